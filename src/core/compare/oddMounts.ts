@@ -1,0 +1,36 @@
+import { tTwoSided } from '../stats/distributions/t';
+import type { OneWayFit } from './oneWay';
+
+export interface StudentizedMount {
+  specimen: string;
+  mount: string;
+  /** externally studentised residual; null where the mount alone carries its specimen */
+  value: number | null;
+  p: number | null;
+  p_bonferroni: number | null;
+}
+
+/**
+ * Externally studentised residual of each mount in the one-way model: how far it lies from its specimen, in units of the
+ * scatter of all the others, in the order of the rows given; p two-sided on df − 1, times the number of mounts (Cook & Weisberg 1982, §2.2.2).
+ */
+export function studentizedMounts(fit: OneWayFit): StudentizedMount[] {
+  const count = fit.groups.reduce((n, g) => n + g.n, 0);
+  const df = fit.df - 1;
+  const inRowOrder = new Array<StudentizedMount>(count);
+  for (const g of fit.groups) {
+    g.values.forEach((v, i) => {
+      const value = g.n < 2 || df < 1 ? null : studentize(v - fit.origin - g.offset, 1 - 1 / g.n, fit.ss_within, df);
+      const p = value === null ? null : tTwoSided(value, df);
+      const adjusted = p === null ? null : Math.min(1, count * p);
+      inRowOrder[g.rows[i]] = { specimen: g.specimen, mount: g.mounts[i], value, p, p_bonferroni: adjusted };
+    });
+  }
+  return inRowOrder;
+}
+
+/** @param free 1 − leverage; null where the other mounts do not scatter at all */
+function studentize(residual: number, free: number, ssWithin: number, df: number): number | null {
+  const others = (ssWithin - (residual * residual) / free) / df;
+  return others > 1e-12 * ssWithin ? residual / Math.sqrt(others * free) : null;
+}

@@ -1,0 +1,13 @@
+import { defineConfig } from 'vitest/config';
+
+const unit = ['src/**/*.test.ts', 'tests/core/**/*.test.ts'];
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', include: unit, environment: 'node' } },
+      { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 60_000 } },
+      { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 120_000 } },
+    ],
+  },
+});
