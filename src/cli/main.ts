@@ -1,0 +1,30 @@
+import { Command, CommanderError } from 'commander';
+import { addAnalyse } from './analyse';
+import { UsageError } from './options';
+import { addPlan } from './plan';
+import { addReduce } from './reduce';
+
+/** Headless commands over the core: no browser, no database. Exit 0 done, 1 done but not valid, 2 refused in one line. */
+async function main(): Promise<void> {
+  const program = new Command('warm-gauge')
+    .description('Headless commands of Warm Gauge. ./warm-gauge demo and ./warm-gauge start run the application.')
+    .exitOverride()
+    .configureOutput({ writeErr: (text) => process.stderr.write(text.startsWith('error:') ? `${text.replace(/\s*\n\s*/g, ' ').trim()}\n` : text) });
+  addReduce(program);
+  addAnalyse(program);
+  addPlan(program);
+  try {
+    await program.parseAsync();
+  } catch (error) {
+    process.exitCode = 2;
+    if (error instanceof CommanderError) {
+      if (error.code === 'commander.helpDisplayed' || error.code === 'commander.help') process.exitCode = error.exitCode;
+      return;
+    }
+    const known = error instanceof UsageError || (error instanceof Error && error.name === 'LogError');
+    const text = known || error instanceof Error ? (error as Error).message : String(error);
+    process.stderr.write(`${text.replace(/\s*\n\s*/g, ' ')}\n`);
+  }
+}
+
+await main();

@@ -1,0 +1,124 @@
+import Papa from 'papaparse';
+import { parseUnit } from '../units/units';
+import { isMissing, parseNumber } from './numbers';
+import { looksLikeTime } from './times';
+import { type Decimal, type Delimiter, LogError, type LogOptions } from './types';
+
+/** How a file is laid out: what separates cells, where its header and its data begin. Lines count from 0. */
+export interface Dialect {
+  delimiter: Delimiter;
+  decimal: Decimal;
+  /** cells of every line, empty lines included so that positions are line numbers */
+  rows: string[][];
+  header: number | null;
+  unit: number | null;
+  data: number;
+  /** cells per data row */
+  width: number;
+  /** true where the last line is not closed by a line end */
+  open_end: boolean;
+}
+
+const DELIMITERS: Delimiter[] = ['\t', ';', ',', ' '];
+const MAX_COLUMNS = 2000;
+
+/** Splits a text into cells; quotes are honoured, runs of blanks count as one where blanks separate. */
+export function splitRows(text: string, delimiter: Delimiter): string[][] {
+  const input = delimiter === ' ' ? text.replace(/^ +/gm, '').replace(/ {1,}/g, '\t') : text;
+  const { data } = Papa.parse<string[]>(input, {
+    delimiter: delimiter === ' ' ? '\t' : delimiter,
+    skipEmptyLines: false,
+    quoteChar: '"',
+  });
+  return data;
+}
+
+/**
+ * Finds delimiter, decimal sign, header, unit row and first data row.
+ * @throws LogError where no line looks like readings
+ */
+export function detectDialect(file: string, text: string, options: LogOptions): Dialect {
+  const head = text.slice(0, 200_000);
+  const candidates = options.delimiter ? [options.delimiter] : DELIMITERS;
+  const scored = candidates
+    .map((delimiter) => ({ delimiter, layout: findData(splitRows(head, delimiter), options.decimal) }))
+    .filter((c): c is { delimiter: Delimiter; layout: Layout } => c.layout !== null)
+    .sort((a, b) => b.layout.score - a.layout.score);
+  if (scored.length === 0) throw noTable(file, text);
+  const { delimiter, layout } = scored[0];
+  if (layout.width > MAX_COLUMNS) throw new LogError(file, `the file has ${layout.width} columns; up to ${MAX_COLUMNS} are read.`);
+  return { delimiter, ...layout, rows: splitRows(text, delimiter), open_end: !/[\r\n]\s*$/.test(text) };
+}
+
+function noTable(file: string, text: string): LogError {
+  const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '');
+  if (lines.length === 1 && /[,;\t]/.test(lines[0])) {
+    return new LogError(file, 'there is a header but no row of readings below it; at least a few minutes of readings are needed.', { row: 2 });
+  }
+  return new LogError(file, 'no line looks like readings; rows of a time and numbers, separated by commas, semicolons or tabs, are needed.', { row: 1 });
+}
+
+interface Layout {
+  decimal: Decimal;
+  header: number | null;
+  unit: number | null;
+  data: number;
+  width: number;
+  score: number;
+}
+
+function findData(rows: string[][], givenDecimal?: Decimal): Layout | null {
+  const filled = rows.filter((r) => r.some((c) => c.trim() !== ''));
+  const width = commonWidth(filled);
+  if (width < 2) return null;
+  const full = filled.filter((r) => r.length === width);
+  const decimal = givenDecimal ?? guessDecimal(full);
+  const isReading = (cell: string) => !Number.isNaN(parseNumber(cell, decimal)) || looksLikeTime(cell);
+  const readingShare = (row: string[]) => {
+    const cells = row.filter((c) => !isMissing(c));
+    return cells.length === 0 ? 0 : cells.filter(isReading).length / cells.length;
+  };
+  const isData = (row: string[]) => row.length === width && readingShare(row) >= 0.5 && row.filter(isReading).length >= 2;
+  const data = rows.findIndex(isData);
+  if (data < 0) return null;
+  const { header, unit } = findHeader(rows, data, width);
+  const shares = full.map(readingShare).sort((a, b) => a - b);
+  const consistency = full.length / filled.length;
+  return { decimal, header, unit, data, width, score: shares[Math.floor(shares.length / 2)] * (0.5 + 0.5 * consistency) + 1e-4 * Math.min(width, 200) };
+}
+
+function commonWidth(rows: string[][]): number {
+  const counts = new Map<number, number>();
+  for (const row of rows) counts.set(row.length, (counts.get(row.length) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]?.[0] ?? 0;
+}
+
+function guessDecimal(rows: string[][]): Decimal {
+  let point = 0;
+  let comma = 0;
+  for (const row of rows.slice(0, 400)) {
+    for (const cell of row) {
+      const text = cell.trim();
+      if (/^[-+]?\d+\.\d+$/.test(text)) point++;
+      else if (/^[-+]?\d+,\d+$/.test(text)) comma++;
+    }
+  }
+  return comma > point ? ',' : '.';
+}
+
+/** The header is the last full row of names above the data; a row of units may stand between. */
+function findHeader(rows: string[][], data: number, width: number): { header: number | null; unit: number | null } {
+  const above: number[] = [];
+  for (let i = data - 1; i >= 0 && above.length < 2; i--) {
+    if (rows[i].some((c) => c.trim() !== '')) above.push(i);
+  }
+  const isWide = (i: number) => Math.abs(rows[i].length - width) <= 1;
+  const isUnitRow = (i: number) => {
+    const cells = rows[i].map((c) => c.trim().replace(/^[[(]|[\])]$/g, '')).filter((c) => c !== '');
+    return cells.length > 0 && cells.filter((c) => parseUnit(c) !== null).length >= 0.5 * cells.length;
+  };
+  const [nearest, next] = above;
+  if (nearest === undefined || !isWide(nearest)) return { header: null, unit: null };
+  if (next !== undefined && isWide(next) && isUnitRow(nearest)) return { header: next, unit: nearest };
+  return { header: nearest, unit: null };
+}

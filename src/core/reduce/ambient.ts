@@ -1,0 +1,33 @@
+import { write } from '../compare/number';
+import type { Finding } from '../compare/types';
+import { slopeTest } from '../steady/slopeTest';
+import { ambientSeries } from '../trace/rise';
+import { within } from '../trace/series';
+import type { Span, Trace } from '../trace/types';
+import type { ReduceOptions, Reduction } from './types';
+import { windowMean } from './windowMeans';
+
+/** Drift is judged over the longer of the window and this span ending with it, s. */
+const DRIFT_SPAN_S = 900;
+
+/** Ambient in the window, its drift towards it, and what of that is a finding. */
+export function ambientFigures(trace: Trace, window: Span, options: ReduceOptions, findings: Finding[]): Reduction['ambient_c'] {
+  const series = ambientSeries(trace);
+  if (!series) {
+    return options.room_c === null ? null : { mean: options.room_c, min: options.room_c, max: options.room_c, drift_k_per_h: null };
+  }
+  const figures = windowMean(series.t, series.values, window);
+  if (!figures) return null;
+  const length = Math.max(window.end_s - window.start_s, DRIFT_SPAN_S);
+  const part = within(series.t, series.values, { start_s: window.end_s - length, end_s: window.end_s });
+  const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
+  const drift = trend === null ? null : 60 * trend.slope;
+  if (trend && drift !== null && Math.abs(drift) - 60 * trend.reach > 1) {
+    findings.push({ code: 'ambient_drift', severity: 'warn', message: `Ambient drifted by ${write(drift, 1)} K/h towards the window; up to 1.0 is allowed. It is subtracted sample by sample, not adjusted.`, numbers: { drift_k_per_h: drift } });
+  }
+  const band = options.ambient_band_c;
+  if (band && (figures.min < band[0] || figures.max > band[1])) {
+    findings.push({ code: 'ambient_band', severity: 'warn', message: `Ambient was ${write(figures.min, 1)} to ${write(figures.max, 1)} °C in the window, outside the study's ${write(band[0], 1)} to ${write(band[1], 1)} °C.` });
+  }
+  return { mean: figures.mean, min: figures.min, max: figures.max, drift_k_per_h: drift };
+}

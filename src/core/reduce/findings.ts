@@ -1,0 +1,68 @@
+import { write } from '../compare/number';
+import type { Finding } from '../compare/types';
+import { findGaps } from '../trace/quality';
+import type { Trace } from '../trace/types';
+import type { ReduceOptions } from './types';
+import type { WindowMean } from './windowMeans';
+
+/** Findings about the files and channels themselves. */
+export function traceFindings(trace: Trace): Finding[] {
+  const findings: Finding[] = [];
+  const add = (code: string, severity: Finding['severity'], message: string, numbers?: Finding['numbers']) => findings.push({ code, severity, message, numbers });
+
+  for (const [file, correlation] of Object.entries(trace.correlated)) {
+    const s = trace.clock_offset_s[file];
+    add('clock_offset', 'warn', `The clock of ${file} was matched by the load step: ${write(s, 1)} s are added to its times (agreement ${write(correlation, 2)}). Check that it is right.`, { offset_s: s });
+  }
+  for (const { name, rows } of trace.files) {
+    const parts = [
+      rows.partial && `${rows.partial} cut off at the end of the file`,
+      rows.ragged && `${rows.ragged} with missing or extra cells`,
+      rows.repeated && `${rows.repeated} repeating the header`,
+      rows.summary && `${rows.summary} of minima, maxima or averages`,
+      rows.out_of_order && `${rows.out_of_order} whose time runs back or repeats`,
+    ].filter(Boolean);
+    if (parts.length > 0) add('rows_left_out', 'note', `Rows of ${name} were dropped: ${parts.join(', ')}.`);
+  }
+  for (const c of trace.channels) {
+    if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It takes no part in any figure.`);
+    if (c.stuck) add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It takes no part in any figure.`);
+  }
+  const spiky = trace.channels.filter((c) => c.spikes > 0 && !c.dead);
+  if (spiky.length > 0) {
+    const count = spiky.reduce((n, c) => n + c.spikes, 0);
+    add('spikes', 'note', `${count} isolated ${count === 1 ? 'spike' : 'spikes'} in ${spiky.map((c) => c.name).join(', ')} stay in the trace but are left out of means, maxima and slope.`, { spikes: count });
+  }
+  const gappy = trace.channels.filter((c) => !c.dead && !c.stuck).map((c) => ({ name: c.name, gaps: findGaps(c) })).filter((g) => g.gaps.length > 0);
+  if (gappy.length > 0) {
+    const longest = Math.max(...gappy.flatMap((g) => g.gaps.map((s) => s.end_s - s.start_s)));
+    add('gaps', 'warn', `Readings are missing in ${gappy.map((g) => g.name).join(', ')}; the longest gap lasts ${write(longest, 0)} s. Nothing is drawn across it.`, { longest_s: longest });
+  }
+  return findings;
+}
+
+/** Like with like: what the study holds against what the window shows. */
+export function heldFindings(options: ReduceOptions, means: { power: WindowMean | null; fan: WindowMean | null; clock: WindowMean | null }): Finding[] {
+  const findings: Finding[] = [];
+  const differs = (code: string, what: string, unit: string, got: WindowMean | null, want: number | null, allowed: number) => {
+    if (want === null || got === null || Math.abs(got.mean - want) <= allowed) return;
+    const digits = unit === 'W' ? 1 : 0;
+    findings.push({
+      code,
+      severity: 'warn',
+      message: `${what} was ${write(got.mean, digits)} ${unit}, not the ${write(want, digits)} ${unit} the study holds (± ${write(allowed, digits)}): not like with like.`,
+      numbers: { got: got.mean, held: want },
+    });
+  };
+  differs('power_differs', 'Power', 'W', means.power, options.power_w, 0.02 * (options.power_w ?? 0));
+  differs('fan_differs', 'Fan speed', 'rpm', means.fan, options.fan_rpm, Math.max(20, 0.02 * (options.fan_rpm ?? 0)));
+  differs('clock_differs', 'Clock', 'MHz', means.clock, options.clock_mhz, 0.01 * (options.clock_mhz ?? 0));
+  const { power, fan } = means;
+  if (power && power.mean > 0 && power.sd > 0.02 * power.mean) {
+    findings.push({ code: 'power_unsteady', severity: 'warn', message: `Power scattered by ${write((100 * power.sd) / power.mean, 1)} % in the window; up to 2 % is steady.`, numbers: { sd_w: power.sd } });
+  }
+  if (fan && fan.mean > 0 && fan.sd > 0.02 * fan.mean) {
+    findings.push({ code: 'fan_unsteady', severity: 'warn', message: `Fan speed scattered by ${write((100 * fan.sd) / fan.mean, 1)} % in the window; up to 2 % is steady.`, numbers: { sd_rpm: fan.sd } });
+  }
+  return findings;
+}

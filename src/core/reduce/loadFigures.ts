@@ -1,0 +1,92 @@
+import { type Approach, fitApproach } from '../steady/approach';
+import { slopeTest } from '../steady/slopeTest';
+import { type FoundWindow, findWindow } from '../steady/window';
+import { type RiseSeries } from '../trace/rise';
+import { meanOfSeries, within } from '../trace/series';
+import type { Span } from '../trace/types';
+import type { Aggregate, ReduceOptions } from './types';
+import { windowMean } from './windowMeans';
+
+export interface LoadFigures {
+  /** rise of the chosen aggregate, or its temperature where there is no ambient */
+  series: Float64Array;
+  found: FoundWindow;
+  mean: number | null;
+  mean_se: number | null;
+  peak: number | null;
+  fixed: number | null;
+  fit: Approach | null;
+  /** step of the coarsest sensor in the series, K */
+  resolution: number | null;
+}
+
+/** Window, steadiness and the value under every school for the sustained load. */
+export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, aggregate: Aggregate, period: number, options: ReduceOptions): LoadFigures {
+  const { series, resolution } = aggregateSeries(rises, aggregate, options.sensor, sustained, options.window_s);
+  const found = findWindow(rises.t, series, sustained, options.window_s, options.slope_k_per_min, period);
+  const inWindow = windowMean(rises.t, series, found.window);
+  const whole = within(rises.t, series, sustained);
+  return {
+    series,
+    found,
+    mean: inWindow?.mean ?? null,
+    mean_se: found.test ? flooredSe(found.test.sd / Math.sqrt(found.test.n_eff), resolution) : null,
+    peak: whole.values.length > 0 ? whole.values.reduce((a, b) => Math.max(a, b)) : null,
+    fixed: options.at_s === null ? null : nearest(rises.t, series, load.start_s + options.at_s),
+    fit: fitApproach(whole.t, whole.values),
+    resolution,
+  };
+}
+
+/** The series a run is judged by: one named sensor, the mean of all, or the one with the hottest window mean. */
+function aggregateSeries(rises: RiseSeries, aggregate: Aggregate, name: string | null, sustained: Span, windowS: number): { series: Float64Array; resolution: number | null } {
+  const of = (s: RiseSeries['sensors'][number]) => s.rise ?? s.temperature;
+  const coarsest = rises.sensors.reduce<number | null>((r, s) => (s.channel.resolution === null ? r : Math.max(r ?? 0, s.channel.resolution)), null);
+  if (aggregate === 'mean') return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };
+  if (aggregate === 'named') {
+    const named = rises.sensors.find((s) => s.channel.name === name);
+    if (named) return { series: of(named), resolution: named.channel.resolution };
+    return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };
+  }
+  const end: Span = { start_s: sustained.end_s - windowS, end_s: sustained.end_s };
+  const level = (s: RiseSeries['sensors'][number]) => windowMean(rises.t, of(s), end)?.mean ?? Number.NEGATIVE_INFINITY;
+  const hottest = rises.sensors.reduce((best, s) => (level(s) > level(best) ? s : best));
+  return { series: of(hottest), resolution: hottest.channel.resolution };
+}
+
+/** A quantised sensor never tells a mean better than its step allows (uniform distribution over one step). */
+export function flooredSe(se: number, resolution: number | null): number {
+  return Math.max(se, (resolution ?? 0) / Math.sqrt(12));
+}
+
+function nearest(t: Float64Array, values: Float64Array, at: number): number | null {
+  let best = -1;
+  for (let i = 0; i < t.length; i++) {
+    if (!Number.isNaN(values[i]) && (best < 0 || Math.abs(t[i] - at) < Math.abs(t[best] - at))) best = i;
+  }
+  return best < 0 ? null : values[best];
+}
+
+/** The run value by the chosen school, with its standard error. */
+export function chosenValue(main: LoadFigures, options: ReduceOptions): { rise: number | null; se: number | null } {
+  const floor = flooredSe(0, main.resolution);
+  switch (options.value) {
+    case 'mean':
+      return { rise: main.mean, se: main.mean_se };
+    case 'peak':
+      return { rise: main.peak, se: main.found.test ? flooredSe(main.found.test.sd, main.resolution) : floor };
+    case 'fixed':
+      return { rise: main.fixed, se: main.found.test ? flooredSe(main.found.test.sd, main.resolution) : floor };
+    case 'fitted':
+      return { rise: main.fit?.plateau ?? null, se: main.fit ? flooredSe(main.fit.plateau_se, main.resolution) : null };
+  }
+}
+
+/** Rise at the steady end of the idle stage; null where it is not steady. */
+export function idleRise(rises: RiseSeries, series: Float64Array, idle: Span, options: ReduceOptions): number | null {
+  const length = Math.min(options.window_s, idle.end_s - idle.start_s);
+  const span: Span = { start_s: idle.end_s - length, end_s: idle.end_s };
+  const part = within(rises.t, series, span);
+  const trend = slopeTest(part.t, part.values, options.slope_k_per_min);
+  return trend?.steady ? trend.mean : null;
+}

@@ -1,0 +1,48 @@
+import { readLog } from '../logs/readLog';
+import { type Log, LogError, type LogOptions } from '../logs/types';
+import { buildTrace } from '../trace/buildTrace';
+import type { Trace } from '../trace/types';
+import { reduce } from './reduce';
+import type { ReduceOptions, Reduction } from './types';
+
+export interface LogFile {
+  name: string;
+  bytes: Uint8Array;
+}
+
+export interface ReducedRun {
+  logs: Log[];
+  trace: Trace;
+  reduction: Reduction;
+}
+
+/**
+ * The whole way from files to a run value; the command line, the preview in the browser and the import all call this.
+ * @param files the first is the reference of the clock
+ * @throws LogError in one sentence where a file cannot be read or a decision names a column no file has
+ */
+export function reduceLogs(files: LogFile[], reading: LogOptions = {}, options: Partial<ReduceOptions> = {}, offsets: Record<string, number> = {}): ReducedRun {
+  if (files.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
+  const logs = files.map((f) => readLog(f.name, f.bytes, reading));
+  checkNames(logs, reading, options, offsets);
+  if (!logs.some((log) => log.columns.some((c) => c.role === 'sensor'))) {
+    const columns = logs[0].columns.map((c) => c.name).slice(0, 8).join(', ');
+    throw new LogError(logs[0].file, `no column holds a temperature of the part (found: ${columns || 'none'}); name one with the role "sensor".`, { row: logs[0].header_line ?? 1 });
+  }
+  const trace = buildTrace(logs, offsets);
+  return { logs, trace, reduction: reduce(trace, options) };
+}
+
+/** A decision about a column or file that is not there is a slip of the pen, not something to pass over. */
+function checkNames(logs: Log[], reading: LogOptions, options: Partial<ReduceOptions>, offsets: Record<string, number>): void {
+  const names = new Set(logs.flatMap((log) => log.columns.map((c) => c.name)));
+  const wanted = [...Object.keys(reading.roles ?? {}), ...Object.keys(reading.units ?? {}), ...(options.sensor ? [options.sensor] : [])];
+  for (const name of wanted) {
+    if (!names.has(name) && !logs.some((log) => log.time.columns.includes(name))) {
+      throw new LogError(logs[0].file, `there is no column "${name}"; there are ${[...names].slice(0, 12).join(', ')}.`, { column: name });
+    }
+  }
+  for (const file of Object.keys(offsets)) {
+    if (!logs.some((log) => log.file === file)) throw new LogError(file, `this file is not among the logs (${logs.map((l) => l.file).join(', ')}), so no offset can be given for it.`);
+  }
+}

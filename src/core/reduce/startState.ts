@@ -1,0 +1,42 @@
+import { write } from '../compare/number';
+import type { Finding } from '../compare/types';
+import { slopeTest } from '../steady/slopeTest';
+import type { RiseSeries } from '../trace/rise';
+import { meanOfSeries, within } from '../trace/series';
+import { type Span, type Trace, usable } from '../trace/types';
+import type { StartState } from './types';
+import { roleMean, windowMean } from './windowMeans';
+
+/** Mean rise of sensors and coolant over the 30 s before load. */
+export function startState(trace: Trace, rises: RiseSeries | null, load: Span | null): StartState {
+  if (!rises?.ambient || !load) return { sensor_rise_k: null, coolant_rise_k: null };
+  const span: Span = { start_s: load.start_s - 30, end_s: load.start_s };
+  const sensor = windowMean(rises.t, meanOfSeries(rises.sensors.flatMap((s) => (s.rise ? [s.rise] : []))), span);
+  const coolant = roleMean(trace, 'coolant', span);
+  const room = windowMean(rises.t, rises.ambient, span);
+  return { sensor_rise_k: sensor?.mean ?? null, coolant_rise_k: coolant && room ? coolant.mean - room.mean : null };
+}
+
+/** Did the run start warm: against the mount's first run, or alone by what still falls in the minute before load. */
+export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span | null, start: StartState, first: StartState | null, findings: Finding[]): void {
+  if (!rises || !load) return;
+  const compared = first
+    ? ([['sensors', start.sensor_rise_k, first.sensor_rise_k], ['coolant', start.coolant_rise_k, first.coolant_rise_k]] as const)
+        .filter(([, now, then]) => now !== null && then !== null && Math.abs(now - then) > 1)
+        .map(([what, now, then]) => `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`)
+    : [];
+  const minute: Span = { start_s: load.start_s - 60, end_s: load.start_s };
+  const watched = [
+    { what: 'The sensors', t: rises.t, values: meanOfSeries(rises.sensors.map((s) => s.temperature)) },
+    ...usable(trace, 'coolant').map((c) => ({ what: 'The coolant', t: c.t, values: c.clean })),
+  ];
+  const falling = watched.flatMap(({ what, t, values }) => {
+    const part = within(t, values, minute);
+    const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
+    return trend && trend.slope + trend.reach < -0.5 ? [`${what} still fell by ${write(-trend.slope, 1)} K/min in the minute before load`] : [];
+  });
+  const reasons = first ? compared : falling;
+  if (reasons.length > 0) {
+    findings.push({ code: 'heat_soaked', severity: 'warn', message: `${reasons.join('; ')}: the run started warm and reads differently from one started cold.` });
+  }
+}

@@ -1,0 +1,130 @@
+import type { Finding } from '../compare/types';
+import type { Role, RowCounts } from '../logs/types';
+import type { Unit } from '../units/units';
+
+export type ValueSchool = 'mean' | 'peak' | 'fixed' | 'fitted';
+export type Aggregate = 'named' | 'mean' | 'hottest';
+
+/** How a run is reduced. Every default is a study setting. */
+export interface ReduceOptions {
+  /** throttle limit, °C; null where not known */
+  limit_c: number | null;
+  /** averaging window, s */
+  window_s: number;
+  /** steady where slope and uncertainty stay within it, K/min */
+  slope_k_per_min: number;
+  value: ValueSchool;
+  /** for the fixed-time value: seconds after load start */
+  at_s: number | null;
+  /** typed room temperature for a log without ambient, °C */
+  room_c: number | null;
+  /** standard uncertainty of the typed room temperature, K */
+  room_u_k: number | null;
+  /** primary sensor */
+  sensor: string | null;
+  /** default: named where a primary sensor is given, else mean */
+  aggregate: Aggregate | null;
+  /** smallest difference that matters, K; creeping is judged against a quarter of it */
+  margin_k: number;
+  power_w: number | null;
+  fan_rpm: number | null;
+  clock_mhz: number | null;
+  ambient_band_c: [number, number] | null;
+  /** start state of the mount's first run */
+  first: StartState | null;
+}
+
+export const REDUCE_DEFAULTS: ReduceOptions = {
+  limit_c: null,
+  window_s: 120,
+  slope_k_per_min: 0.2,
+  value: 'mean',
+  at_s: null,
+  room_c: null,
+  room_u_k: null,
+  sensor: null,
+  aggregate: null,
+  margin_k: 1,
+  power_w: null,
+  fan_rpm: null,
+  clock_mhz: null,
+  ambient_band_c: null,
+  first: null,
+};
+
+/** First 30 s before load: how far sensor and coolant stand above ambient. */
+export interface StartState {
+  sensor_rise_k: number | null;
+  coolant_rise_k: number | null;
+}
+
+export interface ReducedStage {
+  stage: 'idle' | 'boost' | 'sustained' | 'cooldown';
+  start_s: number;
+  end_s: number;
+  power_w: number | null;
+  clock_mhz: number | null;
+  mean_rise_k: number | null;
+  peak_rise_k: number | null;
+}
+
+export interface ReducedSensor {
+  name: string;
+  mean_c: number | null;
+  max_c: number | null;
+  rise_k: number | null;
+  se_k: number | null;
+  n_eff: number | null;
+}
+
+export interface ReducedChannel {
+  name: string;
+  file: string;
+  role: Role;
+  unit: Unit | null;
+  samples: number;
+  missing: number;
+  spikes: number;
+  stuck: boolean;
+  dead: boolean;
+}
+
+/** One run, reduced. Field names are those of the headless contract; what does not exist is null. */
+export interface Reduction {
+  samples: number;
+  period_s: number;
+  duration_s: number;
+  rows: RowCounts;
+  channels: ReducedChannel[];
+  clock_offset_s: Record<string, number>;
+  stages: ReducedStage[];
+  window: { start_s: number; end_s: number } | null;
+  steady: boolean;
+  steady_at_s: number | null;
+  slope_k_per_min: number | null;
+  ambient_c: { mean: number; min: number; max: number; drift_k_per_h: number | null } | null;
+  sensors: ReducedSensor[];
+  aggregate: Aggregate;
+  value: ValueSchool;
+  rise_k: number | null;
+  se_k: number | null;
+  mean_rise_k: number | null;
+  peak_rise_k: number | null;
+  fitted_rise_k: number | null;
+  fixed_rise_k: number | null;
+  idle_rise_k: number | null;
+  hottest_rise_k: number | null;
+  spread_k: number | null;
+  power_w: number | null;
+  r_k_per_w: number | null;
+  fan_rpm: number | null;
+  clock_mhz: number | null;
+  noise_db: number | null;
+  throttled_share: number | null;
+  censored: boolean;
+  valid: boolean;
+  r_valid: boolean;
+  events: { event: string; at_s: number }[];
+  start_state: StartState;
+  findings: Finding[];
+}

@@ -1,0 +1,45 @@
+import { interpolate, meanOfSeries } from './series';
+import { type Channel, type Trace, usable } from './types';
+
+export interface RiseSeries {
+  /** time axis of the first usable sensor */
+  t: Float64Array;
+  sensors: { channel: Channel; temperature: Float64Array; rise: Float64Array | null }[];
+  /** mean of the ambient probes at the sensors' times; null where the room was neither logged nor typed */
+  ambient: Float64Array | null;
+}
+
+/** Widest step, in periods of the channel, across which a line is drawn: more would bridge a gap. */
+const WIDEST = 4.2;
+
+/** Mean of the ambient probes on the time axis of the first; null without a probe. */
+export function ambientSeries(trace: Trace): { t: Float64Array; values: Float64Array; period_s: number } | null {
+  const probes = usable(trace, 'ambient');
+  if (probes.length === 0) return null;
+  const { t, period_s } = probes[0];
+  return { t, period_s, values: meanOfSeries(probes.map((p) => (p.t === t ? p.clean : interpolate(p.t, p.clean, t, WIDEST * p.period_s)))) };
+}
+
+/**
+ * Rise over ambient of every usable sensor, sample by sample; ambient is interpolated linearly in time.
+ * @param room typed room temperature in °C, used where no ambient was logged
+ */
+export function riseSeries(trace: Trace, room: number | null): RiseSeries | null {
+  const sensors = usable(trace, 'sensor');
+  if (sensors.length === 0) return null;
+  const { t } = sensors[0];
+  const logged = ambientSeries(trace);
+  const ambient = logged
+    ? interpolate(logged.t, logged.values, t, WIDEST * logged.period_s)
+    : room === null
+      ? null
+      : new Float64Array(t.length).fill(room);
+  return {
+    t,
+    ambient,
+    sensors: sensors.map((channel) => {
+      const temperature = channel.t === t ? channel.clean : interpolate(channel.t, channel.clean, t, WIDEST * channel.period_s);
+      return { channel, temperature, rise: ambient && temperature.map((v, i) => v - ambient[i]) };
+    }),
+  };
+}

@@ -1,0 +1,102 @@
+import { lowerBound } from '../stats/quantiles';
+import { runningMedian } from '../stats/quantiles';
+import { halfWidth } from './drive';
+import { rangeOf } from './series';
+import { type Channel, type Span, type Trace, usable } from './types';
+
+const DROP = 0.97;
+const NEAR_LIMIT_K = 1;
+
+/** Throttled or not, over time, as one source tells it. */
+interface Source {
+  t: Float64Array;
+  flags: Uint8Array;
+}
+
+export interface Throttling {
+  /** share of the samples in a span that throttle; null where nothing could tell */
+  share(span: Span): number | null;
+  /** time of the first throttled sample in a span */
+  first(span: Span): number | null;
+}
+
+/** True where a sensor reads within 1 K of the limit around a time. */
+export function nearLimitAt(sensors: Channel[], limit: number | null, from: number, to: number): boolean {
+  if (limit === null) return false;
+  return sensors.some((s) => {
+    const [a, b] = rangeOf(s.t, { start_s: from, end_s: to });
+    for (let i = a; i < b; i++) if (s.clean[i] >= limit - NEAR_LIMIT_K) return true;
+    return false;
+  });
+}
+
+/**
+ * Whether a change of level at a time was the governor's doing: the throttle flag is up around it, or a sensor is at the limit just before.
+ */
+export function throttleCauses(trace: Trace, limit: number | null): (at_s: number) => boolean {
+  const sensors = usable(trace, 'sensor');
+  const flags = trace.channels.filter((c) => c.role === 'throttle');
+  return (at) =>
+    nearLimitAt(sensors, limit, at - 20, at + 5) ||
+    flags.some((f) => {
+      const [from, to] = rangeOf(f.t, { start_s: at - 5, end_s: at + 10 });
+      return f.values.subarray(from, to).some((v) => v > 0);
+    });
+}
+
+/**
+ * Finds throttled samples: where the throttle channel says so, or where clock or power is below 97 % of its highest
+ * 5 s median, in the whole load or in its own stage, and that drop began with a sensor within 1 K of the limit.
+ * @param load span of the whole load
+ * @param levels spans of its stages
+ */
+export function findThrottling(trace: Trace, load: Span, levels: Span[], limit: number | null): Throttling {
+  const sensors = usable(trace, 'sensor');
+  const sources: Source[] = [];
+  for (const c of trace.channels) {
+    if (c.role === 'throttle') sources.push({ t: c.t, flags: Uint8Array.from(c.values, (v) => (v > 0 ? 1 : 0)) });
+    else if ((c.role === 'clock' || c.role === 'power') && limit !== null && sensors.length > 0) {
+      const flags = new Uint8Array(c.t.length);
+      for (const span of [load, ...levels]) flagDrops(c, span, sensors, limit, flags);
+      sources.push({ t: c.t, flags });
+    }
+  }
+  if (sources.length === 0) return { share: () => null, first: () => null };
+  const [base, ...others] = sources;
+  const flags = base.flags.map((f, i) => (f || others.some((o) => flagAt(o, base.t[i])) ? 1 : 0));
+  return {
+    share(span) {
+      const [from, to] = rangeOf(base.t, span);
+      if (to <= from) return null;
+      return flags.subarray(from, to).reduce((n, f) => n + f, 0) / (to - from);
+    },
+    first(span) {
+      const [from, to] = rangeOf(base.t, span);
+      const at = flags.subarray(from, to).indexOf(1);
+      return at < 0 ? null : base.t[from + at];
+    },
+  };
+}
+
+function flagDrops(channel: Channel, span: Span, sensors: Channel[], limit: number, flags: Uint8Array): void {
+  const [from, to] = rangeOf(channel.t, span);
+  const medians = runningMedian(channel.values.subarray(from, to), halfWidth(5, channel.period_s));
+  const floor = DROP * medians.reduce((best, v) => (v > best ? v : best), Number.NEGATIVE_INFINITY);
+  let hot = false;
+  for (let i = from; i < to; i++) {
+    const below = channel.values[i] < floor;
+    const before = i > from && channel.values[i - 1] < floor;
+    if (below && !before) {
+      const reach = Math.max(2, 2 * channel.period_s);
+      hot = nearLimitAt(sensors, limit, channel.t[i] - reach, channel.t[i] + channel.period_s);
+    }
+    if (below && hot) flags[i] = 1;
+  }
+}
+
+/** The flag of the sample nearest in time. */
+function flagAt(source: Source, t: number): boolean {
+  const i = lowerBound(source.t, t);
+  const nearest = i > 0 && (i === source.t.length || t - source.t[i - 1] < source.t[i] - t) ? i - 1 : i;
+  return source.flags[nearest] === 1;
+}

@@ -1,0 +1,52 @@
+/** Units that logs use, the names they go by, and the way to the core's own units (°C, K, W, MHz, rpm, V, A, %, dB, s). */
+
+export type Unit = 'degC' | 'degF' | 'K' | 'W' | 'mW' | 'A' | 'V' | 'MHz' | 'GHz' | 'rpm' | 'percent' | 'dB' | 's' | 'ms' | 'min';
+
+interface UnitEntry {
+  spellings: string[];
+  /** as written for people */
+  symbol: string;
+  /** unit of the converted values */
+  base: Unit;
+  factor: number;
+  offset: number;
+}
+
+const entry = (spellings: string[], symbol: string, base: Unit, factor = 1, offset = 0): UnitEntry => ({ spellings, symbol, base, factor, offset });
+
+export const UNITS: Record<Unit, UnitEntry> = {
+  degC: entry(['°c', 'degc', 'deg c', 'c', 'celsius', 'ºc', '℃'], '°C', 'degC'),
+  degF: entry(['°f', 'degf', 'deg f', 'f', 'fahrenheit', 'ºf', '℉'], '°F', 'degC', 5 / 9, -160 / 9),
+  K: entry(['k', 'kelvin'], 'K', 'degC', 1, -273.15),
+  W: entry(['w', 'watt', 'watts'], 'W', 'W'),
+  mW: entry(['mw', 'milliwatt'], 'mW', 'W', 1e-3),
+  A: entry(['a', 'amp', 'amps', 'ampere'], 'A', 'A'),
+  V: entry(['v', 'volt', 'volts'], 'V', 'V'),
+  MHz: entry(['mhz'], 'MHz', 'MHz'),
+  GHz: entry(['ghz'], 'GHz', 'MHz', 1000),
+  rpm: entry(['rpm', 'r/min', '1/min', 'min-1', 'min⁻¹', 'u/min'], 'rpm', 'rpm'),
+  percent: entry(['%', 'percent', 'pct'], '%', 'percent'),
+  dB: entry(['db', 'dba', 'db(a)', 'dbc'], 'dB', 'dB'),
+  s: entry(['s', 'sec', 'secs', 'second', 'seconds'], 's', 's'),
+  ms: entry(['ms', 'millisecond', 'milliseconds'], 'ms', 's', 1e-3),
+  min: entry(['min', 'mins', 'minute', 'minutes'], 'min', 's', 60),
+};
+
+const bySpelling = new Map(
+  (Object.entries(UNITS) as [Unit, UnitEntry][]).flatMap(([unit, e]) => e.spellings.map((s): [string, Unit] => [s, unit])),
+);
+
+/** The unit a text stands for, or null. Case does not matter, except that M in mW would be mega and is not a heat load here. */
+export function parseUnit(text: string): Unit | null {
+  return bySpelling.get(text.trim().toLowerCase()) ?? null;
+}
+
+/** Converts a value to the core's unit of that kind: °F and K to °C, mW to W, GHz to MHz, ms and min to s. */
+export function toBase(value: number, unit: Unit): number {
+  const { factor, offset } = UNITS[unit];
+  return value * factor + offset;
+}
+
+export function isTemperature(unit: Unit | null): boolean {
+  return unit === 'degC' || unit === 'degF' || unit === 'K';
+}
