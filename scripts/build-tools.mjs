@@ -1,31 +1,33 @@
-// Bundles what runs outside the Astro build: headless commands, server launcher, reduction job, demo loader.
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+// Bundles what runs outside the Astro build: headless commands, server launcher, worker job.
+import { mkdirSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
 
-const only = process.argv[2];
 const entries = {
   cli: 'src/cli/main.ts',
   serve: 'src/server/serve.ts',
-  prepare: 'src/server/prepare.ts',
   'reduction.job': 'src/server/jobs/reduction.job.ts',
 };
-const chosen = only ? { [only]: entries[only] } : entries;
-
+const only = process.argv[2];
 if (!only) rmSync('build', { recursive: true, force: true });
 mkdirSync('build', { recursive: true });
-await build({
-  entryPoints: chosen,
+
+const shared = {
   outdir: 'build',
   outExtension: { '.js': '.mjs' },
   bundle: true,
   platform: 'node',
   target: 'node20',
   format: 'esm',
-  sourcemap: false,
   logLevel: 'warning',
-  // some dependencies call require() inside ES modules
+  tsconfig: 'tsconfig.json',
+};
+// the command line starts often and should start fast: one file with everything in it
+const whole = {
+  ...shared,
+  minifySyntax: true,
   banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
-  external: ['pg-native', '../dist/*'],
-});
-const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
-writeFileSync('build/version', `${version}\n`);
+};
+for (const [name, entry] of Object.entries(entries)) {
+  if (only && name !== only) continue;
+  await build(name === 'cli' ? { ...whole, entryPoints: { [name]: entry } } : { ...shared, packages: 'external', entryPoints: { [name]: entry } });
+}

@@ -42,6 +42,8 @@ export function addAnalyse(program: Command): void {
         ...(flags.reference === undefined ? {} : { reference: flags.reference }),
         ...(flags.defaultMountSd === undefined ? {} : { default_mount_sd: flags.defaultMountSd }),
       });
-      process.stdout.write(flags.json ? `${JSON.stringify(result)}\n` : `${[...result.sentences, ...result.findings.map((f) => `${f.severity}: ${f.message}`)].join('\n')}\n`);
+      process.stdout.write(
+        flags.json ? `${JSON.stringify(result)}\n` : `${[...result.sentences, ...result.findings.map((f) => `${f.severity}: ${f.message}`)].join('\n')}\n`,
+      );
     });
 }

@@ -39,7 +39,9 @@ export function readBytes(path: string): Uint8Array {
   } catch (error) {
     if (error instanceof UsageError) throw error;
     const code = (error as NodeJS.ErrnoException).code;
-    throw new UsageError(`${path}: ${code === 'ENOENT' ? 'there is no such file.' : code === 'EACCES' ? 'the file may not be read.' : `the file cannot be read (${code}).`}`);
+    throw new UsageError(
+      `${path}: ${code === 'ENOENT' ? 'there is no such file.' : code === 'EACCES' ? 'the file may not be read.' : `the file cannot be read (${code}).`}`,
+    );
   }
 }
 

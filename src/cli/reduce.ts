@@ -83,7 +83,12 @@ function run(paths: string[], flags: ReduceFlags) {
     ...(flags.value === undefined ? {} : { value: flags.value }),
   };
   if (flags.first) options.first = reduceLogs([fileOf(flags.first, [])], reading, { ...options, sensor: null }).reduction.start_state;
-  return reduceLogs(paths.map((p) => fileOf(p, paths)), reading, options, flags.offset);
+  return reduceLogs(
+    paths.map((p) => fileOf(p, paths)),
+    reading,
+    options,
+    flags.offset,
+  );
 }
 
 /** Files go by their base name unless two share it. */
@@ -99,7 +104,10 @@ function band(text: string): [number, number] {
 }
 
 function describe(r: Reduction): string {
-  const value = r.rise_k === null ? 'no rise' : `${r.censored ? 'at or above ' : ''}${write(r.rise_k, 2)} K over ambient (standard error ${r.se_k === null ? 'unknown' : write(r.se_k, 2)} K)`;
+  const value =
+    r.rise_k === null
+      ? 'no rise'
+      : `${r.censored ? 'at or above ' : ''}${write(r.rise_k, 2)} K over ambient (standard error ${r.se_k === null ? 'unknown' : write(r.se_k, 2)} K)`;
   const lines = [
     `${value}${r.valid ? '' : ', not valid'}`,
     r.window && `window ${write(r.window.start_s, 0)} to ${write(r.window.end_s, 0)} s, ${r.steady ? 'steady' : 'not steady'}`,

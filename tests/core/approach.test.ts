@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { fitApproach, fitTerms } from '#core/steady/approach';
 import { seededRandom } from '#core/stats/random';
+import { fitApproach, fitTerms } from '#core/steady/approach';
 import { vectors } from './vectors';
 
 interface StepInput {
@@ -31,17 +31,26 @@ describe('choice of terms', () => {
   const random = seededRandom(11);
   const noisy = (f: (s: number) => number) => t.map((s) => f(s) + 0.05 * random.normal());
   it('takes one term where there is one, and finds its end value', () => {
-    const fit = fitApproach(t, noisy((s) => 40 - 30 * Math.exp(-s / 150)));
+    const fit = fitApproach(
+      t,
+      noisy((s) => 40 - 30 * Math.exp(-s / 150)),
+    );
     expect(fit?.plateau).toBeCloseTo(40, 1);
     expect(fit?.terms.at(-1)?.tau_s).toBeCloseTo(150, -1);
   });
   it('takes two terms where there are two', () => {
-    const fit = fitApproach(t, noisy((s) => 40 - 20 * Math.exp(-s / 12) - 15 * Math.exp(-s / 300)));
+    const fit = fitApproach(
+      t,
+      noisy((s) => 40 - 20 * Math.exp(-s / 12) - 15 * Math.exp(-s / 300)),
+    );
     expect(fit?.terms).toHaveLength(2);
     expect(fit?.plateau).toBeCloseTo(40, 0);
   });
   it('follows an approach from above', () => {
-    const fit = fitApproach(t, noisy((s) => 38 + 6 * Math.exp(-s / 90)));
+    const fit = fitApproach(
+      t,
+      noisy((s) => 38 + 6 * Math.exp(-s / 90)),
+    );
     expect(fit?.plateau).toBeCloseTo(38, 1);
     expect(fit?.terms[0].a).toBeLessThan(0);
   });

@@ -26,7 +26,10 @@ describe('one-way comparison against values from other software', () => {
     check({ sd: fit.sd, df: fit.df, specimens: specimenMeans(fit, 'pooled', 0.95).map(renameInterval) }, 'pooled');
     check({ specimens: specimenMeans(fit, 'separate', 0.95).map(renameInterval) }, 'separate');
     check(tukeyKramer(fit, 0.95).map(renameInterval), 'tukey_kramer');
-    check(gamesHowell(fit, 0.95).map((p) => p && renameInterval(p)), 'games_howell');
+    check(
+      gamesHowell(fit, 0.95).map((p) => p && renameInterval(p)),
+      'games_howell',
+    );
     check(brownForsythe(fit), 'brown_forsythe');
     check({ df: fit.df - 1, mounts: studentizedMounts(fit) }, 'studentized');
   });
@@ -62,7 +65,14 @@ describe('compact letters', () => {
   });
 
   it('names letters in the order of first appearance from the coolest up', () => {
-    const letters = compactLetters(['A', 'B', 'C', 'D'], [['A', 'C'], ['A', 'D'], ['B', 'D']]);
+    const letters = compactLetters(
+      ['A', 'B', 'C', 'D'],
+      [
+        ['A', 'C'],
+        ['A', 'D'],
+        ['B', 'D'],
+      ],
+    );
     expect([...letters.values()]).toEqual(['a', 'ab', 'bc', 'c']);
   });
 });

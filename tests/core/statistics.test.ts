@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { effectiveSize } from '#core/stats/autocorrelation';
 import { noncentralTCdf, tTestPower } from '#core/stats/distributions/noncentralT';
 import { studentizedRangeCdf, studentizedRangeQuantile } from '#core/stats/distributions/studentizedRange';
 import { tCdf, tQuantile } from '#core/stats/distributions/t';
-import { effectiveSize } from '#core/stats/autocorrelation';
 import { fitLine } from '#core/stats/line';
 import { mean, standardDeviation } from '#core/stats/moments';
 import { median, quantile, runningMedian } from '#core/stats/quantiles';
@@ -21,7 +21,12 @@ describe('noncentral t', () => {
   const file = vectors<{ kind: string; grid: Record<string, number>[] }, { grid: Record<string, number>[] }>('power');
   const named = (kind: string) => file.cases.filter((c) => c.input.kind === kind);
   it.each(named('noncentral_t_cdf'))('$name', ({ input, expected }) => {
-    expectWithin(input.grid.map((g) => ({ p: noncentralTCdf(g.x, g.df, g.ncp) })), expected.grid, file.tolerance, ['grid']);
+    expectWithin(
+      input.grid.map((g) => ({ p: noncentralTCdf(g.x, g.df, g.ncp) })),
+      expected.grid,
+      file.tolerance,
+      ['grid'],
+    );
   });
   it.each(named('power'))('$name', ({ input, expected }) => {
     const got = input.grid.map((g) => ({ power: tTestPower((g.delta / g.sd) * Math.sqrt(g.n / 2), 2 * g.n - 2, g.alpha) }));
@@ -45,11 +50,16 @@ describe('studentised range', () => {
   });
   it('gives back its quantile, and grows with the number of means', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 2, max: 60 }), fc.double({ min: 1, max: 500, noNaN: true }), fc.double({ min: 0.5, max: 0.999, noNaN: true }), (k, df, p) => {
-        const q = studentizedRangeQuantile(p, k, df);
-        expect(studentizedRangeCdf(q, k, df)).toBeCloseTo(p, 8);
-        expect(studentizedRangeCdf(q, k + 1, df)).toBeLessThan(p);
-      }),
+      fc.property(
+        fc.integer({ min: 2, max: 60 }),
+        fc.double({ min: 1, max: 500, noNaN: true }),
+        fc.double({ min: 0.5, max: 0.999, noNaN: true }),
+        (k, df, p) => {
+          const q = studentizedRangeQuantile(p, k, df);
+          expect(studentizedRangeCdf(q, k, df)).toBeCloseTo(p, 8);
+          expect(studentizedRangeCdf(q, k + 1, df)).toBeLessThan(p);
+        },
+      ),
       { numRuns: 40 },
     );
   });

@@ -9,14 +9,7 @@ export function pairsOf<T>(items: T[]): [T, T][] {
 }
 
 /** One pair judged on the studentised range of k means, given its standard error and degrees of freedom. */
-export function rangePair(
-  a: SpecimenGroup,
-  b: SpecimenGroup,
-  se: number,
-  df: number | null,
-  k: number,
-  critical: (df: number) => number,
-): PairTest {
+export function rangePair(a: SpecimenGroup, b: SpecimenGroup, se: number, df: number | null, k: number, critical: (df: number) => number): PairTest {
   const difference = a.offset - b.offset;
   const names = { a: a.specimen, b: b.specimen, difference, se };
   if (se === 0 || df === null) {

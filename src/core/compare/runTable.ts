@@ -17,7 +17,11 @@ export function readRunTable(file: string, text: string, outcome: Outcome['key']
   const { data, meta } = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy', transformHeader: (h) => h.trim().toLowerCase() });
   const fields = meta.fields ?? [];
   for (const name of [...REQUIRED, ...(outcome === 'r_k_per_w' ? ['r_k_per_w'] : [])]) {
-    if (!fields.includes(name)) throw new LogError(file, `the column "${name}" is missing; the header needs ${REQUIRED.join(', ')}${outcome === 'r_k_per_w' ? ', r_k_per_w' : ''}.`, { row: 1, column: name });
+    if (!fields.includes(name))
+      throw new LogError(file, `the column "${name}" is missing; the header needs ${REQUIRED.join(', ')}${outcome === 'r_k_per_w' ? ', r_k_per_w' : ''}.`, {
+        row: 1,
+        column: name,
+      });
   }
   if (data.length === 0) throw new LogError(file, 'there is a header but no row below it; one row per run is needed.', { row: 2 });
   if (data.length > MAX_ROWS) throw new LogError(file, `the table has ${data.length} rows; up to ${MAX_ROWS} are read.`);
@@ -34,7 +38,14 @@ export function readRunTable(file: string, text: string, outcome: Outcome['key']
       const rise = Number(record.value);
       if (Number.isFinite(rise) && value !== null && value > 0) powers.push(rise / value);
     }
-    const base = { specimen, mount, run: record.run?.trim() || undefined, valid, excluded: flag('excluded', false), reason: record.reason?.trim() || undefined };
+    const base = {
+      specimen,
+      mount,
+      run: record.run?.trim() || undefined,
+      valid,
+      excluded: flag('excluded', false),
+      reason: record.reason?.trim() || undefined,
+    };
     return [{ ...base, value: value ?? Number.NaN }];
   });
   const power = median(powers);

@@ -91,8 +91,8 @@ export function varianceComponents(rows: RunValue[]): VarianceComponents | null 
 function groupMounts(rows: RunValue[]) {
   const values = new Map<string, Map<string, number[]>>();
   for (const row of rows) {
-    let mounts = values.get(row.specimen);
-    if (!mounts) values.set(row.specimen, (mounts = new Map()));
+    const mounts = values.get(row.specimen) ?? new Map<string, number[]>();
+    values.set(row.specimen, mounts);
     const runs = mounts.get(row.mount);
     if (runs) runs.push(row.value);
     else mounts.set(row.mount, [row.value]);

@@ -31,13 +31,9 @@ export function verdictSentence(input: SentenceInput): string {
   const limit = `${writeMargin(input.margin)} ${unit}`;
   const word = input.outcome.key === 'rise' ? 'runs' : 'has';
   const than = input.outcome.key === 'rise' ? 'cooler than' : 'less resistance than';
-  const opening = input.assumed
-    ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}: `
-    : '';
+  const opening = input.assumed ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}: ` : '';
   const closing = input.firm ? '; firm.' : '; leans on the scatter assumption.';
-  const flip = input.assumed?.flips_at
-    ? ` It would flip at a scatter of ${write(input.assumed.flips_at, digits + 1)} ${unit}.`
-    : '';
+  const flip = input.assumed?.flips_at ? ` It would flip at a scatter of ${write(input.assumed.flips_at, digits + 1)} ${unit}.` : '';
   const end = input.assumed ? `.${flip}` : closing;
 
   switch (input.verdict) {

@@ -10,13 +10,7 @@ export interface MountValue {
 /** How scatter is treated: one for all specimens, or each its own. */
 export type ScatterSchool = 'pooled' | 'separate';
 
-export type Verdict =
-  | 'cooler'
-  | 'warmer'
-  | 'cooler_within_margin'
-  | 'warmer_within_margin'
-  | 'tied'
-  | 'unresolved';
+export type Verdict = 'cooler' | 'warmer' | 'cooler_within_margin' | 'warmer_within_margin' | 'tied' | 'unresolved';
 
 /** Difference a − b of two specimens under one school, adjusted for all pairs. */
 export interface PairTest {

@@ -1,4 +1,4 @@
-import { parseUnit, toBase, type Unit, UNITS } from '../units/units';
+import { parseUnit, toBase, UNITS, type Unit } from '../units/units';
 import { decodeLog } from './decode';
 import { type Dialect, detectDialect } from './dialect';
 import { isMissing, parseNumber, unitOfCell } from './numbers';
@@ -30,7 +30,8 @@ export function readLog(file: string, bytes: Uint8Array, options: LogOptions = {
 
   const { times, columns: timeColumns } = findTimes(file, kept, named, units, dialect, options);
   const inOrder = orderRows(kept, times, counts);
-  if (inOrder.length < 2) throw new LogError(file, 'fewer than two rows carry a readable time; rows of rising times are needed.', { column: named[timeColumns[0]].name });
+  if (inOrder.length < 2)
+    throw new LogError(file, 'fewer than two rows carry a readable time; rows of rising times are needed.', { column: named[timeColumns[0]].name });
   const origin = times.seconds[inOrder[0]];
   const t = Float64Array.from(inOrder, (i) => times.seconds[i] - origin);
   const columns = readColumns(kept, inOrder, named, units, dialect, timeColumns, options);
@@ -190,13 +191,7 @@ function readColumns(
     const given = options.roles?.[column.name];
     const displaced = given === undefined && guesses[i].role !== 'sensor' && explicit.has(guesses[i].role);
     const role = given ?? (column.text || displaced ? 'ignore' : guesses[i].role);
-    const reason = given
-      ? 'given by hand'
-      : displaced
-        ? `another column was given as ${guesses[i].role}`
-        : column.text
-          ? 'holds text'
-          : guesses[i].reason;
+    const reason = given ? 'given by hand' : displaced ? `another column was given as ${guesses[i].role}` : column.text ? 'holds text' : guesses[i].reason;
     const unit = column.unit ?? impliedUnit(role);
     const base = unit === null ? column.values : column.values.map((v) => toBase(v, unit));
     return { index: column.index, name: column.name, unit, role, reason, values: base, resolution: smallestStep(column.values, unit) };
@@ -232,4 +227,3 @@ function smallestStep(values: Float64Array, unit: Unit | null): number | null {
   if (!Number.isFinite(least)) return null;
   return Number(least.toPrecision(6)) * (unit === null ? 1 : UNITS[unit].factor);
 }
-

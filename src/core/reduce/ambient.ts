@@ -23,11 +23,20 @@ export function ambientFigures(trace: Trace, window: Span, options: ReduceOption
   const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
   const drift = trend === null ? null : 60 * trend.slope;
   if (trend && drift !== null && Math.abs(drift) - 60 * trend.reach > 1) {
-    findings.push({ code: 'ambient_drift', severity: 'warn', message: `Ambient drifted by ${write(drift, 1)} K/h towards the window; up to 1.0 is allowed. It is subtracted sample by sample, not adjusted.`, numbers: { drift_k_per_h: drift } });
+    findings.push({
+      code: 'ambient_drift',
+      severity: 'warn',
+      message: `Ambient drifted by ${write(drift, 1)} K/h towards the window; up to 1.0 is allowed. It is subtracted sample by sample, not adjusted.`,
+      numbers: { drift_k_per_h: drift },
+    });
   }
   const band = options.ambient_band_c;
   if (band && (figures.min < band[0] || figures.max > band[1])) {
-    findings.push({ code: 'ambient_band', severity: 'warn', message: `Ambient was ${write(figures.min, 1)} to ${write(figures.max, 1)} °C in the window, outside the study's ${write(band[0], 1)} to ${write(band[1], 1)} °C.` });
+    findings.push({
+      code: 'ambient_band',
+      severity: 'warn',
+      message: `Ambient was ${write(figures.min, 1)} to ${write(figures.max, 1)} °C in the window, outside the study's ${write(band[0], 1)} to ${write(band[1], 1)} °C.`,
+    });
   }
   return { mean: figures.mean, min: figures.min, max: figures.max, drift_k_per_h: drift };
 }

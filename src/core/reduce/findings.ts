@@ -8,11 +8,17 @@ import type { WindowMean } from './windowMeans';
 /** Findings about the files and channels themselves. */
 export function traceFindings(trace: Trace): Finding[] {
   const findings: Finding[] = [];
-  const add = (code: string, severity: Finding['severity'], message: string, numbers?: Finding['numbers']) => findings.push({ code, severity, message, numbers });
+  const add = (code: string, severity: Finding['severity'], message: string, numbers?: Finding['numbers']) =>
+    findings.push({ code, severity, message, numbers });
 
   for (const [file, correlation] of Object.entries(trace.correlated)) {
     const s = trace.clock_offset_s[file];
-    add('clock_offset', 'warn', `The clock of ${file} was matched by the load step: ${write(s, 1)} s are added to its times (agreement ${write(correlation, 2)}). Check that it is right.`, { offset_s: s });
+    add(
+      'clock_offset',
+      'warn',
+      `The clock of ${file} was matched by the load step: ${write(s, 1)} s are added to its times (agreement ${write(correlation, 2)}). Check that it is right.`,
+      { offset_s: s },
+    );
   }
   for (const { name, rows } of trace.files) {
     const parts = [
@@ -31,12 +37,25 @@ export function traceFindings(trace: Trace): Finding[] {
   const spiky = trace.channels.filter((c) => c.spikes > 0 && !c.dead);
   if (spiky.length > 0) {
     const count = spiky.reduce((n, c) => n + c.spikes, 0);
-    add('spikes', 'note', `${count} isolated ${count === 1 ? 'spike' : 'spikes'} in ${spiky.map((c) => c.name).join(', ')} stay in the trace but are left out of means, maxima and slope.`, { spikes: count });
+    add(
+      'spikes',
+      'note',
+      `${count} isolated ${count === 1 ? 'spike' : 'spikes'} in ${spiky.map((c) => c.name).join(', ')} stay in the trace but are left out of means, maxima and slope.`,
+      { spikes: count },
+    );
   }
-  const gappy = trace.channels.filter((c) => !c.dead && !c.stuck).map((c) => ({ name: c.name, gaps: findGaps(c) })).filter((g) => g.gaps.length > 0);
+  const gappy = trace.channels
+    .filter((c) => !c.dead && !c.stuck)
+    .map((c) => ({ name: c.name, gaps: findGaps(c) }))
+    .filter((g) => g.gaps.length > 0);
   if (gappy.length > 0) {
     const longest = Math.max(...gappy.flatMap((g) => g.gaps.map((s) => s.end_s - s.start_s)));
-    add('gaps', 'warn', `Readings are missing in ${gappy.map((g) => g.name).join(', ')}; the longest gap lasts ${write(longest, 0)} s. Nothing is drawn across it.`, { longest_s: longest });
+    add(
+      'gaps',
+      'warn',
+      `Readings are missing in ${gappy.map((g) => g.name).join(', ')}; the longest gap lasts ${write(longest, 0)} s. Nothing is drawn across it.`,
+      { longest_s: longest },
+    );
   }
   return findings;
 }
@@ -59,10 +78,20 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
   differs('clock_differs', 'Clock', 'MHz', means.clock, options.clock_mhz, 0.01 * (options.clock_mhz ?? 0));
   const { power, fan } = means;
   if (power && power.mean > 0 && power.sd > 0.02 * power.mean) {
-    findings.push({ code: 'power_unsteady', severity: 'warn', message: `Power scattered by ${write((100 * power.sd) / power.mean, 1)} % in the window; up to 2 % is steady.`, numbers: { sd_w: power.sd } });
+    findings.push({
+      code: 'power_unsteady',
+      severity: 'warn',
+      message: `Power scattered by ${write((100 * power.sd) / power.mean, 1)} % in the window; up to 2 % is steady.`,
+      numbers: { sd_w: power.sd },
+    });
   }
   if (fan && fan.mean > 0 && fan.sd > 0.02 * fan.mean) {
-    findings.push({ code: 'fan_unsteady', severity: 'warn', message: `Fan speed scattered by ${write((100 * fan.sd) / fan.mean, 1)} % in the window; up to 2 % is steady.`, numbers: { sd_rpm: fan.sd } });
+    findings.push({
+      code: 'fan_unsteady',
+      severity: 'warn',
+      message: `Fan speed scattered by ${write((100 * fan.sd) / fan.mean, 1)} % in the window; up to 2 % is steady.`,
+      numbers: { sd_rpm: fan.sd },
+    });
   }
   return findings;
 }

@@ -1,7 +1,7 @@
 import { type Approach, fitApproach } from '../steady/approach';
 import { slopeTest } from '../steady/slopeTest';
 import { type FoundWindow, findWindow } from '../steady/window';
-import { type RiseSeries } from '../trace/rise';
+import type { RiseSeries } from '../trace/rise';
 import { meanOfSeries, within } from '../trace/series';
 import type { Span } from '../trace/types';
 import type { Aggregate, ReduceOptions } from './types';
@@ -39,7 +39,13 @@ export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, agg
 }
 
 /** The series a run is judged by: one named sensor, the mean of all, or the one with the hottest window mean. */
-function aggregateSeries(rises: RiseSeries, aggregate: Aggregate, name: string | null, sustained: Span, windowS: number): { series: Float64Array; resolution: number | null } {
+export function aggregateSeries(
+  rises: RiseSeries,
+  aggregate: Aggregate,
+  name: string | null,
+  sustained: Span,
+  windowS: number,
+): { series: Float64Array; resolution: number | null } {
   const of = (s: RiseSeries['sensors'][number]) => s.rise ?? s.temperature;
   const coarsest = rises.sensors.reduce<number | null>((r, s) => (s.channel.resolution === null ? r : Math.max(r ?? 0, s.channel.resolution)), null);
   if (aggregate === 'mean') return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };

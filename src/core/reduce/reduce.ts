@@ -34,26 +34,51 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
   const aggregate = options.aggregate ?? (options.sensor ? 'named' : 'mean');
   const hasAmbient = rises?.ambient != null;
 
-  if (!hasAmbient) findings.push({ code: 'ambient_missing', severity: 'reject', message: 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.' });
+  if (!hasAmbient)
+    findings.push({
+      code: 'ambient_missing',
+      severity: 'reject',
+      message: 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.',
+    });
   if (usable(trace, 'ambient').length === 0 && options.room_c !== null) {
-    findings.push({ code: 'ambient_typed', severity: 'warn', message: `The room was not logged; one typed value of ${write(options.room_c, 1)} °C${options.room_u_k === null ? '' : ` ± ${write(options.room_u_k, 1)} K`} stands for the whole run.` });
+    findings.push({
+      code: 'ambient_typed',
+      severity: 'warn',
+      message: `The room was not logged; one typed value of ${write(options.room_c, 1)} °C${options.room_u_k === null ? '' : ` ± ${write(options.room_u_k, 1)} K`} stands for the whole run.`,
+    });
   }
-  if (!sustained) findings.push({ code: 'no_load', severity: 'reject', message: 'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level.' });
+  if (!sustained)
+    findings.push({
+      code: 'no_load',
+      severity: 'reject',
+      message: 'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level.',
+    });
 
   const main = rises && load && sustained ? evaluateLoad(rises, load, sustained, aggregate, trace.period_s, options) : null;
   const window = main?.found.window ?? null;
   if (sustained && sustained.end_s - sustained.start_s < options.window_s) {
-    findings.push({ code: 'short_load', severity: 'reject', message: `The sustained load lasts ${write(sustained.end_s - sustained.start_s, 0)} s, shorter than the window of ${write(options.window_s, 0)} s.` });
+    findings.push({
+      code: 'short_load',
+      severity: 'reject',
+      message: `The sustained load lasts ${write(sustained.end_s - sustained.start_s, 0)} s, shorter than the window of ${write(options.window_s, 0)} s.`,
+    });
   }
 
-  const throttling = load ? findThrottling(trace, load, stages.filter((s) => s.stage === 'boost' || s.stage === 'sustained'), options.limit_c) : null;
+  const throttling = load
+    ? findThrottling(
+        trace,
+        load,
+        stages.filter((s) => s.stage === 'boost' || s.stage === 'sustained'),
+        options.limit_c,
+      )
+    : null;
   const span = load && sustained ? restsOn(options, load, sustained, window) : null;
   const share = span && throttling ? throttling.share(span) : null;
   const censored = share !== null && share > CENSOR_SHARE;
   throttleFindings(throttling, share, censored, load, sustained, findings, trace, options);
 
   const short = findings.some((f) => f.code === 'short_load');
-  const steady = main !== null && main.found.steady && !short;
+  const steady = Boolean(main?.found.steady) && !short;
   if (main && !steady && !short) {
     const slope = main.found.test;
     findings.push({
@@ -91,7 +116,17 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
     period_s: trace.period_s,
     duration_s: trace.duration_s,
     rows: totalRows(trace),
-    channels: trace.channels.map(({ name, file, role, unit, t, missing, spikes, stuck, dead }) => ({ name, file, role, unit, samples: t.length, missing, spikes, stuck, dead })),
+    channels: trace.channels.map(({ name, file, role, unit, t, missing, spikes, stuck, dead }) => ({
+      name,
+      file,
+      role,
+      unit,
+      samples: t.length,
+      missing,
+      spikes,
+      stuck,
+      dead,
+    })),
     clock_offset_s: trace.clock_offset_s,
     stages: stages.map((s) => stageFigures(trace, s, main?.series ?? null, rises, hasAmbient)),
     window,
@@ -143,17 +178,11 @@ function loadSpan(stages: StageSpan[]): Span | null {
   return loaded.length === 0 ? null : { start_s: loaded[0].start_s, end_s: loaded[loaded.length - 1].end_s };
 }
 
-
-
-
-
 /** A typed room temperature carries its own uncertainty into the rise. */
 function withRoom(se: number | null, trace: Trace, options: ReduceOptions): number | null {
   if (se === null || usable(trace, 'ambient').length > 0) return se;
   return Math.hypot(se, options.room_u_k ?? 0);
 }
-
-
 
 /** The span a value rests on: window, whole sustained stage, or the load up to the instant. */
 function restsOn(options: ReduceOptions, load: Span, sustained: Span, window: Span | null): Span | null {
@@ -181,14 +210,24 @@ function throttleFindings(
       numbers: { share },
     });
   } else if (whole !== null && whole > CENSOR_SHARE) {
-    findings.push({ code: 'throttled_early', severity: 'warn', message: `Throttled for ${write(100 * whole, 1)} % of the sustained load, but not where the value is taken.`, numbers: { share: whole } });
+    findings.push({
+      code: 'throttled_early',
+      severity: 'warn',
+      message: `Throttled for ${write(100 * whole, 1)} % of the sustained load, but not where the value is taken.`,
+      numbers: { share: whole },
+    });
   }
   if (options.limit_c === null || !load || (whole ?? 0) > 0 || censored) return;
   const limit = options.limit_c;
   const peaks = usable(trace, 'sensor').flatMap((s) => windowMean(s.t, s.clean, load)?.max ?? []);
   const peak = Math.max(...peaks);
   if (peak > limit - 3) {
-    findings.push({ code: 'near_limit', severity: 'note', message: `The hottest reading of ${write(peak, 1)} °C comes within 3 K of the limit of ${write(limit, 0)} °C.`, numbers: { peak_c: peak } });
+    findings.push({
+      code: 'near_limit',
+      severity: 'note',
+      message: `The hottest reading of ${write(peak, 1)} °C comes within 3 K of the limit of ${write(limit, 0)} °C.`,
+      numbers: { peak_c: peak },
+    });
   }
 }
 
@@ -204,11 +243,13 @@ function creepFinding(found: FoundWindow, fit: Approach, options: ReduceOptions,
   const rest = (Math.abs(slope) * slowest) / 60;
   // a slope that its own uncertainty covers says nothing about the way left
   if (rest <= options.margin_k / 4 || Math.abs(slope) <= (found.test?.reach ?? 0)) return;
-  findings.push({ code: 'creeping', severity: 'warn', message: `Flat enough to pass, yet creeping: at ${write(slope, 2)} K/min about ${write(rest, 1)} K are still to come.`, numbers: { rest_k: rest } });
+  findings.push({
+    code: 'creeping',
+    severity: 'warn',
+    message: `Flat enough to pass, yet creeping: at ${write(slope, 2)} K/min about ${write(rest, 1)} K are still to come.`,
+    numbers: { rest_k: rest },
+  });
 }
-
-
-
 
 function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] {
   return rises.sensors.map(({ channel, temperature, rise }) => {
@@ -232,9 +273,11 @@ function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] 
 function unitFindings(sensors: ReducedSensor[], ambient: Reduction['ambient_c'], findings: Finding[]): void {
   const suspect = (message: string) => findings.push({ code: 'unit_suspect', severity: 'warn', message });
   for (const s of sensors) {
-    if (s.mean_c !== null && (s.mean_c > 130 || s.mean_c < -60)) suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part survives: is it in °F?`);
+    if (s.mean_c !== null && (s.mean_c > 130 || s.mean_c < -60))
+      suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part survives: is it in °F?`);
   }
-  if (ambient && (ambient.mean > 55 || ambient.mean < -40)) suspect(`Ambient reads ${write(ambient.mean, 0)} °C, which is no room: is it in °F, or another column?`);
+  if (ambient && (ambient.mean > 55 || ambient.mean < -40))
+    suspect(`Ambient reads ${write(ambient.mean, 0)} °C, which is no room: is it in °F, or another column?`);
 }
 
 function stageFigures(trace: Trace, stage: StageSpan, series: Float64Array | null, rises: RiseSeries | null, hasAmbient: boolean): ReducedStage {
@@ -250,10 +293,8 @@ function stageFigures(trace: Trace, stage: StageSpan, series: Float64Array | nul
   };
 }
 
-
 function totalRows(trace: Trace): Reduction['rows'] {
   const total = { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 };
   for (const { rows } of trace.files) for (const key of Object.keys(total) as (keyof typeof total)[]) total[key] += rows[key];
   return total;
 }
-

@@ -18,10 +18,22 @@ export function startState(trace: Trace, rises: RiseSeries | null, load: Span | 
 }
 
 /** Did the run start warm: against the mount's first run, or alone by what still falls in the minute before load. */
-export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span | null, start: StartState, first: StartState | null, findings: Finding[]): void {
+export function startFindings(
+  trace: Trace,
+  rises: RiseSeries | null,
+  load: Span | null,
+  start: StartState,
+  first: StartState | null,
+  findings: Finding[],
+): void {
   if (!rises || !load) return;
   const compared = first
-    ? ([['sensors', start.sensor_rise_k, first.sensor_rise_k], ['coolant', start.coolant_rise_k, first.coolant_rise_k]] as const)
+    ? (
+        [
+          ['sensors', start.sensor_rise_k, first.sensor_rise_k],
+          ['coolant', start.coolant_rise_k, first.coolant_rise_k],
+        ] as const
+      )
         .filter(([, now, then]) => now !== null && then !== null && Math.abs(now - then) > 1)
         .map(([what, now, then]) => `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`)
     : [];
@@ -37,6 +49,10 @@ export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span
   });
   const reasons = first ? compared : falling;
   if (reasons.length > 0) {
-    findings.push({ code: 'heat_soaked', severity: 'warn', message: `${reasons.join('; ')}: the run started warm and reads differently from one started cold.` });
+    findings.push({
+      code: 'heat_soaked',
+      severity: 'warn',
+      message: `${reasons.join('; ')}: the run started warm and reads differently from one started cold.`,
+    });
   }
 }

@@ -53,8 +53,7 @@ export function fitTerms(x: Float64Array, y: Float64Array, count: 1 | 2): Approa
 }
 
 function solveLinear(x: Float64Array, y: Float64Array, taus: number[]) {
-  const rows = Array.from(x, (v) => [1, ...taus.map((tau) => -Math.exp(-(v - x[0]) / tau))]);
-  return leastSquares(rows, y);
+  return leastSquares([x.map(() => 1), ...taus.map((tau) => x.map((v) => -Math.exp(-(v - x[0]) / tau)))], y);
 }
 
 /** Gauss–Newton on ln τ with the linear part solved anew at each step; halves a step that does not improve. */
@@ -62,7 +61,7 @@ function refine(x: Float64Array, y: Float64Array, start: number[]): Approach | n
   let logs = start.map(Math.log);
   let linear = solveLinear(x, y, start);
   if (!linear) return null;
-  for (let iteration = 0; iteration < 60; iteration++) {
+  for (let iteration = 0; iteration < 30; iteration++) {
     const step = leastSquares(jacobian(x, linear.coefficients, logs), residuals(x, y, linear.coefficients, logs));
     if (!step) break;
     const change = Array.from(step.coefficients.subarray(1 + logs.length));
@@ -72,7 +71,7 @@ function refine(x: Float64Array, y: Float64Array, start: number[]): Approach | n
       const next = logs.map((l, k) => l + Math.max(-1, Math.min(1, factor * change[k])));
       const trial = solveLinear(x, y, next.map(Math.exp));
       if (trial && trial.rss <= linear.rss) {
-        accepted = next.some((l, k) => Math.abs(l - logs[k]) > 1e-13);
+        accepted = next.some((l, k) => Math.abs(l - logs[k]) > 1e-10);
         logs = next;
         linear = trial;
         break;
@@ -83,21 +82,20 @@ function refine(x: Float64Array, y: Float64Array, start: number[]): Approach | n
   return describe(x, y, linear.coefficients, logs);
 }
 
-function model(x: number, c: Float64Array, logs: number[]): number {
-  return logs.reduce((sum, l, k) => sum - c[k + 1] * Math.exp(-x / Math.exp(l)), c[0]);
-}
-
 function residuals(x: Float64Array, y: Float64Array, c: Float64Array, logs: number[]): Float64Array {
-  return y.map((v, i) => v - model(x[i] - x[0], c, logs));
+  const rest = y.map((v) => v - c[0]);
+  logs.forEach((l, k) => {
+    const tau = Math.exp(l);
+    for (let i = 0; i < x.length; i++) rest[i] += c[k + 1] * Math.exp(-(x[i] - x[0]) / tau);
+  });
+  return rest;
 }
 
-/** Derivatives by plateau, amplitudes and ln τ. */
-function jacobian(x: Float64Array, c: Float64Array, logs: number[]): number[][] {
-  return Array.from(x, (v) => {
-    const s = v - x[0];
-    const decays = logs.map((l) => Math.exp(-s / Math.exp(l)));
-    return [1, ...decays.map((d) => -d), ...decays.map((d, k) => (-c[k + 1] * d * s) / Math.exp(logs[k]))];
-  });
+/** Derivatives by plateau, amplitudes and ln τ, one column each. */
+function jacobian(x: Float64Array, c: Float64Array, logs: number[]): Float64Array[] {
+  const taus = logs.map(Math.exp);
+  const decays = taus.map((tau) => x.map((v) => Math.exp(-(v - x[0]) / tau)));
+  return [x.map(() => 1), ...decays.map((d) => d.map((e) => -e)), ...decays.map((d, k) => d.map((e, i) => (-c[k + 1] * e * (x[i] - x[0])) / taus[k]))];
 }
 
 function describe(x: Float64Array, y: Float64Array, c: Float64Array, logs: number[]): Approach | null {
@@ -114,7 +112,7 @@ function describe(x: Float64Array, y: Float64Array, c: Float64Array, logs: numbe
   const terms = logs.map((l, i) => ({ a: c[i + 1], tau_s: Math.exp(l) })).sort((p1, p2) => p1.tau_s - p2.tau_s);
   return {
     plateau: c[0],
-    plateau_se: Math.sqrt(Math.max(0, gram.inverse[0][0]) * variance),
+    plateau_se: Math.sqrt(Math.max(0, gram.inverse()[0][0]) * variance),
     terms,
     rss,
     aicc: n * Math.log(Math.max(rss, 1e-300) / n) + 2 * k + (2 * k * (k + 1)) / (n - k - 1),

@@ -1,5 +1,5 @@
-import type { Span } from '../trace/types';
 import { within } from '../trace/series';
+import type { Span } from '../trace/types';
 import { type SlopeTest, slopeTest } from './slopeTest';
 
 export interface FoundWindow {

@@ -24,7 +24,10 @@ export function alignLog(first: Log, other: Log, given?: number): Alignment {
   const b = other.time.start_epoch_s;
   if (a !== null && b !== null) {
     if (first.time.zoned !== other.time.zoned) {
-      throw new LogError(other.file, `its times ${other.time.zoned ? 'carry' : 'lack'} a time zone and those of ${first.file} do not match that; give the seconds between the clocks (--offset ${other.file}=S).`);
+      throw new LogError(
+        other.file,
+        `its times ${other.time.zoned ? 'carry' : 'lack'} a time zone and those of ${first.file} do not match that; give the seconds between the clocks (--offset ${other.file}=S).`,
+      );
     }
     return { offset_s: b - a, correlation: null };
   }
@@ -36,7 +39,10 @@ function byCorrelation(first: Log, other: Log): Alignment {
   const b = changes(other);
   if (!a || !b) {
     const missing = a ? other : first;
-    throw new LogError(missing.file, `nothing in it follows the load, so its clock cannot be matched; give the seconds to add to its times (--offset ${other.file}=S).`);
+    throw new LogError(
+      missing.file,
+      `nothing in it follows the load, so its clock cannot be matched; give the seconds to add to its times (--offset ${other.file}=S).`,
+    );
   }
   let best = Number.NEGATIVE_INFINITY;
   let lag = 0;
@@ -52,7 +58,10 @@ function byCorrelation(first: Log, other: Log): Alignment {
   }
   const correlation = best / Math.sqrt(energy(a) * energy(b));
   if (correlation < 0.4) {
-    throw new LogError(other.file, `its clock cannot be matched with ${first.file}: the best agreement of load and temperature is ${correlation.toFixed(2)}; give the seconds to add to its times (--offset ${other.file}=S).`);
+    throw new LogError(
+      other.file,
+      `its clock cannot be matched with ${first.file}: the best agreement of load and temperature is ${correlation.toFixed(2)}; give the seconds to add to its times (--offset ${other.file}=S).`,
+    );
   }
   const left = scores.get(lag - 1) ?? best;
   const right = scores.get(lag + 1) ?? best;

@@ -29,11 +29,7 @@ export function riseSeries(trace: Trace, room: number | null): RiseSeries | null
   if (sensors.length === 0) return null;
   const { t } = sensors[0];
   const logged = ambientSeries(trace);
-  const ambient = logged
-    ? interpolate(logged.t, logged.values, t, WIDEST * logged.period_s)
-    : room === null
-      ? null
-      : new Float64Array(t.length).fill(room);
+  const ambient = logged ? interpolate(logged.t, logged.values, t, WIDEST * logged.period_s) : room === null ? null : new Float64Array(t.length).fill(room);
   return {
     t,
     ambient,

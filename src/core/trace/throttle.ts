@@ -1,5 +1,4 @@
-import { lowerBound } from '../stats/quantiles';
-import { runningMedian } from '../stats/quantiles';
+import { lowerBound, quantile, runningMedian } from '../stats/quantiles';
 import { halfWidth } from './drive';
 import { rangeOf } from './series';
 import { type Channel, type Span, type Trace, usable } from './types';
@@ -81,7 +80,7 @@ export function findThrottling(trace: Trace, load: Span, levels: Span[], limit: 
 function flagDrops(channel: Channel, span: Span, sensors: Channel[], limit: number, flags: Uint8Array): void {
   const [from, to] = rangeOf(channel.t, span);
   const medians = runningMedian(channel.values.subarray(from, to), halfWidth(5, channel.period_s));
-  const floor = DROP * medians.reduce((best, v) => (v > best ? v : best), Number.NEGATIVE_INFINITY);
+  const floor = DROP * quantile(medians, 1);
   let hot = false;
   for (let i = from; i < to; i++) {
     const below = channel.values[i] < floor;

@@ -1,0 +1,21 @@
+import node from '@astrojs/node';
+import react from '@astrojs/react';
+import tailwindcss from '@tailwindcss/vite';
+import { defineConfig } from 'astro/config';
+
+const port = process.env.PORT ?? '4310';
+
+export default defineConfig({
+  output: 'server',
+  adapter: node({ mode: 'standalone' }),
+  integrations: [react()],
+  devToolbar: { enabled: false },
+  server: { host: '127.0.0.1', port: Number(port) },
+  // our own middleware checks origin and host for every method and content type
+  security: { checkOrigin: false },
+  vite: {
+    plugins: [tailwindcss()],
+    worker: { format: 'es' },
+    ssr: { noExternal: ['react', 'react-dom', 'recharts', 'class-validator', 'class-transformer', 'radix-ui', 'lucide-react', 'sonner', 'react-hook-form'] },
+  },
+});

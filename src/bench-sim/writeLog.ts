@@ -1,0 +1,15 @@
+import type { SimulatedSample } from './simulateRun';
+
+/**
+ * A run as the CSV a bench logger writes: ISO times without a zone, units in the header.
+ * @param start seconds since 1970
+ */
+export function writeLog(samples: SimulatedSample[], start: number): string {
+  const sensors = samples[0].sensors.map((_, i) => `Die ${i + 1} (°C)`);
+  const lines = [['Time', ...sensors, 'Ambient (°C)', 'Power (W)', 'Clock (MHz)', 'Fan (RPM)', 'Throttling'].join(',')];
+  for (const s of samples) {
+    const time = new Date(Math.round((start + s.t) * 1000)).toISOString().replace('T', ' ').replace('Z', '');
+    lines.push([time, ...s.sensors.map((v) => v.toFixed(1)), s.ambient.toFixed(2), s.power.toFixed(1), s.clock, s.fan, s.throttling ? 1 : 0].join(','));
+  }
+  return `${lines.join('\n')}\n`;
+}

@@ -1,0 +1,53 @@
+import pg from 'pg';
+
+/** Counts and ids come as numbers: none of them nears 2^53. */
+pg.types.setTypeParser(pg.types.builtins.INT8, Number);
+
+let pool: pg.Pool | null = null;
+
+export type Client = pg.Pool | pg.PoolClient;
+
+/** The process's connection pool to the store named by DATABASE_URL. */
+export function database(): pg.Pool {
+  if (!pool) {
+    const connectionString = process.env.DATABASE_URL;
+    if (!connectionString) throw new Error('DATABASE_URL is not set; start the application with ./warm-gauge.');
+    pool = new pg.Pool({ connectionString, max: 10, connectionTimeoutMillis: 4000, idleTimeoutMillis: 30_000 });
+    // an idle connection that breaks is replaced at the next query; without a listener it would end the process
+    pool.on('error', () => {});
+  }
+  return pool;
+}
+
+export async function closeDatabase(): Promise<void> {
+  await pool?.end();
+  pool = null;
+}
+
+/** Runs work in one transaction; nothing of it stays where it throws. */
+export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+  const client = await database().connect();
+  let broken: Error | undefined;
+  try {
+    await client.query('begin');
+    const result = await work(client);
+    await client.query('commit');
+    return result;
+  } catch (error) {
+    await client.query('rollback').catch((e: Error) => {
+      broken = e;
+    });
+    throw error;
+  } finally {
+    client.release(broken);
+  }
+}
+
+const GONE = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT', '57P01', '57P02', '57P03', '08000', '08001', '08003', '08006', '53300']);
+
+/** True where an error means that the store cannot be reached, as against a refused statement. */
+export function isDatabaseGone(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const code = (error as NodeJS.ErrnoException).code ?? '';
+  return GONE.has(code) || /connection terminated|timeout exceeded when trying to connect|not queryable/i.test(error.message);
+}

@@ -1,0 +1,62 @@
+import type { Client } from './pool';
+
+export interface RigRow {
+  id: number;
+  name: string;
+  heat_source: string;
+  throttle_limit_c: number | null;
+}
+
+export async function listRigs(db: Client): Promise<RigRow[]> {
+  const { rows } = await db.query<RigRow>('select id, name, heat_source, throttle_limit_c from rigs order by id');
+  return rows;
+}
+
+/** @returns null where the name is taken */
+export async function insertRig(db: Client, name: string, limit: number | null, heatSource = ''): Promise<number | null> {
+  const { rows } = await db.query<{ id: number }>(
+    'insert into rigs (name, throttle_limit_c, heat_source) values ($1, $2, $3) on conflict (name) do nothing returning id',
+    [name, limit, heatSource],
+  );
+  return rows[0]?.id ?? null;
+}
+
+export interface BenchRow {
+  rig: string;
+  throttle_limit_c: number | null;
+  heat_source: string;
+  mount_id: number | null;
+  mount: number | null;
+  specimen: string | null;
+  specimen_position: number | null;
+  study_id: number | null;
+  study: string | null;
+  runs: number | null;
+  last_run_id: number | null;
+  last_rise_k: number | null;
+  last_valid: boolean | null;
+  last_censored: boolean | null;
+  last_at: Date | null;
+}
+
+/** Each rig with the mount last worked on and its newest run. */
+export async function benchRows(db: Client): Promise<BenchRow[]> {
+  const { rows } = await db.query<BenchRow>(
+    `select g.name as rig, g.throttle_limit_c, g.heat_source,
+            m.id as mount_id, m.number as mount, sp.name as specimen, sp.position as specimen_position,
+            st.id as study_id, st.title as study,
+            (select count(*) from runs where mount_id = m.id) as runs,
+            r.id as last_run_id, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
+            coalesce(r.started_at, r.created_at) as last_at
+     from rigs g
+     left join lateral (
+       select r.* from runs r join mounts m2 on m2.id = r.mount_id
+       where m2.rig_id = g.id order by r.id desc limit 1
+     ) r on true
+     left join mounts m on m.id = r.mount_id
+     left join specimens sp on sp.id = m.specimen_id
+     left join studies st on st.id = sp.study_id
+     order by g.id`,
+  );
+  return rows;
+}

@@ -1,0 +1,157 @@
+import type { Finding } from '#core/compare/types';
+import type { Reduction } from '#core/reduce/types';
+import type { Client } from './pool';
+
+export type StoredResult = Omit<Reduction, 'findings'>;
+
+export interface RunRow {
+  id: number;
+  mount_id: number;
+  number: number;
+  started_at: Date | null;
+  reading: unknown;
+  options: unknown;
+  result: StoredResult;
+  rise_k: number | null;
+  se_k: number | null;
+  r_k_per_w: number | null;
+  valid: boolean;
+  r_valid: boolean;
+  censored: boolean;
+  created_at: Date;
+}
+
+/** A run with the mount, specimen and study it belongs to. */
+export interface PlacedRun extends RunRow {
+  mount: number;
+  excluded_reason: string | null;
+  rig: string;
+  specimen_id: number;
+  specimen: string;
+  specimen_position: number;
+  kind: string;
+  study_id: number;
+  study: string;
+  files: string[];
+}
+
+const PLACED = `
+  select r.*, m.number as mount, m.excluded_reason, g.name as rig,
+         sp.id as specimen_id, sp.name as specimen, sp.position as specimen_position, sp.kind,
+         st.id as study_id, st.title as study,
+         array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
+  from runs r
+  join mounts m on m.id = r.mount_id
+  join rigs g on g.id = m.rig_id
+  join specimens sp on sp.id = m.specimen_id
+  join studies st on st.id = sp.study_id`;
+
+export async function getRun(db: Client, id: number): Promise<PlacedRun | null> {
+  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+export async function getRunByImport(db: Client, importId: string): Promise<PlacedRun | null> {
+  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.import_id = $1`, [importId]);
+  return rows[0] ?? null;
+}
+
+export async function listRuns(db: Client, studyId: number): Promise<PlacedRun[]> {
+  const { rows } = await db.query<PlacedRun>(`${PLACED} where st.id = $1 order by sp.position, m.number, r.number`, [studyId]);
+  return rows;
+}
+
+/** The run that already rests on a file, if any. */
+export async function findRunByFile(db: Client, sha256: Buffer): Promise<PlacedRun | null> {
+  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.id = (select run_id from run_files where sha256 = $1 and position = 0)`, [sha256]);
+  return rows[0] ?? null;
+}
+
+export interface RunValueRow {
+  study_id: number;
+  specimen: string;
+  mount: number;
+  run: number;
+  run_id: number;
+  rise_k: number | null;
+  r_k_per_w: number | null;
+  valid: boolean;
+  r_valid: boolean;
+  censored: boolean;
+  excluded_reason: string | null;
+}
+
+/** What a comparison needs of every run, of one study or of all. */
+export async function listRunValues(db: Client, studyId?: number): Promise<RunValueRow[]> {
+  const { rows } = await db.query<RunValueRow>(
+    `select sp.study_id, sp.name as specimen, m.number as mount, r.number as run, r.id as run_id,
+            r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason
+     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
+     where $1::bigint is null or sp.study_id = $1
+     order by sp.study_id, sp.position, m.number, r.number`,
+    [studyId ?? null],
+  );
+  return rows;
+}
+
+export interface NewRun {
+  import_id: string;
+  mount_id: number;
+  started_at: Date | null;
+  reading: unknown;
+  options: unknown;
+  result: StoredResult;
+}
+
+export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; number: number }> {
+  const { result: r } = run;
+  await db.query('select from mounts where id = $1 for update', [run.mount_id]);
+  const { rows } = await db.query<{ id: number; number: number }>(
+    `insert into runs (import_id, mount_id, number, started_at, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored)
+     select $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12 from runs where mount_id = $2
+     returning id, number`,
+    [run.import_id, run.mount_id, run.started_at, run.reading, run.options, r, r.rise_k, r.se_k, r.r_k_per_w, r.valid, r.r_valid, r.censored],
+  );
+  return rows[0];
+}
+
+export async function insertFindings(db: Client, runId: number, findings: Finding[]): Promise<void> {
+  if (findings.length === 0) return;
+  await db.query(
+    `insert into findings (run_id, code, severity, message, numbers)
+     select $1, f.code, f.severity, f.message, f.numbers
+     from jsonb_to_recordset($2::jsonb) as f(code text, severity text, message text, numbers jsonb)`,
+    [runId, JSON.stringify(findings)],
+  );
+}
+
+export async function listFindings(db: Client, runId: number): Promise<Finding[]> {
+  const { rows } = await db.query<Finding>('select code, severity, message, numbers from findings where run_id = $1 order by id', [runId]);
+  return rows;
+}
+
+export interface WaitingFinding {
+  run_id: number;
+  run: number;
+  mount: number;
+  specimen: string;
+  specimen_position: number;
+  study: string;
+  code: string;
+  severity: 'warn' | 'reject';
+  message: string;
+}
+
+/** Findings that ask for a look, newest runs first. */
+export async function listWaitingFindings(db: Client, most: number): Promise<{ findings: WaitingFinding[]; total: number }> {
+  const { rows } = await db.query<WaitingFinding & { total: number }>(
+    `select r.id as run_id, r.number as run, m.number as mount, sp.name as specimen, sp.position as specimen_position, st.title as study,
+            f.code, f.severity, f.message, count(*) over () as total
+     from findings f join runs r on r.id = f.run_id join mounts m on m.id = r.mount_id
+     join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
+     where f.severity in ('warn', 'reject') and m.excluded_reason is null
+     order by (f.severity = 'reject') desc, r.id desc limit $1`,
+    [most],
+  );
+  return { findings: rows, total: rows[0]?.total ?? 0 };
+}

@@ -1,0 +1,68 @@
+import { createHash } from 'node:crypto';
+import { beginDemo, finishDemo, isDemoUnfinished } from '#db/demoLoads';
+import { database } from '#db/pool';
+import { insertRig, listRigs } from '#db/rigs';
+import { insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
+import { ImportPlan } from '#domain/importPlan';
+import { check } from '#domain/validation';
+import { importRun } from '#server/importRun';
+import { simulateRun } from '#sim/simulateRun';
+import { writeLog } from '#sim/writeLog';
+import { demoRuns, MATERIALS, NORTH_BENCH } from './studyOne';
+
+const TITLE = 'Eight materials on the TM-6 lid';
+
+/**
+ * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
+ * A load that was interrupted goes on where it stopped; a store with studies of its own is left alone.
+ * @param progress told after each run
+ */
+export async function loadDemo(progress: (done: number, total: number) => void): Promise<void> {
+  const db = database();
+  if (!(await isDemoUnfinished(db))) {
+    if ((await listStudies(db)).length > 0) return;
+    await beginDemo(db);
+  }
+  const { study, rig, specimens, mounts } = await openStudy();
+  const runs = demoRuns();
+  for (const [done, run] of runs.entries()) {
+    const specimen = specimens.get(run.specimen) ?? 0;
+    const key = `${specimen}/${run.mount}`;
+    const mount = mounts.get(key) ?? (await insertMount(db, specimen, rig, run.note)).id;
+    mounts.set(key, mount);
+    const text = writeLog(simulateRun(NORTH_BENCH, run.simulated), run.start);
+    const plan = check(ImportPlan, {
+      import_id: seededUuid(run.file),
+      reading: {},
+      place: { study_id: study, specimen_id: specimen, mount_id: mount, rig_id: rig },
+    });
+    await importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+    progress(done + 1, runs.length);
+  }
+  await finishDemo(db);
+}
+
+/** Rigs, study, specimens and mounts of the demo, made where they are not there yet. */
+async function openStudy() {
+  const db = database();
+  const source = 'TM-6 correlator card, 140 W, lid 37 × 37 mm';
+  for (const name of ['North bench', 'South bench']) await insertRig(db, name, NORTH_BENCH.limit_c, source);
+  const rig = (await listRigs(db)).find((r) => r.name === 'North bench')?.id ?? 0;
+  await insertStudy(db, {
+    title: TITLE,
+    question: 'Which material should go between the lid of the TM-6 correlator card and its cooler before the summer?',
+    margin_k: 1,
+    reduction: { power_w: NORTH_BENCH.load_w, fan_rpm: NORTH_BENCH.fan_rpm, clock_mhz: NORTH_BENCH.clock_mhz },
+  });
+  const study = (await listStudies(db)).find((s) => s.title === TITLE)?.id ?? 0;
+  for (const m of MATERIALS) await insertSpecimen(db, study, m.name, m.kind);
+  const specimens = new Map((await listSpecimens(db, study)).map((s) => [s.name, s.id]));
+  const mounts = new Map((await listMounts(db, study)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));
+  return { study, rig, specimens, mounts };
+}
+
+/** The same id for the same file at every start, so that an interrupted demo goes on where it stopped. */
+function seededUuid(text: string): string {
+  const hex = createHash('sha256').update(`warm gauge demo ${text}`).digest('hex');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
+}

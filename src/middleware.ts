@@ -1,0 +1,53 @@
+import { defineMiddleware } from 'astro:middleware';
+import { isDatabaseGone } from '#db/pool';
+import { log } from '#server/log';
+import { Refusal } from '#server/refusal';
+
+const HEADERS = {
+  'content-security-policy':
+    "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'",
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'same-origin',
+  'cross-origin-opener-policy': 'same-origin',
+  'cross-origin-resource-policy': 'same-origin',
+};
+
+const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
+
+/** Checks where a request comes from, adds the security headers, and turns errors of pages into pages. */
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request } = context;
+  const host = request.headers.get('host') ?? '';
+  // a foreign name that resolves to this machine must not reach the store
+  if (!LOCAL_HOST.test(host)) return new Response('This address is not served here.', { status: 421 });
+  if (request.method !== 'GET' && request.method !== 'HEAD' && !isSameOrigin(request, host)) {
+    return new Response(JSON.stringify({ error: 'The request comes from another site and is refused.' }), { status: 403, headers: { 'content-type': 'application/json' } });
+  }
+  let response: Response;
+  try {
+    response = await next();
+  } catch (error) {
+    response = await errorPage(error, context.rewrite);
+  }
+  for (const [name, value] of Object.entries(HEADERS)) response.headers.set(name, value);
+  return response;
+});
+
+function isSameOrigin(request: Request, host: string): boolean {
+  const origin = request.headers.get('origin');
+  if (origin !== null) return origin === `http://${host}`;
+  // no origin: a program on this machine, unless a browser says otherwise
+  const site = request.headers.get('sec-fetch-site');
+  return site === null || site === 'same-origin' || site === 'none';
+}
+
+async function errorPage(error: unknown, rewrite: (path: string) => Promise<Response>): Promise<Response> {
+  if (error instanceof Refusal && error.status === 404) return withStatus(await rewrite('/404'), 404);
+  if (isDatabaseGone(error)) return withStatus(await rewrite('/store-gone'), 503);
+  log.error({ err: error }, 'page failed');
+  return withStatus(await rewrite('/failed'), 500);
+}
+
+function withStatus(response: Response, status: number): Response {
+  return new Response(response.body, { status, headers: response.headers });
+}

@@ -1,0 +1,11 @@
+import type { APIRoute } from 'astro';
+import { answer, parseId } from '#server/http';
+import { runValuesCsv } from '#server/studyResults';
+
+/** Run values of a study as the table that the headless analyse command reads. */
+export const GET: APIRoute = ({ params }) =>
+  answer(async () => {
+    const id = parseId(params.id, 'study');
+    const text = await runValuesCsv(id);
+    return new Response(text, { headers: { 'content-type': 'text/csv; charset=utf-8', 'content-disposition': `attachment; filename="study-${id}-runs.csv"` } });
+  });

@@ -1,0 +1,46 @@
+import { LogError } from '#core/logs/types';
+import { isDatabaseGone } from '#db/pool';
+import { RuleError } from '#domain/validation';
+import { log } from './log';
+import { Refusal } from './refusal';
+
+export function json(body: unknown, status = 200): Response {
+  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
+}
+
+/** Runs an endpoint; refusals become sentences with their status, a lost store 503, the rest 500 without inner details. */
+export async function answer(work: () => Promise<Response>): Promise<Response> {
+  try {
+    return await work();
+  } catch (error) {
+    return errorResponse(error);
+  }
+}
+
+export function errorResponse(error: unknown): Response {
+  if (error instanceof Refusal) return json({ error: error.message, ...error.details }, error.status);
+  if (error instanceof RuleError) return json({ error: error.message, sentences: error.sentences }, 400);
+  if (error instanceof LogError || (error instanceof Error && error.name === 'LogError')) return json({ error: (error as Error).message }, 400);
+  if (isDatabaseGone(error)) {
+    return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated as it is.', store_gone: true }, 503);
+  }
+  log.error({ err: error }, 'request failed');
+  return json({ error: 'Something went wrong on the server; nothing was saved. The log of the server says what.' }, 500);
+}
+
+/** Body as JSON, bounded; anything else is refused in a sentence. */
+export async function readJson(request: Request, mostBytes = 256 * 1024): Promise<unknown> {
+  const text = await request.text();
+  if (text.length > mostBytes) throw new Refusal('The request is too large.', 413);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new Refusal('The request is not valid JSON.');
+  }
+}
+
+/** A positive whole id from a path or query. */
+export function parseId(text: string | undefined, what: string): number {
+  if (!text || !/^[1-9]\d{0,14}$/.test(text)) throw new Refusal(`"${text ?? ''}" is not the number of a ${what}.`, 404);
+  return Number(text);
+}

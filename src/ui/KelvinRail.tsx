@@ -1,0 +1,71 @@
+import { write } from '#core/compare/number';
+import { kelvinRange } from './kelvinRamp.ts';
+import { MarkShape } from './SpecimenMark.tsx';
+
+export interface RailSpecimen {
+  name: string;
+  position: number;
+  mean: number | null;
+  ci: [number, number] | null;
+}
+
+interface KelvinRailProps {
+  studyId: number;
+  specimens: RailSpecimen[];
+  /** specimen the page is about, drawn with its name */
+  current?: string;
+}
+
+/** The study's specimens on one scale of rise over ambient; the same rail heads every place of a study. */
+export function KelvinRail({ studyId, specimens, current }: KelvinRailProps) {
+  const measured = specimens.filter((s) => s.mean !== null);
+  const waiting = specimens.filter((s) => s.mean === null);
+  const { low, high, ticks } = kelvinRange(measured.map((s) => s.mean ?? 0));
+  const place = (v: number) => `${(100 * Math.min(Math.max(v, low), high) - 100 * low) / (high - low)}%`;
+  return (
+    <nav aria-label="Specimens of this study by rise over ambient" className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2">
+      <div className="flex gap-1 pb-5">
+        {waiting.map((s) => (
+          <RailLink key={s.name} studyId={studyId} specimen={s} label={`${s.name}, not measured yet`} current={false} />
+        ))}
+      </div>
+      <div className="relative h-16">
+        <div
+          className="absolute inset-x-0 top-9 h-[5px]"
+          style={{ background: 'linear-gradient(in oklab to right, var(--cool), var(--bone), var(--hot))', opacity: measured.length > 0 ? 1 : 0.35 }}
+        />
+        {measured.map((s) => (
+          <div key={s.name}>
+            {s.ci && <div className="absolute top-[2.1rem] h-[9px] border-x-2 border-b-2 border-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})` }} />}
+            <div className="absolute top-1 -translate-x-1/2" style={{ left: place(s.mean ?? 0), zIndex: s.name === current ? 2 : 1 }}>
+              <RailLink studyId={studyId} specimen={s} label={`${s.name}: ${write(s.mean ?? 0, 1)} K`} current={s.name === current} />
+            </div>
+          </div>
+        ))}
+        {measured.length > 0 &&
+          ticks.map((v, i) => (
+            <span key={v} className={`figure absolute top-11 -translate-x-1/2 whitespace-nowrap text-note text-soft ${i % 2 === 1 ? 'max-sm:hidden' : ''}`} style={{ left: place(v) }}>
+              {v}
+              {i === ticks.length - 1 ? ' K' : ''}
+            </span>
+          ))}
+        {measured.length === 0 && <span className="absolute top-11 text-note text-soft">No specimen is measured yet; the first valid run puts its mark here.</span>}
+      </div>
+    </nav>
+  );
+}
+
+function RailLink({ studyId, specimen, label, current }: { studyId: number; specimen: RailSpecimen; label: string; current: boolean }) {
+  return (
+    <a
+      href={`/studies/${studyId}/runs#specimen-${specimen.position}`}
+      title={label}
+      aria-label={label}
+      className={`grid h-7 w-7 place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
+    >
+      <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">
+        <MarkShape position={specimen.position} size={5.5} hollow={specimen.mean === null} />
+      </svg>
+    </a>
+  );
+}
