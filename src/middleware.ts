@@ -21,7 +21,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
   // a foreign name that resolves to this machine must not reach the store
   if (!LOCAL_HOST.test(host)) return new Response('This address is not served here.', { status: 421 });
   if (request.method !== 'GET' && request.method !== 'HEAD' && !isSameOrigin(request, host)) {
-    return new Response(JSON.stringify({ error: 'The request comes from another site and is refused.' }), { status: 403, headers: { 'content-type': 'application/json' } });
+    return new Response(JSON.stringify({ error: 'The request comes from another site and is refused.' }), {
+      status: 403,
+      headers: { 'content-type': 'application/json' },
+    });
   }
   let response: Response;
   try {

@@ -1,8 +1,11 @@
 import { Command, CommanderError } from 'commander';
+import { LogError } from '#core/logs/types';
 import { addAnalyse } from './analyse';
-import { UsageError } from './options';
 import { addPlan } from './plan';
 import { addReduce } from './reduce';
+
+/** Options that answer what a file asks. */
+const HINTS = { day_order: '(--day-first or --month-first)', clock_offset: '(--offset FILE=S)' };
 
 /** Headless commands over the core: no browser, no database. Exit 0 done, 1 done but not valid, 2 refused in one line. */
 async function main(): Promise<void> {
@@ -21,9 +24,9 @@ async function main(): Promise<void> {
       if (error.code === 'commander.helpDisplayed' || error.code === 'commander.help') process.exitCode = error.exitCode;
       return;
     }
-    const known = error instanceof UsageError || (error instanceof Error && error.name === 'LogError');
-    const text = known || error instanceof Error ? (error as Error).message : String(error);
-    process.stderr.write(`${text.replace(/\s*\n\s*/g, ' ')}\n`);
+    const text = error instanceof Error ? error.message : String(error);
+    const hint = error instanceof LogError && error.asks ? ` ${HINTS[error.asks]}` : '';
+    process.stderr.write(`${text.replace(/\s*\n\s*/g, ' ')}${hint}\n`);
   }
 }
 

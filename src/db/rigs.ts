@@ -33,6 +33,7 @@ export interface BenchRow {
   study: string | null;
   runs: number | null;
   last_run_id: number | null;
+  last_run: number | null;
   last_rise_k: number | null;
   last_valid: boolean | null;
   last_censored: boolean | null;
@@ -46,7 +47,7 @@ export async function benchRows(db: Client): Promise<BenchRow[]> {
             m.id as mount_id, m.number as mount, sp.name as specimen, sp.position as specimen_position,
             st.id as study_id, st.title as study,
             (select count(*) from runs where mount_id = m.id) as runs,
-            r.id as last_run_id, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
+            r.id as last_run_id, r.number as last_run, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
             coalesce(r.started_at, r.created_at) as last_at
      from rigs g
      left join lateral (

@@ -130,28 +130,34 @@ export async function listFindings(db: Client, runId: number): Promise<Finding[]
   return rows;
 }
 
-export interface WaitingFinding {
+/** A run with findings that ask for a look: the gravest in full, the others by code. */
+export interface WaitingRun {
   run_id: number;
   run: number;
   mount: number;
   specimen: string;
   specimen_position: number;
   study: string;
-  code: string;
-  severity: 'warn' | 'reject';
+  codes: string[];
   message: string;
 }
 
-/** Findings that ask for a look, newest runs first. */
-export async function listWaitingFindings(db: Client, most: number): Promise<{ findings: WaitingFinding[]; total: number }> {
-  const { rows } = await db.query<WaitingFinding & { total: number }>(
+/** Runs with findings that ask for a look, the gravest and newest first. */
+export async function listWaitingRuns(db: Client, most: number): Promise<{ runs: WaitingRun[]; total: number }> {
+  const { rows } = await db.query<WaitingRun & { total: number }>(
     `select r.id as run_id, r.number as run, m.number as mount, sp.name as specimen, sp.position as specimen_position, st.title as study,
-            f.code, f.severity, f.message, count(*) over () as total
-     from findings f join runs r on r.id = f.run_id join mounts m on m.id = r.mount_id
+            f.codes, f.message, count(*) over () as total
+     from runs r join mounts m on m.id = r.mount_id
      join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
-     where f.severity in ('warn', 'reject') and m.excluded_reason is null
-     order by (f.severity = 'reject') desc, r.id desc limit $1`,
+     cross join lateral (
+       select array_agg(code order by severity = 'reject' desc, id) as codes,
+              (array_agg(message order by severity = 'reject' desc, id))[1] as message,
+              bool_or(severity = 'reject') as grave
+       from findings where run_id = r.id and severity in ('warn', 'reject')
+     ) f
+     where f.codes is not null and m.excluded_reason is null
+     order by f.grave desc, r.id desc limit $1`,
     [most],
   );
-  return { findings: rows, total: rows[0]?.total ?? 0 };
+  return { runs: rows, total: rows[0]?.total ?? 0 };
 }

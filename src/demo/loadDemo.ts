@@ -45,7 +45,7 @@ export async function loadDemo(progress: (done: number, total: number) => void):
 /** Rigs, study, specimens and mounts of the demo, made where they are not there yet. */
 async function openStudy() {
   const db = database();
-  const source = 'TM-6 correlator card, 140 W, lid 37 × 37 mm';
+  const source = 'TM-6 correlator card, 140 W, lid 37 × 37 mm';
   for (const name of ['North bench', 'South bench']) await insertRig(db, name, NORTH_BENCH.limit_c, source);
   const rig = (await listRigs(db)).find((r) => r.name === 'North bench')?.id ?? 0;
   await insertStudy(db, {

@@ -12,7 +12,13 @@ export function ThemeSwitch() {
     setTheme(other);
   };
   return (
-    <button type="button" onClick={change} className="grid h-9 w-9 place-items-center rounded-[2px] hover:bg-band" aria-label={`Change to ${other}`} title={`Change to ${other}`}>
+    <button
+      type="button"
+      onClick={change}
+      className="grid h-9 w-9 place-items-center rounded-[2px] hover:bg-band"
+      aria-label={`Change to ${other}`}
+      title={`Change to ${other}`}
+    >
       {theme === 'dark' ? <Sun size={18} /> : <Moon size={18} />}
     </button>
   );

@@ -4,13 +4,13 @@ interface FigureProps {
   size?: 'text' | 'name' | 'title' | 'large';
 }
 
-const SIZES = { text: 'text-base', name: 'text-name', title: 'text-title', large: 'text-figure leading-none' };
+const SIZES = { text: 'text-base', name: 'text-name', title: 'text-title', large: 'text-figure leading-none tracking-tight' };
 
-/** A figure with its unit: digits in the figure face, the unit smaller beside them. */
+/** A figure with its unit: digits of even width, the unit smaller beside them. The figure face is for tables; its wide point looks lost at large sizes. */
 export function Figure({ value, unit, size = 'text' }: FigureProps) {
   return (
     <span className={`whitespace-nowrap ${SIZES[size]}`}>
-      <span className="figure font-semibold">{value}</span>
+      <span className={`font-semibold ${size === 'text' ? 'figure' : 'tabular-nums'}`}>{value}</span>
       <span className="ml-[0.2em] text-[0.75em]">{unit}</span>
     </span>
   );

@@ -1,5 +1,5 @@
 import { write } from '#core/compare/number';
-import { kelvinRange } from './kelvinRamp.ts';
+import type { KelvinRange } from '#core/units/kelvinRange';
 import { MarkShape } from './SpecimenMark.tsx';
 
 export interface RailSpecimen {
@@ -12,15 +12,17 @@ export interface RailSpecimen {
 interface KelvinRailProps {
   studyId: number;
   specimens: RailSpecimen[];
+  /** the same range as the ladder's */
+  range: KelvinRange;
   /** specimen the page is about, drawn with its name */
   current?: string;
 }
 
 /** The study's specimens on one scale of rise over ambient; the same rail heads every place of a study. */
-export function KelvinRail({ studyId, specimens, current }: KelvinRailProps) {
+export function KelvinRail({ studyId, specimens, range, current }: KelvinRailProps) {
   const measured = specimens.filter((s) => s.mean !== null);
   const waiting = specimens.filter((s) => s.mean === null);
-  const { low, high, ticks } = kelvinRange(measured.map((s) => s.mean ?? 0));
+  const { low, high, ticks } = range;
   const place = (v: number) => `${(100 * Math.min(Math.max(v, low), high) - 100 * low) / (high - low)}%`;
   return (
     <nav aria-label="Specimens of this study by rise over ambient" className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2">
@@ -36,7 +38,9 @@ export function KelvinRail({ studyId, specimens, current }: KelvinRailProps) {
         />
         {measured.map((s) => (
           <div key={s.name}>
-            {s.ci && <div className="absolute top-[2.1rem] h-[9px] border-x-2 border-b-2 border-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})` }} />}
+            {s.ci && (
+              <div className="absolute top-[2.02rem] h-[2px] bg-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})` }} />
+            )}
             <div className="absolute top-1 -translate-x-1/2" style={{ left: place(s.mean ?? 0), zIndex: s.name === current ? 2 : 1 }}>
               <RailLink studyId={studyId} specimen={s} label={`${s.name}: ${write(s.mean ?? 0, 1)} K`} current={s.name === current} />
             </div>
@@ -44,12 +48,18 @@ export function KelvinRail({ studyId, specimens, current }: KelvinRailProps) {
         ))}
         {measured.length > 0 &&
           ticks.map((v, i) => (
-            <span key={v} className={`figure absolute top-11 -translate-x-1/2 whitespace-nowrap text-note text-soft ${i % 2 === 1 ? 'max-sm:hidden' : ''}`} style={{ left: place(v) }}>
+            <span
+              key={v}
+              className={`figure absolute top-11 -translate-x-1/2 whitespace-nowrap text-note text-soft ${i % 2 === 1 ? 'max-sm:hidden' : ''}`}
+              style={{ left: place(v) }}
+            >
               {v}
-              {i === ticks.length - 1 ? ' K' : ''}
+              {i === ticks.length - 1 && <span className="absolute left-full pl-1">K</span>}
             </span>
           ))}
-        {measured.length === 0 && <span className="absolute top-11 text-note text-soft">No specimen is measured yet; the first valid run puts its mark here.</span>}
+        {measured.length === 0 && (
+          <span className="absolute top-11 text-note text-soft">No specimen is measured yet; the first valid run puts its mark here.</span>
+        )}
       </div>
     </nav>
   );
@@ -60,9 +70,9 @@ function RailLink({ studyId, specimen, label, current }: { studyId: number; spec
     <a
       href={`/studies/${studyId}/runs#specimen-${specimen.position}`}
       title={label}
-      aria-label={label}
       className={`grid h-7 w-7 place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
     >
+      <span className="sr-only">{label}</span>
       <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">
         <MarkShape position={specimen.position} size={5.5} hollow={specimen.mean === null} />
       </svg>

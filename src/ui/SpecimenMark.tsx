@@ -32,7 +32,12 @@ export function MarkShape({ position, x = 0, y = 0, size = 6, hollow = false }: 
     case 6:
       return <circle cx={x} cy={y} r={s - 0.5} {...open} />;
     default:
-      return <path d={`M${x - 0.85 * s} ${y - 0.85 * s}L${x + 0.85 * s} ${y + 0.85 * s}M${x + 0.85 * s} ${y - 0.85 * s}L${x - 0.85 * s} ${y + 0.85 * s}`} {...line} />;
+      return (
+        <path
+          d={`M${x - 0.85 * s} ${y - 0.85 * s}L${x + 0.85 * s} ${y + 0.85 * s}M${x + 0.85 * s} ${y - 0.85 * s}L${x - 0.85 * s} ${y + 0.85 * s}`}
+          {...line}
+        />
+      );
   }
 }
 

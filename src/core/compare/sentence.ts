@@ -26,7 +26,9 @@ export function verdictSentence(input: SentenceInput): string {
   const size = Math.abs(input.difference);
   const [low, high] = swap ? [input.ci[0], input.ci[1]] : [-input.ci[1], -input.ci[0]];
   const percent = Number((100 * input.confidence).toFixed(1));
-  const interval = `${percent} % ${write(low, digits)} to ${write(high, digits)}, ${countMounts(cool, nCool, warm, nWarm)}`;
+  // an end that rounds to nought would hide on which side of it it lies
+  const fine = [low, high].some((end) => end !== 0 && Number(end.toFixed(digits)) === 0) ? digits + 1 : digits;
+  const interval = `${percent} % ${write(low, fine)} to ${write(high, fine)}, ${countMounts(cool, nCool, warm, nWarm)}`;
   const amount = `${write(size, digits)} ${unit}`;
   const limit = `${writeMargin(input.margin)} ${unit}`;
   const word = input.outcome.key === 'rise' ? 'runs' : 'has';

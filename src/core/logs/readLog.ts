@@ -133,8 +133,9 @@ function findTimes(
     if (!(error instanceof AmbiguousDates)) throw error;
     throw new LogError(
       file,
-      `"${cells[0].trim()}" can be read with the day or the month first; say which, day first (--day-first) or month first (--month-first).`,
+      `"${cells[0].trim()}" can be read with the day or the month first; say which of the two it is, day first or month first.`,
       { row: dialect.data + 1, column: named[columns[0]].name },
+      'day_order',
     );
   }
   throw new LogError(file, `"${cells[0].trim()}" cannot be read as a time; ISO dates, d.m.yyyy h:mm:ss, epoch or elapsed seconds are read.`, {

@@ -102,6 +102,8 @@ export class LogError extends Error {
     readonly file: string,
     readonly problem: string,
     readonly place: { row?: number; column?: string } = {},
+    /** a decision that would let the file be read */
+    readonly asks: 'day_order' | 'clock_offset' | null = null,
   ) {
     const where = [file, place.row && `row ${place.row}`, place.column && `column "${place.column}"`].filter(Boolean).join(', ');
     super(`${where}: ${problem}`);

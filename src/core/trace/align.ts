@@ -26,7 +26,9 @@ export function alignLog(first: Log, other: Log, given?: number): Alignment {
     if (first.time.zoned !== other.time.zoned) {
       throw new LogError(
         other.file,
-        `its times ${other.time.zoned ? 'carry' : 'lack'} a time zone and those of ${first.file} do not match that; give the seconds between the clocks (--offset ${other.file}=S).`,
+        `its times ${other.time.zoned ? 'carry' : 'lack'} a time zone and those of ${first.file} do not match that; give the seconds to add to its times.`,
+        {},
+        'clock_offset',
       );
     }
     return { offset_s: b - a, correlation: null };
@@ -41,7 +43,9 @@ function byCorrelation(first: Log, other: Log): Alignment {
     const missing = a ? other : first;
     throw new LogError(
       missing.file,
-      `nothing in it follows the load, so its clock cannot be matched; give the seconds to add to its times (--offset ${other.file}=S).`,
+      `nothing in it follows the load, so its clock cannot be matched; give the seconds to add to its times.`,
+      {},
+      'clock_offset',
     );
   }
   let best = Number.NEGATIVE_INFINITY;
@@ -60,7 +64,9 @@ function byCorrelation(first: Log, other: Log): Alignment {
   if (correlation < 0.4) {
     throw new LogError(
       other.file,
-      `its clock cannot be matched with ${first.file}: the best agreement of load and temperature is ${correlation.toFixed(2)}; give the seconds to add to its times (--offset ${other.file}=S).`,
+      `its clock cannot be matched with ${first.file}: the best agreement of load and temperature is ${correlation.toFixed(2)}; give the seconds to add to its times.`,
+      {},
+      'clock_offset',
     );
   }
   const left = scores.get(lag - 1) ?? best;

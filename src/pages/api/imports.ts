@@ -11,7 +11,8 @@ export const POST: APIRoute = ({ request }) =>
   answer(async () => {
     const length = Number(request.headers.get('content-length') ?? Number.NaN);
     if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.', 400);
-    if (length > MAX_FILES * MAX_LOG_BYTES) throw new Refusal(`The files are larger than the ${(MAX_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
+    if (length > MAX_FILES * MAX_LOG_BYTES)
+      throw new Refusal(`The files are larger than the ${(MAX_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
     const form = await request.formData().catch(() => {
       throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
     });

@@ -1,0 +1,218 @@
+import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { useEffect, useRef, useState } from 'react';
+import { useForm } from 'react-hook-form';
+import type { LogOptions } from '#core/logs/types';
+import type { LogFile } from '#core/reduce/reduceLogs';
+import { RunPlace } from '#domain/importPlan';
+import { KIND_NAMES, SPECIMEN_KINDS } from '#domain/materials';
+import { Field } from '#ui/Field.tsx';
+import { send } from '#ui/send.ts';
+import type { ImportContext, RunChoices } from './ImportSheet.tsx';
+import type { PlacesState } from './usePlaces.ts';
+
+interface PlaceFormProps {
+  files: LogFile[];
+  reading: LogOptions;
+  choices: RunChoices;
+  onChoices: (change: (c: RunChoices) => RunChoices) => void;
+  importId: string;
+  places: PlacesState;
+  context: ImportContext;
+  readable: boolean;
+}
+
+/** An id from a select: empty stands for "new". */
+const toId = (text: unknown) => (text === '' || text === null || text === undefined ? null : Number(text));
+
+/** Where the run belongs: study, specimen, mount and rig, each there already or new; then it is stored. */
+export function PlaceForm({ files, reading, choices, onChoices, importId, places, context, readable }: PlaceFormProps) {
+  const form = useForm<RunPlace>({
+    resolver: classValidatorResolver(RunPlace),
+    defaultValues: {
+      study_id: context.study_id ?? null,
+      specimen_id: context.specimen_id ?? null,
+      mount_id: context.mount_id ?? null,
+      rig_id: null,
+      specimen_kind: 'paste',
+    },
+  });
+  const { register, handleSubmit, watch, setValue, formState } = form;
+  const [told, setTold] = useState<string | null>(null);
+  const control = useRef<AbortController | null>(null);
+  const [studyId, specimenId, mountId, rigId, newLimit] = watch(['study_id', 'specimen_id', 'mount_id', 'rig_id', 'rig_limit_c']);
+  const data = places.data;
+  const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
+  const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
+  const known = useKnownRun(files[0]);
+
+  // a mount says its rig; where there is one rig only, it is that one
+  useEffect(() => {
+    const mount = data?.mounts.find((m) => m.id === mountId);
+    if (mount) setValue('rig_id', mount.rig_id);
+    else if (data?.rigs.length === 1) setValue('rig_id', data.rigs[0].id);
+  }, [data, mountId, setValue]);
+  const limit = rigId ? (data?.rigs.find((r) => r.id === rigId)?.throttle_limit_c ?? null) : Number.isFinite(newLimit) ? (newLimit ?? null) : null;
+  useEffect(
+    () => onChoices((c) => (c.limit_c === limit && c.study_id === (studyId ?? null) ? c : { ...c, limit_c: limit, study_id: studyId ?? null })),
+    [limit, studyId, onChoices],
+  );
+
+  const submit = handleSubmit(async (place) => {
+    const body = new FormData();
+    const plan = { import_id: importId, reading, place, sensor: choices.sensor, room_c: choices.room_c };
+    body.set('plan', JSON.stringify(plan));
+    for (const f of files) body.append('files', new File([new Uint8Array(f.bytes)], f.name));
+    control.current = new AbortController();
+    const stored = await send<{ run_id: number }>('/api/imports', { method: 'POST', body, signal: control.current.signal }, setTold);
+    if (stored) window.location.assign(`/runs/${stored.run_id}`);
+  });
+  const { errors, isSubmitting } = formState;
+  const clearFields = (names: ('specimen_id' | 'mount_id')[]) => {
+    for (const name of names) setValue(name, null);
+  };
+  const select = (name: 'study_id' | 'specimen_id' | 'mount_id' | 'rig_id', clears: ('specimen_id' | 'mount_id')[] = []) =>
+    register(name, { setValueAs: toId, onChange: () => clearFields(clears) });
+
+  if (!data) return <p className="section-rule">{places.problem ?? 'Listing the studies…'}</p>;
+  return (
+    <form onSubmit={submit} noValidate className="section-rule flex flex-col gap-3" aria-label="Where the run belongs">
+      <h3 className="text-name font-semibold">Where it belongs</h3>
+      <Field label="Study">
+        {(p) => (
+          <select {...p} {...select('study_id', ['specimen_id', 'mount_id'])} className="field w-full">
+            <option value="">a new study</option>
+            {data.studies.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.title}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {!studyId && (
+        <Field label="Title of the new study" error={errors.study_title?.message}>
+          {(p) => <input {...p} {...register('study_title')} className="field w-full" maxLength={120} />}
+        </Field>
+      )}
+      {studyId && specimens.length > 0 && (
+        <Field label="Specimen">
+          {(p) => (
+            <select {...p} {...select('specimen_id', ['mount_id'])} className="field w-full">
+              <option value="">a new specimen</option>
+              {specimens.map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
+      {!specimenId && (
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Name of the specimen" error={errors.specimen_name?.message}>
+            {(p) => <input {...p} {...register('specimen_name')} className="field w-full" maxLength={80} />}
+          </Field>
+          <Field label="Kind" error={errors.specimen_kind?.message}>
+            {(p) => (
+              <select {...p} {...register('specimen_kind')} className="field w-full">
+                {SPECIMEN_KINDS.map((k) => (
+                  <option key={k} value={k}>
+                    {KIND_NAMES[k]}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        </div>
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="Mount" hint={mountId ? 'another run on this mount' : 'freshly applied and assembled'}>
+          {(p) => (
+            <select {...p} {...select('mount_id')} className="field w-full">
+              <option value="">a new mount</option>
+              {mounts.map((m) => (
+                <option key={m.id} value={m.id}>
+                  Mount {m.number}, {m.rig}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field label="Rig">
+          {(p) => (
+            <select {...p} {...select('rig_id')} className="field w-full">
+              <option value="">a new rig</option>
+              {data.rigs.map((r) => (
+                <option key={r.id} value={r.id}>
+                  {r.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      </div>
+      {!rigId && (
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Name of the rig" error={errors.rig_name?.message}>
+            {(p) => <input {...p} {...register('rig_name')} className="field w-full" maxLength={80} />}
+          </Field>
+          <Field label="Throttle limit / °C" error={errors.rig_limit_c?.message} hint="empty where not known">
+            {(p) => (
+              <input
+                {...p}
+                {...register('rig_limit_c', { setValueAs: (v) => (v === '' || v == null ? null : Number(String(v).replace(',', '.'))) })}
+                inputMode="decimal"
+                className="field figure w-full"
+              />
+            )}
+          </Field>
+        </div>
+      )}
+      {known && (
+        <p role="alert" className="border-l-4 border-ember pl-3">
+          This file is already imported: it is <a href={`/runs/${known.run_id}`}>{known.run}</a>. A log counts once.
+        </p>
+      )}
+      {told && (
+        <p role="alert" className="border-l-4 border-ember pl-3">
+          {told}
+        </p>
+      )}
+      <div className="flex items-center gap-3">
+        <button type="submit" className="act" disabled={!readable || isSubmitting || known !== null}>
+          {isSubmitting ? 'Storing…' : 'Store this run'}
+        </button>
+        {isSubmitting && (
+          <button type="button" className="quiet" onClick={() => control.current?.abort()}>
+            Cancel
+          </button>
+        )}
+        {!readable && !isSubmitting && <span className="text-soft">once the files can be read</span>}
+      </div>
+    </form>
+  );
+}
+
+/** The run that already rests on the first file, if any. */
+function useKnownRun(file: LogFile | undefined): { run_id: number; run: string } | null {
+  const [known, setKnown] = useState<{ run_id: number; run: string } | null>(null);
+  useEffect(() => {
+    setKnown(null);
+    if (!file) return;
+    let current = true;
+    const ask = async () => {
+      const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', new Uint8Array(file.bytes)));
+      const sha = Array.from(digest, (b) => b.toString(16).padStart(2, '0')).join('');
+      const response = await fetch(`/api/logs/${sha}`).catch(() => null);
+      if (!response?.ok) return;
+      const body = await response.json();
+      if (current && body.run_id) setKnown(body);
+    };
+    void ask();
+    return () => {
+      current = false;
+    };
+  }, [file]);
+  return known;
+}

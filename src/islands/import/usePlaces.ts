@@ -1,0 +1,33 @@
+import { useEffect, useState } from 'react';
+import type { ReduceOptions } from '#core/reduce/types';
+
+export interface Places {
+  studies: { id: number; title: string; margin_k: number; reduction: Partial<ReduceOptions> }[];
+  specimens: { id: number; study_id: number; name: string; kind: string }[];
+  mounts: { id: number; specimen_id: number; rig_id: number; rig: string; number: number }[];
+  rigs: { id: number; name: string; throttle_limit_c: number | null }[];
+}
+
+export interface PlacesState {
+  data: Places | null;
+  problem: string | null;
+}
+
+/** Studies, specimens, mounts and rigs there are; asked for again every two seconds while the store does not answer. */
+export function usePlaces(): PlacesState {
+  const [state, setState] = useState<PlacesState>({ data: null, problem: null });
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout>;
+    const ask = async () => {
+      const response = await fetch('/api/places').catch(() => null);
+      if (response?.ok) setState({ data: await response.json(), problem: null });
+      else {
+        setState((s) => ({ ...s, problem: 'The store does not answer, so the studies cannot be listed; they are asked for again in a moment.' }));
+        timer = setTimeout(ask, 2000);
+      }
+    };
+    void ask();
+    return () => clearTimeout(timer);
+  }, []);
+  return state;
+}

@@ -1,0 +1,228 @@
+import { CartesianGrid, ErrorBar, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, Tooltip, XAxis, YAxis } from 'recharts';
+import { write, writeMargin } from '#core/compare/number';
+import type { KelvinRange } from '#core/units/kelvinRange';
+import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { rampColour } from '#ui/kelvinRamp.ts';
+import { MarkShape } from '#ui/SpecimenMark.tsx';
+import { useWidth } from '#ui/useWidth.ts';
+
+export interface LadderSpecimen {
+  name: string;
+  position: number;
+  mean: number;
+  ci: [number, number] | null;
+  group: string;
+  mounts: { mount: number; value: number | null; at_or_above: number | null }[];
+}
+
+interface LadderProps {
+  title: string;
+  specimens: LadderSpecimen[];
+  reference: string | null;
+  margin: number;
+  range: KelvinRange;
+}
+
+const RUNG = 54;
+const HEAD = 30;
+const FOOT = 48;
+
+/** The study as a picture: specimens coolest first, every mount a dot, mean and interval, the margin around the reference. */
+export function Ladder({ title, specimens, reference, margin, range }: LadderProps) {
+  const width = useWidth();
+  const narrow = width < 700;
+  const rungs = [...specimens].sort((a, b) => a.mean - b.mean);
+  const referenceMean = rungs.find((s) => s.name === reference)?.mean ?? null;
+  const { low, high, ticks } = range;
+  const means = rungs.map((s) => s.mean);
+  const colour = (v: number) => rampColour(v, Math.min(...means), Math.max(...means));
+  const table = {
+    columns: [
+      'Specimen',
+      'Mean / K',
+      'Low 95 % / K',
+      'High 95 % / K',
+      'Letters',
+      ...Array.from({ length: Math.max(...rungs.map((s) => s.mounts.length)) }, (_, i) => `Mount ${i + 1} / K`),
+    ],
+    rows: rungs.map((s) => [
+      s.name,
+      s.mean,
+      s.ci?.[0] ?? null,
+      s.ci?.[1] ?? null,
+      s.group,
+      ...s.mounts.map((m) => m.value ?? (m.at_or_above === null ? null : `at or above ${write(m.at_or_above, 1)}`)),
+    ]),
+  };
+
+  return (
+    <ChartFrame title={`Ladder: ${title}`} table={table}>
+      <ResponsiveContainer width="100%" height={HEAD + RUNG * rungs.length + FOOT}>
+        <ScatterChart margin={{ top: HEAD, right: 0, bottom: 18, left: 0 }} accessibilityLayer title={`Rise over ambient by specimen: ${title}`}>
+          <CartesianGrid horizontal={false} stroke="var(--rule)" />
+          <XAxis
+            type="number"
+            dataKey="x"
+            domain={[low, high]}
+            ticks={ticks}
+            tick={{ fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' }}
+            tickLine={{ stroke: 'var(--soft)' }}
+            axisLine={{ stroke: 'var(--ink)' }}
+            label={{ value: 'Rise over ambient / K', position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 }}
+          />
+          <YAxis
+            yAxisId="names"
+            type="number"
+            dataKey="y"
+            domain={[-0.5, rungs.length - 0.5]}
+            reversed
+            ticks={rungs.map((_, i) => i)}
+            interval={0}
+            width={narrow ? 118 : 170}
+            axisLine={false}
+            tickLine={false}
+            tick={(p) => <NameTick {...p} rungs={rungs} reference={reference} />}
+          />
+          <YAxis
+            yAxisId="figures"
+            orientation="right"
+            type="number"
+            dataKey="y"
+            domain={[-0.5, rungs.length - 0.5]}
+            reversed
+            ticks={rungs.map((_, i) => i)}
+            interval={0}
+            width={narrow ? 84 : 244}
+            axisLine={false}
+            tickLine={false}
+            tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} />}
+          />
+          {referenceMean !== null && (
+            <ReferenceArea
+              yAxisId="names"
+              x1={referenceMean - margin}
+              x2={referenceMean + margin}
+              fill="var(--band)"
+              fillOpacity={1}
+              stroke="none"
+              label={{ value: `± ${writeMargin(margin)} K of ${reference}`, position: 'top', offset: 8, fill: 'var(--soft)', fontSize: 13 }}
+            />
+          )}
+          {referenceMean !== null && <ReferenceLine yAxisId="names" x={referenceMean} stroke="var(--ink)" strokeDasharray="1 4" />}
+          {rungs.map((_, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: rules between rungs have no identity of their own
+            <ReferenceLine key={i} yAxisId="names" y={i + 0.5} stroke="var(--rule)" />
+          ))}
+          {/* an axis is drawn only where something hangs on it */}
+          <Scatter yAxisId="figures" data={[{ x: low, y: 0 }]} shape={() => <g />} isAnimationActive={false} />
+          <Scatter yAxisId="names" data={mountPoints(rungs, high)} shape={(p: MountPointProps) => <MountDot {...p} />} isAnimationActive={false} />
+          {rungs.map((s, i) => (
+            <Scatter
+              key={s.name}
+              yAxisId="names"
+              data={[{ x: s.mean, y: i - 0.14, half: s.ci ? (s.ci[1] - s.ci[0]) / 2 : 0, label: meanLabel(s) }]}
+              shape={(p: { cx?: number; cy?: number }) => <MarkShape position={s.position} x={p.cx} y={p.cy} size={7.5} />}
+              isAnimationActive={false}
+            >
+              <ErrorBar dataKey="half" direction="x" stroke={colour(s.mean)} strokeWidth={9} width={0} isAnimationActive={false} />
+            </Scatter>
+          ))}
+          <Tooltip cursor={false} isAnimationActive={false} content={({ payload }) => <Hint label={payload?.[0]?.payload?.label} />} />
+        </ScatterChart>
+      </ResponsiveContainer>
+    </ChartFrame>
+  );
+}
+
+interface MountPoint {
+  x: number;
+  y: number;
+  beyond: boolean;
+  label: string;
+}
+
+interface MountPointProps {
+  cx?: number;
+  cy?: number;
+  payload?: MountPoint;
+}
+
+/** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
+function mountPoints(rungs: LadderSpecimen[], high: number): MountPoint[] {
+  return rungs.flatMap((s, i) =>
+    s.mounts.flatMap((m): MountPoint[] => {
+      const value = m.value ?? m.at_or_above;
+      if (value === null) return [];
+      const text = m.value === null ? `at or above ${write(value, 1)} K, throttled` : `${write(value, 1)} K`;
+      return [{ x: Math.min(value, high), y: i + 0.24, beyond: m.value === null, label: `${s.name}, mount ${m.mount}: ${text}` }];
+    }),
+  );
+}
+
+function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
+  if (payload?.beyond)
+    return (
+      <path d={`M${cx - 12} ${cy - 5}L${cx - 2} ${cy}L${cx - 12} ${cy + 5}M${cx - 22} ${cy}H${cx - 4}`} fill="none" stroke="var(--ember)" strokeWidth={2} />
+    );
+  return <circle cx={cx} cy={cy} r={3.6} fill="var(--ink)" fillOpacity={0.5} />;
+}
+
+function meanLabel(s: LadderSpecimen): string {
+  return `${s.name}: ${write(s.mean, 2)} K${s.ci ? ` (95 % ${write(s.ci[0], 2)} to ${write(s.ci[1], 2)})` : ', no interval'}`;
+}
+
+function Hint({ label }: { label?: string }) {
+  return label ? <div className="border border-soft bg-leaf px-2 py-1 text-note">{label}</div> : null;
+}
+
+interface TickProps {
+  x?: number | string;
+  y?: number | string;
+  payload?: { value: number };
+  rungs: LadderSpecimen[];
+}
+
+function NameTick({ y, payload, rungs, reference }: TickProps & { reference: string | null }) {
+  const s = rungs[payload?.value ?? -1];
+  if (!s) return null;
+  return (
+    <g>
+      <MarkShape position={s.position} x={11} y={Number(y)} size={7} />
+      <text x={28} y={Number(y) + (s.name === reference ? -2 : 6)} fill="var(--ink)" fontSize={s.name.length > 14 ? 15 : 18} fontWeight={600}>
+        {s.name}
+      </text>
+      {s.name === reference && (
+        <text x={28} y={Number(y) + 15} fill="var(--soft)" fontSize={13}>
+          reference
+        </text>
+      )}
+    </g>
+  );
+}
+
+function FigureTick({ x, y, payload, rungs, narrow }: TickProps & { narrow: boolean }) {
+  const s = rungs[payload?.value ?? -1];
+  if (!s) return null;
+  const left = Number(x) + 6;
+  const middle = Number(y) + 7;
+  return (
+    <g fill="var(--ink)" fontFamily="var(--font-figure)">
+      <text x={left} y={middle} fontSize={narrow ? 18 : 24} fontWeight={650} fontFamily="var(--font-sans)" style={{ fontVariantNumeric: 'tabular-nums' }}>
+        {write(s.mean, 1)}
+        <tspan dx={4} fontSize={15} fontWeight={400}>
+          K
+        </tspan>
+      </text>
+      {!narrow && s.ci && (
+        <text x={left + 84} y={middle - 1} fontSize={13} fill="var(--soft)">
+          {write(s.ci[0], 1)} to {write(s.ci[1], 1)}
+        </text>
+      )}
+      {!narrow && (
+        <text x={left + 190} y={middle - 1} fontSize={15} fontWeight={600}>
+          {s.group}
+        </text>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,73 @@
+import { type ReactNode, useRef, useState } from 'react';
+import { type ChartTable, saveCsv, savePng, saveSvg } from './exportChart.ts';
+
+interface ChartFrameProps {
+  /** what the chart shows, for those who do not see it and for file names */
+  title: string;
+  table: ChartTable;
+  children: ReactNode;
+}
+
+/** A chart with its table one click away, and its drawing and figures to take along. */
+export function ChartFrame({ title, table, children }: ChartFrameProps) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [open, setOpen] = useState(false);
+  const name = title
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '');
+  const drawing = () => frame.current?.querySelector<SVGSVGElement>('svg.recharts-surface') ?? null;
+  const withDrawing = (work: (svg: SVGSVGElement) => void) => () => {
+    const svg = drawing();
+    if (svg) work(svg);
+  };
+  const button = 'px-2 py-1 underline decoration-soft underline-offset-3 hover:bg-band';
+  return (
+    <figure aria-label={title}>
+      <div ref={frame}>{children}</div>
+      <figcaption className="flex justify-end gap-1 text-note text-soft print:hidden">
+        <button type="button" className={button} aria-expanded={open} onClick={() => setOpen(!open)}>
+          Table
+        </button>
+        <button type="button" className={button} onClick={withDrawing((svg) => saveSvg(svg, name))}>
+          SVG
+        </button>
+        <button type="button" className={button} onClick={withDrawing((svg) => void savePng(svg, name))}>
+          PNG
+        </button>
+        <button type="button" className={button} onClick={() => saveCsv(table, name)}>
+          CSV
+        </button>
+      </figcaption>
+      {open && (
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
+        <section className="mt-2 max-h-80 overflow-auto border border-rule" tabIndex={0} aria-label={`Table: ${title}`}>
+          <table className="figure w-full text-note">
+            <thead className="sticky top-0 bg-leaf">
+              <tr>
+                {table.columns.map((c) => (
+                  <th key={c} className="px-3 py-1">
+                    {c}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {table.rows.slice(0, 500).map((row, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: rows of figures have no other identity and never move
+                <tr key={i} className="border-t border-rule">
+                  {row.map((v, j) => (
+                    <td key={table.columns[j]} className="px-3 py-1">
+                      {typeof v === 'number' ? Number(v.toPrecision(7)) : v}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {table.rows.length > 500 && <p className="px-3 py-1 text-note">The first 500 of {table.rows.length} rows; the CSV has all.</p>}
+        </section>
+      )}
+    </figure>
+  );
+}

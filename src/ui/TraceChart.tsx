@@ -1,0 +1,217 @@
+import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { write } from '#core/compare/number';
+import { ChartFrame } from './ChartFrame.tsx';
+
+export interface TraceLine {
+  name: string;
+  role: string;
+  unit: string | null;
+  t: number[];
+  v: (number | null)[];
+}
+
+export interface StageBand {
+  stage: string;
+  start_s: number;
+  end_s: number;
+}
+
+interface TraceChartProps {
+  title: string;
+  lines: TraceLine[];
+  stages: StageBand[];
+  window: { start_s: number; end_s: number } | null;
+  duration_s: number;
+  height?: number;
+  /** strips below the rise; the preview shows fewer */
+  strips?: string[];
+}
+
+const STRIPS: Record<string, { title: string; unit: string; digits: number }> = {
+  ambient: { title: 'Ambient', unit: '°C', digits: 2 },
+  coolant: { title: 'Coolant', unit: '°C', digits: 1 },
+  power: { title: 'Power', unit: 'W', digits: 1 },
+  clock: { title: 'Clock', unit: 'MHz', digits: 0 },
+  fan: { title: 'Fan', unit: 'rpm', digits: 0 },
+  noise: { title: 'Noise', unit: 'dB', digits: 1 },
+};
+const STAGE_NAMES: Record<string, string> = { idle: 'idle', boost: 'boost', sustained: 'load', cooldown: 'cool-down' };
+const LEFT = 64;
+
+/** Rise, ambient, power, fan and clock of one run on one time axis, with its stages and averaging window. */
+export function TraceChart({ title, lines, stages, window, duration_s, height = 300, strips = ['ambient', 'power', 'fan', 'clock'] }: TraceChartProps) {
+  const main = lines.filter((l) => l.role === 'rise');
+  const shown = main.length > 0 ? main : lines.filter((l) => l.role === 'sensor');
+  const unit = main.length > 0 ? 'K' : '°C';
+  const below = strips.filter((role) => lines.some((l) => l.role === role));
+  const table = {
+    columns: ['Time / s', ...shown.map((l) => `${l.name} / ${unit}`)],
+    rows: (shown[0]?.t ?? []).map((t, i) => [t, ...shown.map((l) => l.v[i] ?? null)]),
+  };
+  return (
+    <ChartFrame title={title} table={table}>
+      <Strip
+        label={main.length > 0 ? 'Rise over ambient / K' : 'Temperature / °C'}
+        hint={main.length > 0 ? 'Rise' : 'Sensors'}
+        unit={unit}
+        digits={1}
+        lines={shown}
+        stages={stages}
+        window={window}
+        duration={duration_s}
+        height={height + (below.length === 0 ? 34 : 0)}
+        last={below.length === 0}
+        named
+      />
+      {below.map((role, i) => (
+        <Strip
+          key={role}
+          label={`${STRIPS[role].title} / ${STRIPS[role].unit}`}
+          hint={STRIPS[role].title}
+          unit={STRIPS[role].unit}
+          digits={STRIPS[role].digits}
+          lines={lines.filter((l) => l.role === role)}
+          stages={stages}
+          window={window}
+          duration={duration_s}
+          height={78 + (i === below.length - 1 ? 38 : 0)}
+          last={i === below.length - 1}
+        />
+      ))}
+    </ChartFrame>
+  );
+}
+
+interface StripProps {
+  label: string;
+  hint: string;
+  unit: string;
+  digits: number;
+  lines: TraceLine[];
+  stages: StageBand[];
+  window: { start_s: number; end_s: number } | null;
+  duration: number;
+  height: number;
+  last: boolean;
+  named?: boolean;
+}
+
+/** One quantity against time; strips share their left edge and scale, so that a moment stands above itself. */
+function Strip({ label, hint, unit, digits, lines, stages, window, duration, height, last, named = false }: StripProps) {
+  const values = lines.flatMap((l) => l.v.filter((v): v is number => v !== null));
+  const { domain, ticks } = axisOf(values, named ? 6 : 2);
+  return (
+    <div className={named ? '' : 'mt-1'}>
+      {!named && <div className="pl-16 text-note text-soft">{label}</div>}
+      <ResponsiveContainer width="100%" height={height}>
+        <LineChart
+          syncId="trace"
+          syncMethod="value"
+          margin={{ top: named ? 22 : 4, right: 12, bottom: last ? 18 : 6, left: 0 }}
+          accessibilityLayer
+          title={label}
+        >
+          {stages.map((s, i) => (
+            <ReferenceArea
+              key={`${s.stage} ${s.start_s}`}
+              x1={s.start_s}
+              x2={s.end_s}
+              fill={s.stage === 'idle' || s.stage === 'cooldown' ? 'transparent' : 'var(--band)'}
+              fillOpacity={i % 2 === 0 ? 0.7 : 1}
+              stroke="var(--rule)"
+              label={
+                named && s.end_s - s.start_s > 0.06 * duration
+                  ? { value: STAGE_NAMES[s.stage] ?? s.stage, position: 'top', offset: 6, fill: 'var(--soft)', fontSize: 13 }
+                  : undefined
+              }
+            />
+          ))}
+          {window && (
+            <ReferenceArea
+              x1={window.start_s}
+              x2={window.end_s}
+              fill="var(--ember)"
+              fillOpacity={0.22}
+              stroke="var(--ember)"
+              label={named ? { value: 'window', position: 'insideBottom', fill: 'var(--ember)', fontSize: 13, fontWeight: 600 } : undefined}
+            />
+          )}
+          <XAxis
+            type="number"
+            dataKey="t"
+            domain={[0, duration]}
+            ticks={minuteTicks(duration)}
+            tickFormatter={(s: number) => (last ? String(Math.round(s / 60)) : '')}
+            height={last ? 30 : 4}
+            tick={{ fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' }}
+            tickLine={last}
+            axisLine={{ stroke: 'var(--soft)' }}
+            allowDataOverflow
+            label={last ? { value: 'Time from the first sample / min', position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 } : undefined}
+          />
+          <YAxis
+            width={LEFT}
+            domain={domain}
+            ticks={ticks}
+            interval={0}
+            tick={{ fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' }}
+            axisLine={false}
+            tickLine={false}
+            label={
+              named
+                ? { value: label, angle: -90, position: 'insideLeft', offset: 8, style: { textAnchor: 'middle' }, fill: 'var(--soft)', fontSize: 13 }
+                : undefined
+            }
+          />
+          {lines.map((l) => (
+            <Line
+              key={l.name}
+              data={l.t.map((t, i) => ({ t, v: l.v[i] }))}
+              dataKey="v"
+              name={l.name}
+              stroke="var(--ink)"
+              strokeWidth={named ? 1.8 : 1.3}
+              dot={false}
+              activeDot={{ r: 3, fill: 'var(--ember)' }}
+              isAnimationActive={false}
+              connectNulls={false}
+            />
+          ))}
+          <Tooltip
+            isAnimationActive={false}
+            cursor={{ stroke: 'var(--soft)', strokeDasharray: '2 3' }}
+            content={({ payload, label: at }) => {
+              const value = payload?.[0]?.value;
+              if (typeof value !== 'number') return null;
+              return (
+                <div className="border border-soft bg-leaf px-2 py-1 text-note">
+                  {hint} <span className="figure">{write(value, digits)}</span> {unit} at <span className="figure">{write(Number(at) / 60, 1)}</span> min
+                </div>
+              );
+            }}
+          />
+        </LineChart>
+      </ResponsiveContainer>
+    </div>
+  );
+}
+
+/** Round axis ends and about the wanted number of ticks. */
+function axisOf(values: number[], wanted: number): { domain: [number, number]; ticks: number[] } {
+  if (values.length === 0) return { domain: [0, 1], ticks: [0, 1] };
+  const least = values.reduce((a, b) => Math.min(a, b));
+  const most = values.reduce((a, b) => Math.max(a, b));
+  const span = Math.max(most - least, 1e-3 * Math.abs(most), 0.1);
+  const raw = span / wanted;
+  const scale = 10 ** Math.floor(Math.log10(raw));
+  const step = scale * ([1, 2, 5, 10].find((m) => m * scale >= raw) ?? 10);
+  const low = Math.floor(least / step) * step;
+  const high = Math.max(Math.ceil(most / step) * step, low + step);
+  const count = Math.round((high - low) / step);
+  return { domain: [low, high], ticks: Array.from({ length: count + 1 }, (_, i) => Number((low + i * step).toPrecision(8))) };
+}
+
+function minuteTicks(duration: number): number[] {
+  const step = [1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => duration / 60 / m <= 10) ?? 480;
+  return Array.from({ length: Math.floor(duration / 60 / step) + 1 }, (_, i) => i * step * 60);
+}

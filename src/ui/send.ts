@@ -1,0 +1,30 @@
+const PAUSE_MS = 2000;
+
+/**
+ * Sends a request that is safe to repeat. While the store or server does not answer it is tried again every two seconds,
+ * and the person is told so; any other refusal is told once.
+ * @param tell shows a sentence to the person; null takes it away
+ * @returns the answer, or null where it was refused or cancelled
+ */
+export async function send<T>(url: string, init: RequestInit, tell: (sentence: string | null) => void): Promise<T | null> {
+  for (;;) {
+    const response = await fetch(url, init).catch((error: Error) => (error.name === 'AbortError' ? error : null));
+    if (response instanceof Error) return null;
+    if (response && response.status !== 503) {
+      const body = await response.json().catch(() => ({ error: 'The answer of the server could not be read.' }));
+      if (response.ok) {
+        tell(null);
+        return body as T;
+      }
+      tell(body.error ?? 'The server refused without a reason.');
+      return null;
+    }
+    tell(
+      response
+        ? 'The store does not answer. What you entered is still here; it is sent again every two seconds.'
+        : 'The server does not answer. What you entered is still here; it is sent again every two seconds.',
+    );
+    await new Promise((done) => setTimeout(done, PAUSE_MS));
+    if (init.signal?.aborted) return null;
+  }
+}
