@@ -1,5 +1,5 @@
 import { defineMiddleware } from 'astro:middleware';
-import { isDatabaseGone } from '#db/pool';
+import { isStoreGone } from '#server/http';
 import { log } from '#server/log';
 import { Refusal } from '#server/refusal';
 
@@ -46,7 +46,7 @@ function isSameOrigin(request: Request, host: string): boolean {
 
 async function errorPage(error: unknown, rewrite: (path: string) => Promise<Response>): Promise<Response> {
   if (error instanceof Refusal && error.status === 404) return withStatus(await rewrite('/404'), 404);
-  if (isDatabaseGone(error)) return withStatus(await rewrite('/store-gone'), 503);
+  if (isStoreGone(error)) return withStatus(await rewrite('/store-gone'), 503);
   log.error({ err: error }, 'page failed');
   return withStatus(await rewrite('/failed'), 500);
 }

@@ -51,6 +51,11 @@ export async function getRun(db: Client, id: number): Promise<PlacedRun | null> 
   return rows[0] ?? null;
 }
 
+/** Holds an import's id until the transaction ends, so that two of the same id follow each other. */
+export async function lockImport(db: Client, importId: string): Promise<void> {
+  await db.query('select pg_advisory_xact_lock(hashtextextended($1, 0))', [importId]);
+}
+
 export async function getRunByImport(db: Client, importId: string): Promise<PlacedRun | null> {
   const { rows } = await db.query<PlacedRun>(`${PLACED} where r.import_id = $1`, [importId]);
   return rows[0] ?? null;

@@ -4,6 +4,9 @@ import { RuleError } from '#domain/validation';
 import { log } from './log';
 import { Refusal } from './refusal';
 
+/** True where an error means that the store does not answer. */
+export { isDatabaseGone as isStoreGone } from '#db/pool';
+
 export function json(body: unknown, status = 200): Response {
   return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
 }

@@ -5,12 +5,13 @@ import type { ReduceOptions } from '#core/reduce/types';
 import { insertLogFile, linkRunFile } from '#db/logFiles';
 import { type Client, database, transaction } from '#db/pool';
 import { insertRig, listRigs } from '#db/rigs';
-import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, type PlacedRun } from '#db/runs';
+import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, lockImport } from '#db/runs';
 import { getStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens } from '#db/studies';
 import { insertTrace } from '#db/traces';
 import type { ImportPlan, RunPlace } from '#domain/importPlan';
 import { runReduction } from './jobs/pool';
 import { Refusal } from './refusal';
+import { describeRun } from './runView';
 
 export const MAX_FILES = 6;
 
@@ -44,6 +45,10 @@ export async function importRun(plan: ImportPlan, files: LogFile[]): Promise<Imp
 
   try {
     return await transaction(async (client) => {
+      // a repetition that comes while the first is still being stored waits for it and finds its run
+      await lockImport(client, plan.import_id);
+      const stored = await getRunByImport(client, plan.import_id);
+      if (stored) return { run_id: stored.id, study_id: stored.study_id, repeated: true };
       const place = await findPlace(client, plan.place);
       const run = await insertRun(client, {
         import_id: plan.import_id,
@@ -64,16 +69,8 @@ export async function importRun(plan: ImportPlan, files: LogFile[]): Promise<Imp
   } catch (error) {
     const clash = (error as { constraint?: string }).constraint;
     if (clash === 'run_files_once') await refuseDuplicate(db, files[0].name, hashes[0]);
-    if (clash === 'runs_import_id_key') {
-      const stored = await getRunByImport(db, plan.import_id);
-      if (stored) return { run_id: stored.id, study_id: stored.study_id, repeated: true };
-    }
     throw error;
   }
-}
-
-export function describeRun(run: PlacedRun): string {
-  return `run ${run.number} of ${run.specimen}, mount ${run.mount}, in "${run.study}"`;
 }
 
 async function refuseDuplicate(db: Client, name: string, hash: Buffer): Promise<void> {

@@ -19,22 +19,22 @@ export function readLog(file: string, bytes: Uint8Array, options: LogOptions = {
   const { text, encoding } = decodeLog(file, bytes);
   const dialect = detectDialect(file, text, options);
   const headers = headerCells(dialect);
-  const named = headers.map(splitHeader);
+  const named = splitHeaders(headers);
   const { kept, counts } = keepRows(dialect);
   if (kept.length === 0) throw new LogError(file, 'there is a header but no full row of readings below it.', { row: dialect.data + 1 });
-  const unitRow = dialect.unit === null ? null : dialect.rows[dialect.unit];
-  const units = named.map((h, i) => {
-    const ofCells = () => unitOfCell(kept[0][i] ?? '');
-    return options.units?.[h.name] ?? h.unit ?? (unitRow ? parseUnit((unitRow[i] ?? '').trim().replace(/^[[(]|[\])]$/g, '')) : null) ?? ofCells();
-  });
+  const unitRow = dialect.unit === null ? null : dialect.rows[dialect.unit].map((c) => c.trim().replace(/^[[(]|[\])]$/g, ''));
+  for (const [i, h] of named.entries()) {
+    h.unit = options.units?.[h.name] ?? h.unit ?? (unitRow ? parseUnit(unitRow[i] ?? '') : null) ?? unitOfCell(kept[0][i] ?? '');
+    h.other = h.unit === null && (h.other || isOtherUnit(unitRow?.[i] ?? ''));
+  }
 
-  const { times, columns: timeColumns } = findTimes(file, kept, named, units, dialect, options);
+  const { times, columns: timeColumns } = findTimes(file, kept, named, dialect, options);
   const inOrder = orderRows(kept, times, counts);
   if (inOrder.length < 2)
     throw new LogError(file, 'fewer than two rows carry a readable time; rows of rising times are needed.', { column: named[timeColumns[0]].name });
   const origin = times.seconds[inOrder[0]];
   const t = Float64Array.from(inOrder, (i) => times.seconds[i] - origin);
-  const columns = readColumns(kept, inOrder, named, units, dialect, timeColumns, options);
+  const columns = readColumns(kept, inOrder, named, dialect, timeColumns, options);
 
   return {
     file,
@@ -63,16 +63,31 @@ function headerCells(dialect: Dialect): string[] {
   return Array.from({ length: dialect.width }, (_, i) => header[i]?.trim() || `Column ${i + 1}`);
 }
 
-/** Parts a header such as "Die 1, north (°C)" into its name and unit. */
-function splitHeader(header: string): { name: string; unit: Unit | null } {
+interface Header {
+  /** without its unit, and unlike every other name of the file */
+  name: string;
+  unit: Unit | null;
+  /** the unit is one of a quantity that no role reads */
+  other: boolean;
+}
+
+/** Parts headers such as "Die 1, north (°C)" into name and unit; a name that comes again is numbered. */
+function splitHeaders(headers: string[]): Header[] {
+  const seen = new Map<string, number>();
+  return headers.map((header) => {
+    const { name, unit } = splitHeader(header);
+    const times = (seen.get(name) ?? 0) + 1;
+    seen.set(name, times);
+    return { name: times === 1 ? name : `${name} ${times}`, unit: parseUnit(unit), other: isOtherUnit(unit) };
+  });
+}
+
+function splitHeader(header: string): { name: string; unit: string } {
   const bracket = /^(.*?)\s*[([{]([^()[\]{}]*(?:\([^()]*\))?)[)\]}]\s*$/.exec(header);
-  if (bracket && bracket[1] !== '') {
-    const unit = parseUnit(bracket[2]);
-    if (unit !== null || /°|rpm|hz|sec/i.test(bracket[2])) return { name: bracket[1], unit };
-  }
+  if (bracket && bracket[1] !== '' && (parseUnit(bracket[2]) !== null || isOtherUnit(bracket[2]))) return { name: bracket[1], unit: bracket[2] };
   const trailing = /^(.*?)[\s,/_]+(°C|°F|MHz|GHz|RPM|mW|dBA?|%)$/i.exec(header);
-  if (trailing && trailing[1] !== '') return { name: trailing[1], unit: parseUnit(trailing[2]) };
-  return { name: header, unit: null };
+  if (trailing && trailing[1] !== '') return { name: trailing[1], unit: trailing[2] };
+  return { name: header, unit: '' };
 }
 
 /** Takes the full data rows and counts what is left out: cut, ragged, repeated header and summary rows. */
@@ -101,14 +116,7 @@ function isEmptyRow(row: string[]): boolean {
   return row.every((c) => c.trim() === '');
 }
 
-function findTimes(
-  file: string,
-  kept: string[][],
-  named: { name: string; unit: Unit | null }[],
-  units: (Unit | null)[],
-  dialect: Dialect,
-  options: LogOptions,
-): { times: ParsedTimes; columns: number[] } {
+function findTimes(file: string, kept: string[][], named: Header[], dialect: Dialect, options: LogOptions): { times: ParsedTimes; columns: number[] } {
   const probe = kept[Math.min(kept.length - 1, 1)];
   const cellsOf = (i: number) => kept.map((row) => row[i] ?? '');
   const dateOnly = probe.findIndex(isDateOnly);
@@ -124,7 +132,7 @@ function findTimes(
     throw new LogError(file, 'no column holds times; a column of dates and times, times of day or elapsed seconds is needed.', { row: dialect.data + 1 });
   }
   const cells = columns.length === 2 ? kept.map((row) => `${row[columns[0]].trim()} ${row[columns[1]].trim()}`) : cellsOf(columns[0]);
-  const unit = units[columns[0]];
+  const { unit } = named[columns[0]];
   const factor = unit === 'ms' || unit === 'min' ? UNITS[unit].factor : 1;
   try {
     const times = parseTimes(cells, named[columns[0]].name, factor, dialect.decimal, parseNumber, options.day_first);
@@ -171,20 +179,12 @@ function orderRows(kept: string[][], times: ParsedTimes, counts: RowCounts): num
   return inOrder;
 }
 
-function readColumns(
-  kept: string[][],
-  inOrder: number[],
-  named: { name: string; unit: Unit | null }[],
-  units: (Unit | null)[],
-  dialect: Dialect,
-  timeColumns: number[],
-  options: LogOptions,
-): LogColumn[] {
+function readColumns(kept: string[][], inOrder: number[], named: Header[], dialect: Dialect, timeColumns: number[], options: LogOptions): LogColumn[] {
   const raw = named.flatMap((h, index) => {
     if (timeColumns.includes(index)) return [];
     const values = Float64Array.from(inOrder, (i) => parseNumber(kept[i][index] ?? '', dialect.decimal));
     const text = values.every(Number.isNaN) && inOrder.some((i) => !isMissing(kept[i][index] ?? ''));
-    return [{ index, name: h.name, unit: units[index], values, text }];
+    return [{ index, name: h.name, unit: h.unit, other: h.other, values, text }];
   });
   const guesses = guessRoles(raw);
   const explicit = new Set(Object.values(options.roles ?? {}));
@@ -193,7 +193,7 @@ function readColumns(
     const displaced = given === undefined && guesses[i].role !== 'sensor' && explicit.has(guesses[i].role);
     const role = given ?? (column.text || displaced ? 'ignore' : guesses[i].role);
     const reason = given ? 'given by hand' : displaced ? `another column was given as ${guesses[i].role}` : column.text ? 'holds text' : guesses[i].reason;
-    const unit = column.unit ?? impliedUnit(role);
+    const unit = column.unit ?? (column.other ? null : impliedUnit(role));
     const base = unit === null ? column.values : column.values.map((v) => toBase(v, unit));
     return { index: column.index, name: column.name, unit, role, reason, values: base, resolution: smallestStep(column.values, unit) };
   });

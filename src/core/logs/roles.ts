@@ -4,6 +4,8 @@ import type { Role } from './types';
 interface Candidate {
   name: string;
   unit: Unit | null;
+  /** in a unit that no role reads */
+  other: boolean;
   values: Float64Array;
 }
 
@@ -43,13 +45,14 @@ export function guessRoles(columns: Candidate[]): Guess[] {
   return guesses.map((g) => (g.role === 'ignore' && g.reason === '' ? { role: 'ignore', reason: 'nothing in the name or unit says what it is for' } : g));
 }
 
-function guessByName({ name, unit, values }: Candidate): Guess {
+function guessByName({ name, unit, other, values }: Candidate): Guess {
   const none: Guess = { role: 'ignore', reason: '' };
   const by = (role: Role): Guess => ({ role, reason: 'from its name and unit' });
   if (/throttl/i.test(name)) {
     return onlyZeroAndOne(values) ? by('throttle') : { role: 'ignore', reason: 'named like a throttle flag, but holds other values than 0 and 1' };
   }
   if (NOT_A_READING.test(name)) return { role: 'ignore', reason: 'a limit, set-point or derived figure, not a reading' };
+  if (other) return { role: 'ignore', reason: 'in a unit that is not read for anything' };
   if (isTemperature(unit) || unit === null) {
     const named = unit !== null || /temp|°|\bt\b/i.test(name) || plausibleTemperature(values);
     if (named) {

@@ -33,7 +33,7 @@ export function seededRandom(seed: number): Random {
     s[3] = rotate(s[3], 11);
     return result;
   };
-  const uniform = () => ((next() >>> 5) * 67108864 + (next() >>> 6)) / 9007199254740992;
+  const uniform = () => ((next() >>> 5) * 67108864 + (next() >>> 6)) / 2 ** 53;
   let spare: number | null = null;
   const normal = () => {
     if (spare !== null) {

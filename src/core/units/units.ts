@@ -39,6 +39,18 @@ export function parseUnit(text: string): Unit | null {
   return bySpelling.get(text.trim().toLowerCase()) ?? null;
 }
 
+/** Units of quantities that no role reads; a column in one of them is not a temperature, power or fan without a unit. */
+const OTHER_QUANTITIES = new Set(
+  'lx pa hpa kpa mbar bar n m mm cm µm um kg g mg h d l l/h l/min m/s km/h hz khz j kj wh kwh ° deg ω ohm kω mv ma mb gb mb/s gb/s kb/s fps frames count bit bits °c/w k/w w/m2 nm'.split(
+    ' ',
+  ),
+);
+
+/** True for the unit of a quantity that no role reads, such as lx or hPa. */
+export function isOtherUnit(text: string): boolean {
+  return OTHER_QUANTITIES.has(text.trim().toLowerCase());
+}
+
 /** Converts a value to the core's unit of that kind: °F and K to °C, mW to W, GHz to MHz, ms and min to s. */
 export function toBase(value: number, unit: Unit): number {
   const { factor, offset } = UNITS[unit];

@@ -5,24 +5,10 @@ import type { LogOptions } from '#core/logs/types';
 import type { LogFile } from '#core/reduce/reduceLogs';
 import { PlaceForm } from './PlaceForm.tsx';
 import { ReadingPanel } from './ReadingPanel.tsx';
+import type { ImportContext, RunChoices } from './types.ts';
 import { usePlaces } from './usePlaces.ts';
 import { usePreview } from './usePreview.ts';
 import { ValuePanel } from './ValuePanel.tsx';
-
-/** What the page says a dropped log most likely belongs to. */
-export interface ImportContext {
-  study_id?: number;
-  specimen_id?: number;
-  mount_id?: number;
-}
-
-/** Choices about a run that are not about reading its files. */
-export interface RunChoices {
-  sensor: string | null;
-  room_c: number | null;
-  limit_c: number | null;
-  study_id: number | null;
-}
 
 interface ImportSheetProps {
   files: LogFile[];

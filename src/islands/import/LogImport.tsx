@@ -3,7 +3,7 @@ import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { MAX_LOG_BYTES } from '#core/logs/decode';
 import type { LogFile } from '#core/reduce/reduceLogs';
-import type { ImportContext } from './ImportSheet.tsx';
+import type { ImportContext } from './types.ts';
 
 // the sheet with its charts and forms is fetched when a log is there, so that every page stays light
 const ImportSheet = lazy(() => import('./ImportSheet.tsx'));

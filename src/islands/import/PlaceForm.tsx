@@ -7,7 +7,7 @@ import { RunPlace } from '#domain/importPlan';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#domain/materials';
 import { Field } from '#ui/Field.tsx';
 import { send } from '#ui/send.ts';
-import type { ImportContext, RunChoices } from './ImportSheet.tsx';
+import type { ImportContext, RunChoices } from './types.ts';
 import type { PlacesState } from './usePlaces.ts';
 
 interface PlaceFormProps {
@@ -45,12 +45,15 @@ export function PlaceForm({ files, reading, choices, onChoices, importId, places
   const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
   const known = useKnownRun(files[0]);
 
-  // a mount says its rig; where there is one rig only, it is that one
+  // a mount says its rig; a new one most likely stands where the study's last did
   useEffect(() => {
-    const mount = data?.mounts.find((m) => m.id === mountId);
+    if (!data) return;
+    const ofStudy = data.mounts.filter((m) => data.specimens.some((s) => s.id === m.specimen_id && s.study_id === studyId));
+    const mount =
+      data.mounts.find((m) => m.id === mountId) ?? ofStudy.reduce<(typeof ofStudy)[number] | undefined>((a, m) => (a && a.id > m.id ? a : m), undefined);
     if (mount) setValue('rig_id', mount.rig_id);
-    else if (data?.rigs.length === 1) setValue('rig_id', data.rigs[0].id);
-  }, [data, mountId, setValue]);
+    else if (data.rigs.length === 1) setValue('rig_id', data.rigs[0].id);
+  }, [data, mountId, studyId, setValue]);
   const limit = rigId ? (data?.rigs.find((r) => r.id === rigId)?.throttle_limit_c ?? null) : Number.isFinite(newLimit) ? (newLimit ?? null) : null;
   useEffect(
     () => onChoices((c) => (c.limit_c === limit && c.study_id === (studyId ?? null) ? c : { ...c, limit_c: limit, study_id: studyId ?? null })),

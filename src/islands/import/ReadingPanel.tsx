@@ -4,7 +4,7 @@ import { type LogOptions, ROLES, type Role } from '#core/logs/types';
 import { UNITS, type Unit } from '#core/units/units';
 import { TraceChart } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewColumn, PreviewLog } from '../../workers/preview.worker.ts';
-import type { RunChoices } from './ImportSheet.tsx';
+import type { RunChoices } from './types.ts';
 
 interface ReadingPanelProps {
   preview: Preview | null;

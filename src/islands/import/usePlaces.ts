@@ -1,12 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { ReduceOptions } from '#core/reduce/types';
-
-export interface Places {
-  studies: { id: number; title: string; margin_k: number; reduction: Partial<ReduceOptions> }[];
-  specimens: { id: number; study_id: number; name: string; kind: string }[];
-  mounts: { id: number; specimen_id: number; rig_id: number; rig: string; number: number }[];
-  rigs: { id: number; name: string; throttle_limit_c: number | null }[];
-}
+import type { Places } from '#server/places';
 
 export interface PlacesState {
   data: Places | null;

@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro';
-import { database } from '#db/pool';
 import { answer, json } from '#server/http';
+import { askStore } from '#server/places';
 
 /** Whether the application and its store answer. */
 export const GET: APIRoute = () =>
   answer(async () => {
-    await database().query('select 1');
+    await askStore();
     return json({ ok: true });
   });

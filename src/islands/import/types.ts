@@ -1,0 +1,14 @@
+/** What the page says a dropped log most likely belongs to. */
+export interface ImportContext {
+  study_id?: number;
+  specimen_id?: number;
+  mount_id?: number;
+}
+
+/** Choices about a run that are not about reading its files. */
+export interface RunChoices {
+  sensor: string | null;
+  room_c: number | null;
+  limit_c: number | null;
+  study_id: number | null;
+}

@@ -1,0 +1,23 @@
+import { database } from '#db/pool';
+import { type BenchRow, benchRows } from '#db/rigs';
+import { listWaitingRuns, type WaitingRun } from '#db/runs';
+import { listStudies } from '#db/studies';
+import { type Sparkline, sparkline } from './sparkline';
+
+export interface BenchView {
+  lanes: (BenchRow & { line: Sparkline | null })[];
+  waiting: { runs: WaitingRun[]; total: number };
+  studies: number;
+}
+
+/** Rigs seen first on the bench, and runs that wait for a judgement. */
+const MOST_RIGS = 12;
+const MOST_RUNS = 12;
+
+/** What the bench shows: each rig with its newest run, and what asks for a look. */
+export async function benchView(): Promise<BenchView> {
+  const db = database();
+  const [rigs, waiting, studies] = await Promise.all([benchRows(db), listWaitingRuns(db, MOST_RUNS), listStudies(db)]);
+  const lanes = await Promise.all(rigs.slice(0, MOST_RIGS).map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
+  return { lanes, waiting, studies: studies.length };
+}

@@ -1,0 +1,32 @@
+import { database } from '#db/pool';
+import { listRigs } from '#db/rigs';
+import { insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
+import type { NewStudy } from '#domain/newStudy';
+import { Refusal } from './refusal';
+
+/** Studies, specimens, mounts and rigs, for saying where a run belongs. */
+export async function listPlaces() {
+  const db = database();
+  const [studies, specimens, mounts, rigs] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db)]);
+  return {
+    studies: studies.map(({ id, title, reduction, margin_k }) => ({ id, title, reduction, margin_k })),
+    specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
+    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number }) => ({ id, specimen_id, rig_id, rig, number })),
+    rigs: rigs.map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
+  };
+}
+export type Places = Awaited<ReturnType<typeof listPlaces>>;
+
+/** Opens a study; its title must be free. */
+export async function openStudy(study: NewStudy): Promise<number> {
+  const title = study.title.trim();
+  if (title === '') throw new Refusal('Give the study a title.');
+  const id = await insertStudy(database(), { title, question: study.question?.trim() ?? '', margin_k: study.margin_k, reduction: {} });
+  if (id === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409);
+  return id;
+}
+
+/** Throws where the store does not answer. */
+export async function askStore(): Promise<void> {
+  await database().query('select 1');
+}

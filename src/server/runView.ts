@@ -1,0 +1,50 @@
+import type { Finding } from '#core/compare/types';
+import { readLogFile } from '#db/logFiles';
+import { database } from '#db/pool';
+import { findRunByFile, getRun, listFindings, listRuns, type PlacedRun } from '#db/runs';
+import { listMounts, type MountRow } from '#db/studies';
+import { Refusal } from './refusal';
+import { type StudyResults, studyResults } from './studyResults';
+
+export interface RunView {
+  run: PlacedRun;
+  findings: Finding[];
+  results: StudyResults;
+  /** all runs of the same mount, this one among them */
+  mates: PlacedRun[];
+}
+
+/** One run with its findings, its mount's other runs and its study. */
+export async function runView(id: number): Promise<RunView> {
+  const db = database();
+  const run = await getRun(db, id);
+  if (!run) throw new Refusal(`There is no run ${id}.`, 404);
+  const [findings, results, siblings] = await Promise.all([listFindings(db, id), studyResults(run.study_id), listRuns(db, run.study_id)]);
+  return { run, findings, results, mates: siblings.filter((s) => s.mount_id === run.mount_id) };
+}
+
+/** Mounts and runs of a study beside its comparison. */
+export async function studyRuns(id: number): Promise<{ results: StudyResults; mounts: MountRow[]; runs: PlacedRun[] }> {
+  const results = await studyResults(id);
+  const [mounts, runs] = await Promise.all([listMounts(database(), id), listRuns(database(), id)]);
+  return { results, mounts, runs };
+}
+
+/** An original file of a run, byte for byte. */
+export async function originalFile(runId: number, position: number): Promise<{ name: string; bytes: Buffer }> {
+  const file = Number.isInteger(position) && position >= 0 && position < 100 ? await readLogFile(database(), runId, position) : null;
+  if (!file) throw new Refusal('The run has no such file.', 404);
+  return file;
+}
+
+/** A run in words, for sentences about it. */
+export function describeRun(run: PlacedRun): string {
+  return `run ${run.number} of ${run.specimen}, mount ${run.mount}, in "${run.study}"`;
+}
+
+/** The run that rests on a file, by the SHA-256 of its bytes in hexadecimal. */
+export async function runOfFile(sha: string): Promise<{ run_id: number; run: string } | null> {
+  if (!/^[0-9a-f]{64}$/.test(sha)) throw new Refusal('A SHA-256 has 64 hexadecimal digits.');
+  const run = await findRunByFile(database(), Buffer.from(sha, 'hex'));
+  return run && { run_id: run.id, run: describeRun(run) };
+}

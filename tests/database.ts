@@ -1,0 +1,23 @@
+import { randomBytes } from 'node:crypto';
+import pg from 'pg';
+import { migrate } from '../src/db/migrate.ts';
+
+const base = process.env.TEST_DATABASE_URL;
+
+/** A fresh, migrated database of its own for one test file, in the throw-away server that the test command starts. */
+export async function freshDatabase(): Promise<{ url: string; drop: () => Promise<void> }> {
+  if (!base) throw new Error('TEST_DATABASE_URL is not set; run the tests with ./warm-gauge test.');
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  await administer(`create database ${name}`);
+  const url = base.replace(/\/[^/]*$/, `/${name}`);
+  await migrate(url);
+  return { url, drop: () => administer(`drop database ${name} with (force)`) };
+}
+
+/** Runs one statement on the server's own database. */
+export async function administer(sql: string): Promise<void> {
+  const client = new pg.Client({ connectionString: base });
+  await client.connect();
+  await client.query(sql);
+  await client.end();
+}

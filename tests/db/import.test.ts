@@ -1,0 +1,142 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { closeDatabase, database } from '#db/pool';
+import { listRuns } from '#db/runs';
+import { deleteStudy, listMounts, listSpecimens } from '#db/studies';
+import { loadTrace } from '#db/traces';
+import { ImportPlan } from '#domain/importPlan';
+import { check } from '#domain/validation';
+import { importRun } from '#server/importRun';
+import { closeWorkers } from '#server/jobs/pool';
+import { listPlaces } from '#server/places';
+import { runTrace } from '#server/runTrace';
+import { originalFile } from '#server/runView';
+import { freshDatabase } from '../database.ts';
+
+const logs = new URL('../reference/logs/', import.meta.url);
+const file = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(new URL(name, logs))) });
+const plan = (place: object, more: object = {}) => check(ImportPlan, { import_id: randomUUID(), reading: {}, place, ...more });
+const newPlace = (study: string, specimen = 'Loam White') => ({
+  study_title: study,
+  specimen_name: specimen,
+  specimen_kind: 'paste',
+  rig_name: `Rig of ${study}`,
+  rig_limit_c: 95,
+});
+const count = async (table: string) => Number((await database().query(`select count(*) as n from ${table}`)).rows[0].n);
+
+let drop: () => Promise<void>;
+beforeAll(async () => {
+  const fresh = await freshDatabase();
+  process.env.DATABASE_URL = fresh.url;
+  drop = fresh.drop;
+});
+afterAll(async () => {
+  await closeWorkers();
+  await closeDatabase();
+  await drop();
+});
+
+describe('import into the store', () => {
+  it('stores run, findings, trace and the file byte for byte', async () => {
+    const stored = await importRun(plan(newPlace('Whole')), [file('ambient_drift.csv')]);
+    const [run] = await listRuns(database(), stored.study_id);
+    expect(run.rise_k).toBeCloseTo(39.244, 1);
+    expect(run.valid).toBe(true);
+    const findings = await database().query('select code from findings where run_id = $1', [run.id]);
+    expect(findings.rows.map((r) => r.code)).toEqual(['ambient_drift']);
+    const original = await originalFile(run.id, 0);
+    expect(original.bytes.equals(Buffer.from(file('ambient_drift.csv').bytes))).toBe(true);
+    const channels = await loadTrace(database(), run.id, 0, Number.POSITIVE_INFINITY);
+    expect(channels.map((c) => c.role)).toEqual(['rise', 'sensor', 'sensor', 'sensor', 'ambient', 'power', 'clock', 'fan']);
+    const die = channels.find((c) => c.name === 'Die 1');
+    expect(die?.values[0]).toBeCloseTo(25.7, 5);
+    expect(die?.t).toHaveLength(1470);
+  });
+
+  it('keeps every peak of a trace when it is thinned for the screen', async () => {
+    const stored = await importRun(plan(newPlace('Peaks')), [file('bad_sensors.csv')]);
+    const full = (await loadTrace(database(), stored.run_id, 0, 1e9)).find((c) => c.name === 'Die 2');
+    const thin = (await runTrace(stored.run_id, null, null, 60)).lines.find((l) => l.name === 'Die 2');
+    const known = thin?.v.filter((v): v is number => v !== null) ?? [];
+    expect(known.length).toBeLessThanOrEqual(122);
+    expect(Math.max(...known)).toBeCloseTo(Math.max(...(full?.values ?? [])), 3);
+    expect(Math.min(...known)).toBeCloseTo(Math.min(...(full?.values ?? [])), 3);
+  });
+
+  it('gives the same run again for a repeated import, even when both come at once', async () => {
+    const twice = plan(newPlace('Twice'));
+    const both = await Promise.all([importRun(twice, [file('cut_line.csv')]), importRun(twice, [file('cut_line.csv')])]);
+    const again = await importRun(twice, [file('cut_line.csv')]);
+    expect(again.repeated).toBe(true);
+    expect(both.map((b) => b.run_id)).toEqual([again.run_id, again.run_id]);
+    expect(both.filter((b) => b.repeated)).toHaveLength(1);
+    expect(await listRuns(database(), again.study_id)).toHaveLength(1);
+  });
+
+  it('refuses a file that already carries a run, and says where it is', async () => {
+    await importRun(plan(newPlace('First')), [file('slow_loop.csv')]);
+    await expect(importRun(plan(newPlace('Second')), [file('slow_loop.csv')])).rejects.toThrow(
+      'slow_loop.csv is already imported: it is run 1 of Loam White, mount 1, in "First".',
+    );
+  });
+
+  it('leaves nothing behind where the file cannot be read or the place does not fit', async () => {
+    const before = await Promise.all(['studies', 'specimens', 'rigs', 'mounts', 'runs', 'log_files', 'channels'].map(count));
+    await expect(importRun(plan(newPlace('Broken')), [{ name: 'noise.bin', bytes: new Uint8Array([0, 1, 2, 3, 0, 255]) }])).rejects.toThrow('not a text file');
+    await expect(importRun(plan({ ...newPlace('Broken'), study_title: 'First' }), [file('near_limit.csv')])).rejects.toThrow(
+      'There is already a study "First"',
+    );
+    await expect(importRun(plan({ ...newPlace('Broken'), mount_id: 999999 }), [file('near_limit.csv')])).rejects.toThrow('does not belong to');
+    expect(await Promise.all(['studies', 'specimens', 'rigs', 'mounts', 'runs', 'log_files', 'channels'].map(count))).toEqual(before);
+  });
+
+  it('refuses a run on a mount of another rig', async () => {
+    const stored = await importRun(plan(newPlace('Rigs')), [file('over_midnight.csv')]);
+    const [mount] = await listMounts(database(), stored.study_id);
+    const other = (await listPlaces()).rigs.find((r) => r.name === 'Rig of First');
+    const place = { study_id: stored.study_id, specimen_id: mount.specimen_id, mount_id: mount.id, rig_id: other?.id };
+    await expect(importRun(plan(place), [file('fahrenheit.csv')])).rejects.toThrow(
+      'Mount 1 of Loam White stands on Rig of Rigs, but this run was logged on Rig of First.',
+    );
+  });
+
+  it('puts further runs on the same mount and judges their start by the first', async () => {
+    const stored = await importRun(plan(newPlace('Runs')), [file('plain.csv')]);
+    const [mount] = await listMounts(database(), stored.study_id);
+    const place = { study_id: stored.study_id, specimen_id: mount.specimen_id, mount_id: mount.id, rig_id: mount.rig_id };
+    await importRun(plan(place), [file('lasting_limit.csv')]);
+    const runs = await listRuns(database(), stored.study_id);
+    expect(runs.map((r) => r.number)).toEqual([1, 2]);
+    // the first run starts 3.5 K over ambient, the second 4.8 K: more than 1 K apart
+    const { rows } = await database().query('select code from findings where run_id = $1', [runs[1].id]);
+    expect(rows.map((r) => r.code)).toContain('heat_soaked');
+  });
+
+  it('gives specimens of one study added at once places of their own', async () => {
+    const stored = await importRun(
+      plan(newPlace('Crowd')),
+      [file('throttled.csv')].map((f) => ({ ...f, name: 'crowd.csv' })),
+    ).catch((e: Error) => e);
+    expect(stored).toBeInstanceOf(Error);
+    expect((stored as Error).message).toContain('day or the month first');
+    const first = await importRun(check(ImportPlan, { import_id: randomUUID(), reading: { day_first: true }, place: newPlace('Crowd') }), [
+      file('throttled.csv'),
+    ]);
+    const texts = ['warm_start.tsv', 'no_ambient.tsv', 'gaps.csv'];
+    const rig = (await listMounts(database(), first.study_id))[0].rig_id;
+    await Promise.all(texts.map((t, i) => importRun(plan({ study_id: first.study_id, specimen_name: `S${i}`, specimen_kind: 'pad', rig_id: rig }), [file(t)])));
+    expect((await listSpecimens(database(), first.study_id)).map((s) => s.position)).toEqual([0, 1, 2, 3]);
+  });
+
+  it('deletes a study with its traces and files, and keeps files that others rest on', async () => {
+    const bench = file('bench.csv');
+    const one = await importRun(plan(newPlace('Gone')), [file('host.csv'), bench]);
+    const traces = await count('trace_chunks');
+    expect(await deleteStudy(database(), one.study_id)).toBe(true);
+    expect(await count('trace_chunks')).toBeLessThan(traces);
+    const { rows } = await database().query('select count(*) as n from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)');
+    expect(Number(rows[0].n)).toBe(0);
+  });
+});
