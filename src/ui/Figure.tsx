@@ -11,7 +11,10 @@ export function Figure({ value, unit, size = 'text' }: FigureProps) {
   return (
     <span className={`whitespace-nowrap ${SIZES[size]}`}>
       <span className={`font-semibold ${size === 'text' ? 'figure' : 'tabular-nums'}`}>{value}</span>
-      <span className="ml-[0.2em] text-[0.75em]">{unit}</span>
+      <span className="ml-[0.1em] text-[0.75em]">
+        {'\u202f'}
+        {unit}
+      </span>
     </span>
   );
 }

@@ -23,25 +23,40 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
   const measured = specimens.filter((s) => s.mean !== null);
   const waiting = specimens.filter((s) => s.mean === null);
   const { low, high, ticks } = range;
+  const lanes = stagger(measured, high - low);
+  const lift = 26 * Math.max(0, ...lanes.values());
   const place = (v: number) => `${(100 * Math.min(Math.max(v, low), high) - 100 * low) / (high - low)}%`;
   return (
-    <nav aria-label="Specimens of this study by rise over ambient" className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2">
+    <nav aria-label="Specimens of this study by rise over ambient" className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2 pr-5">
       <div className="flex gap-1 pb-5">
         {waiting.map((s) => (
           <RailLink key={s.name} studyId={studyId} specimen={s} label={`${s.name}, not measured yet`} current={false} />
         ))}
       </div>
-      <div className="relative h-16">
+      <div className="relative" style={{ height: 64 + lift }}>
         <div
-          className="absolute inset-x-0 top-9 h-[5px]"
-          style={{ background: 'linear-gradient(in oklab to right, var(--cool), var(--bone), var(--hot))', opacity: measured.length > 0 ? 1 : 0.35 }}
+          className="absolute inset-x-0 h-[5px]"
+          style={{
+            background: 'linear-gradient(in oklab to right, var(--cool), var(--bone), var(--hot))',
+            opacity: measured.length > 0 ? 1 : 0.35,
+            top: 36 + lift,
+          }}
         />
         {measured.map((s) => (
           <div key={s.name}>
             {s.ci && (
-              <div className="absolute top-[2.02rem] h-[2px] bg-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})` }} />
+              <div className="absolute h-[2px] bg-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})`, top: 32 + lift }} />
             )}
-            <div className="absolute top-1 -translate-x-1/2" style={{ left: place(s.mean ?? 0), zIndex: s.name === current ? 2 : 1 }}>
+            {(lanes.get(s.name) ?? 0) > 0 && (
+              <div
+                className="absolute w-px bg-soft"
+                style={{ left: place(s.mean ?? 0), top: 30 + lift - 26 * (lanes.get(s.name) ?? 0), height: 26 * (lanes.get(s.name) ?? 0) + 4 }}
+              />
+            )}
+            <div
+              className="absolute -translate-x-1/2"
+              style={{ left: place(s.mean ?? 0), top: 4 + lift - 26 * (lanes.get(s.name) ?? 0), zIndex: s.name === current ? 2 : 1 }}
+            >
               <RailLink studyId={studyId} specimen={s} label={`${s.name}: ${write(s.mean ?? 0, 1)} K`} current={s.name === current} />
             </div>
           </div>
@@ -50,8 +65,8 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
           ticks.map((v, i) => (
             <span
               key={v}
-              className={`figure absolute top-11 -translate-x-1/2 whitespace-nowrap text-note text-soft ${i % 2 === 1 ? 'max-sm:hidden' : ''}`}
-              style={{ left: place(v) }}
+              className={`figure absolute -translate-x-1/2 whitespace-nowrap text-note text-soft ${i % 2 === 1 ? 'max-sm:hidden' : ''}`}
+              style={{ left: place(v), top: 44 + lift }}
             >
               {v}
               {i === ticks.length - 1 && <span className="absolute left-full pl-1">K</span>}
@@ -65,12 +80,29 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
   );
 }
 
+/** Marks closer than this share of the rail stand above each other, so that each can be hit. */
+const CLOSE = 0.024;
+
+/** Lane of each mark, 0 next to the bar; a mark goes to the lowest lane where it has room. */
+function stagger(specimens: RailSpecimen[], span: number): Map<string, number> {
+  const ends: number[] = [];
+  const lanes = new Map<string, number>();
+  for (const s of [...specimens].sort((a, b) => (a.mean ?? 0) - (b.mean ?? 0))) {
+    const at = (s.mean ?? 0) / span;
+    let lane = ends.findIndex((end) => at - end >= CLOSE);
+    if (lane < 0) lane = ends.push(Number.NEGATIVE_INFINITY) - 1;
+    ends[lane] = at;
+    lanes.set(s.name, lane);
+  }
+  return lanes;
+}
+
 function RailLink({ studyId, specimen, label, current }: { studyId: number; specimen: RailSpecimen; label: string; current: boolean }) {
   return (
     <a
       href={`/studies/${studyId}/runs#specimen-${specimen.position}`}
       title={label}
-      className={`grid h-7 w-7 place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
+      className={`grid h-[26px] w-[26px] place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
     >
       <span className="sr-only">{label}</span>
       <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">

@@ -1,6 +1,7 @@
 import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { write } from '#core/compare/number';
 import { ChartFrame } from './ChartFrame.tsx';
+import { useWidth } from './useWidth.ts';
 
 export interface TraceLine {
   name: string;
@@ -98,6 +99,8 @@ interface StripProps {
 
 /** One quantity against time; strips share their left edge and scale, so that a moment stands above itself. */
 function Strip({ label, hint, unit, digits, lines, stages, window, duration, height, last, named = false }: StripProps) {
+  // a stage too narrow for its name goes without
+  const least = Math.min(0.3, 90 / useWidth());
   const values = lines.flatMap((l) => l.v.filter((v): v is number => v !== null));
   const { domain, ticks } = axisOf(values, named ? 6 : 2);
   return (
@@ -120,7 +123,7 @@ function Strip({ label, hint, unit, digits, lines, stages, window, duration, hei
               fillOpacity={i % 2 === 0 ? 0.7 : 1}
               stroke="var(--rule)"
               label={
-                named && s.end_s - s.start_s > 0.06 * duration
+                named && s.end_s - s.start_s > least * duration
                   ? { value: STAGE_NAMES[s.stage] ?? s.stage, position: 'top', offset: 6, fill: 'var(--soft)', fontSize: 13 }
                   : undefined
               }

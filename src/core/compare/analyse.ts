@@ -31,6 +31,8 @@ export interface AnalysisOptions {
   outcome: Outcome['key'];
   /** scatter between mounts taken for a specimen with one mount when the study itself cannot tell */
   default_mount_sd: number;
+  /** whether to draw the chances of being coolest, which takes most of the time of a small comparison */
+  chances: boolean;
 }
 
 export const ANALYSIS_DEFAULTS: AnalysisOptions = {
@@ -39,6 +41,7 @@ export const ANALYSIS_DEFAULTS: AnalysisOptions = {
   scatter: 'auto',
   outcome: 'rise',
   default_mount_sd: 0.5,
+  chances: true,
 };
 
 export interface SchoolResult {
@@ -130,7 +133,7 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   const school: ScatterSchool = options.scatter === 'auto' ? (fewest < 4 ? 'pooled' : 'separate') : options.scatter;
   const pairs = comparePairs(fit, school, options, outcome);
   const means = specimenMeans(fit, fit.sd === null ? 'separate' : school, options.confidence);
-  const chances = chanceCoolest(means, school === 'pooled');
+  const chances = options.chances ? chanceCoolest(means, school === 'pooled') : means.map(() => null);
   const letters = lettersOf(fit, pairs, options.confidence);
   const runScatter = varianceComponents(used);
   const odd = oddMounts(fit, findings, outcome);

@@ -1,7 +1,9 @@
+import { tQuantile } from '../stats/distributions/t';
 import { type Random, seededRandom } from '../stats/random';
 import type { SpecimenMean } from './oneWay';
 
 const DRAWS = 20_000;
+const NEVER = 1 - 1e-6;
 
 /**
  * Chance of each specimen to have the lowest true mean: share of seeded draws of the means from their t distributions.
@@ -9,17 +11,21 @@ const DRAWS = 20_000;
  * Specimens without an interval take no part and get null.
  */
 export function chanceCoolest(means: SpecimenMean[], sharedScatter: boolean, seed = 1): (number | null)[] {
-  const taking = means.flatMap((m, i) => (m.se === null || m.df === null ? [] : [{ i, mean: m.mean, se: m.se, df: m.df }]));
+  const known = means.flatMap((m, i) =>
+    m.se === null || m.df === null ? [] : [{ i, mean: m.mean, se: m.se, reach: tQuantile(NEVER, m.df) * m.se, df: m.df }],
+  );
+  // who lies beyond the reach of the best in one draw of a million needs no draws
+  const bar = Math.min(...known.map((m) => m.mean + m.reach));
+  const taking = known.filter((m) => m.mean - m.reach <= bar);
   const wins = new Array<number>(means.length).fill(0);
   if (taking.length === 0) return means.map(() => null);
   const random = seededRandom(seed);
   for (let draw = 0; draw < DRAWS; draw++) {
     let best = 0;
     let lowest = Number.POSITIVE_INFINITY;
-    let factor = sharedScatter ? tFactor(random, taking[0].df) : 1;
+    const factor = sharedScatter ? tFactor(random, taking[0].df) : 0;
     for (const m of taking) {
-      if (!sharedScatter) factor = tFactor(random, m.df);
-      const value = m.mean + m.se * factor * random.normal();
+      const value = m.mean + m.se * (sharedScatter ? factor * random.normal() : tDeviate(random, m.df));
       if (value < lowest) {
         lowest = value;
         best = m.i;
@@ -28,6 +34,16 @@ export function chanceCoolest(means: SpecimenMean[], sharedScatter: boolean, see
     wins[best]++;
   }
   return means.map((m, i) => (m.se === null ? null : wins[i] / DRAWS));
+}
+
+/** Student's t deviate by the polar method (Bailey 1994). */
+function tDeviate(random: Random, df: number): number {
+  for (;;) {
+    const u = 2 * random.uniform() - 1;
+    const v = 2 * random.uniform() - 1;
+    const w = u * u + v * v;
+    if (w > 0 && w < 1) return u * Math.sqrt((df * (w ** (-2 / df) - 1)) / w);
+  }
 }
 
 /** √(ν/χ²_ν), which turns a normal deviate into a t deviate. */

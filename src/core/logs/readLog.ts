@@ -1,4 +1,4 @@
-import { parseUnit, toBase, UNITS, type Unit } from '../units/units';
+import { isOtherUnit, parseUnit, toBase, UNITS, type Unit } from '../units/units';
 import { decodeLog } from './decode';
 import { type Dialect, detectDialect } from './dialect';
 import { isMissing, parseNumber, unitOfCell } from './numbers';

@@ -51,12 +51,12 @@ export default function ImportSheet({ files, importId, context, notice, onAddFil
           className="fixed inset-0 z-50 flex flex-col overflow-y-auto bg-paper focus:outline-none"
         >
           <div className="sticky top-0 z-10 flex items-center gap-4 border-b-[3px] border-ink bg-paper px-4 py-2 sm:px-9">
-            <Dialog.Title className="min-w-0 truncate text-title font-semibold">{files.map((f) => f.name).join(' + ')}</Dialog.Title>
+            <Dialog.Title className="min-w-0 truncate text-name font-semibold sm:text-title">{files.map((f) => f.name).join(' + ')}</Dialog.Title>
             <button type="button" onClick={onAddFile} className="quiet ml-auto whitespace-nowrap">
-              Add another file of this run
+              Add another file<span className="max-sm:hidden"> of this run</span>
             </button>
             <Dialog.Close className="quiet inline-flex items-center gap-1" aria-label="Put the log away without storing">
-              <X size={16} aria-hidden="true" /> Put away
+              <X size={16} aria-hidden="true" /> <span className="max-sm:sr-only">Put away</span>
             </Dialog.Close>
           </div>
           {notice && (

@@ -164,8 +164,8 @@ function Columns({ log, onRole, onUnit }: ColumnsProps) {
             <th className="py-1 pr-4">Column</th>
             <th className="pr-4">Is for</th>
             <th className="pr-4">Unit</th>
-            <th className="pr-4 text-right">Range</th>
-            <th>Why</th>
+            <th className="pr-4 text-right max-sm:hidden">Range</th>
+            <th className="max-sm:hidden">Why</th>
           </tr>
         </thead>
         <tbody>
@@ -201,8 +201,8 @@ function Columns({ log, onRole, onUnit }: ColumnsProps) {
                   ))}
                 </select>
               </td>
-              <td className="figure pr-4 text-right text-note whitespace-nowrap">{rangeOf(c)}</td>
-              <td className="text-note text-soft">{c.missing > 0 ? `${c.missing} missing; ${c.reason}` : c.reason}</td>
+              <td className="figure pr-4 text-right text-note whitespace-nowrap max-sm:hidden">{rangeOf(c)}</td>
+              <td className="text-note text-soft max-sm:hidden">{c.missing > 0 ? `${c.missing} missing; ${c.reason}` : c.reason}</td>
             </tr>
           ))}
         </tbody>

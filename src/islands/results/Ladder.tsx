@@ -78,10 +78,10 @@ export function Ladder({ title, specimens, reference, margin, range }: LadderPro
             reversed
             ticks={rungs.map((_, i) => i)}
             interval={0}
-            width={narrow ? 118 : 170}
+            width={narrow ? 108 : 170}
             axisLine={false}
             tickLine={false}
-            tick={(p) => <NameTick {...p} rungs={rungs} reference={reference} />}
+            tick={(p) => <NameTick {...p} rungs={rungs} reference={reference} narrow={narrow} />}
           />
           <YAxis
             yAxisId="figures"
@@ -92,7 +92,7 @@ export function Ladder({ title, specimens, reference, margin, range }: LadderPro
             reversed
             ticks={rungs.map((_, i) => i)}
             interval={0}
-            width={narrow ? 84 : 244}
+            width={narrow ? 66 : 244}
             axisLine={false}
             tickLine={false}
             tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} />}
@@ -182,17 +182,20 @@ interface TickProps {
   rungs: LadderSpecimen[];
 }
 
-function NameTick({ y, payload, rungs, reference }: TickProps & { reference: string | null }) {
+function NameTick({ y, payload, rungs, reference, narrow }: TickProps & { reference: string | null; narrow: boolean }) {
   const s = rungs[payload?.value ?? -1];
   if (!s) return null;
+  const left = narrow ? 20 : 28;
+  // a long name is set smaller rather than cut
+  const size = Math.min(narrow ? 15 : 18, (narrow ? 150 : 250) / s.name.length);
   return (
     <g>
-      <MarkShape position={s.position} x={11} y={Number(y)} size={7} />
-      <text x={28} y={Number(y) + (s.name === reference ? -2 : 6)} fill="var(--ink)" fontSize={s.name.length > 14 ? 15 : 18} fontWeight={600}>
+      <MarkShape position={s.position} x={narrow ? 8 : 11} y={Number(y)} size={narrow ? 6 : 7} />
+      <text x={left} y={Number(y) + (s.name === reference ? -2 : 6)} fill="var(--ink)" fontSize={size} fontWeight={600}>
         {s.name}
       </text>
       {s.name === reference && (
-        <text x={28} y={Number(y) + 15} fill="var(--soft)" fontSize={13}>
+        <text x={left} y={Number(y) + 15} fill="var(--soft)" fontSize={13}>
           reference
         </text>
       )}
@@ -209,8 +212,8 @@ function FigureTick({ x, y, payload, rungs, narrow }: TickProps & { narrow: bool
     <g fill="var(--ink)" fontFamily="var(--font-figure)">
       <text x={left} y={middle} fontSize={narrow ? 18 : 24} fontWeight={650} fontFamily="var(--font-sans)" style={{ fontVariantNumeric: 'tabular-nums' }}>
         {write(s.mean, 1)}
-        <tspan dx={4} fontSize={15} fontWeight={400}>
-          K
+        <tspan fontSize={15} fontWeight={400}>
+          {'\u202fK'}
         </tspan>
       </text>
       {!narrow && s.ci && (

@@ -1,5 +1,5 @@
-import { normalCdf } from './normal';
-import { scaleNodes } from './scaleQuadrature';
+import { normalCdf, normalQuantile } from './normal';
+import { type ScaleNodes, scaleNodes } from './scaleQuadrature';
 
 /**
  * Studentised range distribution by own quadrature.
@@ -35,9 +35,11 @@ export function studentizedRangeUpperTail(q: number, k: number, df: number): num
 export function studentizedRangeQuantile(p: number, k: number, df: number): number {
   const target = 1 - p;
   const excess = (q: number) => Math.log(upperTail(q, k, df) / target);
-  // the logarithm of the tail against the logarithm of q is nearly straight: the secant rule converges in a few steps
-  let a = Math.log(3.5);
-  let b = Math.log(4);
+  // the logarithm of the tail against that of q is nearly straight, so the secant rule converges in a few steps;
+  // it starts from the expansion in 1/ν about the normal range, which is close for all but the fewest degrees of freedom
+  const guess = Math.log(Math.sqrt(2) * normalQuantile(1 - target / (k * (k - 1)))) + 1.2 / df + 1.5 / (df * df);
+  let a = guess;
+  let b = guess + 0.02;
   let fa = excess(Math.exp(a));
   let fb = excess(Math.exp(b));
   for (let i = 0; i < 60; i++) {
@@ -55,13 +57,21 @@ export function studentizedRangeQuantile(p: number, k: number, df: number): numb
 
 function upperTail(q: number, k: number, df: number): number {
   const table = rangeTable(k);
-  const { scale, weight } = scaleNodes(df, 0.06);
+  const { scale, weight } = nodesFor(df);
   let tail = 0;
   for (let i = 0; i < scale.length; i++) {
     const w = q * scale[i];
     if (w < SPAN) tail += weight[i] * evaluate(table, w);
   }
   return Math.min(1, Math.max(0, tail));
+}
+
+let latest: { df: number; nodes: ScaleNodes } | null = null;
+
+/** Nodes of the last degrees of freedom asked for: a quantile and the probability beside it share them. */
+function nodesFor(df: number): ScaleNodes {
+  if (latest?.df !== df) latest = { df, nodes: scaleNodes(df, 0.06) };
+  return latest.nodes;
 }
 
 /** Chebyshev coefficients of 1 − W(w; k) on [0,1], [1,2], … */

@@ -1,0 +1,87 @@
+/**
+ * Speed, measured as ratios inside one run so that the figures mean something on any machine:
+ * each task against a plain piece of work on the same data.
+ */
+import { analyse } from '#core/compare/analyse';
+import { reduceLogs } from '#core/reduce/reduceLogs';
+import { seededRandom } from '#core/stats/random';
+import { NORTH_BENCH } from '#demo/studyOne';
+import { simulateRun } from '#sim/simulateRun';
+
+const ROUNDS = 9;
+
+/** Median time of a piece of work in ms, after one round to warm up. */
+function time(work: () => unknown): number {
+  work();
+  const times = Array.from({ length: ROUNDS }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  });
+  return times.sort((a, b) => a - b)[(ROUNDS - 1) / 2];
+}
+
+function report(task: string, ms: number, baseline: string, baseMs: number, target: string): void {
+  console.log(`${task}\n  ${ms.toFixed(1)} ms, ${(ms / baseMs).toFixed(1)} × ${baseline} (${baseMs.toFixed(1)} ms)${target ? `; target ${target}` : ''}`);
+}
+
+/** An hour at 1 Hz with 12 channels: four dies, two rooms, power, clock, fan, load, noise, throttle. */
+function hourLog(): string {
+  const samples = simulateRun(NORTH_BENCH, {
+    interface_k_per_w: 0.06,
+    idle_s: 600,
+    load_s: 2400,
+    cooldown_s: 600,
+    period_s: 1,
+    room_c: 22,
+    room_drift_k_per_h: 0.2,
+    warm_start_k: 0,
+    seed: 1,
+  });
+  const head =
+    'Time,Die 1 (°C),Die 2 (°C),Die 3 (°C),Die 4 (°C),Ambient 1 (°C),Ambient 2 (°C),Power (W),Clock (MHz),Fan (RPM),Load (%),Sound level (dB),Throttling';
+  const rows = samples.map((s) => {
+    const at = new Date(1780300800000 + Math.round(1000 * s.t)).toISOString().replace('T', ' ').replace('Z', '');
+    return [
+      at,
+      ...s.sensors.map((v) => v.toFixed(1)),
+      s.ambient.toFixed(2),
+      (s.ambient + 0.1).toFixed(2),
+      s.power.toFixed(1),
+      s.clock,
+      s.fan,
+      s.power > 50 ? 100 : 1,
+      '31.2',
+      0,
+    ].join(',');
+  });
+  return `${[head, ...rows].join('\n')}\n`;
+}
+
+const text = hourLog();
+const bytes = new TextEncoder().encode(text);
+const parsing = time(() =>
+  text
+    .split('\n')
+    .map((line) => line.split(',').map(Number))
+    .reduce((n, row) => n + row.length, 0),
+);
+const reducing = time(() => reduceLogs([{ name: 'hour.csv', bytes }], {}, { limit_c: 92 }));
+report(`Reduce an hour at 1 Hz × 12 channels (${(bytes.length / 1024).toFixed(0)} kB)`, reducing, 'splitting the same text into numbers', parsing, '');
+
+const random = seededRandom(40);
+const rows = Array.from({ length: 40 }, (_, s) =>
+  Array.from({ length: 10 }, (_, m) => {
+    const mount = 40 + 0.2 * s + 0.5 * random.normal();
+    return Array.from({ length: 3 }, (_, r) => ({ specimen: `S${s}`, mount: String(m), run: String(r), value: mount + 0.15 * random.normal() }));
+  }),
+).flat(2);
+const copying = time(() => JSON.parse(JSON.stringify(rows)));
+const comparing = time(() => analyse(rows));
+report(
+  'Compare 40 specimens × 10 mounts × 3 runs, both schools, 780 pairs, scatter, letters',
+  comparing,
+  'writing and reading the rows as JSON',
+  copying,
+  'under 250 ms',
+);

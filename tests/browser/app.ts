@@ -1,0 +1,129 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { connect, createServer, type Server, type Socket } from 'node:net';
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { freshDatabase } from '../database.ts';
+
+const ARGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+/** The production build, running against a database of its own that is reached through a line that can be cut. */
+export interface App {
+  url: string;
+  /** cuts the line between application and store, and refuses new connections */
+  cutStore: () => Promise<void>;
+  restoreStore: () => Promise<void>;
+  newPage: (options?: Parameters<Browser['newContext']>[0]) => Promise<Page>;
+  stop: () => Promise<void>;
+}
+
+export async function startApp(...args: string[]): Promise<App> {
+  const { url: databaseUrl, drop } = await freshDatabase();
+  const line = await cuttableLine(Number(new URL(databaseUrl).port));
+  const through = new URL(databaseUrl);
+  through.port = String(line.port);
+  const port = await freePort();
+  const child = spawn('node', ['build/serve.mjs', ...args], {
+    env: { ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  const url = `http://127.0.0.1:${port}`;
+  await untilHealthy(url, child);
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGS });
+  const contexts: BrowserContext[] = [];
+  return {
+    url,
+    cutStore: line.cut,
+    restoreStore: line.restore,
+    async newPage(options) {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: 'light', ...options });
+      contexts.push(context);
+      return context.newPage();
+    },
+    async stop() {
+      await browser.close();
+      const gone = new Promise((done) => child.once('exit', done));
+      child.kill('SIGTERM');
+      await gone;
+      await line.cut();
+      await drop();
+    },
+  };
+}
+
+async function untilHealthy(url: string, child: ChildProcess): Promise<void> {
+  for (let i = 0; i < 600; i++) {
+    if (child.exitCode !== null) throw new Error(`The application ended with ${child.exitCode} before it answered.`);
+    const answer = await fetch(`${url}/api/health`).catch(() => null);
+    if (answer?.ok) return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error('The application did not answer within a minute.');
+}
+
+/** A port that passes everything on to another until it is cut. */
+async function cuttableLine(target: number) {
+  const sockets = new Set<Socket>();
+  let server: Server;
+  const listen = (port: number) =>
+    new Promise<number>((done) => {
+      server = createServer((near) => {
+        const far = connect(target, '127.0.0.1');
+        for (const s of [near, far]) {
+          sockets.add(s);
+          s.on('error', () => {});
+          s.on('close', () => {
+            sockets.delete(s);
+            near.destroy();
+            far.destroy();
+          });
+        }
+        near.pipe(far);
+        far.pipe(near);
+      }).listen(port, '127.0.0.1', () => done((server.address() as { port: number }).port));
+    });
+  const port = await listen(0);
+  return {
+    port,
+    async cut() {
+      for (const s of sockets) s.destroy();
+      await new Promise((done) => server.close(done));
+    },
+    async restore() {
+      await listen(port);
+    },
+  };
+}
+
+async function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => done(port));
+    });
+  });
+}
+
+/** Opens a place and waits until its islands have come to life. */
+export async function open(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+}
+
+/** Drops files on the page as a person does: drag them in, let go. */
+export async function dropFiles(page: Page, files: { name: string; bytes: Uint8Array }[]): Promise<void> {
+  const plain = files.map((f) => ({ name: f.name, base64: Buffer.from(f.bytes).toString('base64') }));
+  const transfer = await page.evaluateHandle((list) => {
+    const data = new DataTransfer();
+    for (const f of list) data.items.add(new File([Uint8Array.from(atob(f.base64), (c) => c.charCodeAt(0))], f.name));
+    return data;
+  }, plain);
+  await page.dispatchEvent('body', 'dragenter', { dataTransfer: transfer });
+  await page.getByText('Drop the log of a run').dispatchEvent('drop', { dataTransfer: transfer });
+}

@@ -1,0 +1,164 @@
+import AxeBuilder from '@axe-core/playwright';
+import Papa from 'papaparse';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type App, open, startApp } from './app.ts';
+import { independentComparison } from './independent.ts';
+
+let app: App;
+let page: Page;
+beforeAll(async () => {
+  app = await startApp('--demo');
+  page = await app.newPage({ acceptDownloads: true });
+});
+afterAll(() => app.stop());
+
+const plain = (text: string) => text.replaceAll('−', '-').replace(/\s+/g, ' ');
+
+describe("the demo's results", () => {
+  interface RunRow {
+    specimen: string;
+    mount: string;
+    value: string;
+    valid: string;
+    excluded: string;
+  }
+  let rows: RunRow[];
+  beforeAll(async () => {
+    rows = Papa.parse<RunRow>(await (await fetch(`${app.url}/api/studies/1/values.csv`)).text(), { header: true, skipEmptyLines: true }).data;
+    await open(page, `${app.url}/studies/1/results`);
+  });
+
+  it('hold eight materials with five mounts of two or three runs, some of them bad', () => {
+    const mounts = new Map<string, number>();
+    for (const r of rows) mounts.set(`${r.specimen}/${r.mount}`, (mounts.get(`${r.specimen}/${r.mount}`) ?? 0) + 1);
+    expect(mounts.size).toBe(40);
+    expect([...new Set(mounts.values())].sort()).toEqual([2, 3]);
+    expect(rows.filter((r) => r.valid === 'false')).toHaveLength(3);
+  });
+
+  it('are what an independent calculation gives for the exported run values', async () => {
+    const usable = rows
+      .filter((r) => r.valid === 'true' && r.excluded === 'false')
+      .map((r) => ({ specimen: r.specimen, mount: r.mount, value: Number(r.value) }));
+    const own = independentComparison(usable);
+    const ladder = plain(await page.getByRole('figure', { name: /^Ladder/ }).innerText());
+    for (const s of own.specimens) {
+      expect(ladder, s.name).toContain(`${s.mean.toFixed(1)} K`);
+      expect(ladder, s.name).toContain(`${s.low.toFixed(1)} to ${s.high.toFixed(1)}`);
+    }
+    await page.getByLabel('Only pairs with Loam White').uncheck();
+    const shown = await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').allInnerTexts();
+    expect(shown).toHaveLength(29);
+    for (const line of shown.slice(1)) {
+      const [a, b, difference, interval, p] = line.split('\t').map(plain);
+      const pair = own.pairs.find((o) => o.a === a && o.b === b);
+      expect(Number(difference), line).toBe(Number(pair?.difference.toFixed(2)));
+      expect(interval, line).toBe(`${pair?.low.toFixed(2)} to ${pair?.high.toFixed(2)}`);
+      if (!p.startsWith('<')) expect(Math.abs(Number(p) - (pair?.p ?? 1)), line).toBeLessThan(0.000051);
+    }
+    const text = plain(await page.locator('main').innerText());
+    expect(text).toContain(`Pooled standard deviation of mount values, ${own.df} degrees of freedom ${own.pooledSd.toFixed(2)} K`);
+  });
+
+  it('say the verdict of the scenario, and which pairs lean on an assumption', async () => {
+    const text = plain(await page.locator('main').innerText());
+    expect(text).toMatch(/Wick 60 runs 1\.9 K cooler than Loam White \(95 % [\d.]+ to [\d.]+, 5 mounts each\); firm\./);
+    expect(text).toMatch(/The other school would judge \d of 28 pairs differently/);
+    expect(text).toContain('Slip Felt 0.5 mount 3 run 1 (throttled)');
+  });
+
+  it('sort by a tap on a heading, and give their figures and drawing to take along', async () => {
+    const first = () => page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').nth(1).innerText();
+    await page.getByRole('button', { name: 'a − b / K' }).click();
+    const up = await first();
+    await page.getByRole('button', { name: 'a − b / K' }).click();
+    expect(await first()).not.toBe(up);
+    const ladder = page.getByRole('figure', { name: /^Ladder/ });
+    for (const kind of ['SVG', 'PNG', 'CSV']) {
+      const [download] = await Promise.all([page.waitForEvent('download'), ladder.getByRole('button', { name: kind }).click()]);
+      expect(download.suggestedFilename()).toBe(`ladder-eight-materials-on-the-tm-6-lid.${kind.toLowerCase()}`);
+    }
+    await ladder.getByRole('button', { name: 'Table' }).click();
+    await ladder.getByRole('cell', { name: 'at or above 67.1' }).waitFor();
+  });
+});
+
+describe('the other places of the demo', () => {
+  it('the bench shows the last run of a rig and what waits for a judgement', async () => {
+    await open(page, app.url);
+    const north = page.getByRole('region', { name: 'North bench' });
+    expect(await north.innerText()).toContain('Hearthbond, mount 5, run 2');
+    expect(await page.getByRole('region', { name: 'South bench' }).innerText()).toContain('free');
+    await page
+      .getByRole('link', { name: /Throttled/ })
+      .first()
+      .click();
+    await page.getByText('Throttled: at or above').waitFor();
+    expect(await page.locator('main').innerText()).toContain('not valid');
+  });
+
+  it('a mark on the rail leads to its specimen, and a run to its mount', async () => {
+    await open(page, `${app.url}/studies/1/results`);
+    await page.getByRole('link', { name: /^Tarn: [\d.]+ K$/ }).click();
+    await page.waitForURL(/runs#specimen-6$/);
+    await page
+      .getByRole('region', { name: 'Tarn', exact: true })
+      .getByRole('link', { name: /^Run 2/ })
+      .nth(1)
+      .click();
+    await page.getByRole('heading', { level: 1, name: 'Tarn, mount 2, run 2' }).waitFor();
+    expect(await page.locator('main').innerText()).toContain('Heat-soaked');
+  });
+
+  it('an address that is not there says so', async () => {
+    expect((await page.goto(`${app.url}/runs/4711`))?.status()).toBe(404);
+    expect((await page.goto(`${app.url}/studies/abc/results`))?.status()).toBe(404);
+    expect((await page.goto(`${app.url}/nowhere`))?.status()).toBe(404);
+    await page.getByRole('heading', { name: 'There is nothing at this address' }).waitFor();
+  });
+});
+
+describe('every place', () => {
+  const places = ['/', '/studies', '/studies/1/results', '/studies/1/runs', '/runs/1', '/nowhere'];
+  it.each(places.flatMap((p) => ['light', 'dark'].map((theme) => [p, theme] as const)))('%s keeps the rules of access in %s', async (place, theme) => {
+    const own = await app.newPage({ colorScheme: theme });
+    await open(own, app.url + place);
+    if (place.startsWith('/runs/')) await own.locator('path.recharts-line-curve').first().waitFor();
+    const { violations } = await new AxeBuilder({ page: own }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+    await own.close();
+  });
+
+  it('fits a phone without scrolling sideways', async () => {
+    const phone = await app.newPage({ viewport: { width: 390, height: 844 } });
+    for (const place of places) {
+      await open(phone, app.url + place);
+      expect(await phone.evaluate(() => document.documentElement.scrollWidth), place).toBeLessThanOrEqual(390);
+    }
+    await phone.close();
+  });
+
+  it('asks no other host for anything', async () => {
+    const asked = new Set<string>();
+    const own = await app.newPage();
+    own.on('request', (r) => asked.add(new URL(r.url()).origin));
+    for (const place of places) await open(own, app.url + place);
+    expect([...asked].filter((o) => o !== app.url && o !== 'null')).toEqual([]);
+    await own.close();
+  });
+
+  it('refuses requests from other sites and other names', async () => {
+    const post = (headers: Record<string, string>) =>
+      fetch(`${app.url}/api/studies`, {
+        method: 'POST',
+        body: JSON.stringify({ title: 'Foreign', margin_k: 1 }),
+        headers: { 'content-type': 'application/json', ...headers },
+      });
+    expect((await post({ origin: 'http://elsewhere.example' })).status).toBe(403);
+    expect((await post({ 'sec-fetch-site': 'cross-site' })).status).toBe(403);
+    const answer = await fetch(app.url);
+    expect(answer.headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
+    expect(answer.headers.get('x-content-type-options')).toBe('nosniff');
+  });
+});
