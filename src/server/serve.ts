@@ -1,15 +1,17 @@
+import { createServer } from 'node:net';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { migrate } from '#db/migrate';
 import { closeDatabase } from '#db/pool';
 import { loadDemo } from '#demo/loadDemo';
 import { closeWorkers } from './jobs/pool';
-import { log } from './log';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
 async function main(): Promise<void> {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Error('DATABASE_URL is not set; start the application with ./warm-gauge start or ./warm-gauge demo.');
+  const port = Number(process.env.PORT ?? '4310');
+  await refuseTakenPort(port);
   await migrate(url);
   if (process.argv.includes('--demo')) {
     await loadDemo((done, total) => {
@@ -19,7 +21,6 @@ async function main(): Promise<void> {
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
   const entry = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
   const running = entry.startServer();
-  const port = process.env.PORT ?? '4310';
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
 
   let stopping = false;
@@ -35,8 +36,19 @@ async function main(): Promise<void> {
   process.on('SIGINT', stop);
 }
 
+/** Says so at once where another program listens on the port, before anything else is begun. */
+async function refuseTakenPort(port: number): Promise<void> {
+  if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Error(`PORT should be a number from 1 to 65535, not "${process.env.PORT}".`);
+  await new Promise<void>((free, taken) => {
+    const probe = createServer()
+      .once('error', (e: NodeJS.ErrnoException) =>
+        taken(e.code === 'EADDRINUSE' ? new Error(`port ${port} is taken by another program; choose another with PORT=… ./warm-gauge start.`) : e),
+      )
+      .listen(port, '127.0.0.1', () => probe.close(() => free()));
+  });
+}
+
 main().catch((error) => {
-  log.fatal({ err: error }, 'start failed');
   process.stderr.write(`Warm Gauge could not start: ${error instanceof Error ? error.message : String(error)}\n`);
   process.exit(1);
 });
