@@ -121,14 +121,17 @@ describe('the other places of the demo', () => {
 
 describe('every place', () => {
   const places = ['/', '/studies', '/studies/1/results', '/studies/1/runs', '/runs/1', '/nowhere'];
-  it.each(places.flatMap((p) => ['light', 'dark'].map((theme) => [p, theme] as const)))('%s keeps the rules of access in %s', async (place, theme) => {
-    const own = await app.newPage({ colorScheme: theme });
-    await open(own, app.url + place);
-    if (place.startsWith('/runs/')) await own.locator('path.recharts-line-curve').first().waitFor();
-    const { violations } = await new AxeBuilder({ page: own }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
-    await own.close();
-  });
+  it.each(places.flatMap((p) => (['light', 'dark'] as const).map((theme) => [p, theme] as const)))(
+    '%s keeps the rules of access in %s',
+    async (place, theme) => {
+      const own = await app.newPage({ colorScheme: theme });
+      await open(own, app.url + place);
+      if (place.startsWith('/runs/')) await own.locator('path.recharts-line-curve').first().waitFor();
+      const { violations } = await new AxeBuilder({ page: own }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+      expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+      await own.close();
+    },
+  );
 
   it('fits a phone without scrolling sideways', async () => {
     const phone = await app.newPage({ viewport: { width: 390, height: 844 } });

@@ -111,7 +111,7 @@ describe('simulated logs with known truth', () => {
 
 function boundOf(run: Reduction, key: string): number | null {
   if (key === 'window_length_s') return run.window && run.window.end_s - run.window.start_s;
-  if (key === 'window_end_s') return run.window?.end_s;
+  if (key === 'window_end_s') return run.window?.end_s ?? null;
   const [part, name, field] = key.split('/');
   if (!name) return run[key as keyof Reduction] as number;
   const list = run[part as 'sensors' | 'channels'] as unknown as Record<string, number | string>[];
