@@ -2,6 +2,8 @@ import type { Client } from './pool';
 
 /** Readings per stored chunk. */
 const CHUNK = 4096;
+/** Chunks sent in one statement. */
+const BATCH = 64;
 
 export interface StoredChannel {
   name: string;
@@ -33,18 +35,32 @@ export async function insertTrace(db: Client, runId: number, axes: Float64Array[
      order by c.position returning id`,
     [runId, JSON.stringify(channels.map(({ name, file, role, unit, axis }, position) => ({ position, axis, name, file, role, unit })))],
   );
-  for (const [i, channel] of channels.entries()) {
-    for (const [chunk, part] of chunksOf(channel.values).entries()) {
-      const known = part.filter((v) => !Number.isNaN(v));
-      await db.query('insert into trace_chunks (channel_id, chunk, low, high, readings) values ($1, $2, $3, $4, $5::real[])', [
-        rows[i].id,
-        chunk,
-        known.length > 0 ? known.reduce((a, b) => Math.min(a, b)) : null,
-        known.length > 0 ? known.reduce((a, b) => Math.max(a, b)) : null,
-        `{${Array.from(part, (v) => (Number.isNaN(v) ? 'NaN' : v)).join(',')}}`,
-      ]);
-    }
+  const chunks = channels.flatMap((channel, i) => chunksOf(channel.values).map((part, chunk) => ({ channel: rows[i].id, chunk, part })));
+  for (let next = 0; next < chunks.length; next += BATCH) {
+    const batch = chunks.slice(next, next + BATCH);
+    await db.query(
+      `insert into trace_chunks (channel_id, chunk, low, high, readings)
+       select c.channel, c.chunk, c.low, c.high, c.readings::real[]
+       from unnest($1::bigint[], $2::int[], $3::real[], $4::real[], $5::text[]) as c(channel, chunk, low, high, readings)`,
+      [
+        batch.map((c) => c.channel),
+        batch.map((c) => c.chunk),
+        batch.map((c) => extreme(c.part, Math.min)),
+        batch.map((c) => extreme(c.part, Math.max)),
+        batch.map((c) => arrayText(c.part)),
+      ],
+    );
   }
+}
+
+/** Lowest or highest known reading; null where all are missing. */
+function extreme(values: Float64Array, choose: (a: number, b: number) => number): number | null {
+  const known = values.filter((v) => !Number.isNaN(v));
+  return known.length === 0 ? null : known.reduce((a, b) => choose(a, b));
+}
+
+function arrayText(values: Float64Array): string {
+  return `{${Array.from(values, (v) => (Number.isNaN(v) ? 'NaN' : v)).join(',')}}`;
 }
 
 function chunksOf(values: Float64Array): Float64Array[] {

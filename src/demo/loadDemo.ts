@@ -5,10 +5,10 @@ import { insertRig, listRigs } from '#db/rigs';
 import { insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
 import { ImportPlan } from '#domain/importPlan';
 import { check } from '#domain/validation';
-import { importRun } from '#server/importRun';
+import { prepareImport, storeImport } from '#server/importRun';
 import { simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
-import { demoRuns, MATERIALS, NORTH_BENCH } from './studyOne';
+import { type DemoRun, demoRuns, MATERIALS, NORTH_BENCH } from './studyOne';
 
 const TITLE = 'Eight materials on the TM-6 lid';
 
@@ -25,19 +25,23 @@ export async function loadDemo(progress: (done: number, total: number) => void):
   }
   const { study, rig, specimens, mounts } = await openStudy();
   const runs = demoRuns();
-  for (const [done, run] of runs.entries()) {
+  const prepare = async (run: DemoRun) => {
     const specimen = specimens.get(run.specimen) ?? 0;
     const key = `${specimen}/${run.mount}`;
     const mount = mounts.get(key) ?? (await insertMount(db, specimen, rig, run.note)).id;
     mounts.set(key, mount);
     const text = writeLog(simulateRun(NORTH_BENCH, run.simulated), run.start);
-    const plan = check(ImportPlan, {
-      import_id: seededUuid(run.file),
-      reading: {},
-      place: { study_id: study, specimen_id: specimen, mount_id: mount, rig_id: rig },
-    });
-    await importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
-    progress(done + 1, runs.length);
+    const place = { study_id: study, specimen_id: specimen, mount_id: mount, rig_id: rig };
+    const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });
+    return prepareImport(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+  };
+  // runs of different mounts are reduced side by side, and stored in their order
+  let done = 0;
+  for (let next = 0; next < runs.length; next += MATERIALS.length) {
+    for (const prepared of await Promise.all(runs.slice(next, next + MATERIALS.length).map(prepare))) {
+      if (!('run_id' in prepared)) await storeImport(prepared);
+      progress(++done, runs.length);
+    }
   }
   await finishDemo(db);
 }

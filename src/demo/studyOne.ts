@@ -65,10 +65,10 @@ const MISHAPS: Record<string, { note?: string; change: Partial<SimulatedRun> }> 
 const FIRST_DAY = Date.UTC(2026, 5, 2, 7, 30) / 1000;
 const DAY_S = 86_400;
 
-/** All runs of the study in the order they were made; the same every time. */
+/** All runs of the study, the same every time: the first runs of a round of mounts, then their second ones, and so on. */
 export function demoRuns(): DemoRun[] {
   const random = seededRandom(20260602);
-  const runs: DemoRun[] = [];
+  const rounds: DemoRun[][] = [];
   for (let mount = 1; mount <= MOUNTS; mount++) {
     MATERIALS.forEach((material, m) => {
       const resistance = material.resistance + (material.mount_sd_k / NORTH_BENCH.load_w) * random.normal();
@@ -76,7 +76,9 @@ export function demoRuns(): DemoRun[] {
       const count = mount <= 2 ? 3 : 2;
       for (let run = 1; run <= count; run++) {
         const mishap = MISHAPS[`${material.name}/${mount}/${run}`];
-        runs.push({
+        const round = 3 * (mount - 1) + run;
+        rounds[round] = rounds[round] ?? [];
+        rounds[round].push({
           specimen: material.name,
           mount,
           run,
@@ -99,5 +101,5 @@ export function demoRuns(): DemoRun[] {
       }
     });
   }
-  return runs;
+  return rounds.flat();
 }

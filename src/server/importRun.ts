@@ -10,6 +10,7 @@ import { getStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpe
 import { insertTrace } from '#db/traces';
 import type { ImportPlan, RunPlace } from '#domain/importPlan';
 import { runReduction } from './jobs/pool';
+import type { ReductionOutcome } from './jobs/reduction.job';
 import { Refusal } from './refusal';
 import { describeRun } from './runView';
 
@@ -22,27 +23,46 @@ export interface ImportedRun {
   repeated: boolean;
 }
 
+/** A run that is read and reduced, and waits to be stored. */
+export interface PreparedImport {
+  plan: ImportPlan;
+  files: LogFile[];
+  hashes: Buffer[];
+  options: Partial<ReduceOptions>;
+  outcome: Extract<ReductionOutcome, { ok: true }>;
+}
+
 /**
  * Imports the files of one run: reads, reduces, and stores everything in one transaction.
  * Repeating an import with the same id gives the same run again; a file that already carries a run is refused.
  */
 export async function importRun(plan: ImportPlan, files: LogFile[]): Promise<ImportedRun> {
+  const prepared = await prepareImport(plan, files);
+  return 'run_id' in prepared ? prepared : storeImport(prepared);
+}
+
+/** Checks, reads and reduces the files of one run in a worker thread; an import that was stored before gives its run. */
+export async function prepareImport(plan: ImportPlan, files: LogFile[]): Promise<PreparedImport | ImportedRun> {
   if (files.length === 0 || files.length > MAX_FILES) throw new Refusal(`A run has 1 to ${MAX_FILES} log files; ${files.length} were sent.`);
-  for (const f of files)
+  for (const f of files) {
     if (f.bytes.length > MAX_LOG_BYTES)
       throw new Refusal(`${f.name} has ${Math.round(f.bytes.length / 1048576)} MB; up to ${MAX_LOG_BYTES / 1048576} MB are read.`, 413);
+  }
   const db = database();
   const before = await getRunByImport(db, plan.import_id);
   if (before) return { run_id: before.id, study_id: before.study_id, repeated: true };
   const hashes = files.map((f) => createHash('sha256').update(f.bytes).digest());
   await refuseDuplicate(db, files[0].name, hashes[0]);
   if (hashes.some((h, i) => hashes.findIndex((o) => o.equals(h)) !== i)) throw new Refusal('The same file was given twice for this run.', 409);
-
   const options = await reductionOptions(db, plan);
   const outcome = await runReduction({ files, reading: plan.reading, options, offsets: plan.offsets ?? {} });
   if (!outcome.ok) throw new Refusal(outcome.problem);
-  const { findings, ...result } = outcome.reduction;
+  return { plan, files, hashes, options, outcome };
+}
 
+/** Stores a prepared run with its place, files, trace and findings, all or nothing. */
+export async function storeImport({ plan, files, hashes, options, outcome }: PreparedImport): Promise<ImportedRun> {
+  const { findings, ...result } = outcome.reduction;
   try {
     return await transaction(async (client) => {
       // a repetition that comes while the first is still being stored waits for it and finds its run
@@ -67,8 +87,7 @@ export async function importRun(plan: ImportPlan, files: LogFile[]): Promise<Imp
       return { run_id: run.id, study_id: place.study_id, repeated: false };
     });
   } catch (error) {
-    const clash = (error as { constraint?: string }).constraint;
-    if (clash === 'run_files_once') await refuseDuplicate(db, files[0].name, hashes[0]);
+    if ((error as { constraint?: string }).constraint === 'run_files_once') await refuseDuplicate(database(), files[0].name, hashes[0]);
     throw error;
   }
 }

@@ -1,5 +1,6 @@
 import { database } from '#db/pool';
 import { listRigs } from '#db/rigs';
+import { listFirstStarts } from '#db/runs';
 import { insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
 import type { NewStudy } from '#domain/newStudy';
 import { Refusal } from './refusal';
@@ -7,11 +8,11 @@ import { Refusal } from './refusal';
 /** Studies, specimens, mounts and rigs, for saying where a run belongs. */
 export async function listPlaces() {
   const db = database();
-  const [studies, specimens, mounts, rigs] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db)]);
+  const [studies, specimens, mounts, rigs, starts] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db), listFirstStarts(db)]);
   return {
     studies: studies.map(({ id, title, reduction, margin_k }) => ({ id, title, reduction, margin_k })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
-    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number }) => ({ id, specimen_id, rig_id, rig, number })),
+    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number }) => ({ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null })),
     rigs: rigs.map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
   };
 }

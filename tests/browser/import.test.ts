@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { vectors } from '../core/vectors.ts';
@@ -54,6 +55,15 @@ describe('an empty installation', () => {
     await page.getByText('First rows as they stand in the file').click();
     expect(await page.getByRole('cell', { name: '2025-03-18 09:12:00.500' }).isVisible()).toBe(true);
     await page.getByRole('button', { name: 'Put the log away' }).click();
+  });
+
+  it('keeps the rules of access on the sheet', async () => {
+    await dropFiles(page, [log('no_ambient.tsv')]);
+    await settled();
+    await page.locator('path.recharts-line-curve').first().waitFor();
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+    await page.keyboard.press('Escape');
   });
 
   it('lets roles be corrected until the value is right', async () => {

@@ -31,7 +31,8 @@ export function traceFindings(trace: Trace): Finding[] {
     if (parts.length > 0) add('rows_left_out', 'note', `Rows of ${name} were dropped: ${parts.join(', ')}.`);
   }
   for (const c of trace.channels) {
-    if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It takes no part in any figure.`);
+    if (c.missing === c.values.length) add('gaps', 'warn', `${c.name} holds no reading at all.`);
+    else if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It takes no part in any figure.`);
     if (c.stuck) add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It takes no part in any figure.`);
   }
   const spiky = trace.channels.filter((c) => c.spikes > 0 && !c.dead);

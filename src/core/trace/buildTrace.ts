@@ -61,10 +61,11 @@ function channelOf(file: string, column: LogColumn, t: Float64Array, period: num
 }
 
 function markBadSensors(channels: Channel[]): void {
+  for (const c of channels) c.dead = c.missing === c.values.length;
   const watched = channels.filter((c) => c.role === 'sensor' || c.role === 'coolant');
   for (const c of watched) {
     const others = watched.filter((o) => o !== c).map((o) => median(o.values));
-    c.dead = isDead(c.values, others.length > 0 ? median(others) : 0);
+    c.dead ||= isDead(c.values, others.length > 0 ? median(others) : 0);
   }
   const drive = driveOf(channels);
   if (!drive || drive.kind === 'temperature') return;

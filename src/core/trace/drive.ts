@@ -19,7 +19,7 @@ export function halfWidth(seconds: number, period: number): number {
 /** The drive of a run; null without any channel that could serve. */
 export function driveOf(channels: Channel[]): Drive | null {
   for (const kind of ['power', 'clock', 'load'] as const) {
-    const channel = channels.find((c) => c.role === kind);
+    const channel = channels.find((c) => c.role === kind && !c.dead);
     if (!channel) continue;
     return { kind, t: channel.t, values: runningMedian(channel.values, halfWidth(5, channel.period_s)), period_s: channel.period_s };
   }

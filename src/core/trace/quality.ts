@@ -35,7 +35,7 @@ export function isDead(values: Float64Array, othersMedian: number): boolean {
     known++;
     if (IMPOSSIBLE_C.some((x) => Math.abs(v - x) < 0.01) || (Math.abs(v) < 1e-9 && othersMedian > 10)) bad++;
   }
-  return known === 0 || bad > 0.5 * known;
+  return bad > 0.5 * known;
 }
 
 /** Longest time identical readings may last while the load changes, s. */

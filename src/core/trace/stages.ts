@@ -181,5 +181,8 @@ function loadFromRate(drive: Drive): LoadRange | null {
   while (from > 0 && rate[from - 1] > 0.5 * rate[peak]) from--;
   let fall = -1;
   for (let i = peak; i < rate.length; i++) if (rate[i] < -0.3 * rate[peak] && (fall < 0 || rate[i] < rate[fall])) fall = i;
+  // the fall begins where its rate, taken over both sides, is half of its fastest
+  const half = 0.5 * (rate[fall] ?? 0);
+  while (fall > peak + 1 && rate[fall - 1] < half) fall--;
   return { from, to: fall < 0 ? drive.t.length : fall };
 }

@@ -22,7 +22,7 @@ interface ImportSheetProps {
 /** The sheet that shows what was understood of a log, its value, and asks where the run belongs. */
 export default function ImportSheet({ files, importId, context, notice, onAddFile, onClose }: ImportSheetProps) {
   const [reading, setReading] = useState<LogOptions>({});
-  const [choices, setChoices] = useState<RunChoices>({ sensor: null, room_c: null, limit_c: null, study_id: context.study_id ?? null });
+  const [choices, setChoices] = useState<RunChoices>({ sensor: null, room_c: null, limit_c: null, study_id: context.study_id ?? null, first: null });
   const places = usePlaces();
   const study = places.data?.studies.find((s) => s.id === choices.study_id);
   const request = useMemo(() => {
@@ -32,6 +32,7 @@ export default function ImportSheet({ files, importId, context, notice, onAddFil
       sensor: choices.sensor ?? study?.reduction.sensor ?? null,
       room_c: choices.room_c,
       limit_c: choices.limit_c,
+      first: choices.first,
     };
     return { files, reading, options, offsets: {} };
   }, [files, reading, choices, study]);

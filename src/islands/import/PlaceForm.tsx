@@ -55,10 +55,11 @@ export function PlaceForm({ files, reading, choices, onChoices, importId, places
     else if (data.rigs.length === 1) setValue('rig_id', data.rigs[0].id);
   }, [data, mountId, studyId, setValue]);
   const limit = rigId ? (data?.rigs.find((r) => r.id === rigId)?.throttle_limit_c ?? null) : Number.isFinite(newLimit) ? (newLimit ?? null) : null;
-  useEffect(
-    () => onChoices((c) => (c.limit_c === limit && c.study_id === (studyId ?? null) ? c : { ...c, limit_c: limit, study_id: studyId ?? null })),
-    [limit, studyId, onChoices],
-  );
+  const first = data?.mounts.find((m) => m.id === mountId)?.first ?? null;
+  useEffect(() => {
+    const study_id = studyId ?? null;
+    onChoices((c) => (c.limit_c === limit && c.study_id === study_id && c.first === first ? c : { ...c, limit_c: limit, study_id, first }));
+  }, [limit, studyId, first, onChoices]);
 
   const submit = handleSubmit(async (place) => {
     const body = new FormData();

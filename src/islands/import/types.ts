@@ -1,3 +1,5 @@
+import type { StartState } from '#core/reduce/types';
+
 /** What the page says a dropped log most likely belongs to. */
 export interface ImportContext {
   study_id?: number;
@@ -11,4 +13,6 @@ export interface RunChoices {
   room_c: number | null;
   limit_c: number | null;
   study_id: number | null;
+  /** start state of the chosen mount's first run */
+  first: StartState | null;
 }
