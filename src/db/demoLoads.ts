@@ -13,3 +13,7 @@ export async function beginDemo(db: Client): Promise<void> {
 export async function finishDemo(db: Client): Promise<void> {
   await db.query('update demo_loads set finished_at = now() where finished_at is null');
 }
+
+export async function forgetDemo(db: Client): Promise<void> {
+  await db.query('delete from demo_loads');
+}

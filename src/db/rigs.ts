@@ -21,6 +21,10 @@ export async function insertRig(db: Client, name: string, limit: number | null, 
   return rows[0]?.id ?? null;
 }
 
+export async function deleteUnusedRig(db: Client, name: string): Promise<void> {
+  await db.query('delete from rigs where name = $1 and not exists (select from mounts where rig_id = rigs.id)', [name]);
+}
+
 export interface BenchRow {
   rig: string;
   throttle_limit_c: number | null;
@@ -38,6 +42,7 @@ export interface BenchRow {
   last_valid: boolean | null;
   last_censored: boolean | null;
   last_at: Date | null;
+  last_zoned: boolean | null;
 }
 
 /** Each rig with the mount last worked on and its newest run. */
@@ -48,7 +53,7 @@ export async function benchRows(db: Client): Promise<BenchRow[]> {
             st.id as study_id, st.title as study,
             (select count(*) from runs where mount_id = m.id) as runs,
             r.id as last_run_id, r.number as last_run, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
-            coalesce(r.started_at, r.created_at) as last_at
+            coalesce(r.started_at, r.created_at) as last_at, r.started_at is null or r.started_zoned as last_zoned
      from rigs g
      left join lateral (
        select r.* from runs r join mounts m2 on m2.id = r.mount_id

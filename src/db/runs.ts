@@ -9,6 +9,7 @@ export interface RunRow {
   mount_id: number;
   number: number;
   started_at: Date | null;
+  started_zoned: boolean;
   reading: unknown;
   options: unknown;
   result: StoredResult;
@@ -109,6 +110,7 @@ export interface NewRun {
   import_id: string;
   mount_id: number;
   started_at: Date | null;
+  started_zoned: boolean;
   reading: unknown;
   options: unknown;
   result: StoredResult;
@@ -118,10 +120,24 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
   const { result: r } = run;
   await db.query('select from mounts where id = $1 for update', [run.mount_id]);
   const { rows } = await db.query<{ id: number; number: number }>(
-    `insert into runs (import_id, mount_id, number, started_at, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored)
-     select $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12 from runs where mount_id = $2
+    `insert into runs (import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored)
+     select $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13 from runs where mount_id = $2
      returning id, number`,
-    [run.import_id, run.mount_id, run.started_at, run.reading, run.options, r, r.rise_k, r.se_k, r.r_k_per_w, r.valid, r.r_valid, r.censored],
+    [
+      run.import_id,
+      run.mount_id,
+      run.started_at,
+      run.started_zoned,
+      run.reading,
+      run.options,
+      r,
+      r.rise_k,
+      r.se_k,
+      r.r_k_per_w,
+      r.valid,
+      r.r_valid,
+      r.censored,
+    ],
   );
   return rows[0];
 }

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { beginDemo, finishDemo, isDemoUnfinished } from '#db/demoLoads';
-import { database } from '#db/pool';
-import { insertRig, listRigs } from '#db/rigs';
-import { insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
+import { beginDemo, finishDemo, forgetDemo, isDemoUnfinished } from '#db/demoLoads';
+import { database, transaction } from '#db/pool';
+import { deleteUnusedRig, insertRig, listRigs } from '#db/rigs';
+import { deleteStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
 import { ImportPlan } from '#domain/importPlan';
 import { check } from '#domain/validation';
 import { prepareImport, storeImport } from '#server/importRun';
@@ -10,14 +10,16 @@ import { simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
 import { type DemoRun, demoRuns, MATERIALS, NORTH_BENCH } from './studyOne';
 
+const RIGS = ['North bench', 'South bench'];
 const TITLE = 'Eight materials on the TM-6 lid';
 
 /**
  * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
  * A load that was interrupted goes on where it stopped; a store with studies of its own is left alone.
  * @param progress told after each run
+ * @param isCancelled asked between rounds; a cancelled load leaves nothing behind
  */
-export async function loadDemo(progress: (done: number, total: number) => void): Promise<void> {
+export async function loadDemo(progress: (done: number, total: number) => void, isCancelled: () => boolean = () => false): Promise<void> {
   const db = database();
   if (!(await isDemoUnfinished(db))) {
     if ((await listStudies(db)).length > 0) return;
@@ -38,6 +40,7 @@ export async function loadDemo(progress: (done: number, total: number) => void):
   // runs of different mounts are reduced side by side, and stored in their order
   let done = 0;
   for (let next = 0; next < runs.length; next += MATERIALS.length) {
+    if (isCancelled()) return removeDemo(study);
     for (const prepared of await Promise.all(runs.slice(next, next + MATERIALS.length).map(prepare))) {
       if (!('run_id' in prepared)) await storeImport(prepared);
       progress(++done, runs.length);
@@ -46,11 +49,20 @@ export async function loadDemo(progress: (done: number, total: number) => void):
   await finishDemo(db);
 }
 
+/** Takes a half loaded demo away again. */
+async function removeDemo(study: number): Promise<void> {
+  await transaction(async (client) => {
+    await deleteStudy(client, study);
+    for (const name of RIGS) await deleteUnusedRig(client, name);
+    await forgetDemo(client);
+  });
+}
+
 /** Rigs, study, specimens and mounts of the demo, made where they are not there yet. */
 async function openStudy() {
   const db = database();
   const source = 'TM-6 correlator card, 140 W, lid 37 × 37 mm';
-  for (const name of ['North bench', 'South bench']) await insertRig(db, name, NORTH_BENCH.limit_c, source);
+  for (const name of RIGS) await insertRig(db, name, NORTH_BENCH.limit_c, source);
   const rig = (await listRigs(db)).find((r) => r.name === 'North bench')?.id ?? 0;
   await insertStudy(db, {
     title: TITLE,

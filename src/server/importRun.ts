@@ -74,6 +74,7 @@ export async function storeImport({ plan, files, hashes, options, outcome }: Pre
         import_id: plan.import_id,
         mount_id: place.mount_id,
         started_at: outcome.start_epoch_s === null ? null : new Date(outcome.start_epoch_s * 1000),
+        started_zoned: outcome.zoned,
         reading: plan.reading,
         options,
         result,

@@ -47,6 +47,15 @@ describe('an empty installation', () => {
     for (const way of ['Drop a log', 'Start a study', 'Look at the demo']) expect(await page.getByRole('heading', { name: way }).isVisible()).toBe(true);
   });
 
+  it('loads the demo on request, and takes it away again when stopped', async () => {
+    await page.getByRole('button', { name: 'Load the demo' }).click();
+    await page.getByText(/^\d+ of 96 runs$/).waitFor();
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await page.getByRole('button', { name: 'Load the demo' }).waitFor();
+    expect(await (await fetch(`${app.url}/api/places`)).json()).toEqual({ studies: [], specimens: [], mounts: [], rigs: [] });
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  });
+
   it('shows what was understood of a dropped log, and its value', async () => {
     await dropFiles(page, [log('plain.csv')]);
     await expectCase('plain');

@@ -52,7 +52,11 @@ export function startFindings(
     findings.push({
       code: 'heat_soaked',
       severity: 'warn',
-      message: `${reasons.join('; ')}: the run started warm and reads differently from one started cold.`,
+      message: `${capital(reasons.join('; '))}: the run started warm and reads differently from one started cold.`,
     });
   }
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }

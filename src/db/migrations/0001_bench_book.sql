@@ -60,6 +60,8 @@ create table runs (
   mount_id bigint not null references mounts on delete cascade,
   number int not null check (number > 0),
   started_at timestamptz,
+  -- false where the log names no zone: then started_at holds its clock as if it were UTC
+  started_zoned boolean not null,
   -- decisions about reading and reduction as they were taken
   reading jsonb not null,
   options jsonb not null,

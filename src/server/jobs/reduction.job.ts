@@ -20,7 +20,7 @@ export interface TraceChannel {
 }
 
 export type ReductionOutcome =
-  | { ok: true; reduction: Reduction; axes: Float64Array[]; channels: TraceChannel[]; start_epoch_s: number | null }
+  | { ok: true; reduction: Reduction; axes: Float64Array[]; channels: TraceChannel[]; start_epoch_s: number | null; zoned: boolean }
   | { ok: false; problem: string };
 
 /** Reads and reduces the files of one run. A file that cannot be read is an answer, not a crash of the worker. */
@@ -35,7 +35,7 @@ export function reduceFiles(job: ReductionJob): ReductionOutcome {
     const channels = run.trace.channels.map(({ name, file, role, unit, t, values }): TraceChannel => ({ name, file, role, unit, axis: axisOf(t), values }));
     const rise = displayRise(run, job.options);
     if (rise) channels.unshift({ name: 'Rise', file: '', role: 'rise', unit: 'K', axis: axisOf(rise.t), values: rise.values });
-    return { ok: true, reduction: run.reduction, axes, channels, start_epoch_s: run.logs[0].time.start_epoch_s };
+    return { ok: true, reduction: run.reduction, axes, channels, start_epoch_s: run.logs[0].time.start_epoch_s, zoned: run.logs[0].time.zoned };
   } catch (error) {
     if (error instanceof LogError) return { ok: false, problem: error.message };
     throw error;
