@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { vectors } from '../core/vectors.ts';
+import { vectors } from '../vectors.ts';
 import { type App, dropFiles, open, startApp } from './app.ts';
 
 const folder = new URL('../reference/logs/', import.meta.url);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { vectors } from '../core/vectors.ts';
+import { vectors } from '../vectors.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 const logs = path.join(root, 'tests/reference/logs');

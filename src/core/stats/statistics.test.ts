@@ -8,7 +8,7 @@ import { fitLine } from '#core/stats/line';
 import { mean, standardDeviation } from '#core/stats/moments';
 import { median, quantile, runningMedian } from '#core/stats/quantiles';
 import { seededRandom } from '#core/stats/random';
-import { expectWithin, vectors } from './vectors';
+import { expectWithin, vectors } from '../../../tests/vectors.ts';
 
 describe('effective number of readings', () => {
   const file = vectors<{ values: number[] }, Record<string, unknown>>('autocorrelation');

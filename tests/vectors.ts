@@ -14,7 +14,7 @@ export interface VectorFile<I, E> {
 
 /** Reads one reference file: values computed with other software, with their tolerances. */
 export function vectors<I, E>(name: string): VectorFile<I, E> {
-  return JSON.parse(readFileSync(new URL(`../reference/vectors/${name}.json`, import.meta.url), 'utf8'));
+  return JSON.parse(readFileSync(new URL(`reference/vectors/${name}.json`, import.meta.url), 'utf8'));
 }
 
 /**

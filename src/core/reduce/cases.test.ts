@@ -24,7 +24,7 @@ interface Case {
   tolerance: Record<string, number>;
 }
 
-const folder = new URL('../reference/logs/', import.meta.url);
+const folder = new URL('../../../tests/reference/logs/', import.meta.url);
 const cases: Case[] = JSON.parse(readFileSync(new URL('cases.json', folder), 'utf8'));
 const FIGURES = [
   'samples',

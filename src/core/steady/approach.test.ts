@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
 import { fitApproach, fitTerms } from '#core/steady/approach';
-import { vectors } from './vectors';
+import { vectors } from '../../../tests/vectors.ts';
 
 interface StepInput {
   model: string;

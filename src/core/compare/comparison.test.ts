@@ -5,7 +5,7 @@ import { anova, fitOneWay, specimenMeans } from '#core/compare/oneWay';
 import { gamesHowell, tukeyKramer } from '#core/compare/rangeTests';
 import { brownForsythe, varianceComponents } from '#core/compare/scatter';
 import type { MountValue } from '#core/compare/types';
-import { expectWithin, vectors } from './vectors';
+import { expectWithin, vectors } from '../../../tests/vectors.ts';
 
 interface OneWayExpected {
   pooled: { specimens: { ci95: [number, number] }[] };
