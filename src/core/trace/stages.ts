@@ -8,6 +8,8 @@ export interface StageSpan extends Span {
 
 /** Shortest stretch that counts as a level of its own, s. */
 const LEVEL_S = 20;
+/** A boost right at the start of the load may be shorter. */
+const FIRST_LEVEL_S = 10;
 const LEVEL_CHANGE = 0.05;
 /** A level this share of the way from idle to load already counts as load. */
 const LOAD_SHARE = 0.3;
@@ -72,19 +74,19 @@ function loadFromLevel(drive: Drive): LoadRange | null {
  */
 export function twoClassThreshold(values: Float64Array): number {
   const sorted = values.filter((v) => !Number.isNaN(v)).sort();
-  let split = otsuSplit(sorted);
-  const bottom = meanOf(sorted.subarray(0, split));
-  const top = meanOf(sorted.subarray(split));
-  const share = (part: Float64Array) => (meanOf(part) - bottom) / (top - bottom);
-  const inner = otsuSplit(sorted.subarray(0, split));
-  if (inner > 0 && inner < split) {
-    const lowest = meanOf(sorted.subarray(0, inner));
-    const middle = meanOf(sorted.subarray(inner, split));
-    if ((middle - lowest) / (top - lowest) > LOAD_SHARE) split = inner;
-  }
-  const upper = split + otsuSplit(sorted.subarray(split));
-  if (upper > split && upper < sorted.length && share(sorted.subarray(split, upper)) < LOAD_SHARE) split = upper;
+  const split = moveSplit(sorted, otsuSplit(sorted));
   return (meanOf(sorted.subarray(0, split)) + meanOf(sorted.subarray(split))) / 2;
+}
+
+function moveSplit(sorted: Float64Array, split: number): number {
+  const level = (from: number, to: number) => meanOf(sorted.subarray(from, to));
+  const below = otsuSplit(sorted.subarray(0, split));
+  const top = level(split, sorted.length);
+  if (below > 0 && (level(below, split) - level(0, below)) / (top - level(0, below)) > LOAD_SHARE) return below;
+  const above = split + otsuSplit(sorted.subarray(split));
+  const bottom = level(0, split);
+  if (above > split && (level(split, above) - bottom) / (level(above, sorted.length) - bottom) < LOAD_SHARE) return above;
+  return split;
 }
 
 /** Number of values in the lower class of the split with the largest variance between classes. */
@@ -153,9 +155,10 @@ function mergeLevels(values: Float64Array, t: Float64Array, cuts: number[]): num
     const edges = [0, ...kept, values.length];
     const levels = edges.slice(1).map((to, i) => median(values.subarray(edges[i], to)));
     const lasts = (i: number) => t[edges[i + 1] - 1] - t[edges[i]];
-    const short = levels.findIndex((_, i) => i > 0 && i < levels.length - 1 && lasts(i) < LEVEL_S);
-    if (short > 0) {
-      const nearerLeft = Math.abs(levels[short] - levels[short - 1]) <= Math.abs(levels[short] - levels[short + 1]);
+    const short = levels.length === 1 ? -1 : levels.findIndex((_, i) => lasts(i) < (i === 0 ? FIRST_LEVEL_S : LEVEL_S));
+    if (short >= 0) {
+      const nearerLeft =
+        short === levels.length - 1 || (short > 0 && Math.abs(levels[short] - levels[short - 1]) <= Math.abs(levels[short] - levels[short + 1]));
       kept.splice(nearerLeft ? short - 1 : short, 1);
       continue;
     }
