@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest';
+import { analyse } from '#core/compare/analyse';
+import type { StudyRow } from '#db/studies';
+import { arrangeResults, studyRange } from './resultsView';
+import { type StudyResults, toRow } from './studyResults';
+
+const study: StudyRow = {
+  id: 1,
+  title: 'Pastes',
+  question: '',
+  margin_k: 1,
+  confidence: 0.95,
+  scatter: 'auto',
+  reduction: {},
+  reference_id: 1,
+  created_at: new Date(0),
+};
+
+/** Results of specimens with their mount values; the first is the reference. */
+function resultsOf(values: Record<string, number[]>, bounds: Record<string, number> = {}): StudyResults {
+  const names = [...Object.keys(values), ...Object.keys(bounds)];
+  const rows = Object.entries(values).flatMap(([specimen, list]) => list.map((value, i) => ({ specimen, mount: String(i + 1), value })));
+  return {
+    study,
+    reference: names[0],
+    specimens: names.map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'paste', position: i })),
+    mounts: [
+      ...rows.map((r) => ({ specimen: r.specimen, mount: Number(r.mount), value: r.value, at_or_above: null, excluded_reason: null, run_ids: [1] })),
+      ...Object.entries(bounds).map(([specimen, bound]) => ({ specimen, mount: 1, value: null, at_or_above: bound, excluded_reason: null, run_ids: [2] })),
+    ],
+    runs: rows.length,
+    left_out: 0,
+    analysis: rows.length === 0 ? null : analyse(rows, { reference: names[0] }),
+  };
+}
+
+describe('the results place', () => {
+  it('is empty while nothing is valid', () => {
+    expect(arrangeResults(resultsOf({}, { R: 67 }))).toBeNull();
+  });
+  it('says of one specimen what it reads', () => {
+    expect(arrangeResults(resultsOf({ R: [40, 41] }))?.headline.claim).toBe('R runs 40.5 K over ambient');
+  });
+  it('heads with the coolest against the reference, parted into claim and basis', () => {
+    const { headline } = arrangeResults(resultsOf({ R: [44, 44.2, 44.1, 44], A: [40, 40.2, 40.1, 40], B: [42, 42.2, 42.1, 42] })) ?? { headline: null };
+    expect(headline?.claim).toBe('A runs 4.0 K cooler than R');
+    expect(headline?.basis).toMatch(/^\(95 % [\d.]+ to [\d.]+, 4 mounts each\); firm\.$/);
+  });
+  it('heads with the runner-up where the reference is coolest itself', () => {
+    const view = arrangeResults(resultsOf({ R: [40, 40.2, 40.1, 40], A: [44, 44.2, 44.1, 44], B: [42, 42.2, 42.1, 42] }));
+    expect(view?.headline.claim).toBe('R runs 2.0 K cooler than B');
+    expect(view?.sentences).toHaveLength(2);
+    expect(view?.others).toHaveLength(1);
+  });
+  it('keeps a specimen that only throttled off the ladder, with its bound', () => {
+    const view = arrangeResults(resultsOf({ R: [40, 41], A: [44, 45] }, { Hot: 67.14 }));
+    expect(view?.rungs.map((r) => r.name)).toEqual(['R', 'A']);
+    expect(view?.unplaced).toEqual(['Hot, throttled at or above 67.1 K']);
+  });
+  it('explains its school of scatter by the number of mounts', () => {
+    expect(arrangeResults(resultsOf({ R: [40, 41], A: [44, 45] }))?.school).toContain(
+      'one pooled scatter for all specimens, as the least measured has 2 mounts',
+    );
+    expect(arrangeResults(resultsOf({ R: [40, 41, 40, 41], A: [44, 45, 44, 45] }))?.school).toContain(
+      "each specimen's own scatter, as all have 4 mounts or more",
+    );
+  });
+  it('draws rail and ladder over the same range: means, intervals, mounts and margin', () => {
+    const { low, high, ticks } = studyRange(resultsOf({ R: [40, 41, 40.5], A: [44, 45, 44.5] }));
+    expect(low).toBeLessThan(39.5);
+    expect(high).toBeGreaterThan(45);
+    expect(ticks.every((v) => v >= low && v <= high)).toBe(true);
+    expect(ticks.length).toBeGreaterThan(3);
+  });
+});
+
+describe('a stored run as a row of the comparison', () => {
+  const base = {
+    study_id: 1,
+    specimen: 'A',
+    mount: 2,
+    run: 1,
+    run_id: 7,
+    rise_k: 41,
+    r_k_per_w: 0.3,
+    valid: true,
+    r_valid: true,
+    censored: false,
+    excluded_reason: null,
+  };
+  it('says why it is left out', () => {
+    expect(toRow(base)).toMatchObject({ valid: true, excluded: false, reason: undefined });
+    expect(toRow({ ...base, valid: false, censored: true })).toMatchObject({ valid: false, reason: 'throttled' });
+    expect(toRow({ ...base, valid: false })).toMatchObject({ reason: 'not valid' });
+    expect(toRow({ ...base, excluded_reason: 'tilted' })).toMatchObject({ excluded: true, reason: 'tilted' });
+    expect(toRow({ ...base, rise_k: null })).toMatchObject({ valid: false });
+  });
+});

@@ -1,0 +1,129 @@
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, describe, expect, it } from 'vitest';
+
+const root = fileURLToPath(new URL('../../', import.meta.url));
+const command = path.join(root, 'warm-gauge');
+const data = mkdtempSync('/tmp/warm-gauge-launcher-');
+// the store's own user has to enter the folder when this runs as root
+chmodSync(data, 0o755);
+afterAll(() => rmSync(data, { recursive: true, force: true }));
+
+function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => done(port));
+    });
+  });
+}
+
+/** Starts the application as a person does, in a process group of its own. */
+function start(port: number): { child: ChildProcess; url: string; output: () => string } {
+  let text = '';
+  const { DATABASE_URL: _, TEST_DATABASE_URL: __, ...env } = process.env;
+  const child = spawn(command, ['start'], { env: { ...env, PORT: String(port), WARM_GAUGE_DATA: data }, detached: true });
+  child.stdout.on('data', (d) => {
+    text += d;
+  });
+  child.stderr.on('data', (d) => {
+    text += d;
+  });
+  return { child, url: `http://127.0.0.1:${port}`, output: () => text };
+}
+
+async function untilUp(url: string, output: () => string): Promise<void> {
+  for (let i = 0; i < 400; i++) {
+    if ((await fetch(`${url}/api/health`).catch(() => null))?.ok) return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error(`not up after 40 s: ${output()}`);
+}
+
+const ended = (child: ChildProcess) => new Promise<number | null>((done) => child.once('exit', done));
+const storePid = () => Number(readFileSync(path.join(data, 'postgres', 'postmaster.pid'), 'utf8').split('\n')[0]);
+
+/** Whether a process runs; one that is dead and not yet buried does not. */
+function runs(pid: number): boolean {
+  try {
+    return !/^State:\s*Z/m.test(readFileSync(`/proc/${pid}/status`, 'utf8'));
+  } catch {
+    return false;
+  }
+}
+
+describe('./warm-gauge', () => {
+  it('says what it can do, and what it cannot', () => {
+    const help = spawnSync(command, ['help'], { encoding: 'utf8' });
+    expect(help.status).toBe(0);
+    for (const word of ['demo', 'start', 'test', 'reduce', 'analyse']) expect(help.stdout).toContain(word);
+    const wrong = spawnSync(command, ['frobnicate'], { encoding: 'utf8' });
+    expect(wrong.status).toBe(2);
+    expect(wrong.stderr).toContain('There is no command "frobnicate".');
+  });
+
+  it('starts with a store of its own, keeps what is stored, and stops both on Ctrl-C', async () => {
+    const port = await freePort();
+    const first = start(port);
+    await untilUp(first.url, first.output);
+    expect(first.output()).toContain(`Warm Gauge is at ${first.url}`);
+    const made = await fetch(`${first.url}/api/studies`, {
+      method: 'POST',
+      body: JSON.stringify({ title: 'Kept', margin_k: 1 }),
+      headers: { 'content-type': 'application/json' },
+    });
+    expect(made.status).toBe(201);
+    const store = storePid();
+    const end = ended(first.child);
+    // Ctrl-C in a terminal reaches the whole group
+    process.kill(-(first.child.pid ?? 0), 'SIGINT');
+    await end;
+    expect(runs(store)).toBe(false);
+
+    const again = start(port);
+    await untilUp(again.url, again.output);
+    expect(again.output()).not.toContain('Making the store');
+    expect((await (await fetch(`${again.url}/api/places`)).json()).studies).toMatchObject([{ title: 'Kept' }]);
+
+    // everything killed at once, as when the power fails
+    const pids = [
+      storePid(),
+      ...spawnSync('pgrep', ['-g', String(again.child.pid)], { encoding: 'utf8' })
+        .stdout.trim()
+        .split('\n')
+        .map(Number),
+    ];
+    const gone = ended(again.child);
+    for (const pid of pids) process.kill(pid, 'SIGKILL');
+    await gone;
+    const third = start(port);
+    await untilUp(third.url, third.output);
+    expect((await (await fetch(`${third.url}/api/places`)).json()).studies).toMatchObject([{ title: 'Kept' }]);
+    const last = storePid();
+    const stopped = ended(third.child);
+    third.child.kill('SIGTERM');
+    await stopped;
+    expect(runs(last)).toBe(false);
+  }, 120_000);
+
+  it('lets no one into the store without the password', async () => {
+    expect(
+      readFileSync(path.join(data, 'postgres', 'pg_hba.conf'), 'utf8')
+        .split('\n')
+        .filter((l) => /^\w/.test(l) && !l.includes('scram-sha-256')),
+    ).toEqual([]);
+    expect(readFileSync(path.join(data, 'password'), 'utf8').trim()).toMatch(/^[0-9a-f]{48}$/);
+  });
+
+  it('says so where the port is taken', async () => {
+    const server = createServer().listen(0, '127.0.0.1');
+    await new Promise((done) => server.once('listening', done));
+    const taken = start((server.address() as { port: number }).port);
+    expect(await ended(taken.child)).toBe(1);
+    server.close();
+    expect(taken.output()).toContain('is taken by another program; choose another with PORT=');
+  }, 60_000);
+});
