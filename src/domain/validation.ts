@@ -37,7 +37,7 @@ export function NumbersIn(options?: ValidationOptions) {
   };
 }
 
-/** What was sent does not keep the rules of its class; one sentence per rule broken. */
+/** What was sent does not keep the rules of its class; one sentence per field. */
 export class RuleError extends Error {
   constructor(readonly sentences: string[]) {
     super(sentences.join(' '));
@@ -47,7 +47,7 @@ export class RuleError extends Error {
 
 /**
  * Turns plain data into an instance of its class and checks its rules.
- * @throws RuleError with a sentence for each rule broken
+ * @throws RuleError with a sentence for each field that breaks a rule
  */
 export function check<T extends object>(type: new () => T, plain: unknown): T {
   if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) throw new RuleError(['An object with named fields is expected.']);
@@ -58,5 +58,5 @@ export function check<T extends object>(type: new () => T, plain: unknown): T {
 }
 
 function sentencesOf(errors: ValidationError[]): string[] {
-  return errors.flatMap((e) => [...Object.values(e.constraints ?? {}), ...sentencesOf(e.children ?? [])]);
+  return errors.flatMap((e) => [...Object.values(e.constraints ?? {}).slice(0, 1), ...sentencesOf(e.children ?? [])]);
 }

@@ -40,7 +40,10 @@ export function arrangeResults({ analysis, specimens, mounts, reference }: Study
   return {
     headline: splitSentence(headlineOf(analysis, main)),
     rungs,
-    unplaced: specimens.filter((s) => !placed.has(s.name)).map((s) => describeUnplaced(s.name, mounts)),
+    unplaced: describeUnplaced(
+      specimens.filter((s) => !placed.has(s.name)),
+      mounts,
+    ),
     sentences: main.map((p) => p.sentence),
     others: analysis.pairs.filter((p) => !main.includes(p)).map((p) => p.sentence),
     school: schoolSentence(analysis),
@@ -67,12 +70,16 @@ function splitSentence(sentence: string): { claim: string; basis: string } {
   return at < 0 ? { claim: sentence, basis: '' } : { claim: sentence.slice(0, at), basis: sentence.slice(at + 1) };
 }
 
-function describeUnplaced(name: string, mounts: MountFigure[]): string {
-  const bounds = mounts.filter((m) => m.specimen === name).flatMap((m) => m.at_or_above ?? []);
-  return bounds.length > 0 ? `${name}, throttled at or above ${write(Math.max(...bounds), 1)} K` : name;
+/** Specimens without a valid run, each with the bound that its throttled runs give. */
+export function describeUnplaced(specimens: { name: string }[], mounts: MountFigure[]): string[] {
+  return specimens.map(({ name }) => {
+    const bounds = mounts.filter((m) => m.specimen === name).flatMap((m) => m.at_or_above ?? []);
+    return bounds.length > 0 ? `${name}, throttled at or above ${write(Math.max(...bounds), 1)} K` : name;
+  });
 }
 
 function schoolSentence({ scatter, specimens }: Analysis): string {
+  if (scatter.pooled_sd === null) return 'No specimen has two mounts yet, so the scatter between mounts is assumed; remounting tells it.';
   const fewest = Math.min(...specimens.map((s) => s.mounts));
   const test = scatter.brown_forsythe_p === null ? '' : ` Brown–Forsythe test for equal scatter: p = ${write(scatter.brown_forsythe_p, 3)}.`;
   return scatter.school === 'pooled'

@@ -281,7 +281,7 @@ function oneMountFindings(fit: OneWayFit, findings: Finding[]): void {
   findings.push({
     code: 'one_mount',
     severity: 'warn',
-    message: `${alone.join(', ')} ${alone.length === 1 ? 'has' : 'have'} one mount only: its scatter is ${fit.df >= ENOUGH_DF ? "taken from this study's other mounts" : 'assumed'}, and no verdict with it is firm.`,
+    message: `${alone.join(', ')} ${alone.length === 1 ? 'has' : 'have'} one mount only: ${alone.length === 1 ? 'its' : 'their'} scatter is ${fit.df >= ENOUGH_DF ? "taken from this study's other mounts" : 'assumed'}, and no verdict with ${alone.length === 1 ? 'it' : 'them'} is firm.`,
   });
 }
 

@@ -15,7 +15,7 @@ function driveOf(levels: Level[], noise = 0.003, kind: Drive['kind'] = 'power', 
   const values = levels.flatMap((l) => Array.from({ length: Math.round(l.lasts / period) }, () => l.value * (1 + noise * random.normal())));
   return { kind, period_s: period, t: Float64Array.from(values, (_, i) => i * period), values: Float64Array.from(values) };
 }
-const never = () => false;
+const never = (_at: number) => false;
 const named = (drive: Drive, caused = never) => findStages(drive, caused)?.map((s) => s.stage);
 
 describe('stages of a load', () => {

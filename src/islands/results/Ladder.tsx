@@ -186,21 +186,36 @@ function NameTick({ y, payload, rungs, reference, narrow }: TickProps & { refere
   const s = rungs[payload?.value ?? -1];
   if (!s) return null;
   const left = narrow ? 20 : 28;
-  // a long name is set smaller rather than cut
-  const size = Math.min(narrow ? 15 : 18, (narrow ? 150 : 250) / s.name.length);
+  const isReference = s.name === reference;
+  const short = s.name.length <= (narrow ? 11 : 15);
+  const size = short ? (narrow ? 15 : 18) : 13;
+  const lines = short ? [s.name] : wrapName(s.name, narrow ? 13 : 21);
+  const top = Number(y) + 6 - (size / 2) * (lines.length - 1) - (isReference ? 8 : 0);
   return (
     <g>
+      <title>{s.name}</title>
       <MarkShape position={s.position} x={narrow ? 8 : 11} y={Number(y)} size={narrow ? 6 : 7} />
-      <text x={left} y={Number(y) + (s.name === reference ? -2 : 6)} fill="var(--ink)" fontSize={size} fontWeight={600}>
-        {s.name}
-      </text>
-      {s.name === reference && (
-        <text x={left} y={Number(y) + 15} fill="var(--soft)" fontSize={13}>
+      {lines.map((line, i) => (
+        <text key={line} x={left} y={top + i * (size + 2)} fill="var(--ink)" fontSize={size} fontWeight={600}>
+          {line}
+        </text>
+      ))}
+      {isReference && (
+        <text x={left} y={top + (lines.length - 1) * (size + 2) + 16} fill="var(--soft)" fontSize={13}>
           reference
         </text>
       )}
     </g>
   );
+}
+
+/** A long name on two lines, cut with an ellipsis where even they do not hold it. */
+function wrapName(name: string, most: number): string[] {
+  if (name.length <= most) return [name];
+  const at = name.lastIndexOf(' ', most);
+  const cut = at > most / 3 ? at : most;
+  const rest = name.slice(cut).trim();
+  return [name.slice(0, cut).trim(), rest.length > most ? `${rest.slice(0, most - 1)}…` : rest];
 }
 
 function FigureTick({ x, y, payload, rungs, narrow }: TickProps & { narrow: boolean }) {
