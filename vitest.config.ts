@@ -5,7 +5,7 @@ const unit = ['src/**/*.test.ts', 'tests/cli/**/*.test.ts'];
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: unit, environment: 'node' } },
+      { test: { name: 'unit', include: unit, environment: 'node', testTimeout: 30_000 } },
       { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 60_000 } },
       { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 120_000 } },
     ],

@@ -1,20 +1,10 @@
 // Refreshes docs/screenshots from a running demo: node scripts/screenshots.mjs http://127.0.0.1:4310
 import { chromium } from 'playwright-core';
+import { CHROMIUM } from './chromium.mjs';
 
 const url = process.argv[2] ?? 'http://127.0.0.1:4310';
 const folder = 'docs/screenshots';
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-});
+const browser = await chromium.launch(CHROMIUM);
 
 async function open(place, options = {}) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: 'light', ...options });

@@ -57,6 +57,7 @@ export function check<T extends object>(type: new () => T, plain: unknown): T {
   return instance;
 }
 
+/** One sentence a field: of several broken rules the one declared first, which the others rest on. */
 function sentencesOf(errors: ValidationError[]): string[] {
-  return errors.flatMap((e) => [...Object.values(e.constraints ?? {}).slice(0, 1), ...sentencesOf(e.children ?? [])]);
+  return errors.flatMap((e) => [...Object.values(e.constraints ?? {}).slice(-1), ...sentencesOf(e.children ?? [])]);
 }

@@ -1,19 +1,16 @@
-import { downsample } from '#core/trace/downsample';
+import { type ChannelLine, downsample } from '#core/trace/downsample';
 import { database } from '#db/pool';
 import { getRun } from '#db/runs';
 import { loadTrace } from '#db/traces';
 import { Refusal } from './refusal';
 
-export interface TraceLine {
-  name: string;
-  role: string;
-  unit: string | null;
-  t: number[];
-  v: (number | null)[];
-}
-
 /** The lines of a run between two times, thinned to what the screen can show. Figures carry four decimals at most. */
-export async function runTrace(id: number, from: number | null, to: number | null, columns: number): Promise<{ from: number; to: number; lines: TraceLine[] }> {
+export async function runTrace(
+  id: number,
+  from: number | null,
+  to: number | null,
+  columns: number,
+): Promise<{ from: number; to: number; lines: ChannelLine[] }> {
   const db = database();
   const run = await getRun(db, id);
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);

@@ -1,15 +1,8 @@
 import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { write } from '#core/compare/number';
+import type { ChannelLine } from '#core/trace/downsample';
 import { ChartFrame } from './ChartFrame.tsx';
 import { useWidth } from './useWidth.ts';
-
-export interface TraceLine {
-  name: string;
-  role: string;
-  unit: string | null;
-  t: number[];
-  v: (number | null)[];
-}
 
 export interface StageBand {
   stage: string;
@@ -19,7 +12,7 @@ export interface StageBand {
 
 interface TraceChartProps {
   title: string;
-  lines: TraceLine[];
+  lines: ChannelLine[];
   stages: StageBand[];
   window: { start_s: number; end_s: number } | null;
   duration_s: number;
@@ -88,7 +81,7 @@ interface StripProps {
   hint: string;
   unit: string;
   digits: number;
-  lines: TraceLine[];
+  lines: ChannelLine[];
   stages: StageBand[];
   window: { start_s: number; end_s: number } | null;
   duration: number;

@@ -3,7 +3,7 @@ import { readLog } from '#core/logs/readLog';
 import { type Log, LogError, type LogOptions, type Role } from '#core/logs/types';
 import { displayRise, type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
-import { downsample } from '#core/trace/downsample';
+import { type ChannelLine, downsample } from '#core/trace/downsample';
 import type { Unit } from '#core/units/units';
 
 export interface PreviewColumn {
@@ -36,7 +36,7 @@ export interface PreviewLog {
 export interface Preview {
   logs: PreviewLog[];
   reduction: Reduction | null;
-  lines: { name: string; role: string; unit: string | null; t: number[]; v: (number | null)[] }[];
+  lines: ChannelLine[];
   problem: string | null;
   asks: LogError['asks'];
 }

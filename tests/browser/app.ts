@@ -1,17 +1,8 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { CHROMIUM } from '../../scripts/chromium.mjs';
 import { freshDatabase } from '../database.ts';
-
-const ARGS = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
 
 /** The production build, running against a database of its own that is reached through a line that can be cut. */
 export interface App {
@@ -35,7 +26,7 @@ export async function startApp(...args: string[]): Promise<App> {
   });
   const url = `http://127.0.0.1:${port}`;
   await untilHealthy(url, child);
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGS });
+  const browser = await chromium.launch(CHROMIUM);
   const contexts: BrowserContext[] = [];
   return {
     url,

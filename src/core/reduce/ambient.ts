@@ -10,14 +10,21 @@ import { windowMean } from './windowMeans';
 /** Drift is judged over the longer of the window and this span ending with it, s. */
 const DRIFT_SPAN_S = 900;
 
+export interface AmbientJudgement {
+  figures: Reduction['ambient_c'];
+  findings: Finding[];
+}
+
 /** Ambient in the window, its drift towards it, and what of that is a finding. */
-export function ambientFigures(trace: Trace, window: Span, options: ReduceOptions, findings: Finding[]): Reduction['ambient_c'] {
+export function ambientFigures(trace: Trace, window: Span, options: ReduceOptions): AmbientJudgement {
+  const findings: Finding[] = [];
   const series = ambientSeries(trace);
   if (!series) {
-    return options.room_c === null ? null : { mean: options.room_c, min: options.room_c, max: options.room_c, drift_k_per_h: null };
+    const room = options.room_c;
+    return { figures: room === null ? null : { mean: room, min: room, max: room, drift_k_per_h: null }, findings };
   }
   const figures = windowMean(series.t, series.values, window);
-  if (!figures) return null;
+  if (!figures) return { figures: null, findings };
   const length = Math.max(window.end_s - window.start_s, DRIFT_SPAN_S);
   const part = within(series.t, series.values, { start_s: window.end_s - length, end_s: window.end_s });
   const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
@@ -38,5 +45,5 @@ export function ambientFigures(trace: Trace, window: Span, options: ReduceOption
       message: `Ambient was ${write(figures.min, 1)} to ${write(figures.max, 1)} °C in the window, outside the study's ${write(band[0], 1)} to ${write(band[1], 1)} °C.`,
     });
   }
-  return { mean: figures.mean, min: figures.min, max: figures.max, drift_k_per_h: drift };
+  return { figures: { mean: figures.mean, min: figures.min, max: figures.max, drift_k_per_h: drift }, findings };
 }

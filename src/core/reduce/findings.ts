@@ -1,8 +1,8 @@
 import { write } from '../compare/number';
 import type { Finding } from '../compare/types';
 import { findGaps } from '../trace/quality';
-import type { Trace } from '../trace/types';
-import type { ReduceOptions } from './types';
+import { type Trace, usable } from '../trace/types';
+import type { ReducedSensor, ReduceOptions, Reduction } from './types';
 import type { WindowMean } from './windowMeans';
 
 /** Findings about the files and channels themselves. */
@@ -94,5 +94,30 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
       numbers: { sd_rpm: fan.sd },
     });
   }
+  return findings;
+}
+
+/** Whether there is a room to subtract, and where it comes from. */
+export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
+  if (usable(trace, 'ambient').length > 0) return [];
+  if (options.room_c === null) {
+    const message = 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.';
+    return [{ code: 'ambient_missing', severity: 'reject', message }];
+  }
+  const give = options.room_u_k === null ? '' : ` ± ${write(options.room_u_k, 1)} K`;
+  const message = `The room was not logged; one typed value of ${write(options.room_c, 1)} °C${give} stands for the whole run.`;
+  return [{ code: 'ambient_typed', severity: 'warn', message }];
+}
+
+/** Readings that no part and no room gives: most likely another unit. */
+export function unitFindings(sensors: ReducedSensor[], ambient: Reduction['ambient_c']): Finding[] {
+  const findings: Finding[] = [];
+  const suspect = (message: string) => findings.push({ code: 'unit_suspect', severity: 'warn', message });
+  for (const s of sensors) {
+    if (s.mean_c !== null && (s.mean_c > 130 || s.mean_c < -60))
+      suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part survives: is it in °F?`);
+  }
+  if (ambient && (ambient.mean > 55 || ambient.mean < -40))
+    suspect(`Ambient reads ${write(ambient.mean, 0)} °C, which is no room: is it in °F, or another column?`);
   return findings;
 }

@@ -18,15 +18,8 @@ export function startState(trace: Trace, rises: RiseSeries | null, load: Span | 
 }
 
 /** Did the run start warm: against the mount's first run, or alone by what still falls in the minute before load. */
-export function startFindings(
-  trace: Trace,
-  rises: RiseSeries | null,
-  load: Span | null,
-  start: StartState,
-  first: StartState | null,
-  findings: Finding[],
-): void {
-  if (!rises || !load) return;
+export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span | null, start: StartState, first: StartState | null): Finding[] {
+  if (!rises || !load) return [];
   const compared = first
     ? (
         [
@@ -48,13 +41,9 @@ export function startFindings(
     return trend && trend.slope + trend.reach < -0.5 ? [`${what} still fell by ${write(-trend.slope, 1)} K/min in the minute before load`] : [];
   });
   const reasons = first ? compared : falling;
-  if (reasons.length > 0) {
-    findings.push({
-      code: 'heat_soaked',
-      severity: 'warn',
-      message: `${capital(reasons.join('; '))}: the run started warm and reads differently from one started cold.`,
-    });
-  }
+  if (reasons.length === 0) return [];
+  const message = `${capital(reasons.join('; '))}: the run started warm and reads differently from one started cold.`;
+  return [{ code: 'heat_soaked', severity: 'warn', message }];
 }
 
 function capital(text: string): string {

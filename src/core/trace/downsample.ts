@@ -4,6 +4,13 @@ export interface Polyline {
   v: (number | null)[];
 }
 
+/** A thinned line with what it shows. */
+export interface ChannelLine extends Polyline {
+  name: string;
+  role: string;
+  unit: string | null;
+}
+
 /**
  * Thins a series to the columns a screen can show. Each column keeps its lowest and highest reading in their order in time;
  * a column without any reading, and any gap wider than a column, breaks the line with a null.

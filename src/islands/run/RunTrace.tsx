@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import { type StageBand, TraceChart, type TraceLine } from '#ui/TraceChart.tsx';
+import type { ChannelLine } from '#core/trace/downsample';
+import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
 
 interface RunTraceProps {
   runId: number;
@@ -11,7 +12,7 @@ interface RunTraceProps {
 
 /** The trace of a stored run, fetched at the resolution of the screen. */
 export function RunTrace({ runId, title, stages, window, duration_s }: RunTraceProps) {
-  const [lines, setLines] = useState<TraceLine[] | null>(null);
+  const [lines, setLines] = useState<ChannelLine[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new attempt fetches again

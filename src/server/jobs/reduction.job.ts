@@ -2,6 +2,7 @@ import { type AnalysisOptions, type AnalysisRow, analyse } from '#core/compare/a
 import { LogError, type LogOptions } from '#core/logs/types';
 import { displayRise, type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
+import type { StoredChannel } from '#db/traces';
 
 export interface ReductionJob {
   files: LogFile[];
@@ -10,17 +11,8 @@ export interface ReductionJob {
   offsets: Record<string, number>;
 }
 
-export interface TraceChannel {
-  name: string;
-  file: string;
-  role: string;
-  unit: string | null;
-  axis: number;
-  values: Float64Array;
-}
-
 export type ReductionOutcome =
-  | { ok: true; reduction: Reduction; axes: Float64Array[]; channels: TraceChannel[]; start_epoch_s: number | null; zoned: boolean }
+  | { ok: true; reduction: Reduction; axes: Float64Array[]; channels: StoredChannel[]; start_epoch_s: number | null; zoned: boolean }
   | { ok: false; problem: string };
 
 /** Reads and reduces the files of one run. A file that cannot be read is an answer, not a crash of the worker. */
@@ -32,7 +24,7 @@ export function reduceFiles(job: ReductionJob): ReductionOutcome {
       const known = axes.indexOf(t);
       return known >= 0 ? known : axes.push(t) - 1;
     };
-    const channels = run.trace.channels.map(({ name, file, role, unit, t, values }): TraceChannel => ({ name, file, role, unit, axis: axisOf(t), values }));
+    const channels = run.trace.channels.map(({ name, file, role, unit, t, values }): StoredChannel => ({ name, file, role, unit, axis: axisOf(t), values }));
     const rise = displayRise(run, job.options);
     if (rise) channels.unshift({ name: 'Rise', file: '', role: 'rise', unit: 'K', axis: axisOf(rise.t), values: rise.values });
     return { ok: true, reduction: run.reduction, axes, channels, start_epoch_s: run.logs[0].time.start_epoch_s, zoned: run.logs[0].time.zoned };

@@ -1,0 +1,30 @@
+import { write } from '../compare/number';
+import type { Finding } from '../compare/types';
+import type { LoadFigures } from './loadFigures';
+import type { ReduceOptions } from './types';
+
+/** Findings about the sustained load coming to rest: too short, not steady, or flat and yet on its way. */
+export function steadinessFindings(main: LoadFigures, lasts_s: number, options: ReduceOptions): Finding[] {
+  if (lasts_s < options.window_s) {
+    const message = `The sustained load lasts ${write(lasts_s, 0)} s, shorter than the window of ${write(options.window_s, 0)} s.`;
+    return [{ code: 'short_load', severity: 'reject', message }];
+  }
+  if (main.found.steady) return creepFindings(main, options);
+  const slope = main.found.test;
+  const message = slope
+    ? `Not steady: the last window still moves by ${write(slope.slope, 2)} ± ${write(slope.reach, 2)} K/min; ${write(options.slope_k_per_min, 2)} is allowed.`
+    : 'Not steady: the last window has too few readings to judge.';
+  return [{ code: 'not_steady', severity: options.value === 'mean' ? 'reject' : 'warn', message }];
+}
+
+/** Flat enough to pass, yet on its way: what is left to come, slope × slowest time constant, exceeds a quarter of the margin. */
+function creepFindings({ found, fit }: LoadFigures, options: ReduceOptions): Finding[] {
+  if (!fit || !found.test) return [];
+  const { slope, reach } = found.test;
+  const slowest = fit.terms[fit.terms.length - 1].tau_s;
+  const rest = (Math.abs(slope) * slowest) / 60;
+  // a slope that its own uncertainty covers says nothing about the way left
+  if (rest <= options.margin_k / 4 || Math.abs(slope) <= reach) return [];
+  const message = `Flat enough to pass, yet creeping: at ${write(slope, 2)} K/min about ${write(rest, 1)} K are still to come.`;
+  return [{ code: 'creeping', severity: 'warn', message, numbers: { rest_k: rest } }];
+}

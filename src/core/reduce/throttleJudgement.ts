@@ -1,0 +1,65 @@
+import { write } from '../compare/number';
+import type { Finding } from '../compare/types';
+import type { StageSpan } from '../trace/stages';
+import { findThrottling } from '../trace/throttle';
+import { type Span, type Trace, usable } from '../trace/types';
+import type { ReduceOptions, Reduction } from './types';
+import { windowMean } from './windowMeans';
+
+/** Share of throttled samples above which a run is censored. */
+const CENSOR_SHARE = 0.005;
+/** Distance from the limit within which an unthrottled run is noted, K. */
+const NEAR_K = 3;
+
+export interface ThrottleJudgement {
+  /** of the span the value rests on; null where nothing can tell */
+  share: number | null;
+  /** throttled where the value is taken: the rise is a lower bound */
+  censored: boolean;
+  events: Reduction['events'];
+  findings: Finding[];
+}
+
+/** Judges a run by its throttled samples: censored, throttled elsewhere, near the limit, or none of it. */
+export function judgeThrottling(
+  trace: Trace,
+  stages: StageSpan[],
+  load: Span,
+  sustained: Span,
+  window: Span | null,
+  options: ReduceOptions,
+): ThrottleJudgement {
+  const levels = stages.filter((s) => s.stage === 'boost' || s.stage === 'sustained');
+  const throttling = findThrottling(trace, load, levels, options.limit_c);
+  const span = restsOn(options, load, sustained, window);
+  const share = span && throttling.share(span);
+  const whole = throttling.share(sustained);
+  const censored = share !== null && share > CENSOR_SHARE;
+  const at = throttling.first(load);
+  const events = at === null ? [] : [{ event: 'throttle', at_s: at }];
+  return { share, censored, events, findings: throttleFindings(trace, load, share, whole, options.limit_c) };
+}
+
+/** The span a value rests on: window, whole sustained stage, or the load up to the instant. */
+function restsOn(options: ReduceOptions, load: Span, sustained: Span, window: Span | null): Span | null {
+  if (options.value === 'mean') return window;
+  if (options.value === 'fixed' && options.at_s !== null) return { start_s: load.start_s, end_s: load.start_s + options.at_s };
+  return sustained;
+}
+
+function throttleFindings(trace: Trace, load: Span, share: number | null, whole: number | null, limit: number | null): Finding[] {
+  if (share !== null && share > CENSOR_SHARE) {
+    const percent = write(100 * share, share < 0.1 ? 1 : 0);
+    const message = `Throttled for ${percent} % of the span the value rests on: the rise is at or above the figure shown, and takes no part in means.`;
+    return [{ code: 'throttled', severity: 'reject', message, numbers: { share } }];
+  }
+  if (whole !== null && whole > CENSOR_SHARE) {
+    const message = `Throttled for ${write(100 * whole, 1)} % of the sustained load, but not where the value is taken.`;
+    return [{ code: 'throttled_early', severity: 'warn', message, numbers: { share: whole } }];
+  }
+  if (limit === null || (whole ?? 0) > 0) return [];
+  const peak = Math.max(...usable(trace, 'sensor').flatMap((s) => windowMean(s.t, s.clean, load)?.max ?? []));
+  if (!(peak > limit - NEAR_K)) return [];
+  const message = `The hottest reading of ${write(peak, 1)} °C comes within ${NEAR_K} K of the limit of ${write(limit, 0)} °C.`;
+  return [{ code: 'near_limit', severity: 'note', message, numbers: { peak_c: peak } }];
+}
