@@ -27,7 +27,6 @@ export default defineConfig({
         'reflect-metadata',
         'radix-ui',
         /^@radix-ui\//,
-        'sonner',
         'comlink',
       ],
     },

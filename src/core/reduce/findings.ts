@@ -97,6 +97,12 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
   return findings;
 }
 
+/** The sensor the run should be judged by cannot be relied on. */
+export function primaryFinding(sensor: string | null): Finding {
+  const message = `${sensor ?? 'The primary sensor'} should judge the run but is out of use; the mean of the other sensors stands in for it, which is not like with like.`;
+  return { code: 'primary_sensor', severity: 'warn', message };
+}
+
 /** Whether there is a room to subtract, and where it comes from. */
 export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
   if (usable(trace, 'ambient').length > 0) return [];

@@ -48,12 +48,9 @@ export function aggregateSeries(
 ): { series: Float64Array; resolution: number | null } {
   const of = (s: RiseSeries['sensors'][number]) => s.rise ?? s.temperature;
   const coarsest = rises.sensors.reduce<number | null>((r, s) => (s.channel.resolution === null ? r : Math.max(r ?? 0, s.channel.resolution)), null);
-  if (aggregate === 'mean') return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };
-  if (aggregate === 'named') {
-    const named = rises.sensors.find((s) => s.channel.name === name);
-    if (named) return { series: of(named), resolution: named.channel.resolution };
-    return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };
-  }
+  const named = aggregate === 'named' ? rises.sensors.find((s) => s.channel.name === name) : undefined;
+  if (named) return { series: of(named), resolution: named.channel.resolution };
+  if (aggregate !== 'hottest') return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };
   const end: Span = { start_s: sustained.end_s - windowS, end_s: sustained.end_s };
   const level = (s: RiseSeries['sensors'][number]) => windowMean(rises.t, of(s), end)?.mean ?? Number.NEGATIVE_INFINITY;
   const hottest = rises.sensors.reduce((best, s) => (level(s) > level(best) ? s : best));

@@ -107,6 +107,13 @@ describe('findings, each with a near miss', () => {
     expect(codes(bad)).toContain('stuck_sensor');
     expect(bad.sensors.map((s) => s.name)).toEqual(['Die 2', 'Die 3']);
   });
+  it('a primary sensor that is out of use is told, and the others stand in', () => {
+    const dead = (l: string[], i: number) => (i > 0 ? [l[0], '-127.0', ...l.slice(2)] : l);
+    const run = reduceRun({}, { sensor: 'Die 1' }, dead);
+    expect(codes(run)).toContain('primary_sensor');
+    expect(run.aggregate).toBe('mean');
+    expect(codes(reduceRun({}, { sensor: 'Die 1' }))).not.toContain('primary_sensor');
+  });
   it('gaps beyond three samples, in one channel or in all', () => {
     expect(codes(reduceRun({}, {}, (l, i) => (i > 400 && i < 407 ? [l[0], 'N/A', ...l.slice(2)] : l)))).toContain('gaps');
     expect(codes(reduceRun({}, {}, (l, i) => (i > 400 && i < 403 ? [l[0], 'N/A', ...l.slice(2)] : l)))).not.toContain('gaps');

@@ -6,7 +6,7 @@ import { findStages, type StageSpan } from '../trace/stages';
 import { throttleCauses } from '../trace/throttle';
 import { type Span, type Trace, usable } from '../trace/types';
 import { ambientFigures } from './ambient';
-import { heldFindings, roomFindings, traceFindings, unitFindings } from './findings';
+import { heldFindings, primaryFinding, roomFindings, traceFindings, unitFindings } from './findings';
 import { chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
 import { startFindings, startState } from './startState';
 import { steadinessFindings } from './steadiness';
@@ -33,7 +33,9 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
   const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };
   const rises = riseSeries(trace, options.room_c);
   const hasAmbient = rises?.ambient != null;
-  const aggregate = options.aggregate ?? (options.sensor ? 'named' : 'mean');
+  const wanted = options.aggregate ?? (options.sensor ? 'named' : 'mean');
+  const hasPrimary = rises?.sensors.some((s) => s.channel.name === options.sensor) ?? false;
+  const aggregate = wanted === 'named' && !hasPrimary ? 'mean' : wanted;
 
   const stages = stagesOf(trace, options);
   const load = loadSpan(stages);
@@ -53,6 +55,7 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
   const findings = [
     ...traceFindings(trace),
     ...roomFindings(trace, options),
+    ...(wanted === aggregate ? [] : [primaryFinding(options.sensor)]),
     ...throttle.findings,
     ...(main ? steadinessFindings(main, lasts, options) : []),
     ...heldFindings(options, { power, fan, clock }),
