@@ -143,6 +143,10 @@ describe('roles', () => {
       Room: 'ignore',
       'Probe A': 'ambient',
     });
+    expect(roles('Die (°C),Board (°C)', '60,40', { roles: { Board: 'sensor' } })).toEqual({ Die: 'ignore', Board: 'sensor' });
+  });
+  it('make the primary sensor one beside the guessed ones', () => {
+    expect(roles('Die (°C),Board (°C)', '60,40', { sensor: 'Board' })).toEqual({ Die: 'sensor', Board: 'sensor' });
   });
 });
 

@@ -38,7 +38,10 @@ export type TimeFormat =
 export interface LogOptions {
   delimiter?: Delimiter;
   decimal?: Decimal;
+  /** a role given here displaces guesses of the same role */
   roles?: Record<string, Role>;
+  /** a column that is a sensor whatever its name suggests, beside those that are guessed */
+  sensor?: string;
   units?: Record<string, Unit>;
   day_first?: boolean;
 }

@@ -25,9 +25,7 @@ export interface ReducedRun {
  */
 export function reduceLogs(files: LogFile[], reading: LogOptions = {}, options: Partial<ReduceOptions> = {}, offsets: Record<string, number> = {}): ReducedRun {
   if (files.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
-  // a column named as the primary sensor is one, whatever its name suggests
-  const primary = options.sensor && !reading.roles?.[options.sensor] ? { [options.sensor]: 'sensor' as const } : {};
-  const logs = files.map((f) => readLog(f.name, f.bytes, { ...reading, roles: { ...reading.roles, ...primary } }));
+  const logs = files.map((f) => readLog(f.name, f.bytes, { ...reading, sensor: options.sensor ?? undefined }));
   checkNames(logs, reading, options, offsets);
   if (!logs.some((log) => log.columns.some((c) => c.role === 'sensor'))) {
     const columns = logs[0].columns
