@@ -13,6 +13,10 @@ export class ReadingChoices {
   roles?: Record<string, Role>;
 
   @IsOptional()
+  @IsBoolean()
+  keep_guesses?: boolean;
+
+  @IsOptional()
   @ValuesIn(Object.keys(UNITS))
   units?: Record<string, Unit>;
 

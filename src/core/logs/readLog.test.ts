@@ -145,6 +145,9 @@ describe('roles', () => {
     });
     expect(roles('Die (°C),Board (°C)', '60,40', { roles: { Board: 'sensor' } })).toEqual({ Die: 'ignore', Board: 'sensor' });
   });
+  it('leave guesses beside them where all are in sight', () => {
+    expect(roles('Die (°C),Board (°C)', '60,40', { roles: { Board: 'sensor' }, keep_guesses: true })).toEqual({ Die: 'sensor', Board: 'sensor' });
+  });
   it('make the primary sensor one beside the guessed ones', () => {
     expect(roles('Die (°C),Board (°C)', '60,40', { sensor: 'Board' })).toEqual({ Die: 'sensor', Board: 'sensor' });
   });

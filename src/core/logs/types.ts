@@ -40,6 +40,8 @@ export interface LogOptions {
   decimal?: Decimal;
   /** a role given here displaces guesses of the same role */
   roles?: Record<string, Role>;
+  /** guesses stay beside given roles, as where a person sees them all and corrects one */
+  keep_guesses?: boolean;
   /** a column that is a sensor whatever its name suggests, beside those that are guessed */
   sensor?: string;
   units?: Record<string, Unit>;

@@ -30,11 +30,7 @@ const TIMES: Record<string, string> = {
 
 /** What was understood of the files, column by column, each guess open to correction. */
 export function ReadingPanel({ preview, reading, onReading, choices, onChoices }: ReadingPanelProps) {
-  // with the first correction all roles shown become decisions, so that nothing else moves by itself
-  const setRole = (name: string, role: Role) => {
-    const shown = preview?.logs.flatMap((l) => l.columns.map((c): [string, Role] => [c.name, c.role])) ?? [];
-    onReading({ ...reading, roles: { ...Object.fromEntries(shown), [name]: role } });
-  };
+  const setRole = (name: string, role: Role) => onReading({ ...reading, keep_guesses: true, roles: { ...reading.roles, [name]: role } });
   const setUnit = (name: string, unit: Unit) => onReading({ ...reading, units: { ...reading.units, [name]: unit } });
   const sensors = preview?.logs.flatMap((l) => l.columns.filter((c) => c.role === 'sensor').map((c) => c.name)) ?? [];
   return (
