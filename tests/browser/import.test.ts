@@ -75,17 +75,19 @@ describe('an empty installation', () => {
     await page.keyboard.press('Escape');
   });
 
-  it('lets roles be corrected until the value is right', async () => {
+  it('lets a role be corrected until the value is right', async () => {
     await dropFiles(page, [log('many_columns.csv')]);
     await settled();
+    // of 120 columns two are read as dies; the case is judged by the hot spot alone
+    expect(await previewValue()).toBeLessThan(44);
+    await page.getByLabel('Role of Die edge').selectOption('ignore');
+    await expectCase('many_columns');
+    expect(await page.getByLabel('Role of Card power').inputValue()).toBe('power');
     await page.getByRole('button', { name: /columns that are ignored/ }).click();
-    await page.getByLabel('Role of Card power').selectOption('power');
-    await page.getByLabel('Role of Cooler power').selectOption('ignore');
-    await page.getByLabel('Role of Load cell').selectOption('ignore');
+    await page.getByLabel('Role of Die edge').selectOption('sensor');
+    await expect.poll(previewValue).toBeLessThan(44);
     await page.getByLabel('The run is judged by').selectOption('Die hot spot');
     await expectCase('many_columns');
-    await settled();
-    expect(await page.getByRole('region', { name: 'Value' }).innerText()).toContain('139');
     await page.keyboard.press('Escape');
   });
 
