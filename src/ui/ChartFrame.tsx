@@ -5,11 +5,13 @@ interface ChartFrameProps {
   /** what the chart shows, for those who do not see it and for file names */
   title: string;
   table: ChartTable;
+  /** what the signs of the drawing stand for */
+  note?: string;
   children: ReactNode;
 }
 
 /** A chart with its table one click away, and its drawing and figures to take along. */
-export function ChartFrame({ title, table, children }: ChartFrameProps) {
+export function ChartFrame({ title, table, note, children }: ChartFrameProps) {
   const frame = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(false);
   const name = title
@@ -25,7 +27,8 @@ export function ChartFrame({ title, table, children }: ChartFrameProps) {
   return (
     <figure aria-label={title}>
       <div ref={frame}>{children}</div>
-      <figcaption className="flex justify-end gap-1 text-note text-soft print:hidden">
+      <figcaption className="flex flex-wrap items-center justify-end gap-x-1 text-note text-soft">
+        {note && <span className="mr-auto max-w-[62rem] pr-6">{note}</span>}
         <button type="button" className={button} aria-expanded={open} onClick={() => setOpen(!open)}>
           Table
         </button>

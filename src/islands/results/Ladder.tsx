@@ -21,6 +21,8 @@ interface LadderProps {
   reference: string | null;
   margin: number;
   range: KelvinRange;
+  /** of the intervals of the means */
+  confidence: number;
 }
 
 const RUNG = 54;
@@ -28,7 +30,7 @@ const HEAD = 30;
 const FOOT = 48;
 
 /** The study as a picture: specimens coolest first, every mount a dot, mean and interval, the margin around the reference. */
-export function Ladder({ title, specimens, reference, margin, range }: LadderProps) {
+export function Ladder({ title, specimens, reference, margin, range, confidence }: LadderProps) {
   const width = useWidth();
   const narrow = width < 700;
   const rungs = [...specimens].sort((a, b) => a.mean - b.mean);
@@ -36,12 +38,15 @@ export function Ladder({ title, specimens, reference, margin, range }: LadderPro
   const { low, high, ticks } = range;
   const means = rungs.map((s) => s.mean);
   const colour = (v: number) => rampColour(v, Math.min(...means), Math.max(...means));
+  const percent = `${Number((100 * confidence).toFixed(1))} %`;
+  const throttled = rungs.some((s) => s.mounts.some((m) => m.value === null && m.at_or_above !== null));
+  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${throttled ? ' Arrow: a throttled mount, at or above.' : ''}`;
   const table = {
     columns: [
       'Specimen',
       'Mean / K',
-      'Low 95 % / K',
-      'High 95 % / K',
+      `Low ${percent} / K`,
+      `High ${percent} / K`,
       'Letters',
       ...Array.from({ length: Math.max(...rungs.map((s) => s.mounts.length)) }, (_, i) => `Mount ${i + 1} / K`),
     ],
@@ -56,7 +61,7 @@ export function Ladder({ title, specimens, reference, margin, range }: LadderPro
   };
 
   return (
-    <ChartFrame title={`Ladder: ${title}`} table={table}>
+    <ChartFrame title={`Ladder: ${title}`} table={table} note={note}>
       <ResponsiveContainer width="100%" height={HEAD + RUNG * rungs.length + FOOT}>
         <ScatterChart margin={{ top: HEAD, right: 0, bottom: 18, left: 0 }} accessibilityLayer title={`Rise over ambient by specimen: ${title}`}>
           <CartesianGrid horizontal={false} stroke="var(--rule)" />
@@ -95,7 +100,7 @@ export function Ladder({ title, specimens, reference, margin, range }: LadderPro
             width={narrow ? 66 : 244}
             axisLine={false}
             tickLine={false}
-            tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} />}
+            tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} percent={percent} />}
           />
           {referenceMean !== null && (
             <ReferenceArea
@@ -120,7 +125,7 @@ export function Ladder({ title, specimens, reference, margin, range }: LadderPro
             <Scatter
               key={s.name}
               yAxisId="names"
-              data={[{ x: s.mean, y: i - 0.14, half: s.ci ? (s.ci[1] - s.ci[0]) / 2 : 0, label: meanLabel(s) }]}
+              data={[{ x: s.mean, y: i - 0.14, half: s.ci ? (s.ci[1] - s.ci[0]) / 2 : 0, label: meanLabel(s, percent) }]}
               shape={(p: { cx?: number; cy?: number }) => <MarkShape position={s.position} x={p.cx} y={p.cy} size={7.5} />}
               isAnimationActive={false}
             >
@@ -167,8 +172,8 @@ function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
   return <circle cx={cx} cy={cy} r={3.6} fill="var(--ink)" fillOpacity={0.5} />;
 }
 
-function meanLabel(s: LadderSpecimen): string {
-  return `${s.name}: ${write(s.mean, 2)} K${s.ci ? ` (95 % ${write(s.ci[0], 2)} to ${write(s.ci[1], 2)})` : ', no interval'}`;
+function meanLabel(s: LadderSpecimen, percent: string): string {
+  return `${s.name}: ${write(s.mean, 2)} K${s.ci ? ` (${percent} ${write(s.ci[0], 2)} to ${write(s.ci[1], 2)})` : ', no interval'}`;
 }
 
 function Hint({ label }: { label?: string }) {
@@ -218,13 +223,31 @@ function wrapName(name: string, most: number): string[] {
   return [name.slice(0, cut).trim(), rest.length > most ? `${rest.slice(0, most - 1)}…` : rest];
 }
 
-function FigureTick({ x, y, payload, rungs, narrow }: TickProps & { narrow: boolean }) {
+function FigureTick({ x, y, payload, rungs, narrow, percent }: TickProps & { narrow: boolean; percent: string }) {
   const s = rungs[payload?.value ?? -1];
   if (!s) return null;
   const left = Number(x) + 6;
   const middle = Number(y) + 7;
+  const head = payload?.value === 0 ? Number(y) - RUNG / 2 - 8 : null;
   return (
     <g fill="var(--ink)" fontFamily="var(--font-figure)">
+      {head !== null && (
+        <g fill="var(--soft)" fontSize={13} fontFamily="var(--font-sans)">
+          <text x={left} y={head}>
+            mean
+          </text>
+          {!narrow && (
+            <>
+              <text x={left + 84} y={head}>
+                {percent}
+              </text>
+              <text x={left + 190} y={head}>
+                letter
+              </text>
+            </>
+          )}
+        </g>
+      )}
       <text x={left} y={middle} fontSize={narrow ? 18 : 24} fontWeight={650} fontFamily="var(--font-sans)" style={{ fontVariantNumeric: 'tabular-nums' }}>
         {write(s.mean, 1)}
         <tspan fontSize={15} fontWeight={400}>

@@ -27,7 +27,7 @@ const columns = column.columns([
   column.accessor('difference', { header: 'a − b / K', cell: (c) => writeSigned(c.getValue(), 2) }),
   column.accessor((p) => p.ci[0], {
     id: 'low',
-    header: '95 % interval / K',
+    header: 'Interval / K',
     cell: ({ row }) => `${write(row.original.ci[0], 2)} to ${write(row.original.ci[1], 2)}`,
   }),
   column.accessor('p_adjusted', { header: 'p, all pairs', cell: (c) => (c.getValue() < 0.0001 ? '< 0.0001' : write(c.getValue(), 4)) }),
