@@ -86,13 +86,6 @@ export async function insertSpecimen(db: Client, studyId: number, name: string, 
   return rows[0].id;
 }
 
-export async function setReference(db: Client, studyId: number, specimenId: number): Promise<void> {
-  await db.query('update studies set reference_id = $2 where id = $1 and exists (select from specimens where id = $2 and study_id = $1)', [
-    studyId,
-    specimenId,
-  ]);
-}
-
 export async function listMounts(db: Client, studyId?: number): Promise<MountRow[]> {
   const { rows } = await db.query<MountRow>(
     `select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { MAX_LOG_BYTES } from '#core/logs/decode';
+import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/logs/decode';
 import type { LogFile } from '#core/reduce/reduceLogs';
 import type { ReduceOptions } from '#core/reduce/types';
 import { insertLogFile, linkRunFile } from '#db/logFiles';
@@ -13,8 +13,6 @@ import { runReduction } from './jobs/pool';
 import type { ReductionOutcome } from './jobs/reduction.job';
 import { Refusal } from './refusal';
 import { describeRun } from './runView';
-
-export const MAX_FILES = 6;
 
 export interface ImportedRun {
   run_id: number;
@@ -43,7 +41,7 @@ export async function importRun(plan: ImportPlan, files: LogFile[]): Promise<Imp
 
 /** Checks, reads and reduces the files of one run in a worker thread; an import that was stored before gives its run. */
 export async function prepareImport(plan: ImportPlan, files: LogFile[]): Promise<PreparedImport | ImportedRun> {
-  if (files.length === 0 || files.length > MAX_FILES) throw new Refusal(`A run has 1 to ${MAX_FILES} log files; ${files.length} were sent.`);
+  if (files.length === 0 || files.length > MAX_RUN_FILES) throw new Refusal(`A run has 1 to ${MAX_RUN_FILES} log files; ${files.length} were sent.`);
   for (const f of files) {
     if (f.bytes.length > MAX_LOG_BYTES)
       throw new Refusal(`${f.name} has ${Math.round(f.bytes.length / 1048576)} MB; up to ${MAX_LOG_BYTES / 1048576} MB are read.`, 413);

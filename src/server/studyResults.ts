@@ -30,13 +30,16 @@ export interface StudyResults {
   analysis: Analysis | null;
 }
 
-/** Everything the places of one study show: its specimens, mounts and the comparison as far as it goes. */
-export async function studyResults(id: number): Promise<StudyResults> {
+/**
+ * Everything the places of one study show: its specimens, mounts and the comparison as far as it goes.
+ * @param chances whether to draw the chances of being coolest, which no place shows yet
+ */
+export async function studyResults(id: number, chances = false): Promise<StudyResults> {
   const db = database();
   const study = await getStudy(db, id);
   if (!study) throw new Refusal(`There is no study ${id}.`, 404);
   const [specimens, values] = await Promise.all([listSpecimens(db, id), listRunValues(db, id)]);
-  return assemble(study, specimens, values);
+  return assemble(study, specimens, values, chances);
 }
 
 /** The same for every study, for the tables of the bench and the studies. */
@@ -49,12 +52,13 @@ export async function allResults(): Promise<StudyResults[]> {
         study,
         specimens.filter((s) => s.study_id === study.id),
         values.filter((v) => v.study_id === study.id),
+        false,
       ),
     ),
   );
 }
 
-async function assemble(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[]): Promise<StudyResults> {
+async function assemble(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], chances: boolean): Promise<StudyResults> {
   const rows = values.map(toRow);
   const usable = rows.filter((r) => r.valid && !r.excluded);
   const reference = specimens.find((s) => s.id === study.reference_id)?.name ?? null;
@@ -67,6 +71,7 @@ async function assemble(study: StudyRow, specimens: SpecimenRow[], values: RunVa
             margin: study.margin_k,
             confidence: study.confidence,
             scatter: study.scatter,
+            chances,
             default_mount_sd: assumedSd(specimens),
             ...(reference ? { reference } : {}),
           },

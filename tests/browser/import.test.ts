@@ -91,6 +91,19 @@ describe('an empty installation', () => {
     await page.keyboard.press('Escape');
   });
 
+  it('takes a room read by hand, with its uncertainty', async () => {
+    await dropFiles(page, [log('no_ambient.tsv')]);
+    await settled();
+    await page.getByLabel('Room temperature, read by hand / °C').fill('22');
+    await expect.poll(previewValue).toBeCloseTo(60.78 - 22, 1);
+    const error = async () => Number(/standard error\s*([\d.]+)/.exec(await page.getByRole('region', { name: 'Value' }).innerText())?.[1]);
+    expect(await error()).toBe(0.5);
+    await page.getByLabel('give or take / K').fill('0,2');
+    await expect.poll(error).toBe(0.2);
+    expect(await page.getByLabel('Room temperature, read by hand / °C').inputValue()).toBe('22');
+    await page.keyboard.press('Escape');
+  });
+
   it('takes the log of the room as a second file of the run', async () => {
     const lines = new TextDecoder().decode(log('plain.csv').bytes).split('\n');
     const cut = (keep: (i: number) => boolean) =>

@@ -2,6 +2,8 @@ import { LogError } from './types';
 
 /** Most bytes of one log read at once. */
 export const MAX_LOG_BYTES = 64 * 1024 * 1024;
+/** Most log files of one run. */
+export const MAX_RUN_FILES = 6;
 
 /**
  * Text of a log's bytes: UTF-8 with or without byte order mark, UTF-16 with one, else Windows-1252.

@@ -23,7 +23,7 @@ const DELIMITERS: Delimiter[] = ['\t', ';', ',', ' '];
 const MAX_COLUMNS = 2000;
 
 /** Splits a text into cells; quotes are honoured, runs of blanks count as one where blanks separate. */
-export function splitRows(text: string, delimiter: Delimiter): string[][] {
+function splitRows(text: string, delimiter: Delimiter): string[][] {
   const input = delimiter === ' ' ? text.replace(/^ +/gm, '').replace(/ {1,}/g, '\t') : text;
   const { data } = Papa.parse<string[]>(input, {
     delimiter: delimiter === ' ' ? '\t' : delimiter,

@@ -121,11 +121,11 @@ function findTimes(file: string, kept: string[][], named: Header[], dialect: Dia
   const cellsOf = (i: number) => kept.map((row) => row[i] ?? '');
   const dateOnly = probe.findIndex(isDateOnly);
   const clock = probe.findIndex(isTimeOfDay);
-  const named1 = named.findIndex((h, i) => TIME_NAME.test(h.name) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))));
+  const byName = named.findIndex((h, i) => TIME_NAME.test(h.name) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))));
   const timeLike = probe.findIndex(looksLikeTime);
   let columns: number[];
   if (dateOnly >= 0 && clock >= 0) columns = [dateOnly, clock];
-  else if (named1 >= 0) columns = [named1];
+  else if (byName >= 0) columns = [byName];
   else if (timeLike >= 0) columns = [timeLike];
   else columns = risingColumn(kept, dialect);
   if (columns.length === 0) {

@@ -1,8 +1,7 @@
-import { median, quantile, runningMedian } from '../stats/quantiles';
+import { quantile, runningMedian, scaledMad } from '../stats/quantiles';
 import type { Channel, Span } from './types';
 
 const HALF_WIDTH = 5;
-const SCALE = 1.4826;
 
 /**
  * Isolated spikes by the Hampel rule: a sample over 6 scaled MADs from the median of the 11 around it, and over the
@@ -17,8 +16,7 @@ export function flagSpikes(values: Float64Array, resolution: number | null): Uin
     const distance = Math.abs(values[i] - centre[i]);
     if (!(distance > least)) continue;
     const around = values.subarray(Math.max(0, i - HALF_WIDTH), i + HALF_WIDTH + 1);
-    const mad = SCALE * median(around.map((v) => Math.abs(v - centre[i])));
-    if (distance > 6 * mad) flags[i] = 1;
+    if (distance > 6 * scaledMad(around)) flags[i] = 1;
   }
   return flags;
 }

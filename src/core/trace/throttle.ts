@@ -20,7 +20,7 @@ export interface Throttling {
 }
 
 /** True where a sensor reads within 1 K of the limit around a time. */
-export function nearLimitAt(sensors: Channel[], limit: number | null, from: number, to: number): boolean {
+function nearLimitAt(sensors: Channel[], limit: number | null, from: number, to: number): boolean {
   if (limit === null) return false;
   return sensors.some((s) => {
     const [a, b] = rangeOf(s.t, { start_s: from, end_s: to });

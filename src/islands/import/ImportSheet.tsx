@@ -22,7 +22,14 @@ interface ImportSheetProps {
 /** The sheet that shows what was understood of a log, its value, and asks where the run belongs. */
 export default function ImportSheet({ files, importId, context, notice, onAddFile, onClose }: ImportSheetProps) {
   const [reading, setReading] = useState<LogOptions>({});
-  const [choices, setChoices] = useState<RunChoices>({ sensor: null, room_c: null, limit_c: null, study_id: context.study_id ?? null, first: null });
+  const [choices, setChoices] = useState<RunChoices>({
+    sensor: null,
+    room_c: null,
+    room_u_k: 0.5,
+    limit_c: null,
+    study_id: context.study_id ?? null,
+    first: null,
+  });
   const places = usePlaces();
   const study = places.data?.studies.find((s) => s.id === choices.study_id);
   const request = useMemo(() => {
@@ -31,6 +38,7 @@ export default function ImportSheet({ files, importId, context, notice, onAddFil
       margin_k: study?.margin_k ?? 1,
       sensor: choices.sensor ?? study?.reduction.sensor ?? null,
       room_c: choices.room_c,
+      room_u_k: choices.room_u_k,
       limit_c: choices.limit_c,
       first: choices.first,
     };

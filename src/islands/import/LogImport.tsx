@@ -1,14 +1,12 @@
 import { FilePlus2 } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { MAX_LOG_BYTES } from '#core/logs/decode';
+import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/logs/decode';
 import type { LogFile } from '#core/reduce/reduceLogs';
 import type { ImportContext } from './types.ts';
 
 // the sheet with its charts and forms is fetched when a log is there, so that every page stays light
 const ImportSheet = lazy(() => import('./ImportSheet.tsx'));
-
-const MAX_FILES = 6;
 
 /** The import of a log: a button, a drop target over the whole page, and the sheet that shows what was understood. */
 export function LogImport({ context }: { context: ImportContext }) {
@@ -28,8 +26,8 @@ export function LogImport({ context }: { context: ImportContext }) {
     setNotice(null);
     setFiles((known) => {
       const together = [...known.filter((k) => !read.some((r) => r.name === k.name)), ...read];
-      if (together.length > MAX_FILES) setNotice(`A run has up to ${MAX_FILES} log files; the first ${MAX_FILES} are taken.`);
-      return together.slice(0, MAX_FILES);
+      if (together.length > MAX_RUN_FILES) setNotice(`A run has up to ${MAX_RUN_FILES} log files; the first ${MAX_RUN_FILES} are taken.`);
+      return together.slice(0, MAX_RUN_FILES);
     });
     setImportId((id) => id || crypto.randomUUID());
   }, []);

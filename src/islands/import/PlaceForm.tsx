@@ -63,7 +63,14 @@ export function PlaceForm({ files, reading, choices, onChoices, importId, places
 
   const submit = handleSubmit(async (place) => {
     const body = new FormData();
-    const plan = { import_id: importId, reading, place, sensor: choices.sensor, room_c: choices.room_c };
+    const plan = {
+      import_id: importId,
+      reading,
+      place,
+      sensor: choices.sensor,
+      room_c: choices.room_c,
+      room_u_k: choices.room_c === null ? null : choices.room_u_k,
+    };
     body.set('plan', JSON.stringify(plan));
     for (const f of files) body.append('files', new File([new Uint8Array(f.bytes)], f.name));
     control.current = new AbortController();

@@ -101,17 +101,28 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
           </select>
         </label>
       )}
-      {preview?.reduction && preview.reduction.ambient_c === null && (
-        <label className="flex flex-wrap items-center gap-2">
-          <span className="font-semibold">Room temperature, read by hand / °C</span>
-          <input
-            className="field figure w-24"
-            inputMode="decimal"
-            defaultValue={choices.room_c ?? ''}
-            onChange={(e) => onChoices((c) => ({ ...c, room_c: parseRoom(e.target.value) }))}
-          />
+      {preview?.reduction && !preview.reduction.channels.some((c) => c.role === 'ambient' && !c.dead) && (
+        <p className="flex flex-wrap items-center gap-2">
+          <label className="flex items-center gap-2">
+            <span className="font-semibold">Room temperature, read by hand / °C</span>
+            <input
+              className="field figure w-24"
+              inputMode="decimal"
+              defaultValue={choices.room_c ?? ''}
+              onChange={(e) => onChoices((c) => ({ ...c, room_c: parseRoom(e.target.value) }))}
+            />
+          </label>
+          <label className="flex items-center gap-2">
+            <span>give or take / K</span>
+            <input
+              className="field figure w-20"
+              inputMode="decimal"
+              defaultValue={choices.room_u_k ?? ''}
+              onChange={(e) => onChoices((c) => ({ ...c, room_u_k: parseRoom(e.target.value) }))}
+            />
+          </label>
           <span className="text-soft">or add the log of the room as another file</span>
-        </label>
+        </p>
       )}
       {preview?.reduction && preview.lines.length > 0 && (
         <section aria-label="Trace">

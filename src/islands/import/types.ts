@@ -11,6 +11,8 @@ export interface ImportContext {
 export interface RunChoices {
   sensor: string | null;
   room_c: number | null;
+  /** standard uncertainty of the typed room, K */
+  room_u_k: number | null;
   limit_c: number | null;
   study_id: number | null;
   /** start state of the chosen mount's first run */

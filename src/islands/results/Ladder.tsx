@@ -60,6 +60,17 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
     ]),
   };
 
+  const rungAxis = {
+    type: 'number',
+    dataKey: 'y',
+    domain: [-0.5, rungs.length - 0.5],
+    ticks: rungs.map((_, i) => i),
+    interval: 0,
+    reversed: true,
+    axisLine: false,
+    tickLine: false,
+  } as const;
+
   return (
     <ChartFrame title={`Ladder: ${title}`} table={table} note={note}>
       <ResponsiveContainer width="100%" height={HEAD + RUNG * rungs.length + FOOT}>
@@ -76,30 +87,16 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
             label={{ value: 'Rise over ambient / K', position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 }}
           />
           <YAxis
+            {...rungAxis}
             yAxisId="names"
-            type="number"
-            dataKey="y"
-            domain={[-0.5, rungs.length - 0.5]}
-            reversed
-            ticks={rungs.map((_, i) => i)}
-            interval={0}
             width={narrow ? 108 : 170}
-            axisLine={false}
-            tickLine={false}
             tick={(p) => <NameTick {...p} rungs={rungs} reference={reference} narrow={narrow} />}
           />
           <YAxis
+            {...rungAxis}
             yAxisId="figures"
             orientation="right"
-            type="number"
-            dataKey="y"
-            domain={[-0.5, rungs.length - 0.5]}
-            reversed
-            ticks={rungs.map((_, i) => i)}
-            interval={0}
             width={narrow ? 66 : 244}
-            axisLine={false}
-            tickLine={false}
             tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} percent={percent} />}
           />
           {referenceMean !== null && (

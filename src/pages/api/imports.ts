@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro';
-import { MAX_LOG_BYTES } from '#core/logs/decode';
+import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/logs/decode';
 import { ImportPlan } from '#domain/importPlan';
 import { check } from '#domain/validation';
 import { answer, json } from '#server/http';
-import { importRun, MAX_FILES } from '#server/importRun';
+import { importRun } from '#server/importRun';
 import { Refusal } from '#server/refusal';
 
 /** Imports the log files of one run; multipart with the files and the plan as JSON. */
@@ -11,8 +11,8 @@ export const POST: APIRoute = ({ request }) =>
   answer(async () => {
     const length = Number(request.headers.get('content-length') ?? Number.NaN);
     if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.', 400);
-    if (length > MAX_FILES * MAX_LOG_BYTES)
-      throw new Refusal(`The files are larger than the ${(MAX_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
+    if (length > MAX_RUN_FILES * MAX_LOG_BYTES)
+      throw new Refusal(`The files are larger than the ${(MAX_RUN_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
     const form = await request.formData().catch(() => {
       throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
     });
