@@ -3,6 +3,10 @@
  * each task against a plain piece of work on the same data.
  */
 import { analyse } from '#core/compare/analyse';
+import { mountsCurve, mountsForMargin } from '#core/plan/mountsCurve';
+import { drawOrder } from '#core/plan/order';
+import { rehearse } from '#core/plan/rehearse';
+import type { PlannedComparison } from '#core/plan/types';
 import { reduceLogs } from '#core/reduce/reduceLogs';
 import { seededRandom } from '#core/stats/random';
 import { NORTH_BENCH } from '#demo/studyOne';
@@ -85,3 +89,35 @@ report(
   copying,
   'under 250 ms',
 );
+
+const comparison: PlannedComparison = {
+  ...{ specimens: 8, runs: 3, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, power: 0.8 },
+  ...{ family: 'all', scatter: 'auto' },
+};
+const eightByFive = analyse(rows.filter((r) => Number(r.specimen.slice(1)) < 8 && Number(r.mount) < 5));
+const comparingOne = time(() => JSON.parse(JSON.stringify(eightByFive)));
+let keystroke = 0;
+const curve = time(() => {
+  const plan = { ...comparison, margin: 1 + 0.01 * keystroke++ };
+  mountsCurve(plan);
+  mountsForMargin(plan);
+});
+report('Curve of 2 to 12 mounts with the mounts needed', curve, 'writing and reading one analysis of 8 × 5 as JSON', comparingOne, 'under 100 ms');
+
+const began = performance.now();
+const specimens = Array.from({ length: 8 }, (_, i) => ({ specimen: `S${i + 1}`, rise_k: 40 + 0.5 * i, mounts: 5 }));
+rehearse({ ...comparison, specimens, day_sd: 0, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 }, 2000, 1);
+report(
+  'Rehearse 2,000 plans of 8 × 5 × 3',
+  performance.now() - began,
+  'writing and reading one analysis of 8 × 5 as JSON',
+  comparingOne,
+  'under 10 s on one core',
+);
+
+const order = {
+  specimens: Array.from({ length: 12 }, (_, i) => ({ specimen: `S${i + 1}`, mounts: 6, wait_min: i === 5 ? 120 : 0, last: i > 9 })),
+  ...{ reference: 'S1', runs: 1, mount_min: 25, run_min: 40, day_min: 600, rigs: ['North', 'South'], day_starts_min: [], days: 10 },
+};
+const ordering = time(() => drawOrder(order, 1));
+report('Order of 12 specimens × 6 mounts on 2 rigs', ordering, 'writing and reading one analysis of 8 × 5 as JSON', comparingOne, 'under 2 s');

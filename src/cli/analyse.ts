@@ -31,13 +31,13 @@ export function addAnalyse(program: Command): void {
     .option('--outcome <outcome>', 'rise or r_k_per_w', oneOf(['rise', 'r_k_per_w'] as const), 'rise')
     .option('--default-mount-sd <K>', 'scatter between mounts assumed for specimens with one mount', number(1e-9, 100))
     .action((path: string, flags: AnalyseFlags) => {
-      if (flags.family === 'reference') notBuilt('--family reference');
       if (flags.block) notBuilt(`--block ${flags.block}`);
       const table = readRunTable(path, decodeLog(path, readBytes(path)).text, flags.outcome);
       const result = analyse(table.rows, {
         margin: flags.margin ?? table.default_margin,
         confidence: flags.confidence,
         scatter: flags.scatter,
+        family: flags.family,
         outcome: flags.outcome,
         ...(flags.reference === undefined ? {} : { reference: flags.reference }),
         ...(flags.defaultMountSd === undefined ? {} : { default_mount_sd: flags.defaultMountSd }),

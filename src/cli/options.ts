@@ -49,3 +49,13 @@ export function readBytes(path: string): Uint8Array {
 export function notBuilt(option: string): never {
   throw new UsageError(`${option} is not built yet.`);
 }
+
+/** Parses a whole number inside a range. */
+export function whole(low: number, high: number): (text: string) => number {
+  const read = number(low, high);
+  return (text) => {
+    const value = read(text);
+    if (!Number.isInteger(value)) throw new InvalidArgumentError(`${text} is not a whole number.`);
+    return value;
+  };
+}

@@ -56,7 +56,6 @@ describe('./warm-gauge reduce', () => {
     [['reduce', 'throttled.csv'], '(--day-first or --month-first)'],
     [['reduce', 'plain.csv', '--value', 'fixed'], '--value fixed needs --at S'],
     [['reduce', 'plain.csv', '--offset', 'other.csv=3'], 'not among the logs'],
-    [['plan', '--specimens', '8'], 'plan is not built yet.'],
   ])('refuses %j in one line', (args, message) => {
     const { status, stderr, lines, stdout } = call(...args);
     expect(status).toBe(2);
@@ -85,6 +84,15 @@ describe('./warm-gauge analyse', () => {
     expect(result.pairs[0]).toMatchObject({ verdict: 'cooler', firm: true, more_mounts: 0 });
     expect(result.sentences).toEqual(['S1 runs 1.1 K cooler than S2 (95 % 0.4 to 1.8, 5 mounts each); firm.']);
   });
+  it('compares with the reference alone: Dunnett and Welch–Holm', () => {
+    const three = table('three.csv', 'specimen,mount,value\nA,1,40\nA,2,41\nA,3,40.4\nB,1,44\nB,2,45\nB,3,44.1\nC,1,40.2\nC,2,40.9\nC,3,41.1\n');
+    const result = JSON.parse(call('analyse', three, '--json', '--family', 'reference', '--reference', 'B').stdout);
+    expect(result.pairs.map((p: { a: string; b: string; verdict: string }) => [p.a, p.b, p.verdict])).toEqual([
+      ['A', 'B', 'cooler'],
+      ['C', 'B', 'cooler'],
+    ]);
+    expect(result.pairs[0].pooled.p_adjusted).not.toBe(result.pairs[0].separate.p_adjusted);
+  });
   it('leaves out invalid and excluded rows and lists them', () => {
     const runs = table(
       'left.csv',
@@ -106,7 +114,6 @@ describe('./warm-gauge analyse', () => {
     expect(result.margin).toBeCloseTo(1 / 140, 4);
   });
   it.each([
-    [['analyse', csv, '--family', 'reference'], '--family reference is not built yet.'],
     [['analyse', csv, '--block', 'day'], '--block day is not built yet.'],
     [['analyse', csv, '--reference', 'S9'], 'The reference S9 is not among the specimens (S1, S2).'],
     [['analyse', table('bad.csv', 'specimen,mount,value\nA,1,forty\n')], 'row 2, column "value": "forty" is not a number'],
@@ -114,6 +121,52 @@ describe('./warm-gauge analyse', () => {
     [['analyse', table('none.csv', 'specimen,mount,value,valid\nA,1,40,false\n')], 'No valid run is left to compare'],
   ])('refuses %j in one line', (args, message) => {
     const { status, stderr, lines } = call(...args);
+    expect(status).toBe(2);
+    expect(lines).toBe(1);
+    expect(stderr).toContain(message);
+  });
+});
+
+describe('./warm-gauge plan', () => {
+  const plan = (...args: string[]) => JSON.parse(call('plan', '--json', ...args).stdout);
+  it('prints the contract: detectable difference, mounts needed, order, hours; the same for the same seed', () => {
+    const got = plan('--specimens', '4', '--mounts', '3', '--runs', '1', '--seed', '5');
+    expect(got).toMatchObject({ school: 'pooled', rehearsal: null, days: 3 });
+    expect(got.detectable_k).toBeGreaterThan(1);
+    expect(Number.isInteger(got.mounts_needed)).toBe(true);
+    expect(got.order[0]).toMatchObject({ day: 1, slot: 1, specimen: 'S1', mount: 1 });
+    expect(got.order).toHaveLength(15);
+    expect(got.hours).toBeCloseTo((15 * 65) / 60, 10);
+    expect(plan('--specimens', '4', '--mounts', '3', '--runs', '1', '--seed', '5')).toEqual(got);
+  });
+  it('keeps waits, late specimens and coupons', () => {
+    const got = plan('--specimens', '3', '--mounts', '3', '--runs', '1', '--last', 'S3', '--wait', 'S2=1', '--coupons', 'S3=2', '--rigs', '2');
+    expect(got.order.filter((m: { specimen: string }) => m.specimen === 'S3')).toHaveLength(2);
+    const waited = got.order.find((m: { specimen: string }) => m.specimen === 'S2');
+    expect(waited.end_min - waited.start_min).toBe(25 + 60 + 40);
+    expect(got.findings.map((f: { code: string }) => f.code)).toContain('stock_short');
+  });
+  it('rehearses: shares of verdicts, none wrong beyond the error where nothing differs', () => {
+    const { rehearsal } = plan('--specimens', '3', '--mounts', '4', '--scatter', 'pooled', '--rehearse', '400');
+    expect(rehearsal.correct + rehearsal.wrong + rehearsal.unresolved).toBeCloseTo(1, 10);
+    expect(rehearsal.wrong_any).toBeLessThan(0.09);
+    const apart = plan('--specimens', '3', '--mounts', '4', '--rehearse', '200', '--true', 'S2=5', '--true', 'S3=10').rehearsal;
+    expect(apart.correct).toBeGreaterThan(0.97);
+  });
+  it('says what does not fit into a day instead of an order', () => {
+    const got = plan('--day-hours', '2');
+    expect(got).toMatchObject({ order: [], hours: null });
+    expect(got.findings.find((f: { code: string }) => f.code === 'day_too_short').nearest).toBe('A day of 2.4 h, or 2 runs on each mount.');
+    expect(call('plan').stdout).toContain('bench hours on');
+  });
+  it.each([
+    [['--specimens', '1'], '1 is outside 2 to 60.'],
+    [['--mounts', '2.5'], '2.5 is not a whole number.'],
+    [['--last', 'S9'], '--last S9: there is no such specimen; they are S1 to S8.'],
+    [['--family', 'some'], '"some" is not one of all, reference.'],
+    [['--wait', 'S2'], '"S2" should be NAME=VALUE.'],
+  ])('refuses %j in one line', (args, message) => {
+    const { status, stderr, lines } = call('plan', ...args);
     expect(status).toBe(2);
     expect(lines).toBe(1);
     expect(stderr).toContain(message);

@@ -1,10 +1,11 @@
-import { studentizedRangeQuantile } from '../stats/distributions/studentizedRange';
 import { mean } from '../stats/moments';
 import { chanceCoolest } from './chanceCoolest';
 import { compactLetters } from './letters';
 import { studentizedMounts } from './oddMounts';
-import { fitOneWay, type OneWayFit, type SpecimenMean, specimenMeans } from './oneWay';
-import { gamesHowell, pairsOf, rangePair, tukeyKramer } from './rangeTests';
+import { fitOneWay, type OneWayFit, type SpecimenGroup, type SpecimenMean, specimenMeans } from './oneWay';
+import { judgePair, type Yardstick } from './pairTest';
+import { gamesHowell, pairsOf, rangeYardstick, tukeyKramer } from './rangeTests';
+import { dunnett, dunnettYardstick, welchHolm } from './referenceTests';
 import { brownForsythe, varianceComponents } from './scatter';
 import { verdictSentence } from './sentence';
 import { type Finding, type MountValue, OUTCOMES, type Outcome, type PairTest, type ScatterSchool, type Verdict } from './types';
@@ -28,6 +29,8 @@ export interface AnalysisOptions {
   margin: number;
   confidence: number;
   scatter: ScatterSchool | 'auto';
+  /** all pairs, or those with the reference only */
+  family: 'all' | 'reference';
   outcome: Outcome['key'];
   /** scatter between mounts taken for a specimen with one mount when the study itself cannot tell */
   default_mount_sd: number;
@@ -39,6 +42,7 @@ export const ANALYSIS_DEFAULTS: AnalysisOptions = {
   margin: 1,
   confidence: 0.95,
   scatter: 'auto',
+  family: 'all',
   outcome: 'rise',
   default_mount_sd: 0.5,
   chances: true,
@@ -131,10 +135,11 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
 
   const fewest = Math.min(...fit.groups.map((g) => g.n));
   const school: ScatterSchool = options.scatter === 'auto' ? (fewest < 4 ? 'pooled' : 'separate') : options.scatter;
-  const pairs = comparePairs(fit, school, options, outcome);
+  const pairs = comparePairs(fit, school, reference, options, outcome);
   const means = specimenMeans(fit, fit.sd === null ? 'separate' : school, options.confidence);
   const chances = options.chances ? chanceCoolest(means, school === 'pooled') : means.map(() => null);
-  const letters = lettersOf(fit, pairs, options.confidence);
+  // letters speak of all pairs, so a family of fewer has none
+  const letters = options.family === 'all' ? lettersOf(fit, pairs, options.confidence) : new Map<string, string>();
   const runScatter = varianceComponents(used);
   const odd = oddMounts(fit, findings, outcome);
   oneMountFindings(fit, findings);
@@ -194,19 +199,36 @@ function takeUsable(rows: AnalysisRow[], findings: Finding[]): AnalysisRow[] {
   return rows.filter((r) => r.valid !== false && r.excluded !== true);
 }
 
-function comparePairs(fit: OneWayFit, school: ScatterSchool, options: AnalysisOptions, outcome: Outcome): AnalysedPair[] {
+/** The pairs that are judged together, under both schools. */
+interface Family {
+  pairs: [SpecimenGroup, SpecimenGroup][];
+  pooled: PairTest[];
+  separate: (PairTest | null)[];
+  /** for a pair whose scatter is not measured here */
+  yardstick: Yardstick;
+}
+
+function familyOf(fit: OneWayFit, reference: string, { family, confidence }: AnalysisOptions): Family {
+  if (family === 'all') {
+    const yardstick = rangeYardstick(fit.groups.length, confidence);
+    return { pairs: pairsOf(fit.groups), pooled: tukeyKramer(fit, confidence), separate: gamesHowell(fit, confidence), yardstick };
+  }
+  const base = fit.groups.find((g) => g.specimen === reference);
+  const others = fit.groups.filter((g) => g !== base);
+  if (!base || others.length === 0) return { pairs: [], pooled: [], separate: [], yardstick: rangeYardstick(2, confidence) };
+  const pairs = others.map((g): [SpecimenGroup, SpecimenGroup] => [g, base]);
+  return { pairs, pooled: dunnett(fit, base, confidence), separate: welchHolm(pairs, confidence), yardstick: dunnettYardstick(base, others, confidence) };
+}
+
+function comparePairs(fit: OneWayFit, school: ScatterSchool, reference: string, options: AnalysisOptions, outcome: Outcome): AnalysedPair[] {
   const { confidence, margin } = options;
-  const k = fit.groups.length;
-  const pooledPairs = tukeyKramer(fit, confidence);
-  const separatePairs = gamesHowell(fit, confidence);
-  return pairsOf(fit.groups).map(([a, b], i) => {
+  const family = familyOf(fit, reference, options);
+  return family.pairs.map(([a, b], i) => {
     const alone = a.n < 2 || b.n < 2;
     const borrowed = alone && fit.df < ENOUGH_DF;
     const sd = borrowed || fit.sd === null ? options.default_mount_sd : fit.sd;
-    const pooledTest = borrowed
-      ? rangePair(a, b, sd * Math.sqrt(1 / a.n + 1 / b.n), BORROWED_DF, k, (df) => studentizedRangeQuantile(confidence, k, df))
-      : pooledPairs[i];
-    const separateTest = separatePairs[i];
+    const pooledTest = borrowed ? judgePair(a, b, sd * Math.sqrt(1 / a.n + 1 / b.n), BORROWED_DF, family.yardstick) : family.pooled[i];
+    const separateTest = family.separate[i];
     const pooled = schoolResult(pooledTest, margin);
     const separate = separateTest && schoolResult(separateTest, margin);
     const chosen = school === 'separate' && separateTest ? separateTest : pooledTest;

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { compactLetters } from '#core/compare/letters';
 import { studentizedMounts } from '#core/compare/oddMounts';
 import { anova, fitOneWay, specimenMeans } from '#core/compare/oneWay';
-import { gamesHowell, tukeyKramer } from '#core/compare/rangeTests';
+import { gamesHowell, pairsOf, tukeyKramer } from '#core/compare/rangeTests';
+import { dunnett, welchHolm } from '#core/compare/referenceTests';
 import { brownForsythe, varianceComponents } from '#core/compare/scatter';
 import type { MountValue } from '#core/compare/types';
 import { expectWithin, vectors } from '../../../tests/vectors.ts';
@@ -12,6 +13,8 @@ interface OneWayExpected {
   separate: { specimens: { ci95: [number, number] }[] };
   tukey_kramer: unknown[];
   games_howell: unknown[];
+  dunnett: { specimen: string; p_adjusted: number; ci95: [number, number] }[];
+  welch_holm: unknown[];
   brown_forsythe: unknown;
   studentized: unknown;
 }
@@ -30,6 +33,16 @@ describe('one-way comparison against values from other software', () => {
       gamesHowell(fit, 0.95).map((p) => p && renameInterval(p)),
       'games_howell',
     );
+    const against = dunnett(fit, fit.groups[0], 0.95).map(({ a, ...p }) => ({ ...renameInterval(p), specimen: a }));
+    check(against, 'dunnett');
+    // the stated tolerance allows for a random quadrature; ours is held to far less, as the values are good to 1e-8
+    expectWithin(against, expected.dunnett, { '*': { absolute: 1e-9 }, p_adjusted: { absolute: 1e-7 }, ci95: { absolute: 1e-9, of_half_width: 1e-6 } });
+    const holm = welchHolm(pairsOf(fit.groups), 0.95);
+    check(
+      holm.map((p) => p && { ...p, p_holm: p.p_adjusted }),
+      'welch_holm',
+    );
+    for (const p of holm) if (p) expect(p.ci[0] > 0 || p.ci[1] < 0).toBe(p.p_adjusted < 0.05);
     check(brownForsythe(fit), 'brown_forsythe');
     check({ df: fit.df - 1, mounts: studentizedMounts(fit) }, 'studentized');
   });

@@ -1,6 +1,5 @@
 import { normalCdf } from './normal';
 import { scaleNodes } from './scaleQuadrature';
-import { tQuantile } from './t';
 
 /**
  * P(T ≤ x) for the noncentral t distribution: T = (Z + δ)/S, so P = E[Φ(xS − δ)] over S = √(χ²_ν/ν).
@@ -13,10 +12,4 @@ export function noncentralTCdf(x: number, df: number, ncp: number): number {
   let sum = 0;
   for (let i = 0; i < scale.length; i++) sum += weight[i] * normalCdf(x * scale[i] - ncp);
   return Math.min(1, Math.max(0, sum));
-}
-
-/** Power of the two-sided t test at level alpha for a noncentrality δ. */
-export function tTestPower(ncp: number, df: number, alpha: number): number {
-  const critical = tQuantile(1 - alpha / 2, df);
-  return noncentralTCdf(-critical, df, ncp) + 1 - noncentralTCdf(critical, df, ncp);
 }

@@ -21,26 +21,24 @@ export function scaleNodes(df: number, finest: number): ScaleNodes {
   if (!Number.isFinite(df) || df > 1e9) return { scale: Float64Array.of(1), weight: Float64Array.of(1) };
   const logDensity = (u: number) => df * (u - Math.expm1(2 * u) / 2);
   const step = Math.min(finest, 0.45 / Math.sqrt(2 * df));
-  const floor = -38;
-  const scale: number[] = [];
-  const weight: number[] = [];
+  const floor = -35; // 6e-16 of the peak
+  let up = 1;
+  while (logDensity(up * step) >= floor) up++;
+  let down = 1;
+  while (logDensity(-down * step) >= floor) down++;
+  const count = up + down - 1;
+  const scale = new Float64Array(count);
+  const weight = new Float64Array(count);
+  const growth = Math.exp(step);
   let total = 0;
-  const add = (u: number, log: number) => {
-    const w = Math.exp(log);
-    scale.push(Math.exp(u));
-    weight.push(w);
-    total += w;
-  };
-  add(0, 0);
-  for (let i = 1; ; i++) {
-    const log = logDensity(i * step);
-    if (log < floor) break;
-    add(i * step, log);
+  let s = Math.exp((1 - down) * step);
+  for (let i = 0; i < count; i++) {
+    const u = (i + 1 - down) * step;
+    scale[i] = s;
+    weight[i] = Math.exp(df * (u - (s * s - 1) / 2));
+    total += weight[i];
+    s *= growth;
   }
-  for (let i = 1; ; i++) {
-    const log = logDensity(-i * step);
-    if (log < floor) break;
-    add(-i * step, log);
-  }
-  return { scale: Float64Array.from(scale), weight: Float64Array.from(weight, (w) => w / total) };
+  for (let i = 0; i < count; i++) weight[i] /= total;
+  return { scale, weight };
 }

@@ -1,0 +1,196 @@
+import type { OrderPlan, PlannedMount, TimedMount } from './orderTypes';
+import { dayStart } from './timeline';
+import type { PlanFinding } from './types';
+
+const list = (items: (string | number)[]) => (items.length < 2 ? String(items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`);
+const hours = (minutes: number) => `${Number((minutes / 60).toFixed(1))} h`;
+
+/** Why no order can be drawn: one mount is longer than a day. */
+export function dayTooShort(plan: OrderPlan): PlanFinding | null {
+  const withoutWait = plan.specimens.some((s) => s.wait_min === 0);
+  const needed = withoutWait ? plan.mount_min + plan.runs * plan.run_min : Math.max(plan.mount_min, plan.runs * plan.run_min);
+  if (needed <= plan.day_min) return null;
+  const runs = Math.floor((plan.day_min - (withoutWait ? plan.mount_min : 0)) / plan.run_min);
+  return {
+    code: 'day_too_short',
+    severity: 'reject',
+    field: 'day_hours',
+    message: `One mount with its ${plan.runs} ${plan.runs === 1 ? 'run' : 'runs'} takes ${hours(needed)}; a bench day has ${hours(plan.day_min)}.`,
+    nearest: runs >= 1 ? `A day of ${hours(needed)}, or ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount.` : `A day of ${hours(needed)}.`,
+    numbers: { needed_min: needed, day_min: plan.day_min },
+  };
+}
+
+/** What an order breaks: constraints, working hours, balance. Findings say what, where, and for balance why. */
+export function orderFindings(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  return [
+    ...tooLong(plan, timed),
+    ...contaminated(plan, timed),
+    ...referencePlaces(plan, timed),
+    ...balance(plan, timed),
+    ...tooManyDays(plan, timed),
+    ...rigsCrossed(plan, timed),
+  ];
+}
+
+/** Mounts of each rig and day in their order. */
+function benchDays(timed: TimedMount[]): { rig: string; day: number; mounts: TimedMount[] }[] {
+  const groups = new Map<string, { rig: string; day: number; mounts: TimedMount[] }>();
+  for (const m of [...timed].sort((a, b) => a.start_min - b.start_min)) {
+    const key = `${m.day} ${m.rig}`;
+    const group = groups.get(key) ?? { rig: m.rig, day: m.day, mounts: [] };
+    group.mounts.push(m);
+    groups.set(key, group);
+  }
+  return [...groups.values()];
+}
+
+const name = (m: PlannedMount) => `${m.specimen} mount ${m.mount}`;
+
+function tooLong(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  const late = timed.filter((m) => !m.fits);
+  if (late.length === 0) return [];
+  const over = Math.max(...late.map((m) => m.end_min - dayStart(plan, m.runs_day) - plan.day_min));
+  return [
+    {
+      code: 'day_overfull',
+      severity: 'reject',
+      message: `${list(late.slice(0, 4).map((m) => `${name(m)} on day ${m.day}`))}${late.length > 4 ? ` and ${late.length - 4} more` : ''} would end after working hours, ${Math.ceil(over)} min too late at most.`,
+      nearest: 'Move them to another day, or draw the order anew.',
+      numbers: { mounts: late.length, minutes: over },
+    },
+  ];
+}
+
+function contaminated(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  const late = new Set(plan.specimens.filter((s) => s.last && s.specimen !== plan.reference).map((s) => s.specimen));
+  return benchDays(timed).flatMap(({ rig, day, mounts }): PlanFinding[] => {
+    const first = mounts.findIndex((m) => late.has(m.specimen));
+    const after = first < 0 ? [] : mounts.slice(first + 1).filter((m) => !late.has(m.specimen) && m.specimen !== plan.reference);
+    if (after.length === 0) return [];
+    return [
+      {
+        code: 'contaminating_early',
+        severity: 'warn',
+        message: `On day ${day}, ${rig}: ${list(after.map(name))} ${after.length === 1 ? 'follows' : 'follow'} ${mounts[first].specimen}, which contaminates or is permanent and belongs at the end of its day.`,
+        nearest: `Move ${mounts[first].specimen} behind ${after.length === 1 ? 'it' : 'them'}.`,
+      },
+    ];
+  });
+}
+
+function referencePlaces(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  if (plan.specimens.length < 2) return [];
+  const why = blockTooLong(plan);
+  return benchDays(timed).flatMap(({ rig, day, mounts }): PlanFinding[] => {
+    if (!isWholeDay(plan, mounts)) return [];
+    const first = mounts[0].specimen === plan.reference;
+    const last = mounts.at(-1)?.specimen === plan.reference;
+    if (first && last) return [];
+    return [
+      {
+        code: 'reference_place',
+        severity: 'warn',
+        message: `Day ${day}, ${rig} does not ${first ? 'end' : last ? 'begin' : 'begin and end'} with ${plan.reference}${why ? `: ${why}` : ''}. A drift of the bench within that day would go unseen.`,
+      },
+    ];
+  });
+}
+
+/** Minutes of a complete block with its closing reference on one rig. */
+function blockMinutes(plan: OrderPlan): number {
+  const waits = plan.specimens.reduce((sum, s) => sum + s.wait_min, 0);
+  return (plan.specimens.length + 1) * (plan.mount_min + plan.runs * plan.run_min) + waits;
+}
+
+/** Why a block does not fit into a day, null where it does: too long in itself, or by the time rigs wait for their one tester. */
+function blockTooLong(plan: OrderPlan): string | null {
+  const needed = blockMinutes(plan);
+  const day = `a bench day has ${hours(plan.day_min)}`;
+  if (needed > plan.day_min) return `with its closing reference a block takes ${hours(needed)} on one rig, ${day}`;
+  // each mount may wait for the other rigs' hands-on time
+  const shared = needed + (plan.rigs.length - 1) * (plan.specimens.length + 1) * plan.mount_min;
+  if (shared > plan.day_min)
+    return `a block takes ${hours(needed)} and up to ${hours(shared - needed)} more while ${plan.rigs.length} rigs share one tester, ${day}`;
+  return null;
+}
+
+/** True where a day holds each specimen that still has mounts equally often, extra reference mounts aside. */
+export function isWholeDay(plan: OrderPlan, mounts: PlannedMount[]): boolean {
+  const counts = plan.specimens.map((s) => mounts.filter((m) => m.specimen === s.specimen && !m.extra).length);
+  return counts.every((c) => c === counts[0] && c > 0);
+}
+
+function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  const broken = benchDays(timed).filter((d) => !isWholeDay(plan, d.mounts));
+  if (broken.length === 0) return [];
+  const days = [...new Set(broken.map((d) => d.day))].sort((a, b) => a - b);
+  const fewest = Math.min(...plan.specimens.map((s) => s.mounts));
+  const most = Math.max(...plan.specimens.map((s) => s.mounts));
+  const waits = plan.specimens.reduce((sum, s) => sum + s.wait_min, 0);
+  const needed = blockMinutes(plan);
+  const short = plan.specimens.filter((s) => s.mounts < most).map((s) => s.specimen);
+  const why: string[] = [];
+  const long = blockTooLong(plan);
+  if (long) why.push(long);
+  if (fewest < most) why.push(`${list(short)} ${short.length === 1 ? 'has' : 'have'} fewer mounts than the others`);
+  if (timed.some((m) => m.state !== 'planned')) why.push('mounts were replaced');
+  const runs = Math.floor((plan.day_min - waits) / (plan.specimens.length + 1) / plan.run_min - plan.mount_min / plan.run_min);
+  const nearest =
+    needed <= plan.day_min
+      ? undefined
+      : runs >= 1
+        ? `With ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount, or a day of ${hours(needed)}, every day would hold a complete block.`
+        : `A day of ${hours(needed)}, or fewer specimens in one study, would let every day hold a complete block.`;
+  return [
+    {
+      code: 'day_unbalanced',
+      severity: why.length > 0 ? 'note' : 'warn',
+      message: `${days.length > 8 ? `${days.length} days hold` : `Day${days.length === 1 ? '' : 's'} ${list(days)} ${days.length === 1 ? 'holds' : 'hold'}`} no complete block${why.length > 0 ? `: ${why.join('; ')}` : ': mounts were moved'}. A shift between days then enters the comparison.`,
+      nearest,
+      numbers: { days: days.length, needed_min: needed, day_min: plan.day_min },
+    },
+  ];
+}
+
+function tooManyDays(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  const used = Math.max(0, ...timed.map((m) => m.runs_day));
+  if (plan.days === null || used <= plan.days) return [];
+  const blocks = Math.max(...plan.specimens.map((s) => s.mounts));
+  const mounts = Math.floor((blocks * plan.days) / used);
+  return [
+    {
+      code: 'too_many_days',
+      severity: 'reject',
+      field: 'days',
+      message: `The order takes ${used} bench days; ${plan.days} ${plan.days === 1 ? 'is' : 'are'} at hand.`,
+      nearest: mounts >= 2 ? `About ${mounts} mounts each fit into ${plan.days} days.` : `${used} days, another rig, or fewer specimens.`,
+      numbers: { used, days: plan.days },
+    },
+  ];
+}
+
+function rigsCrossed(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
+  if (plan.rigs.length < 2) return [];
+  const used = plan.rigs.filter((r) => timed.some((m) => m.rig === r));
+  const idle = plan.rigs.filter((r) => !used.includes(r));
+  const findings: PlanFinding[] = [];
+  if (idle.length > 0) {
+    const only = Math.max(...plan.specimens.map((s) => s.mounts));
+    findings.push({
+      code: 'rig_idle',
+      severity: 'note',
+      message: `${list(idle)} ${idle.length === 1 ? 'has' : 'have'} nothing to do: with ${only} ${only === 1 ? 'mount' : 'mounts'} each there are not enough complete blocks for ${plan.rigs.length} rigs.`,
+    });
+  }
+  const lone = plan.specimens.filter((s) => used.some((r) => !timed.some((m) => m.rig === r && m.specimen === s.specimen))).map((s) => s.specimen);
+  if (used.length > 1 && lone.length > 0) {
+    findings.push({
+      code: 'rig_confounded',
+      severity: 'warn',
+      message: `${list(lone)} ${lone.length === 1 ? 'is' : 'are'} not on every rig, so a difference between the rigs cannot be told from a difference between specimens.`,
+      nearest: `Give ${lone.length === 1 ? 'it' : 'them'} a mount on each of ${list(used)}, or use one rig.`,
+    });
+  }
+  return findings;
+}

@@ -1,0 +1,53 @@
+/** A specimen as the order of mounts sees it. */
+export interface OrderSpecimen {
+  specimen: string;
+  /** mounts wanted, as far as stock and coupons go */
+  mounts: number;
+  /** conditioning or cure between assembly and first run, minutes; the rig is occupied, the tester is free, nights count */
+  wait_min: number;
+  /** contaminates or is permanent: late in its day, only the closing reference after it */
+  last: boolean;
+}
+
+/** What an order of mounts is drawn from. Times are minutes. */
+export interface OrderPlan {
+  specimens: OrderSpecimen[];
+  reference: string;
+  runs: number;
+  /** hands-on time of one mount; one tester, so two mounts never overlap in it */
+  mount_min: number;
+  /** one run with its cool-down; needs the rig, not the tester */
+  run_min: number;
+  day_min: number;
+  rigs: string[];
+  /** start of each bench day from the start of the first; days beyond the list follow daily */
+  day_starts_min: number[];
+  /** bench days at hand; null where they are not limited */
+  days: number | null;
+}
+
+/** One mount in the order. Its place is (rig, day, position in the list among those of its rig and day). */
+export interface PlannedMount {
+  specimen: string;
+  mount: number;
+  rig: string;
+  /** bench day, from 1 */
+  day: number;
+  /** a reference mount that opens or closes a day or block beyond the wanted number of mounts */
+  extra: boolean;
+  state: 'planned' | 'done' | 'failed' | 'lost';
+}
+
+/** A planned mount with its times, minutes from the start of the first day. */
+export interface TimedMount extends PlannedMount {
+  /** place within its day over all rigs, from 1, by start */
+  slot: number;
+  start_min: number;
+  hands_end_min: number;
+  runs_start_min: number;
+  end_min: number;
+  /** bench day of its runs; later than `day` where a wait goes over night */
+  runs_day: number;
+  /** false where it does not end within working hours */
+  fits: boolean;
+}
