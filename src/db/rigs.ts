@@ -5,24 +5,23 @@ export interface RigRow {
   name: string;
   heat_source: string;
   throttle_limit_c: number | null;
+  archived: boolean;
 }
 
 export async function listRigs(db: Client): Promise<RigRow[]> {
-  const { rows } = await db.query<RigRow>('select id, name, heat_source, throttle_limit_c from rigs order by id');
+  const { rows } = await db.query<RigRow>('select id, name, heat_source, throttle_limit_c, archived_at is not null as archived from rigs order by id');
   return rows;
 }
 
 /** @returns null where the name is taken */
 export async function insertRig(db: Client, name: string, limit: number | null, heatSource = ''): Promise<number | null> {
   const { rows } = await db.query<{ id: number }>(
-    'insert into rigs (name, throttle_limit_c, heat_source) values ($1, $2, $3) on conflict (name) do nothing returning id',
+    `insert into rigs (name, sheet)
+     values ($1, jsonb_strip_nulls(jsonb_build_object('throttle_limit_c', $2::double precision, 'heat_source', nullif($3, ''))))
+     on conflict (name) do nothing returning id`,
     [name, limit, heatSource],
   );
   return rows[0]?.id ?? null;
-}
-
-export async function deleteUnusedRig(db: Client, name: string): Promise<void> {
-  await db.query('delete from rigs where name = $1 and not exists (select from mounts where rig_id = rigs.id)', [name]);
 }
 
 export interface BenchRow {

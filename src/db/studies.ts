@@ -108,3 +108,8 @@ export async function insertMount(db: Client, specimenId: number, rigId: number,
   );
   return rows[0];
 }
+
+/** Says which sheet of the shelf a specimen is. */
+export async function linkSpecimen(db: Client, id: number, materialId: number | null, coolerId: number | null): Promise<void> {
+  await db.query('update specimens set material_id = $2, cooler_id = $3 where id = $1', [id, materialId, coolerId]);
+}

@@ -1,16 +1,17 @@
 import { createHash } from 'node:crypto';
 import { beginDemo, finishDemo, forgetDemo, isDemoUnfinished } from '#db/demoLoads';
 import { database, transaction } from '#db/pool';
-import { deleteUnusedRig, insertRig, listRigs } from '#db/rigs';
-import { deleteStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
+import { deleteSheet, isNamed, listSheets } from '#db/shelf';
+import { deleteStudy, insertMount, insertSpecimen, insertStudy, linkSpecimen, listMounts, listSpecimens, listStudies } from '#db/studies';
 import { ImportPlan } from '#domain/importPlan';
+import type { SectionKey } from '#domain/shelf/sections';
 import { check } from '#domain/validation';
 import { prepareImport, storeImport } from '#server/importRun';
 import { simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
+import { SHELF_NAMES, stockShelf } from './shelf';
 import { type DemoRun, demoRuns, MATERIALS, NORTH_BENCH } from './studyOne';
 
-const RIGS = ['North bench', 'South bench'];
 const TITLE = 'Eight materials on the TM-6 lid';
 
 /**
@@ -53,7 +54,12 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
 async function removeDemo(study: number): Promise<void> {
   await transaction(async (client) => {
     await deleteStudy(client, study);
-    for (const name of RIGS) await deleteUnusedRig(client, name);
+    // rigs first: they name coolers and instruments
+    for (const [section, names] of Object.entries(SHELF_NAMES) as [SectionKey, string[]][]) {
+      for (const sheet of await listSheets(client, section)) {
+        if (names.includes(sheet.name) && !(await isNamed(client, section, sheet.id))) await deleteSheet(client, section, sheet.id);
+      }
+    }
     await forgetDemo(client);
   });
 }
@@ -61,9 +67,8 @@ async function removeDemo(study: number): Promise<void> {
 /** Rigs, study, specimens and mounts of the demo, made where they are not there yet. */
 async function openStudy() {
   const db = database();
-  const source = 'TM-6 correlator card, 140 W, lid 37 × 37 mm';
-  for (const name of RIGS) await insertRig(db, name, NORTH_BENCH.limit_c, source);
-  const rig = (await listRigs(db)).find((r) => r.name === 'North bench')?.id ?? 0;
+  const shelf = await stockShelf(db);
+  const rig = shelf['North bench'];
   await insertStudy(db, {
     title: TITLE,
     question: 'Which material should go between the lid of the TM-6 correlator card and its cooler before the summer?',
@@ -73,6 +78,7 @@ async function openStudy() {
   const study = (await listStudies(db)).find((s) => s.title === TITLE)?.id ?? 0;
   for (const m of MATERIALS) await insertSpecimen(db, study, m.name, m.kind);
   const specimens = new Map((await listSpecimens(db, study)).map((s) => [s.name, s.id]));
+  for (const [name, id] of specimens) await linkSpecimen(db, id, shelf[name] ?? null, null);
   const mounts = new Map((await listMounts(db, study)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));
   return { study, rig, specimens, mounts };
 }

@@ -1,5 +1,5 @@
 /** Kinds of thermal interface and cooler a specimen can be, with the mount-to-mount scatter assumed before a lab has its own. */
-export const SPECIMEN_KINDS = ['paste', 'pad', 'phase_change', 'liquid_metal', 'graphite', 'putty', 'epoxy', 'cooler', 'state'] as const;
+export const SPECIMEN_KINDS = ['paste', 'pad', 'phase_change', 'liquid_metal', 'graphite', 'putty', 'epoxy', 'solder', 'cooler', 'state'] as const;
 export type SpecimenKind = (typeof SPECIMEN_KINDS)[number];
 
 export const KIND_NAMES: Record<SpecimenKind, string> = {
@@ -10,6 +10,7 @@ export const KIND_NAMES: Record<SpecimenKind, string> = {
   graphite: 'Graphite sheet',
   putty: 'Putty',
   epoxy: 'Epoxy',
+  solder: 'Solder',
   cooler: 'Cooler',
   state: 'State (before, after)',
 };
@@ -23,6 +24,7 @@ export const DEFAULT_MOUNT_SD: Record<SpecimenKind, number> = {
   graphite: 0.6,
   putty: 0.8,
   epoxy: 0.5,
+  solder: 0.5,
   cooler: 0.5,
   state: 0.5,
 };

@@ -1,5 +1,6 @@
 import { LogError } from '#core/logs/types';
 import { isDatabaseGone } from '#db/pool';
+import { isSection, type SectionKey } from '#domain/shelf/sections';
 import { RuleError } from '#domain/validation';
 import { log } from './log';
 import { Refusal } from './refusal';
@@ -31,15 +32,31 @@ export function errorResponse(error: unknown): Response {
   return json({ error: 'Something went wrong on the server; nothing was saved. The log of the server says what.' }, 500);
 }
 
-/** Body as JSON, bounded; anything else is refused in a sentence. */
-export async function readJson(request: Request, mostBytes = 256 * 1024): Promise<unknown> {
+/** Body as text, bounded. */
+export async function readText(request: Request, mostBytes = 256 * 1024): Promise<string> {
+  if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw new Refusal('The request is too large.', 413);
   const text = await request.text();
   if (text.length > mostBytes) throw new Refusal('The request is too large.', 413);
+  return text;
+}
+
+/** Body as a JSON object, bounded; anything else is refused in a sentence. */
+export async function readJson(request: Request, mostBytes = 256 * 1024): Promise<Record<string, unknown>> {
+  const text = await readText(request, mostBytes);
+  let body: unknown;
   try {
-    return JSON.parse(text);
+    body = JSON.parse(text);
   } catch {
     throw new Refusal('The request is not valid JSON.');
   }
+  if (typeof body !== 'object' || body === null || Array.isArray(body)) throw new Refusal('The request should be a JSON object.');
+  return body as Record<string, unknown>;
+}
+
+/** A section of the shelf from a path. */
+export function parseSection(text: string | undefined): SectionKey {
+  if (!isSection(text)) throw new Refusal(`The shelf has no section "${text ?? ''}".`, 404);
+  return text;
 }
 
 /** A positive whole id from a path or query. */

@@ -13,7 +13,7 @@ export async function listPlaces() {
     studies: studies.map(({ id, title, reduction, margin_k }) => ({ id, title, reduction, margin_k })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
     mounts: mounts.map(({ id, specimen_id, rig_id, rig, number }) => ({ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null })),
-    rigs: rigs.map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
+    rigs: rigs.filter((r) => !r.archived).map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
   };
 }
 export type Places = Awaited<ReturnType<typeof listPlaces>>;

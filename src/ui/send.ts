@@ -4,9 +4,15 @@ const PAUSE_MS = 2000;
  * Sends a request that is safe to repeat. While the store or server does not answer it is tried again every two seconds,
  * and the person is told so; any other refusal is told once.
  * @param tell shows a sentence to the person; null takes it away
+ * @param refused told the whole body of a refusal, where it carries more than its sentence
  * @returns the answer, or null where it was refused or cancelled
  */
-export async function send<T>(url: string, init: RequestInit, tell: (sentence: string | null) => void): Promise<T | null> {
+export async function send<T>(
+  url: string,
+  init: RequestInit,
+  tell: (sentence: string | null) => void,
+  refused?: (body: Record<string, unknown>) => void,
+): Promise<T | null> {
   for (;;) {
     const response = await fetch(url, init).catch((error: Error) => (error.name === 'AbortError' ? error : null));
     if (response instanceof Error) return null;
@@ -17,6 +23,7 @@ export async function send<T>(url: string, init: RequestInit, tell: (sentence: s
         return body as T;
       }
       tell(body.error ?? 'The server refused without a reason.');
+      refused?.(body);
       return null;
     }
     tell(

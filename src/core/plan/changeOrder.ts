@@ -16,7 +16,7 @@ const is = (key: MountKey) => (m: PlannedMount) => m.specimen === key.specimen &
  */
 export function moveMount(mounts: PlannedMount[], key: MountKey, to: { rig: string; day: number; before: number }): PlannedMount[] {
   const moved = mounts.find(is(key));
-  if (!moved || moved.state !== 'planned') return mounts;
+  if (moved?.state !== 'planned') return mounts;
   const rest = mounts.filter((m) => m !== moved);
   const there = rest.filter((m) => m.rig === to.rig && m.day === to.day && m.state === 'planned');
   const next = there[to.before];

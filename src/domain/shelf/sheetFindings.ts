@@ -1,0 +1,63 @@
+import type { Finding } from '#core/compare/types';
+import type { SectionKey, SheetValues } from './sections';
+import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sheets';
+
+/** An instrument whose calibration has run out, or has no date. */
+export function calibrationFinding(name: string, sheet: InstrumentSheet, today: string): Finding | null {
+  if (sheet.calibrated_until == null) {
+    return { code: 'calibration_unknown', severity: 'note', message: `${name} has no date until which its calibration holds.` };
+  }
+  if (sheet.calibrated_until >= today) return null;
+  return {
+    code: 'calibration_out',
+    severity: 'warn',
+    message: `The calibration of ${name} held until ${sheet.calibrated_until}; absolute values rest on it, differences on one rig less so.`,
+  };
+}
+
+/** Liquid metal, or another material said not to be safe on aluminium, on an aluminium part. */
+export function aluminiumFinding(material: string, sheet: MaterialSheet, part: string, metal: string | null | undefined): Finding | null {
+  if (metal !== 'aluminium') return null;
+  const unsafe = sheet.aluminium_safe === false || (sheet.kind === 'liquid_metal' && sheet.aluminium_safe !== true);
+  if (!unsafe) return null;
+  return {
+    code: 'aluminium_attacked',
+    severity: 'reject',
+    message: `${material} attacks aluminium, and ${part} is of aluminium: use copper or nickel-plated copper, and follow the data sheet.`,
+  };
+}
+
+/** Findings of one sheet by itself. */
+export function sheetFindings(section: SectionKey, name: string, values: SheetValues, today: string): Finding[] {
+  if (section === 'instruments') return [calibrationFinding(name, values as InstrumentSheet, today)].filter((f) => f !== null);
+  if (section === 'materials') {
+    const m = values as MaterialSheet;
+    const findings: Finding[] = [];
+    if (m.kind === 'liquid_metal' && m.aluminium_safe === true)
+      findings.push({
+        code: 'aluminium_claim',
+        severity: 'warn',
+        message: `${name} is a liquid metal and is marked safe on aluminium; most are not. Look at its data sheet again.`,
+      });
+    if (m.kind === 'liquid_metal' && m.conducts === false)
+      findings.push({
+        code: 'conduction_claim',
+        severity: 'warn',
+        message: `${name} is a liquid metal and is marked as not conducting; mask neighbours all the same.`,
+      });
+    return findings;
+  }
+  return [];
+}
+
+/** Findings of a material on a rig as it is built. */
+export function matchFindings(
+  material: { name: string; sheet: MaterialSheet },
+  rig: { name: string; sheet: RigSheet },
+  cooler: { name: string; sheet: CoolerSheet } | null,
+): Finding[] {
+  return [
+    aluminiumFinding(material.name, material.sheet, `the contact of ${rig.name}`, rig.sheet.contact_material),
+    cooler && aluminiumFinding(material.name, material.sheet, `the base of ${cooler.name}`, cooler.sheet.base_material),
+  ].filter((f) => f !== null);
+}

@@ -1,0 +1,34 @@
+import type { MaterialSheet } from './sheets';
+
+/** Pieces that one sheet yields by cutting along its edges, the better of the two directions. */
+export function piecesPerSheet(sheet: { length: number; width: number }, cut: { length: number; width: number }): number {
+  const pieces = (l: number, w: number) => Math.floor(sheet.length / l + 1e-9) * Math.floor(sheet.width / w + 1e-9);
+  return Math.max(pieces(cut.length, cut.width), pieces(cut.width, cut.length));
+}
+
+/** Mounts that one pack serves; null where the sheet does not tell. */
+export function mountsPerPack(m: MaterialSheet): number | null {
+  if (m.pack_size == null) return null;
+  if (m.pack_unit === 'sheets') {
+    if (m.cut_length_mm == null || m.cut_width_mm == null || m.sheet_length_mm == null || m.sheet_width_mm == null) return null;
+    return m.pack_size * piecesPerSheet({ length: m.sheet_length_mm, width: m.sheet_width_mm }, { length: m.cut_length_mm, width: m.cut_width_mm });
+  }
+  return m.per_mount == null ? null : Math.floor(m.pack_size / m.per_mount + 1e-9);
+}
+
+export interface Stock {
+  per_pack: number | null;
+  bought: number | null;
+  left: number | null;
+  /** money for one mount, in the sheet's currency; null where price or yield is unknown */
+  cost: number | null;
+}
+
+/** What is left of a material after some mounts. Reusable pieces are counted by the mounts all the same: each needs one at hand. */
+export function stockOf(m: MaterialSheet, used: number): Stock {
+  const perPack = mountsPerPack(m);
+  const bought = perPack === null || m.packs == null ? null : Math.floor(perPack * m.packs);
+  const left = bought === null ? null : Math.max(0, bought - (m.reusable ? Math.min(used, 1) : used));
+  const cost = m.price == null || !perPack ? null : m.price / perPack;
+  return { per_pack: perPack, bought, left, cost };
+}

@@ -1,0 +1,10 @@
+import type { FieldSpec } from '#domain/shelf/fields';
+import type { SheetValues } from '#domain/shelf/sections';
+
+/** A field's value as a person reads it, without its unit; empty where nothing is said. */
+export function fieldText(field: FieldSpec, value: SheetValues[string]): string {
+  if (value === null || value === undefined) return '';
+  if (field.kind === 'yesno') return value ? 'yes' : 'no';
+  if (field.kind === 'choice') return field.choices?.[String(value)] ?? String(value);
+  return String(value).replace(/^-/, '−');
+}

@@ -1,0 +1,12 @@
+import type { APIRoute } from 'astro';
+import { answer, json, parseId, parseSection, readJson } from '#server/http';
+import { removeSheet, saveSheet, sheetView } from '#server/shelf';
+
+export const GET: APIRoute = ({ params }) => answer(async () => json(await sheetView(parseSection(params.section), parseId(params.id, 'sheet'))));
+
+/** Saves a sheet read at a version. */
+export const PUT: APIRoute = ({ params, request }) =>
+  answer(async () => json(await saveSheet(parseSection(params.section), parseId(params.id, 'sheet'), await readJson(request))));
+
+/** Deletes a sheet, or archives it where it is used. */
+export const DELETE: APIRoute = ({ params }) => answer(async () => json(await removeSheet(parseSection(params.section), parseId(params.id, 'sheet'))));

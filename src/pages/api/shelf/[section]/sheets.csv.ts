@@ -1,0 +1,16 @@
+import type { APIRoute } from 'astro';
+import { answer, json, parseSection, readText } from '#server/http';
+import { exportShelf, importShelf } from '#server/shelf';
+
+/** The sheets of a section as CSV. */
+export const GET: APIRoute = ({ params }) =>
+  answer(async () => {
+    const section = parseSection(params.section);
+    return new Response(await exportShelf(section), {
+      headers: { 'content-type': 'text/csv; charset=utf-8', 'content-disposition': `attachment; filename="${section}.csv"` },
+    });
+  });
+
+/** Takes sheets from CSV, all or none. */
+export const POST: APIRoute = ({ params, request }) =>
+  answer(async () => json(await importShelf(parseSection(params.section), await readText(request, 4 * 1024 * 1024))));

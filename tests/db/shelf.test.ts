@@ -1,0 +1,71 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { closeDatabase, database } from '#db/pool';
+import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#db/studies';
+import { archiveSheet, createSheet, duplicateSheet, exportShelf, importShelf, listShelf, removeSheet, saveSheet, sheetView } from '#server/shelf';
+import { freshDatabase } from '../database.ts';
+
+let drop: () => Promise<void>;
+beforeAll(async () => {
+  const fresh = await freshDatabase();
+  process.env.DATABASE_URL = fresh.url;
+  drop = fresh.drop;
+});
+afterAll(async () => {
+  await closeDatabase();
+  await drop();
+});
+
+describe('the shelf in the store', () => {
+  it('refuses a save over somebody else’s and gives theirs back', async () => {
+    const id = await createSheet('materials', { name: 'Loam White', sheet: { kind: 'paste', price: 4 } });
+    const mine = (await sheetView('materials', id)).row;
+    await saveSheet('materials', id, { name: 'Loam White', sheet: { kind: 'paste', price: 5 }, version: mine.version });
+    const late = saveSheet('materials', id, { name: 'Loam White', sheet: { kind: 'paste', price: 6 }, version: mine.version });
+    await expect(late).rejects.toMatchObject({ status: 409, details: { theirs: { sheet: { price: 5 }, version: mine.version + 1 } } });
+    expect((await sheetView('materials', id)).row.sheet).toEqual({ kind: 'paste', price: 5 });
+  });
+
+  it('names what is wrong with a sheet and stores nothing of it', async () => {
+    await expect(createSheet('materials', { name: ' ', sheet: {} })).rejects.toThrow('The material needs a name of 1 to 80 characters.');
+    await expect(createSheet('rigs', { name: 'Hot', sheet: { throttle_limit_c: 3 } })).rejects.toThrow('Throttle limit should be between 30 and 300 °C.');
+    await expect(createSheet('materials', { name: 'Loam White' })).rejects.toMatchObject({ status: 409 });
+    expect(await listShelf('rigs')).toEqual([]);
+  });
+
+  it('keeps what is used, counts its mounts and tells where', async () => {
+    const material = await createSheet('materials', { name: 'Alder Grey', sheet: { kind: 'paste', pack_size: 1, pack_unit: 'g', per_mount: 0.25, packs: 1 } });
+    const rig = await createSheet('rigs', { name: 'North bench', sheet: { throttle_limit_c: 92 } });
+    const study = (await insertStudy(database(), { title: 'Use', question: '', margin_k: 1, reduction: {} })) ?? 0;
+    const specimen = (await insertSpecimen(database(), study, 'Alder Grey', 'paste')) ?? 0;
+    await linkSpecimen(database(), specimen, material, null);
+    for (let i = 0; i < 3; i++) await insertMount(database(), specimen, rig, '');
+    const view = await sheetView('materials', material);
+    expect(view.row).toMatchObject({ mounts: 3, studies: 1, stock: { left: 1 } });
+    expect(view.uses).toMatchObject([{ study: 'Use', specimen: 'Alder Grey', mounts: 3 }]);
+    expect(await removeSheet('materials', material)).toEqual({ archived: true });
+    expect(await removeSheet('rigs', rig)).toEqual({ archived: true });
+    await archiveSheet('rigs', rig, false);
+    expect((await sheetView('rigs', rig)).row).toMatchObject({ archived: false, mounts: 3 });
+  });
+
+  it('deletes what nothing names, and copies under a free name', async () => {
+    const fan = await createSheet('fans', { name: 'Gale 120', sheet: { size_mm: 120 } });
+    const copy = await duplicateSheet('fans', fan);
+    expect((await sheetView('fans', copy)).row).toMatchObject({ name: 'Gale 120 (2)', sheet: { size_mm: 120 } });
+    const cooler = await createSheet('coolers', { name: 'Heron', sheet: { fans: [fan] } });
+    expect(await removeSheet('fans', copy)).toEqual({ archived: false });
+    expect(await removeSheet('fans', fan)).toEqual({ archived: true });
+    expect(await removeSheet('coolers', cooler)).toEqual({ archived: false });
+    await expect(sheetView('fans', copy)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('takes a file whole or not at all', async () => {
+    const before = await exportShelf('instruments');
+    await expect(importShelf('instruments', 'name,reads\nRoom thermometer A,temperature\nMeter,heat\n')).rejects.toThrow(/Row 3/);
+    expect(await exportShelf('instruments')).toBe(before);
+    expect(await importShelf('instruments', 'name,reads,resolution\nRoom thermometer A,temperature,0.01\n')).toEqual({ added: 1, changed: 0 });
+    expect(await importShelf('instruments', 'name,accuracy\nRoom thermometer A,0.1\nMeter,0.5\n')).toEqual({ added: 1, changed: 1 });
+    const [, thermometer] = await listShelf('instruments');
+    expect(thermometer.sheet).toEqual({ reads: 'temperature', resolution: 0.01, accuracy: 0.1 });
+  });
+});
