@@ -1,4 +1,4 @@
-import { type FieldSpec, fieldsOf } from './fields';
+import { type FieldSpec, fieldsOf } from '../fields';
 import { CoolerSheet, FanSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sheets';
 
 /** The sections of the shelf; the key is its address and the name of its table. */

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
+import type { FieldSpec } from '../fields';
 import { check, RuleError } from '../validation';
-import type { FieldSpec } from './fields';
 import { SECTIONS, type SectionKey, type SheetValues, sectionFields } from './sections';
 
 export const MOST_ROWS = 2000;

@@ -1,5 +1,5 @@
+import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '../fields';
 import { KIND_NAMES } from '../materials';
-import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from './fields';
 
 const { cooler: _cooler, state: _state, ...MATERIAL_KINDS } = KIND_NAMES;
 
@@ -187,6 +187,9 @@ export class RigSheet {
 
   @WholeField({ label: 'Die sensors', group: 'Heat source', min: 0, max: 512 })
   die_sensors?: number;
+
+  @NumberField({ label: 'Sensor resolution', unit: 'K', group: 'Heat source', min: 0.0001, max: 10, hint: 'step of the die sensors' })
+  sensor_resolution_k?: number;
 
   @NumberField({ label: 'Throttle limit', unit: '°C', group: 'Heat source', min: 30, max: 300, column: true })
   throttle_limit_c?: number;

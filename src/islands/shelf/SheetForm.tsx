@@ -1,7 +1,7 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import type { FieldSpec } from '#domain/shelf/fields';
+import type { FieldSpec } from '#domain/fields';
 import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, sectionFields } from '#domain/shelf/sections';
 import type { SheetView } from '#server/shelf';
 import { Field } from '#ui/Field.tsx';

@@ -1,4 +1,4 @@
-import type { FieldSpec } from '#domain/shelf/fields';
+import type { FieldSpec } from '#domain/fields';
 import type { SheetValues } from '#domain/shelf/sections';
 
 /** A field's value as a person reads it, without its unit; empty where nothing is said. */

@@ -1,7 +1,7 @@
 import { IsArray, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
 
 /**
- * Fields of shelf sheets. One decorator a field carries its rule, its words and its unit, so that form, table, CSV and endpoint agree.
+ * Fields of sheets and plans. One decorator a field carries its rule, its words and its unit, so that form, table, CSV and endpoint agree.
  */
 export interface FieldSpec {
   key: string;

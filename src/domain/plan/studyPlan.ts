@@ -1,0 +1,335 @@
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField } from '../fields';
+import { Load } from './loads';
+import { PlannedOutcome } from './outcomes';
+
+/** Something that is held alike for all specimens. */
+export class HeldItem {
+  @Length(1, 80, { message: 'What is held has a name of 1 to 80 characters.' })
+  @IsString({ message: 'What is held has a name.' })
+  what!: string;
+
+  @IsOptional()
+  @MaxLength(80, { message: 'The value of what is held takes up to 80 characters.' })
+  @IsString()
+  value?: string | null;
+
+  @IsOptional()
+  @MaxLength(40, { message: 'A tolerance takes up to 40 characters.' })
+  @IsString()
+  tolerance?: string | null;
+}
+
+/** Factors a study can vary; what else differs between its specimens is told as a finding. */
+export const FACTORS = {
+  material: 'Material',
+  cooler: 'Cooler',
+  fan: 'Fan',
+  amount: 'Amount or pattern',
+  torque: 'Pressure or torque',
+  surface: 'Lid, die or base',
+  state: 'State of one device',
+  setting: 'Setting or load',
+} as const;
+
+/**
+ * The plan of a study: every field stands alone, so that two people change different ones at once. What is not said takes PLAN_DEFAULTS,
+ * and the scatter the lab's own history.
+ */
+export class StudyPlan {
+  @TextField({ label: 'Title', group: 'Question', most: 120 })
+  title?: string | null;
+
+  @TextField({ label: 'Question', group: 'Question', most: 1000, hint: 'what the reader should know at the end' })
+  question?: string | null;
+
+  @ChoiceField({ label: 'What varies', group: 'Question', choices: FACTORS, hint: 'exactly one thing; all else is named and held' })
+  varies?: keyof typeof FACTORS | null;
+
+  @ChoiceField({
+    label: 'Design',
+    group: 'Question',
+    choices: { one_factor: 'One factor', two_by_two: '2 × 2: two factors at two levels', before_after: 'Before and after' },
+  })
+  design?: 'one_factor' | 'two_by_two' | 'before_after' | null;
+
+  @ChoiceField({ label: 'Second factor', group: 'Question', choices: FACTORS, hint: 'of a 2 × 2' })
+  second_factor?: keyof typeof FACTORS | null;
+
+  @RefField({ label: 'Reference', group: 'Question', section: 'specimens', hint: 'opens and closes each day; verdicts are told against it' })
+  reference_id?: number | null;
+
+  @NumberField({ label: 'Smallest difference that matters', unit: 'K', group: 'Figures', min: 0.01, max: 50 })
+  margin_k?: number | null;
+
+  @WholeField({ label: 'Mounts of each', group: 'Figures', min: 1, max: 200 })
+  mounts?: number | null;
+
+  @WholeField({ label: 'Runs on each mount', group: 'Figures', min: 1, max: 50 })
+  runs?: number | null;
+
+  @NumberField({ label: 'Scatter between mounts', unit: 'K', group: 'Figures', min: 0.001, max: 100, hint: 'standard deviation' })
+  mount_sd?: number | null;
+
+  @NumberField({ label: 'Scatter between runs', unit: 'K', group: 'Figures', min: 0, max: 100, hint: 'standard deviation on one mount' })
+  run_sd?: number | null;
+
+  @NumberField({ label: 'Chance of finding it', group: 'Figures', min: 0.5, max: 0.999, hint: 'power, such as 0.8' })
+  power?: number | null;
+
+  @NumberField({ label: 'Confidence', group: 'Figures', min: 0.5, max: 0.9999, hint: 'of all verdicts together' })
+  confidence?: number | null;
+
+  @ChoiceField({
+    label: 'Pairs that are judged',
+    group: 'Figures',
+    choices: { all: 'All pairs', reference: 'Each with the reference' },
+    hint: 'All pairs by default: readers compare any two. Fewer pairs need fewer mounts.',
+  })
+  family?: 'all' | 'reference' | null;
+
+  @ChoiceField({
+    label: 'Scatter',
+    group: 'Schools',
+    choices: { auto: 'Pooled below four mounts, else each its own', pooled: 'One for all', separate: 'Each its own' },
+    hint: 'Pooled when mounts are few; a verdict is firm only where both agree.',
+  })
+  scatter?: 'auto' | 'pooled' | 'separate' | null;
+
+  @ChoiceField({
+    label: 'What counts as the temperature',
+    group: 'Schools',
+    choices: { window: 'Window mean after a steadiness test', peak: 'Peak', at_time: 'Value after a fixed time', end_value: 'Fitted end value' },
+    hint: 'A window mean says least by chance; the others are shown beside it.',
+  })
+  value_school?: string | null;
+
+  @ChoiceField({
+    label: 'Sensor',
+    group: 'Schools',
+    choices: { mean: 'Mean of the die sensors', hottest: 'Hottest', named: 'A named one' },
+    hint: 'The mean moves least with one sensor’s whim; hottest and spread are always shown.',
+  })
+  sensor_school?: string | null;
+
+  @ChoiceField({
+    label: 'How ambient enters',
+    group: 'Schools',
+    choices: { difference: 'Difference over ambient', absolute: 'Absolute', referred: 'Referred to 20 °C' },
+    hint: 'The difference leaves the room out of the result; referred is the same number plus 20.',
+  })
+  ambient_school?: string | null;
+
+  @ChoiceField({
+    label: 'Fans',
+    group: 'Schools',
+    choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' },
+    hint: 'Fixed for interfaces, equal noise for coolers; an automatic curve hides the gain in its speed.',
+  })
+  fan_school?: string | null;
+
+  @ChoiceField({
+    label: 'Load',
+    group: 'Schools',
+    choices: { fixed: 'Fixed power or clock', workload: 'The user’s real workload' },
+    hint: 'Fixed for ranking; real workloads as further outcomes.',
+  })
+  load_school?: string | null;
+
+  @ChoiceField({
+    label: 'Reaching steady state',
+    group: 'Schools',
+    choices: { either: 'Either: the slope test decides', cold: 'Cold start', warmed: 'Pre-warmed' },
+    hint: 'From above or below, the curve must lie flat before the window starts.',
+  })
+  steady_school?: string | null;
+
+  @ChoiceField({
+    label: 'Amount and pattern',
+    group: 'Schools',
+    choices: { by_lid: 'By lid size and material', dot: 'Dot', dots: 'Several dots', line: 'Line', cross: 'Cross', spread: 'Spread', film: 'Full film' },
+    hint: 'By lid and material; what was done is recorded and can differ.',
+  })
+  amount_school?: string | null;
+
+  @ChoiceField({
+    label: 'Masking around liquid metal',
+    group: 'Schools',
+    choices: { mask: 'Coat or tape neighbours', dam: 'Dam', none: 'None' },
+    hint: 'Mask by default: it conducts and runs.',
+  })
+  masking_school?: string | null;
+
+  @ChoiceField({
+    label: 'Odd mounts',
+    group: 'Schools',
+    choices: { keep: 'Keep', drop: 'Drop with a reason' },
+    hint: 'Kept; excluding needs a reason, and both answers are shown.',
+  })
+  odd_school?: string | null;
+
+  @ChoiceField({
+    label: 'Repeats',
+    group: 'Schools',
+    choices: { remounts: 'Remounts', runs: 'Runs on one mount' },
+    hint: 'Remounts are the unit; runs on one mount never stand in for them.',
+  })
+  repeat_school?: string | null;
+
+  @NumberField({ label: 'Coldest room', unit: '°C', group: 'Acceptance', min: -60, max: 90 })
+  coldest_c?: number | null;
+
+  @NumberField({ label: 'Warmest room', unit: '°C', group: 'Acceptance', min: -60, max: 90, hint: 'also counts for the headroom' })
+  warmest_c?: number | null;
+
+  @NumberField({ label: 'Room drift within a run', unit: 'K', group: 'Acceptance', min: 0.01, max: 50 })
+  drift_k?: number | null;
+
+  @NumberField({ label: 'Power tolerance', unit: '%', group: 'Acceptance', min: 0.01, max: 100 })
+  power_tolerance_pct?: number | null;
+
+  @NumberField({ label: 'Fan tolerance', unit: '%', group: 'Acceptance', min: 0.01, max: 100 })
+  fan_tolerance_pct?: number | null;
+
+  @NumberField({
+    label: 'Highest reading that passes',
+    unit: '°C',
+    group: 'Acceptance',
+    min: -60,
+    max: 300,
+    hint: 'what a specimen must stay below to be accepted',
+  })
+  accept_c?: number | null;
+
+  @RefsField({ label: 'Rigs', group: 'Bench', section: 'rigs' })
+  rigs?: number[] | null;
+
+  @NumberField({ label: 'One mount, hands on', unit: 'min', group: 'Bench', min: 0, max: 1440, hint: 'clean, apply, assemble' })
+  mount_min?: number | null;
+
+  @NumberField({ label: 'One run with cool-down', unit: 'min', group: 'Bench', min: 1, max: 10_000, hint: 'the loads’ steps where empty' })
+  run_min?: number | null;
+
+  @NumberField({ label: 'Bench day', unit: 'h', group: 'Bench', min: 0.1, max: 24 })
+  day_hours?: number | null;
+
+  @WholeField({ label: 'Bench days at hand', group: 'Bench', min: 1, max: 1000, hint: 'empty: as many as it takes' })
+  days?: number | null;
+
+  @DateField({ label: 'First day', group: 'Bench' })
+  start_on?: string | null;
+
+  @IsOptional()
+  @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'The start of the day is a time such as 09:00.' })
+  start_time?: string | null;
+
+  /** days of the week that are worked on, 1 for Monday to 7 for Sunday */
+  @IsOptional()
+  @Max(7, { each: true, message: 'Working days are 1 for Monday to 7 for Sunday.' })
+  @Min(1, { each: true, message: 'Working days are 1 for Monday to 7 for Sunday.' })
+  @IsInt({ each: true, message: 'Working days are 1 for Monday to 7 for Sunday.' })
+  @IsArray({ message: 'Working days are a list.' })
+  weekdays?: number[] | null;
+
+  @WholeField({ label: 'Seed', group: 'Bench', min: 0, max: 4_294_967_295, hint: 'the same seed draws the same order' })
+  seed?: number | null;
+
+  @NumberField({ label: 'Shift between days', unit: 'K', group: 'Rehearsal', min: 0, max: 50, hint: 'standard deviation common to all mounts of a day' })
+  day_sd?: number | null;
+
+  @NumberField({ label: 'Mounts that fail', unit: '%', group: 'Rehearsal', min: 0, max: 90 })
+  failure_pct?: number | null;
+
+  @NumberField({ label: 'Planned load', unit: 'W', group: 'Headroom', min: 0.01, max: 100_000, hint: 'the rig’s set-point where empty' })
+  load_w?: number | null;
+
+  @NumberField({ label: 'Worst resistance to expect', unit: 'K/W', group: 'Headroom', min: 0.0001, max: 1000, hint: 'sensor to room, of the worst specimen' })
+  worst_k_per_w?: number | null;
+
+  /** blocks after which the study is looked at, before its end */
+  @IsOptional()
+  @ArrayMaxSize(10, { message: 'Up to ten looks are planned.' })
+  @Max(199, { each: true, message: 'A look comes after 2 blocks or more.' })
+  @Min(2, { each: true, message: 'A look comes after 2 blocks or more.' })
+  @IsInt({ each: true, message: 'Looks are whole numbers of blocks.' })
+  @IsArray({ message: 'Looks are a list of blocks.' })
+  looks?: number[] | null;
+
+  @NumberField({ label: 'Consumables a mount', group: 'Cost', min: 0, max: 1e6, hint: 'cleaner, cloths, gloves' })
+  consumables?: number | null;
+
+  @NumberField({ label: 'Tools, once', group: 'Cost', min: 0, max: 1e6 })
+  tools?: number | null;
+
+  @NumberField({ label: 'One hour of work', group: 'Cost', min: 0, max: 1e5 })
+  hour_rate?: number | null;
+
+  @TextField({ label: 'Currency', group: 'Cost', most: 3, hint: 'three letters, such as EUR' })
+  currency?: string | null;
+
+  @TextField({ label: 'What the money buys otherwise', group: 'Cost', most: 200, hint: 'a better cooler, a service, nothing' })
+  alternative?: string | null;
+
+  @NumberField({ label: 'Its price', group: 'Cost', min: 0, max: 1e6 })
+  alternative_price?: number | null;
+
+  @IsOptional()
+  @ValidateNested({ each: true })
+  @ArrayMaxSize(40, { message: 'Up to 40 things are held.' })
+  @IsArray({ message: 'What is held is a list.' })
+  @Type(() => HeldItem)
+  held?: HeldItem[] | null;
+
+  @IsOptional()
+  @ValidateNested({ each: true })
+  @ArrayMaxSize(12, { message: 'Up to 12 loads are run.' })
+  @IsArray({ message: 'Loads are a list.' })
+  @Type(() => Load)
+  loads?: Load[] | null;
+
+  @IsOptional()
+  @ValidateNested({ each: true })
+  @ArrayMaxSize(16, { message: 'Up to 16 outcomes are judged.' })
+  @IsArray({ message: 'Outcomes are a list.' })
+  @Type(() => PlannedOutcome)
+  outcomes?: PlannedOutcome[] | null;
+}
+
+export type PlanKey = keyof StudyPlan;
+
+/** What a plan rests on where nothing is said. */
+export const PLAN_DEFAULTS = {
+  varies: 'material',
+  design: 'one_factor',
+  margin_k: 1,
+  mounts: 5,
+  runs: 3,
+  power: 0.8,
+  confidence: 0.95,
+  family: 'all',
+  scatter: 'auto',
+  value_school: 'window',
+  sensor_school: 'mean',
+  ambient_school: 'difference',
+  fan_school: 'fixed',
+  load_school: 'fixed',
+  steady_school: 'either',
+  amount_school: 'by_lid',
+  masking_school: 'mask',
+  odd_school: 'keep',
+  repeat_school: 'remounts',
+  mount_min: 25,
+  run_min: 40,
+  day_hours: 8,
+  start_time: '09:00',
+  weekdays: [1, 2, 3, 4, 5],
+  seed: 1,
+  day_sd: 0,
+  failure_pct: 0,
+  looks: [] as number[],
+} as const satisfies StudyPlan;
+
+/** Scatter between runs on one mount, K, before a lab has its own (method, §5). */
+export const DEFAULT_RUN_SD = 0.15;

@@ -1,0 +1,18 @@
+import type { APIRoute } from 'astro';
+import { answer, json, parseId, readJson } from '#server/http';
+import { changePlan } from '#server/plan/editPlan';
+import { planView } from '#server/plan/planView';
+import { Refusal } from '#server/refusal';
+
+/** The plan of a study. */
+export const GET: APIRoute = ({ params }) => answer(async () => json(await planView(parseId(params.id, 'study'))));
+
+/** Writes changed fields; those that somebody else changed since are told, not overwritten. */
+export const PATCH: APIRoute = ({ params, request }) =>
+  answer(async () => {
+    const { base, changes, insist } = await readJson(request);
+    if (!Number.isInteger(base)) throw new Refusal('Say which version of the plan was changed.');
+    if (typeof changes !== 'object' || changes === null || Array.isArray(changes)) throw new Refusal('The changes are an object of fields.');
+    const forced = Array.isArray(insist) ? insist.filter((f): f is string => typeof f === 'string') : [];
+    return json(await changePlan(parseId(params.id, 'study'), { base: base as number, changes: changes as Record<string, unknown>, insist: forced }));
+  });

@@ -1,0 +1,181 @@
+import ICAL from 'ical.js';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { timeOrder } from '#core/plan/timeline';
+import { closeDatabase, database } from '#db/pool';
+import { insertMount, insertStudy } from '#db/studies';
+import { planFindings } from '#domain/plan/findings';
+import { resolvePlan } from '#domain/plan/resolve';
+import { planCalendar } from '#server/plan/calendarFile';
+import { changePlan } from '#server/plan/editPlan';
+import { changeOrder } from '#server/plan/order';
+import { planView } from '#server/plan/planView';
+import { addSpecimen, removeSpecimen } from '#server/plan/specimens';
+import { createSheet } from '#server/shelf';
+import { freshDatabase } from '../database.ts';
+
+let drop: () => Promise<void>;
+beforeAll(async () => {
+  const fresh = await freshDatabase();
+  process.env.DATABASE_URL = fresh.url;
+  drop = fresh.drop;
+});
+afterAll(async () => {
+  await closeDatabase();
+  await drop();
+});
+
+let count = 0;
+/** A study of four materials on one rig, with its order drawn. */
+async function plannedStudy(more: Record<string, unknown> = {}) {
+  const n = ++count;
+  const rig = await createSheet('rigs', { name: `Bench ${n}`, sheet: { throttle_limit_c: 92, lid_coupons: 2, base_coupons: 5 } });
+  const study = (await insertStudy(database(), { title: `Study ${n}`, question: '', margin_k: 1, reduction: {} })) ?? 0;
+  for (const [name, sheet] of Object.entries({
+    'Loam White': { kind: 'paste', price: 10, currency: 'EUR', pack_size: 4, pack_unit: 'g', per_mount: 0.25, packs: 2 },
+    'Wick 60': { kind: 'phase_change', conditioning_h: 1 },
+    Tarn: { kind: 'liquid_metal' },
+    'Alder Grey': { kind: 'paste' },
+  })) {
+    await addSpecimen(study, { material_id: await createSheet('materials', { name: `${name} ${n}`, sheet }), name });
+  }
+  const view = await planView(study);
+  await changePlan(study, { base: view.version, changes: { rigs: [rig], mounts: 3, start_on: '2026-06-05', ...more }, insist: [] });
+  return { study, rig, view: await changeOrder(study, { action: 'draw', seed: 7 }) };
+}
+const places = (mounts: { specimen: string; mount: number; rig: string; day: number }[]) => mounts.map((m) => [m.specimen, m.mount, m.rig, m.day]);
+
+describe('a plan edited by two', () => {
+  it('writes different fields of both, and tells the field that both changed', async () => {
+    const { study } = await plannedStudy();
+    const { version: base } = await planView(study);
+    await changePlan(study, { base, changes: { mounts: 4, question: 'Which?' }, insist: [] });
+    const late = await changePlan(study, { base, changes: { mounts: 6, runs: 2 }, insist: [] });
+    expect(late.conflicts).toEqual([{ field: 'mounts', theirs: 4 }]);
+    expect(late.view.plan).toMatchObject({ mounts: 4, runs: 2, question: 'Which?' });
+    const insisted = await changePlan(study, { base, changes: { mounts: 6 }, insist: ['mounts'] });
+    expect(insisted).toMatchObject({ conflicts: [], view: { plan: { mounts: 6 } } });
+    // the same value twice is no conflict
+    expect((await changePlan(study, { base, changes: { mounts: 6 }, insist: [] })).conflicts).toEqual([]);
+  });
+
+  it('keeps what is supposed of each specimen apart', async () => {
+    const { study, view } = await plannedStudy();
+    const [a, b] = view.context.specimens;
+    await changePlan(study, { base: view.version, changes: { [`specimen:${a.id}:rise_k`]: 40 }, insist: [] });
+    const other = await changePlan(study, { base: view.version, changes: { [`specimen:${b.id}:rise_k`]: 38, [`specimen:${a.id}:rise_k`]: 41 }, insist: [] });
+    expect(other.conflicts).toEqual([{ field: `specimen:${a.id}:rise_k`, theirs: 40 }]);
+    expect(other.view.context.specimens.map((s) => s.plan.rise_k)).toEqual([40, 38, undefined, undefined]);
+  });
+
+  it('refuses what breaks a rule and writes nothing of it', async () => {
+    const { study, view } = await plannedStudy();
+    const change = (changes: Record<string, unknown>) => changePlan(study, { base: view.version, changes, insist: [] });
+    await expect(change({ runs: 2, mounts: 0 })).rejects.toThrow('Mounts of each should be between 1 and 200.');
+    await expect(change({ title: ' ' })).rejects.toThrow('The study needs a title.');
+    await expect(change({ reference_id: 999_999 })).rejects.toThrow('The reference must be one of the specimens of this study.');
+    await expect(change({ colour: 'red' })).rejects.toThrow('A plan has no field colour.');
+    await expect(change({ loads: [{ name: 'Burn', steps: [{ stage: 'rest', minutes: 3 }] }] })).rejects.toThrow(/A step of a load is one of/);
+    await expect(change({ constructor: 1 })).rejects.toThrow(/no field/);
+    expect((await planView(study)).plan.runs).toBeUndefined();
+  });
+});
+
+describe('the order in the store', () => {
+  it('draws the same order from the same seed, and another from another', async () => {
+    const { study, view } = await plannedStudy();
+    const again = await changeOrder(study, { action: 'draw', seed: 7 });
+    expect(places(again.mounts)).toEqual(places(view.mounts));
+    const orders: string[] = [];
+    for (const seed of [1, 2, 3, 4]) orders.push(JSON.stringify(places((await changeOrder(study, { action: 'draw', seed })).mounts)));
+    expect(new Set(orders).size).toBeGreaterThan(1);
+  });
+
+  it('moves a mount, and puts the order back', async () => {
+    const { study, view } = await plannedStudy();
+    const mount = view.mounts.find((m) => m.specimen === 'Wick 60') ?? view.mounts[0];
+    const moved = await changeOrder(study, { action: 'move', mount, rig: `Bench ${count}`, day: 9, before: 0 });
+    expect(moved.mounts.find((m) => m.id === mount.id)?.day).toBe(9);
+    const back = await changeOrder(study, { action: 'put_back', mounts: view.mounts });
+    expect(places(back.mounts)).toEqual(places(view.mounts));
+    await expect(changeOrder(study, { action: 'move', mount, rig: 'Nowhere', day: 1, before: 0 })).rejects.toThrow('not one of the rigs');
+  });
+
+  it('plans a failed mount anew and moves nothing that is done', async () => {
+    const { study, rig, view } = await plannedStudy();
+    const done = view.mounts.slice(0, 3);
+    for (const m of done) await madeMount(view.context.specimens.find((s) => s.name === m.specimen)?.id ?? 0, rig);
+    const before = await planView(study);
+    expect(before.mounts.filter((m) => m.state === 'done').map((m) => m.id)).toEqual(done.map((m) => m.id));
+    const open = before.mounts.find((m) => m.state === 'planned') ?? before.mounts[0];
+    const after = await changeOrder(study, { action: 'mark', mount: open, state: 'failed', reason: 'Tilted; no start.' });
+    expect(after.mounts.filter((m) => m.state === 'done')).toEqual(before.mounts.filter((m) => m.state === 'done'));
+    expect(after.mounts.find((m) => m.id === open.id)).toMatchObject({ state: 'failed', reason: 'Tilted; no start.' });
+    expect(after.mounts).toHaveLength(before.mounts.length + 1);
+    const redrawn = await changeOrder(study, { action: 'draw', seed: 99 });
+    expect(redrawn.mounts.filter((m) => m.state !== 'planned')).toEqual(after.mounts.filter((m) => m.state !== 'planned'));
+    const plan = resolvePlan(redrawn.plan, redrawn.context);
+    for (const s of plan.specimens)
+      expect(
+        redrawn.mounts.filter((m) => m.specimen === s.name && !m.extra && (m.state === 'done' || m.state === 'planned')).length,
+        s.name,
+      ).toBeGreaterThanOrEqual(3);
+    await expect(changeOrder(study, { action: 'mark', mount: done[0], state: 'lost', reason: 'x' })).rejects.toThrow(/has runs/);
+    await expect(changeOrder(study, { action: 'mark', mount: redrawn.mounts.at(-1), state: 'lost', reason: '' })).rejects.toThrow(/Say in 1 to 500/);
+  });
+
+  it('says why no order can be drawn', async () => {
+    const { study } = await plannedStudy();
+    const { version } = await planView(study);
+    await changePlan(study, { base: version, changes: { day_hours: 1 }, insist: [] });
+    await expect(changeOrder(study, { action: 'draw', seed: 1 })).rejects.toThrow(
+      'One mount with its 3 runs takes 2.4 h; a bench day has 1 h. A day of 2.4 h.',
+    );
+  });
+
+  it('takes specimens in and out, but none with mounts', async () => {
+    const { study, rig, view } = await plannedStudy();
+    const [reference, second] = view.context.specimens;
+    await madeMount(second.id, rig);
+    await expect(removeSpecimen(study, second.id)).rejects.toThrow(/stays in its study/);
+    await expect(addSpecimen(study, { name: 'Tarn', kind: 'liquid_metal' })).rejects.toThrow('Tarn is already in');
+    const after = await removeSpecimen(study, reference.id);
+    expect(after.plan.reference_id).toBe(second.id);
+    expect(after.mounts.some((m) => m.specimen === reference.name)).toBe(false);
+    const resolved = resolvePlan(after.plan, after.context);
+    expect(planFindings(resolved, null, '2026-06-01').map((f) => f.code)).not.toContain('reference_missing');
+  });
+});
+
+describe('the calendar file', () => {
+  it('is read back by another parser with every mount at its bench time', async () => {
+    const { study, view } = await plannedStudy({ start_time: '08:30', mounts: 4 });
+    const text = await planCalendar(study);
+    const parsed = new ICAL.Component(ICAL.parse(text));
+    const events = parsed.getAllSubcomponents('vevent').map((e) => new ICAL.Event(e));
+    const plan = resolvePlan(view.plan, view.context);
+    const timed = timeOrder(plan.order ?? (null as never), view.mounts);
+    const parts = timed.reduce((sum, m) => sum + (m.runs_day === m.day ? 1 : 2), 0);
+    expect(events).toHaveLength(parts);
+    expect(new Set(events.map((e) => e.uid)).size).toBe(parts);
+    const first = events.find((e) => e.uid.startsWith(`mount-${view.mounts.find((m) => m.specimen === timed[0].specimen && m.mount === timed[0].mount)?.id}-`));
+    expect(first?.startDate.toString()).toBe('2026-06-05T08:30:00');
+    expect(first?.startDate.zone.tzid).toBe('floating');
+    // 5 June 2026 is a Friday: the second bench day is the Monday after
+    const days = [...new Set(events.map((e) => e.startDate.toString().slice(0, 10)))].sort();
+    expect(days.slice(0, 2)).toEqual(['2026-06-05', '2026-06-08']);
+    for (const e of events) expect(e.endDate.compare(e.startDate)).toBe(1);
+    const { version } = await planView(study);
+    await changePlan(study, { base: version, changes: { start_on: null }, insist: [] });
+    await expect(planCalendar(study)).rejects.toThrow('The plan has no first day');
+  });
+});
+
+/** A mount with one valid run, as an import leaves it. */
+async function madeMount(specimen: number, rig: number, rise = 40): Promise<void> {
+  const { id } = await insertMount(database(), specimen, rig, '');
+  await database().query(
+    `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
+     values (gen_random_uuid(), $1, 1, true, '{}', '{}', '{"start_state": null}', $2, true, false, false)`,
+    [id, rise],
+  );
+}
