@@ -1,18 +1,28 @@
 import { createHash } from 'node:crypto';
+import { format, startOfISOWeek, subDays } from 'date-fns';
+import { timeOrder } from '#core/plan/timeline';
 import { beginDemo, finishDemo, forgetDemo, isDemoUnfinished } from '#db/demoLoads';
 import { database, transaction } from '#db/pool';
 import { deleteSheet, isNamed, listSheets } from '#db/shelf';
 import { deleteStudy, insertMount, insertSpecimen, insertStudy, linkSpecimen, listMounts, listSpecimens, listStudies } from '#db/studies';
 import { ImportPlan } from '#domain/importPlan';
+import { resolvePlan } from '#domain/plan/resolve';
 import type { SectionKey } from '#domain/shelf/sections';
 import { check } from '#domain/validation';
 import { prepareImport, storeImport } from '#server/importRun';
+import { changePlan } from '#server/plan/editPlan';
+import { changeOrder } from '#server/plan/order';
+import { type PlanView, planView } from '#server/plan/planView';
 import { simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
+import type { DemoRun, DemoStudy } from './demoStudy';
+import { EIGHT_MATERIALS, PLANNED, SOUTH_HUT } from './plans';
 import { SHELF_NAMES, stockShelf } from './shelf';
-import { type DemoRun, demoRuns, MATERIALS, NORTH_BENCH } from './studyOne';
+import { southHutRuns } from './southHut';
+import { demoRuns } from './studyOne';
 
-const TITLE = 'Eight materials on the TM-6 lid';
+/** Runs that are reduced side by side, and stored in their order. */
+const AT_ONCE = 8;
 
 /**
  * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
@@ -26,34 +36,94 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     if ((await listStudies(db)).length > 0) return;
     await beginDemo(db);
   }
-  const { study, rig, specimens, mounts } = await openStudy();
-  const runs = demoRuns();
-  const prepare = async (run: DemoRun) => {
-    const specimen = specimens.get(run.specimen) ?? 0;
-    const key = `${specimen}/${run.mount}`;
-    const mount = mounts.get(key) ?? (await insertMount(db, specimen, rig, run.note)).id;
-    mounts.set(key, mount);
-    const text = writeLog(simulateRun(NORTH_BENCH, run.simulated), run.start);
-    const place = { study_id: study, specimen_id: specimen, mount_id: mount, rig_id: rig };
-    const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });
-    return prepareImport(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
-  };
-  // runs of different mounts are reduced side by side, and stored in their order
-  let done = 0;
-  for (let next = 0; next < runs.length; next += MATERIALS.length) {
-    if (isCancelled()) return removeDemo(study);
-    for (const prepared of await Promise.all(runs.slice(next, next + MATERIALS.length).map(prepare))) {
-      if (!('run_id' in prepared)) await storeImport(prepared);
-      progress(++done, runs.length);
+  const shelf = await stockShelf(db);
+  const opened = new Map<DemoStudy, PlanView>();
+  for (const study of [EIGHT_MATERIALS, SOUTH_HUT, ...PLANNED]) opened.set(study, await openStudy(study, shelf));
+  const eight = opened.get(EIGHT_MATERIALS) as PlanView;
+  const south = opened.get(SOUTH_HUT) as PlanView;
+  const work = [
+    ...(await toImports(eight, shelf['North bench'], demoRuns())),
+    ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
+  ];
+  for (let next = 0; next < work.length; next += AT_ONCE) {
+    if (isCancelled()) return removeDemo();
+    const prepared = await Promise.all(work.slice(next, next + AT_ONCE).map((prepare) => prepare()));
+    for (const [i, p] of prepared.entries()) {
+      if (!('run_id' in p)) await storeImport(p);
+      progress(next + i + 1, work.length);
     }
   }
+  await failOne(south);
   await finishDemo(db);
 }
 
+/** A study with its specimens, its plan and its order, each made where it is not there yet. */
+async function openStudy(study: DemoStudy, shelf: Record<string, number>): Promise<PlanView> {
+  const db = database();
+  const { title, question, margin_k, reduction } = study;
+  await insertStudy(db, { title, question, margin_k, reduction });
+  const id = (await listStudies(db)).find((s) => s.title === title)?.id ?? 0;
+  for (const s of study.specimens) await insertSpecimen(db, id, s.name, s.kind);
+  const specimens = new Map((await listSpecimens(db, id)).map((s) => [s.name, s.id]));
+  const changes: Record<string, unknown> = { start_on: firstDay(), ...study.plan, rigs: study.rigs.map((r) => shelf[r]) };
+  for (const s of study.specimens) {
+    const specimen = specimens.get(s.name) ?? 0;
+    await linkSpecimen(db, specimen, s.material ? shelf[s.material] : null, s.cooler ? shelf[s.cooler] : null);
+    for (const [field, value] of Object.entries(s.plan ?? {})) changes[`specimen:${specimen}:${field}`] = value;
+  }
+  const view = await planView(id);
+  if (view.mounts.length > 0) return view;
+  await changePlan(id, { base: view.version, changes, insist: [] });
+  return changeOrder(id, { action: 'draw', seed: study.plan.seed ?? 1 });
+}
+
+/** Monday of last week or this one, so that the half-done study is half done today. */
+function firstDay(): string {
+  return format(startOfISOWeek(subDays(new Date(), 3)), 'yyyy-MM-dd');
+}
+
+/** The order of a study by the clock, and when its first day begins, in seconds since 1970. */
+function orderOf(view: PlanView): [ReturnType<typeof timeOrder>, number] {
+  const plan = resolvePlan(view.plan, view.context);
+  const [h, m] = plan.said.start_time.split(':').map(Number);
+  const start = new Date(`${plan.dates[0]}T00:00:00Z`).getTime() / 1000 + 3600 * h + 60 * m;
+  return [plan.order ? timeOrder(plan.order, view.mounts) : [], start];
+}
+
+/** For each run what prepares its import; mounts are made in the order of the runs. */
+async function toImports(view: PlanView, rig: number, runs: DemoRun[]) {
+  const db = database();
+  const specimens = new Map(view.context.specimens.map((s) => [s.name, s.id]));
+  const mounts = new Map((await listMounts(db, view.study_id)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));
+  for (const run of [...runs].sort((a, b) => a.mount - b.mount)) {
+    const specimen = specimens.get(run.specimen) ?? 0;
+    const key = `${specimen}/${run.mount}`;
+    if (!mounts.has(key)) mounts.set(key, (await insertMount(db, specimen, rig, run.note)).id);
+  }
+  return runs.map((run) => () => {
+    const specimen = specimens.get(run.specimen) ?? 0;
+    const place = { study_id: view.study_id, specimen_id: specimen, mount_id: mounts.get(`${specimen}/${run.mount}`), rig_id: rig };
+    const text = writeLog(simulateRun(run.rig, run.simulated), run.start);
+    const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });
+    return prepareImport(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+  });
+}
+
+/** One mount of the half-done study did not start, and is planned anew. */
+async function failOne({ study_id }: PlanView): Promise<void> {
+  const view = await planView(study_id);
+  if (view.mounts.some((m) => m.state === 'failed')) return;
+  const open = view.mounts.filter((m) => m.state === 'planned');
+  const day = Math.min(...open.map((m) => m.day));
+  const mount = open.filter((m) => m.day === day && !m.extra)[1];
+  if (mount) await changeOrder(study_id, { action: 'mark', mount, state: 'failed', reason: 'No start: one screw too tight, board bent.' });
+}
+
 /** Takes a half loaded demo away again. */
-async function removeDemo(study: number): Promise<void> {
+async function removeDemo(): Promise<void> {
   await transaction(async (client) => {
-    await deleteStudy(client, study);
+    const titles = [EIGHT_MATERIALS, SOUTH_HUT, ...PLANNED].map((s) => s.title);
+    for (const study of await listStudies(client)) if (titles.includes(study.title)) await deleteStudy(client, study.id);
     // rigs first: they name coolers and instruments
     for (const [section, names] of Object.entries(SHELF_NAMES) as [SectionKey, string[]][]) {
       for (const sheet of await listSheets(client, section)) {
@@ -62,25 +132,6 @@ async function removeDemo(study: number): Promise<void> {
     }
     await forgetDemo(client);
   });
-}
-
-/** Rigs, study, specimens and mounts of the demo, made where they are not there yet. */
-async function openStudy() {
-  const db = database();
-  const shelf = await stockShelf(db);
-  const rig = shelf['North bench'];
-  await insertStudy(db, {
-    title: TITLE,
-    question: 'Which material should go between the lid of the TM-6 correlator card and its cooler before the summer?',
-    margin_k: 1,
-    reduction: { power_w: NORTH_BENCH.load_w, fan_rpm: NORTH_BENCH.fan_rpm, clock_mhz: NORTH_BENCH.clock_mhz },
-  });
-  const study = (await listStudies(db)).find((s) => s.title === TITLE)?.id ?? 0;
-  for (const m of MATERIALS) await insertSpecimen(db, study, m.name, m.kind);
-  const specimens = new Map((await listSpecimens(db, study)).map((s) => [s.name, s.id]));
-  for (const [name, id] of specimens) await linkSpecimen(db, id, shelf[name] ?? null, null);
-  const mounts = new Map((await listMounts(db, study)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));
-  return { study, rig, specimens, mounts };
 }
 
 /** The same id for the same file at every start, so that an interrupted demo goes on where it stopped. */

@@ -1,6 +1,7 @@
 import { seededRandom } from '#core/stats/random';
 import type { SpecimenKind } from '#domain/materials';
 import type { SimulatedRig, SimulatedRun } from '#sim/simulateRun';
+import type { DemoRun } from './demoStudy';
 
 /** Study 1 of the demo: eight materials on the lid of the TM-6 correlator card, five mounts each. */
 
@@ -41,17 +42,6 @@ export const MATERIALS: Material[] = [
 
 export const MOUNTS = 5;
 
-export interface DemoRun {
-  specimen: string;
-  mount: number;
-  run: number;
-  file: string;
-  note: string;
-  /** seconds since 1970 of the log's first sample */
-  start: number;
-  simulated: SimulatedRun;
-}
-
 /** What goes wrong in the study, by specimen, mount and run. */
 const MISHAPS: Record<string, { note?: string; change: Partial<SimulatedRun> }> = {
   'Slip Felt 0.5/3/1': { note: 'Pad creased at one corner, cooler sits tilted', change: { interface_k_per_w: 0.37 } },
@@ -85,6 +75,7 @@ export function demoRuns(): DemoRun[] {
           file: `${material.file}_m${mount}_r${run}.csv`,
           note: mishap?.note ?? '',
           start: FIRST_DAY + (2 * mount + (m > 3 ? 1 : 0)) * DAY_S + (m % 4) * 2.4 * 3600 + (run - 1) * 2200,
+          rig: NORTH_BENCH,
           simulated: {
             interface_k_per_w: resistance + (0.12 / NORTH_BENCH.load_w) * random.normal(),
             idle_s: 240,

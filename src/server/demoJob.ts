@@ -1,5 +1,4 @@
 import { loadDemo } from '#demo/loadDemo';
-import { demoRuns } from '#demo/studyOne';
 import { log } from './log';
 import { listPlaces } from './places';
 import { Refusal } from './refusal';
@@ -21,7 +20,7 @@ export function demoProgress(): DemoProgress {
 export async function startDemo(): Promise<DemoProgress> {
   if (progress.state === 'loading' || progress.state === 'cancelling') return progress;
   if ((await listPlaces()).studies.length > 0) throw new Refusal('The demo is loaded into an empty store only; this one has studies.', 409);
-  progress = { state: 'loading', done: 0, total: demoRuns().length };
+  progress = { state: 'loading', done: 0, total: 0 };
   loadDemo(
     (done, total) => {
       progress = { ...progress, done, total };

@@ -14,7 +14,7 @@ const is = (key: MountKey) => (m: PlannedMount) => m.specimen === key.specimen &
  * @param to rig and day, and how many of the mounts still planned there come before it
  * @returns the new order; the same where the mount is done, or not there
  */
-export function moveMount(mounts: PlannedMount[], key: MountKey, to: { rig: string; day: number; before: number }): PlannedMount[] {
+export function moveMount<M extends PlannedMount>(mounts: M[], key: MountKey, to: { rig: string; day: number; before: number }): M[] {
   const moved = mounts.find(is(key));
   if (moved?.state !== 'planned') return mounts;
   const rest = mounts.filter((m) => m !== moved);

@@ -56,7 +56,9 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
   const specimens = context.specimens.map((s) => resolveSpecimen(s, said, coupons, context.history));
   const reference = specimens.find((s) => s.id === plan.reference_id) ?? null;
   const run = runScatter(context, plan);
-  const basis = plan.mount_sd != null ? null : specimens.reduce((sum, s) => sum + (s.sd_basis ?? 0), 0);
+  // a kind's history counts once, however many specimens are of that kind
+  const kinds = new Map(specimens.map((s) => [s.kind, s.sd_basis ?? 0]));
+  const basis = plan.mount_sd != null ? null : [...kinds.values()].reduce((a, b) => a + b, 0);
   const comparison: PlannedComparison = {
     specimens: specimens.length,
     runs: said.runs,

@@ -19,7 +19,7 @@ export function StudyForm() {
       { method: 'POST', body: JSON.stringify(study), headers: { 'content-type': 'application/json' } },
       setProblem,
     );
-    if (answer) window.location.assign(`/studies/${answer.id}/results`);
+    if (answer) window.location.assign(`/studies/${answer.id}/plan`);
   });
   const { errors, isSubmitting } = formState;
   return (

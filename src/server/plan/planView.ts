@@ -56,6 +56,13 @@ export async function planView(studyId: number, db: Client = database()): Promis
   };
 }
 
+/** Counts the changes of a plan. */
+export async function planVersion(studyId: number): Promise<number> {
+  const row = await getPlan(database(), studyId);
+  if (!row) throw new Refusal(`There is no study ${studyId}.`, 404);
+  return row.plan_version;
+}
+
 /** The plan as one object, whether a field is a column or not. */
 export function planOf({ plan, title, question, margin_k, confidence, scatter, reference_id }: PlanRow): StudyPlan {
   return { ...plan, title, question, margin_k, confidence, scatter, reference_id };

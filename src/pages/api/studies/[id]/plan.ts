@@ -1,11 +1,16 @@
 import type { APIRoute } from 'astro';
 import { answer, json, parseId, readJson } from '#server/http';
 import { changePlan } from '#server/plan/editPlan';
-import { planView } from '#server/plan/planView';
+import { planVersion, planView } from '#server/plan/planView';
 import { Refusal } from '#server/refusal';
 
-/** The plan of a study. */
-export const GET: APIRoute = ({ params }) => answer(async () => json(await planView(parseId(params.id, 'study'))));
+/** The plan of a study; 204 where it is still the version that is known. */
+export const GET: APIRoute = ({ params, url }) =>
+  answer(async () => {
+    const id = parseId(params.id, 'study');
+    if (url.searchParams.get('known') === String(await planVersion(id))) return new Response(null, { status: 204 });
+    return json(await planView(id));
+  });
 
 /** Writes changed fields; those that somebody else changed since are told, not overwritten. */
 export const PATCH: APIRoute = ({ params, request }) =>

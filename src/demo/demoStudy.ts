@@ -1,0 +1,38 @@
+import type { ReduceOptions } from '#core/reduce/types';
+import type { SpecimenKind } from '#domain/materials';
+import type { SpecimenPlan } from '#domain/plan/specimenPlan';
+import type { StudyPlan } from '#domain/plan/studyPlan';
+import type { SimulatedRig, SimulatedRun } from '#sim/simulateRun';
+
+export interface DemoSpecimen {
+  name: string;
+  kind: SpecimenKind;
+  /** names of its sheets on the shelf */
+  material?: string;
+  cooler?: string;
+  plan?: SpecimenPlan;
+}
+
+/** A study of the demo, with what its plan says; rigs are named, the first is the one its runs are made on. */
+export interface DemoStudy {
+  title: string;
+  question: string;
+  margin_k: number;
+  reduction: Partial<ReduceOptions>;
+  rigs: string[];
+  specimens: DemoSpecimen[];
+  plan: StudyPlan;
+}
+
+/** A run of the demo, to be simulated, written as a log and imported. */
+export interface DemoRun {
+  specimen: string;
+  mount: number;
+  run: number;
+  file: string;
+  note: string;
+  /** seconds since 1970 of the log's first sample */
+  start: number;
+  rig: SimulatedRig;
+  simulated: SimulatedRun;
+}

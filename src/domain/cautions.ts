@@ -1,0 +1,25 @@
+import type { SpecimenKind } from './materials';
+import type { MaterialSheet } from './shelf/sheets';
+
+/** Cautions of working at the open machine, whatever is applied. */
+export const BENCH_CAUTIONS = [
+  'Disconnect mains and battery first, let it discharge, and mind static. A swollen battery: stop.',
+  'Isopropyl alcohol burns: air, no sparks, dry before power.',
+];
+
+/** Cautions of a material, said where it is applied; data sheets and local rules come first. */
+export function cautionsOf(kind: SpecimenKind, sheet: MaterialSheet | null): string[] {
+  const cautions: string[] = [];
+  if (kind === 'liquid_metal') {
+    cautions.push(
+      'Liquid metal conducts, runs, and eats aluminium: copper or nickel-plated copper only. Mask neighbours, wear gloves, keep it out of drains.',
+      'Discard the first drop of a fresh syringe: trapped air can make it spurt.',
+    );
+  } else if (kind === 'graphite' || sheet?.conducts) {
+    cautions.push('It conducts: cut to size and insulate neighbours.');
+  }
+  if (kind === 'epoxy') cautions.push('Epoxy irritates skin and is permanent: gloves, and the right coupon in hand before mixing.');
+  else if (sheet?.permanent) cautions.push('Permanent: the right coupon in hand before it is applied.');
+  if (kind === 'solder') cautions.push('Solder and flux: ventilation, eye protection, and no oven that is used for food.');
+  return cautions;
+}

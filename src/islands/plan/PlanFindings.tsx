@@ -1,0 +1,24 @@
+import type { PlanFinding } from '#core/plan/types';
+import { findingName } from '#ui/FindingList.tsx';
+
+/** Findings of the plan with the nearest plan that would not have them; each leads to its field. */
+export function PlanFindings({ findings }: { findings: PlanFinding[] }) {
+  if (findings.length === 0) return <p className="text-soft">Nothing stands against this plan.</p>;
+  return (
+    <ul data-testid="plan-findings">
+      {findings.map((f) => (
+        <li key={f.code + f.message} className="border-b border-rule py-2">
+          <span className={`font-semibold ${f.severity === 'note' ? '' : 'text-ember'}`}>{findingName(f.code)}</span>
+          {f.severity === 'reject' && <span className="text-ember"> · not possible</span>}
+          <div>{f.message}</div>
+          {f.nearest && (
+            <div className="mt-0.5 flex gap-1.5">
+              <span aria-hidden="true">→</span>
+              <span className="font-semibold">{f.nearest}</span>
+            </div>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
