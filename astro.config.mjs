@@ -27,6 +27,7 @@ export default defineConfig({
         'reflect-metadata',
         'radix-ui',
         /^@radix-ui\//,
+        /^@dnd-kit\//,
         'comlink',
       ],
     },

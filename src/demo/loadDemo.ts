@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { format, startOfISOWeek, subDays } from 'date-fns';
+import { addBusinessDays, format, subBusinessDays } from 'date-fns';
 import { timeOrder } from '#core/plan/timeline';
 import { beginDemo, finishDemo, forgetDemo, isDemoUnfinished } from '#db/demoLoads';
 import { database, transaction } from '#db/pool';
@@ -18,7 +18,7 @@ import { writeLog } from '#sim/writeLog';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { EIGHT_MATERIALS, PLANNED, SOUTH_HUT } from './plans';
 import { SHELF_NAMES, stockShelf } from './shelf';
-import { southHutRuns } from './southHut';
+import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns } from './studyOne';
 
 /** Runs that are reduced side by side, and stored in their order. */
@@ -65,7 +65,7 @@ async function openStudy(study: DemoStudy, shelf: Record<string, number>): Promi
   const id = (await listStudies(db)).find((s) => s.title === title)?.id ?? 0;
   for (const s of study.specimens) await insertSpecimen(db, id, s.name, s.kind);
   const specimens = new Map((await listSpecimens(db, id)).map((s) => [s.name, s.id]));
-  const changes: Record<string, unknown> = { start_on: firstDay(), ...study.plan, rigs: study.rigs.map((r) => shelf[r]) };
+  const changes: Record<string, unknown> = { start_on: firstDay(study), ...study.plan, rigs: study.rigs.map((r) => shelf[r]) };
   for (const s of study.specimens) {
     const specimen = specimens.get(s.name) ?? 0;
     await linkSpecimen(db, specimen, s.material ? shelf[s.material] : null, s.cooler ? shelf[s.cooler] : null);
@@ -77,9 +77,10 @@ async function openStudy(study: DemoStudy, shelf: Record<string, number>): Promi
   return changeOrder(id, { action: 'draw', seed: study.plan.seed ?? 1 });
 }
 
-/** Monday of last week or this one, so that the half-done study is half done today. */
-function firstDay(): string {
-  return format(startOfISOWeek(subDays(new Date(), 3)), 'yyyy-MM-dd');
+/** First day of the half-done study, so that the day after those behind it is today; the studies that are only planned come later. */
+function firstDay(study: DemoStudy): string {
+  const today = new Date();
+  return format(study === SOUTH_HUT ? subBusinessDays(today, DAYS_DONE) : addBusinessDays(today, 8 + 5 * PLANNED.indexOf(study)), 'yyyy-MM-dd');
 }
 
 /** The order of a study by the clock, and when its first day begins, in seconds since 1970. */

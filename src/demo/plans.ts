@@ -80,7 +80,7 @@ export const SOUTH_HUT: DemoStudy = {
     return { name, kind: m.kind, material: name, plan: { k_per_w: stack(m.resistance), ...(name === 'Wick 60' ? { wait_h: 0.5 } : {}) } };
   }),
   plan: {
-    ...{ varies: 'material', design: 'one_factor', mounts: 6, runs: 2, mount_min: 20, seed: 12, start_time: '08:30', day_hours: 8.5, looks: [3, 5] },
+    ...{ varies: 'material', design: 'one_factor', mounts: 6, runs: 2, mount_min: 20, seed: 12, start_time: '08:30', day_hours: 9, looks: [3, 5] },
     ...{ loads: [{ ...CORRELATE, steps: [CORRELATE.steps[0], CORRELATE.steps[1], { stage: 'cool_down', minutes: 10 }] }], held: HELD, ...ROOM, ...COST },
   },
 };

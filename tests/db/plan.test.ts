@@ -128,7 +128,7 @@ describe('the order in the store', () => {
     const { version } = await planView(study);
     await changePlan(study, { base: version, changes: { day_hours: 1 }, insist: [] });
     await expect(changeOrder(study, { action: 'draw', seed: 1 })).rejects.toThrow(
-      'One mount with its 3 runs takes 2.4 h; a bench day has 1 h. A day of 2.4 h.',
+      'One mount with its 3 runs takes 2.4 h; a bench day has 1 h. A day of 2.5 h.',
     );
   });
 

@@ -4,6 +4,8 @@ import type { PlanFinding } from './types';
 
 const list = (items: (string | number)[]) => (items.length < 2 ? String(items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`);
 const hours = (minutes: number) => `${Number((minutes / 60).toFixed(1))} h`;
+/** Hours that are enough: a proposal is rounded up, so that taking it helps. */
+const enough = (minutes: number) => `${Math.ceil(minutes / 6 - 1e-9) / 10} h`;
 
 /** Why no order can be drawn: one mount is longer than a day. */
 export function dayTooShort(plan: OrderPlan): PlanFinding | null {
@@ -16,7 +18,7 @@ export function dayTooShort(plan: OrderPlan): PlanFinding | null {
     severity: 'reject',
     field: 'day_hours',
     message: `One mount with its ${plan.runs} ${plan.runs === 1 ? 'run' : 'runs'} takes ${hours(needed)}; a bench day has ${hours(plan.day_min)}.`,
-    nearest: runs >= 1 ? `A day of ${hours(needed)}, or ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount.` : `A day of ${hours(needed)}.`,
+    nearest: runs >= 1 ? `A day of ${enough(needed)}, or ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount.` : `A day of ${enough(needed)}.`,
     numbers: { needed_min: needed, day_min: plan.day_min },
   };
 }
@@ -45,6 +47,7 @@ function benchDays(timed: TimedMount[]): { rig: string; day: number; mounts: Tim
   return [...groups.values()];
 }
 
+const sentenceStart = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const name = (m: PlannedMount) => `${m.specimen} mount ${m.mount}`;
 
 function tooLong(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
@@ -82,20 +85,28 @@ function contaminated(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
 function referencePlaces(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
   if (plan.specimens.length < 2) return [];
   const why = blockTooLong(plan);
-  return benchDays(timed).flatMap(({ rig, day, mounts }): PlanFinding[] => {
-    if (!isWholeDay(plan, mounts)) return [];
+  // days of one rig that lack the same are told together
+  const lacking = new Map<string, { rig: string; lacks: string; days: number[] }>();
+  for (const { rig, day, mounts } of benchDays(timed)) {
+    if (!isWholeDay(plan, mounts)) continue;
     const first = mounts[0].specimen === plan.reference;
     const last = mounts.at(-1)?.specimen === plan.reference;
-    if (first && last) return [];
-    return [
-      {
-        code: 'reference_place',
-        severity: 'warn',
-        message: `Day ${day}, ${rig} does not ${first ? 'end' : last ? 'begin' : 'begin and end'} with ${plan.reference}${why ? `: ${why}` : ''}. A drift of the bench within that day would go unseen.`,
-      },
-    ];
-  });
+    if (first && last) continue;
+    const lacks = first ? 'end' : last ? 'begin' : 'begin and end';
+    const group = lacking.get(`${lacks} ${rig}`) ?? { rig, lacks, days: [] };
+    group.days.push(day);
+    lacking.set(`${lacks} ${rig}`, group);
+  }
+  return [...lacking.values()].map(({ rig, lacks, days }) => ({
+    code: 'reference_place',
+    severity: 'warn',
+    message: `${rig} does not ${lacks} ${dayList(days)} with ${plan.reference}${why ? `: ${why}` : ''}. A drift of the bench within ${days.length === 1 ? 'that day' : 'those days'} would go unseen.`,
+    nearest: why && blockMinutes(plan) > plan.day_min ? `A day of ${enough(blockMinutes(plan))}.` : undefined,
+    numbers: { days: days.length },
+  }));
 }
+
+const dayList = (days: number[]) => (days.length > 8 ? `${days.length} days` : `day${days.length === 1 ? '' : 's'} ${list(days)}`);
 
 /** Minutes of a complete block with its closing reference on one rig. */
 function blockMinutes(plan: OrderPlan): number {
@@ -140,13 +151,13 @@ function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     needed <= plan.day_min
       ? undefined
       : runs >= 1
-        ? `With ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount, or a day of ${hours(needed)}, every day would hold a complete block.`
-        : `A day of ${hours(needed)}, or fewer specimens in one study, would let every day hold a complete block.`;
+        ? `With ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount, or a day of ${enough(needed)}, every day would hold a complete block.`
+        : `A day of ${enough(needed)}, or fewer specimens in one study, would let every day hold a complete block.`;
   return [
     {
       code: 'day_unbalanced',
       severity: why.length > 0 ? 'note' : 'warn',
-      message: `${days.length > 8 ? `${days.length} days hold` : `Day${days.length === 1 ? '' : 's'} ${list(days)} ${days.length === 1 ? 'holds' : 'hold'}`} no complete block${why.length > 0 ? `: ${why.join('; ')}` : ': mounts were moved'}. A shift between days then enters the comparison.`,
+      message: `${sentenceStart(dayList(days))} ${days.length === 1 ? 'holds' : 'hold'} no complete block${why.length > 0 ? `: ${why.join('; ')}` : ': mounts were moved'}. A shift between days then enters the comparison.`,
       nearest,
       numbers: { days: days.length, needed_min: needed, day_min: plan.day_min },
     },

@@ -31,10 +31,16 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
     }
     setDone(0);
     setTold('');
-    const rehearsal = await worker.current.api.rehearse(plan, COUNT, desk.resolved.said.seed, proxy(setDone)).catch((error: Error) => {
+    // reports of progress come on a line of their own, and may arrive after the end
+    let running = true;
+    const progress = (n: number) => {
+      if (running) setDone(n);
+    };
+    const rehearsal = await worker.current.api.rehearse(plan, COUNT, desk.resolved.said.seed, proxy(progress)).catch((error: Error) => {
       setTold(`The rehearsal broke off: ${error.message}`);
       return null;
     });
+    running = false;
     setDone(null);
     if (rehearsal) setResult({ rehearsal, key });
     else setTold((t) => t || 'Cancelled.');

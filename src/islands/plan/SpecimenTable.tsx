@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { write } from '#core/compare/number';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#domain/materials';
 import type { ResolvedSpecimen } from '#domain/plan/resolve';
+import { Field } from '#ui/Field.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan.ts';
@@ -162,45 +163,46 @@ function AddSpecimen({ desk }: { desk: PlanDesk }) {
         void add();
       }}
     >
-      <label className="font-semibold">
-        From the shelf
-        <select className="field block w-64 font-normal" value={sheet} onChange={(e) => setSheet(e.target.value)}>
-          <option value="">{materials.length + coolers.length === 0 ? 'nothing on the shelf yet' : 'not on the shelf'}</option>
-          {free.length > 0 && (
-            <optgroup label="Materials">
-              {free.map((m) => (
-                <option key={m.id} value={`materials:${m.id}`}>
-                  {m.name}
-                </option>
-              ))}
-            </optgroup>
-          )}
-          {freeCoolers.length > 0 && (
-            <optgroup label="Coolers">
-              {freeCoolers.map((c) => (
-                <option key={c.id} value={`coolers:${c.id}`}>
-                  {c.name}
-                </option>
-              ))}
-            </optgroup>
-          )}
-        </select>
-      </label>
-      <label className="font-semibold">
-        {sheet ? 'Called otherwise' : 'Name'}
-        <input className="field block w-56 font-normal" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} />
-      </label>
-      {!sheet && (
-        <label className="font-semibold">
-          Kind
-          <select className="field block font-normal" value={kind} onChange={(e) => setKind(e.target.value)}>
-            {SPECIMEN_KINDS.map((k) => (
-              <option key={k} value={k}>
-                {KIND_NAMES[k]}
-              </option>
-            ))}
+      <Field label="From the shelf">
+        {(p) => (
+          <select {...p} className="field block w-64" value={sheet} onChange={(e) => setSheet(e.target.value)}>
+            <option value="">{materials.length + coolers.length === 0 ? 'nothing on the shelf yet' : 'not on the shelf'}</option>
+            {free.length > 0 && (
+              <optgroup label="Materials">
+                {free.map((m) => (
+                  <option key={m.id} value={`materials:${m.id}`}>
+                    {m.name}
+                  </option>
+                ))}
+              </optgroup>
+            )}
+            {freeCoolers.length > 0 && (
+              <optgroup label="Coolers">
+                {freeCoolers.map((c) => (
+                  <option key={c.id} value={`coolers:${c.id}`}>
+                    {c.name}
+                  </option>
+                ))}
+              </optgroup>
+            )}
           </select>
-        </label>
+        )}
+      </Field>
+      <Field label={sheet ? 'Called otherwise' : 'Name'}>
+        {(p) => <input {...p} className="field block w-56" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} />}
+      </Field>
+      {!sheet && (
+        <Field label="Kind">
+          {(p) => (
+            <select {...p} className="field block" value={kind} onChange={(e) => setKind(e.target.value)}>
+              {SPECIMEN_KINDS.map((k) => (
+                <option key={k} value={k}>
+                  {KIND_NAMES[k]}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
       )}
       <button type="submit" className={taken.length < 2 ? 'act' : 'quiet'} disabled={busy || (!sheet && name.trim() === '')}>
         Add the specimen

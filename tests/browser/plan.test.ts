@@ -1,0 +1,210 @@
+import type { Locator, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type App, open, startApp } from './app.ts';
+
+/** Presses Tab until something has the focus, as a person without a mouse does. */
+async function tabTo(page: Page, target: Locator): Promise<void> {
+  const handle = await target.elementHandle();
+  for (let i = 0; i < 400; i++) {
+    if (await handle?.evaluate((el) => el === document.activeElement)) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error(`Tab never reached ${target}.`);
+}
+
+async function type(page: Page, label: string | RegExp, text: string, scope: Page | Locator = page): Promise<void> {
+  await tabTo(page, scope.getByLabel(label, typeof label === 'string' ? { exact: true } : {}).first());
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type(text);
+}
+
+async function press(page: Page, role: 'link' | 'button', name: string | RegExp): Promise<void> {
+  await tabTo(page, page.getByRole(role, typeof name === 'string' ? { name, exact: true } : { name }).first());
+  await page.keyboard.press('Enter');
+}
+
+/** Chooses an option by typing its beginning, as a closed list takes it. */
+async function choose(page: Page, label: string, words: string): Promise<void> {
+  const list = page.getByLabel(label, { exact: true }).first();
+  await tabTo(page, list);
+  await page.keyboard.type(words, { delay: 20 });
+  await expect.poll(() => list.evaluate((el: HTMLSelectElement) => el.selectedOptions[0]?.text ?? '')).toMatch(new RegExp(`^${words}`));
+}
+
+const alive = (page: Page) => page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+const stored = (page: Page) => page.getByText('Everything is stored.').waitFor();
+
+describe('a study planned with the keyboard alone', () => {
+  let app: App;
+  let page: Page;
+  beforeAll(async () => {
+    app = await startApp();
+    page = await app.newPage();
+  });
+  afterAll(() => app.stop());
+
+  it('goes from an empty store to a day sheet', async () => {
+    await open(page, app.url);
+    for (const [section, name, fill] of [
+      ['Rigs', 'North bench', async () => type(page, 'Throttle limit / °C', '92')],
+      ['Materials', 'Loam White', async () => choose(page, 'Kind', 'Paste')],
+      [
+        'Materials',
+        'Tarn',
+        async () => {
+          await choose(page, 'Kind', 'Liquid');
+          await type(page, 'Conditioning or cure / h', '0.5');
+        },
+      ],
+    ] as [string, string, () => Promise<void>][]) {
+      await press(page, 'link', 'Shelf');
+      await page.waitForURL(/\/shelf\/materials$/);
+      await alive(page);
+      if (section !== 'Materials') {
+        await press(page, 'link', section);
+        await page.waitForURL(/\/shelf\/rigs$/);
+        await alive(page);
+      }
+      await press(page, 'link', /^Add a /);
+      await page.waitForURL(/\/new$/);
+      await alive(page);
+      await type(page, /^Name of the /, name);
+      await fill();
+      await press(page, 'button', /on the shelf$/);
+      await page.waitForURL(/\/shelf\/\w+\/\d+$/);
+    }
+    await press(page, 'link', 'Studies');
+    await page.waitForURL(/\/studies$/);
+    await alive(page);
+    await type(page, 'Title', 'Two fillers');
+    await press(page, 'button', 'Start the study');
+    await page.waitForURL(/\/plan$/);
+    await alive(page);
+    for (const name of ['Loam White', 'Tarn']) {
+      await choose(page, 'From the shelf', name);
+      await press(page, 'button', 'Add the specimen');
+      await page.getByText(name).first().waitFor();
+      await page.getByLabel(`${name} is the reference`).waitFor();
+    }
+    expect(await page.getByTestId('plan-headline').innerText()).toMatch(/^5 mounts each find [\d.]+ K/);
+    await type(page, 'Mounts of each', '3');
+    expect(await page.getByTestId('plan-headline').innerText()).toMatch(/^3 mounts each find [\d.]+ K; for 1 K it takes \d+ each\.$/);
+    await tabTo(page, page.getByLabel('North bench'));
+    await page.keyboard.press('Space');
+    await tabTo(page, page.getByLabel('First day'));
+    await page.keyboard.type('06052026');
+    await stored(page);
+    await press(page, 'button', 'Draw the order');
+    const order = page.getByTestId('order');
+    await order.getByRole('button').first().waitFor();
+    expect(await order.innerText()).toContain('Fri 5 Jun');
+    // a mount is picked up, taken to the next day, and put down; undo brings it back
+    const second = order.getByRole('button').nth(1);
+    const name = ((await second.getAttribute('aria-label')) ?? '').split(',')[0];
+    await tabTo(page, second);
+    const before = await order.innerText();
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('ArrowDown');
+    await page.getByText(new RegExp(`${name}: day 2, North bench`)).waitFor();
+    await page.keyboard.press('Enter');
+    await page.getByText(`Order ${name} moved.`).waitFor();
+    expect(await order.innerText()).not.toBe(before);
+    expect(await page.getByTestId('plan-findings').innerText()).toMatch(/Day unbalanced/);
+    await press(page, 'button', 'Undo');
+    await expect.poll(() => order.innerText()).toBe(before);
+    await press(page, 'link', 'Day sheet');
+    await page.waitForURL(/\/days\/1$/);
+    const sheet = await page.getByTestId('day-sheet').innerText();
+    expect(sheet).toMatch(/09:00–/);
+    expect(sheet).toContain('Tarn');
+    expect(await page.locator('main').innerText()).toContain('Liquid metal conducts, runs, and eats aluminium');
+  });
+
+  it('shows each of two editors what the other changed, and overwrites nothing', async () => {
+    const mine = await app.newPage();
+    const theirs = await app.newPage();
+    await open(mine, `${app.url}/studies/1/plan`);
+    await open(theirs, `${app.url}/studies/1/plan`);
+    await theirs.getByLabel('Margin / K').fill('1.5');
+    await mine.getByText('Changed by somebody else just now: Smallest difference that matters.').waitFor();
+    expect(await mine.getByLabel('Margin / K').inputValue()).toBe('1.5');
+    // both change the same field before they can see each other: the later one is told
+    const version = (await (await fetch(`${app.url}/api/studies/1/plan`)).json()).version;
+    await mine.route('**/api/studies/1/plan?known=*', (route) => route.fulfill({ status: 204 }));
+    await fetch(`${app.url}/api/studies/1/plan`, {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ base: version, changes: { mounts: 7 } }),
+    });
+    await mine.getByLabel('Mounts of each', { exact: true }).fill('9');
+    await mine.getByText('Somebody else wrote 7 here meanwhile.').waitFor();
+    expect(await mine.getByLabel('Mounts of each', { exact: true }).inputValue()).toBe('9');
+    await mine.getByRole('button', { name: 'Store mine' }).click();
+    await expect.poll(async () => (await (await fetch(`${app.url}/api/studies/1/plan`)).json()).plan.mounts).toBe(9);
+    await mine.getByLabel('Mounts of each', { exact: true }).fill('3');
+    await stored(mine);
+  });
+
+  it('keeps what breaks a rule in its field with a sentence, and tells what is impossible with the nearest plan', async () => {
+    await open(page, `${app.url}/studies/1/plan`);
+    const field = page.getByLabel('Mounts of each', { exact: true });
+    await field.fill('lots');
+    await page.getByText('"lots" is not a number.').waitFor();
+    await field.fill('900');
+    await page.getByText('Mounts of each should be between 1 and 200.').waitFor();
+    await page.waitForTimeout(900);
+    expect(await field.inputValue()).toBe('900');
+    expect((await (await fetch(`${app.url}/api/studies/1/plan`)).json()).plan.mounts).toBe(3);
+    await field.fill('3');
+    await page.getByLabel('Bench day / h').fill('1');
+    const findings = page.getByTestId('plan-findings');
+    await expect.poll(() => findings.innerText()).toMatch(/takes 2\.4 h; a bench day has 1 h\.[\s\S]*A day of 2\.5 h\./);
+    await page.getByLabel('Bench day / h').fill('8');
+    await page.getByLabel('Warmest room allowed / °C').fill('30');
+    await page.getByLabel('Worst resistance to expect / K/W').fill('0.5');
+    await page.getByLabel('Planned load / W').fill('150');
+    await expect.poll(() => findings.innerText()).toMatch(/A load of 114 W/);
+    await stored(page);
+  });
+
+  it('rehearses beside the page, with progress, and can be cancelled', async () => {
+    await open(page, `${app.url}/studies/1/plan`);
+    const start = page.getByRole('button', { name: /^Rehearse/ });
+    await start.click();
+    await page.getByText(/\d of 2,000 studies simulated/).waitFor();
+    // the page answers while the worker works
+    await page.getByLabel('Margin / K').fill('2');
+    expect(await page.getByTestId('plan-headline').innerText()).toContain('2 K');
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await page.getByText('Cancelled.').waitFor();
+    await start.click();
+    await page.getByTestId('rehearsal').waitFor({ timeout: 60_000 });
+    expect(await page.getByTestId('rehearsal').innerText()).toMatch(/[\d.]+ % of the verdicts come out right/);
+  });
+
+  it('moves a mount by drag, and marks one as failed with its reason', async () => {
+    await open(page, `${app.url}/studies/1/plan`);
+    const order = page.getByTestId('order');
+    const chip = order.getByRole('button').nth(1);
+    const label = ((await chip.getAttribute('aria-label')) ?? '').split(',')[0];
+    await chip.scrollIntoViewIfNeeded();
+    const from = await chip.boundingBox();
+    const to = await order.locator(':scope > div').last().boundingBox();
+    if (!from || !to) throw new Error('The order is not drawn.');
+    await page.mouse.move(from.x + 20, from.y + 15);
+    await page.mouse.down();
+    await page.mouse.move(from.x + 60, from.y + 40, { steps: 4 });
+    await page.mouse.move(to.x + 400, to.y + 15, { steps: 8 });
+    await page.mouse.up();
+    await page.getByText(`Order ${label} moved.`).waitFor();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByText(`Order ${label} moved.`).waitFor({ state: 'detached' });
+    const before = await order.getByRole('button').count();
+    await order.getByRole('button', { name: new RegExp(`^${label},`) }).click();
+    await page.getByLabel('What happened').fill('Leaked at one corner');
+    await page.getByRole('button', { name: 'Failed: plan another' }).click();
+    await order.getByRole('button', { name: new RegExp(`^${label}, .*failed`) }).waitFor();
+    expect(await order.getByRole('button').count()).toBe(before + 1);
+    await page.getByText('Leaked at one corner').waitFor();
+  });
+});
