@@ -89,7 +89,7 @@ describe('the other places of the demo', () => {
     await open(page, app.url);
     const north = page.getByRole('region', { name: 'North bench' });
     expect(await north.innerText()).toContain('Hearthbond, mount 5, run 2');
-    expect(await page.getByRole('region', { name: 'South bench' }).innerText()).toContain('free');
+    expect(await page.getByRole('region', { name: 'South bench' }).innerText()).toContain('Loam White, mount 6, run 2');
     await page
       .getByRole('link', { name: /Throttled/ })
       .first()

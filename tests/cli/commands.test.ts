@@ -156,7 +156,7 @@ describe('./warm-gauge plan', () => {
   it('says what does not fit into a day instead of an order', () => {
     const got = plan('--day-hours', '2');
     expect(got).toMatchObject({ order: [], hours: null });
-    expect(got.findings.find((f: { code: string }) => f.code === 'day_too_short').nearest).toBe('A day of 2.4 h, or 2 runs on each mount.');
+    expect(got.findings.find((f: { code: string }) => f.code === 'day_too_short').nearest).toBe('A day of 2.5 h, or 2 runs on each mount.');
     expect(call('plan').stdout).toContain('bench hours on');
   });
   it.each([

@@ -58,9 +58,10 @@ export function readLog(file: string, bytes: Uint8Array, options: LogOptions = {
   };
 }
 
+/** Names of the columns on one line each: a quoted header may be broken over lines. */
 function headerCells(dialect: Dialect): string[] {
   const header = dialect.header === null ? [] : dialect.rows[dialect.header];
-  return Array.from({ length: dialect.width }, (_, i) => header[i]?.trim() || `Column ${i + 1}`);
+  return Array.from({ length: dialect.width }, (_, i) => header[i]?.replace(/\s+/g, ' ').trim() || `Column ${i + 1}`);
 }
 
 interface Header {

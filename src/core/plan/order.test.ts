@@ -153,7 +153,7 @@ describe('an order of mounts', () => {
   });
 
   it('says what does not fit, with the nearest plan', () => {
-    expect(dayTooShort(plan({ runs: 3, day_min: 120 }))).toMatchObject({ code: 'day_too_short', nearest: 'A day of 2.4 h, or 2 runs on each mount.' });
+    expect(dayTooShort(plan({ runs: 3, day_min: 120 }))).toMatchObject({ code: 'day_too_short', nearest: 'A day of 2.5 h, or 2 runs on each mount.' });
     expect(dayTooShort(plan({}))).toBeNull();
     const p = plan({ specimens: specimens(8, 5), runs: 3, days: 10 });
     const codes = orderFindings(p, drawn(p).mounts);

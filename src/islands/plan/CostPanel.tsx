@@ -10,7 +10,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
   const currency = cost.currency ?? '';
   const { alternative, alternative_price } = resolved.said;
   return (
-    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[300px_1fr]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 gap-3">
         <PlanField desk={desk} field="consumables" hint={null} />
         <PlanField desk={desk} field="tools" hint={null} />

@@ -27,7 +27,7 @@ export function HeadroomPanel({ desk }: { desk: PlanDesk }) {
   ];
   const span = limit_c !== null && said.warmest_c != null ? limit_c + 10 - said.warmest_c : 1;
   return (
-    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[300px_1fr]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div className="flex flex-col gap-3">
         <PlanField desk={desk} field="warmest_c" label="Warmest room allowed" hint={null} />
         <PlanField desk={desk} field="worst_k_per_w" otherwise={worst === null ? '' : write(worst, 3)} />

@@ -18,7 +18,7 @@ export function LooksPanel({ desk }: { desk: PlanDesk }) {
         )
       : [];
   return (
-    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[300px_1fr]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div>
         <LooksField desk={desk} />
         {levels.length > 0 && (

@@ -40,7 +40,7 @@ export function MountsCurve({ plan, onMounts }: MountsCurveProps) {
           rows: rows.map((r) => [r.mounts, r.detectable_k, r.tied, r.school, r.hours, r.cost.total]),
         }}
       >
-        <div className="mt-3 h-[248px]">
+        <div className="mt-3 h-[248px] overflow-hidden">
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 800, height: 248 }}>
             <ComposedChart data={rows} margin={{ top: 14, right: 0, bottom: 0, left: 0 }} accessibilityLayer>
               <XAxis dataKey="mounts" type="number" domain={[points[0].mounts - 0.5, points[points.length - 1].mounts + 0.5]} hide />
@@ -81,13 +81,11 @@ export function MountsCurve({ plan, onMounts }: MountsCurveProps) {
                 y={comparison.margin}
                 stroke="var(--ember)"
                 strokeWidth={2}
-                label={{
-                  value: `${writeMargin(comparison.margin)} K matters`,
-                  position: 'insideTopRight',
-                  fill: 'var(--ember)',
-                  fontSize: 13,
-                  fontWeight: 600,
-                }}
+                label={({ viewBox }: { viewBox?: { y?: number } }) => (
+                  <text x={LEFT + 8} y={(viewBox?.y ?? 0) + 17} fill="var(--ember)" fontSize={13} fontWeight={600}>
+                    {writeMargin(comparison.margin)} K matters
+                  </text>
+                )}
               />
               {chosen && <ReferenceLine yAxisId="k" x={chosen.mounts} stroke="var(--band)" strokeWidth={40} />}
               <Line yAxisId="share" dataKey="tied" stroke="var(--cool)" strokeWidth={2} strokeDasharray="2 5" dot={false} isAnimationActive={false} />

@@ -104,7 +104,7 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
                   <span className="block truncate text-note text-soft">{rig}</span>
                 </div>
                 {look === 'grid' ? (
-                  <GridRow rig={rig} day={day} mounts={own} chip={chip} />
+                  <GridRow rig={rig} day={day} mounts={own} later={timed.filter((t) => t.rig === rig && t.runs_day === day && t.day < day)} chip={chip} />
                 ) : (
                   <ClockRow rig={rig} day={day} plan={plan} mounts={own} timed={timed.filter((t) => t.rig === rig)} end={lateEnd(plan, timed)} chip={chip} />
                 )}
@@ -131,10 +131,20 @@ interface Chip {
   onKeyDown: (e: KeyboardEvent) => void;
 }
 
-function GridRow({ rig, day, mounts, chip }: { rig: string; day: number; mounts: OrderedMount[]; chip: (m: OrderedMount) => Chip }) {
+interface GridRowProps {
+  rig: string;
+  day: number;
+  mounts: OrderedMount[];
+  /** mounts of earlier days that are run on this one */
+  later: TimedMount[];
+  chip: (m: OrderedMount) => Chip;
+}
+
+function GridRow({ rig, day, mounts, later, chip }: GridRowProps) {
   const { setNodeRef, isOver } = useDroppable({ id: `${rig} ${day} end`, data: { rig, day, key: null } });
   return (
     <div ref={setNodeRef} className={`flex min-h-11 flex-1 flex-wrap items-center gap-1 py-1 ${isOver ? 'bg-band' : ''}`}>
+      {later.length > 0 && <span className="pr-2 text-note text-soft">runs of {later.map((t) => `${t.specimen} ${t.mount}`).join(', ')}</span>}
       {mounts.map((m) => (
         <MountChip key={keyOf(m)} {...chip(m)} />
       ))}

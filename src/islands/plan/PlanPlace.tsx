@@ -54,7 +54,7 @@ export function PlanPlace({ initial }: { initial: PlanView }) {
           Changed by somebody else just now: {elsewhereWords(desk.elsewhere, desk.context)}.
         </p>
       )}
-      <div className="grid gap-x-8 gap-y-6 pt-4 lg:grid-cols-[minmax(0,1fr)_340px]">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 pt-4 lg:grid-cols-[minmax(0,1fr)_340px]">
         {ready ? (
           <MountsCurve plan={resolved} onMounts={(m) => desk.set('mounts', m)} />
         ) : (

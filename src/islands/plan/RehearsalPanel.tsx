@@ -48,12 +48,14 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
 
   const supposed = desk.resolved.specimens.filter((s) => s.plan.rise_k != null).length;
   return (
-    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[300px_1fr]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div className="flex flex-col gap-3">
         <p>
-          {supposed > 0
-            ? `The rises supposed of ${supposed} of ${desk.resolved.specimens.length} specimens are taken for true; the others equal the reference.`
-            : 'No rise is supposed of any specimen, so the rehearsal shows what is called where nothing differs. Enter supposed rises above to see what the plan finds.'}
+          {supposed === 0
+            ? 'No rise is supposed of any specimen, so the rehearsal shows what is called where nothing differs. Enter supposed rises above to see what the plan finds.'
+            : supposed === desk.resolved.specimens.length
+              ? 'The supposed rises of all specimens are taken for true.'
+              : `The rises supposed of ${supposed} of ${desk.resolved.specimens.length} specimens are taken for true; the others equal the reference.`}
         </p>
         <div className="grid grid-cols-2 gap-3">
           <PlanField desk={desk} field="day_sd" hint={null} />
