@@ -1,4 +1,6 @@
 import type { ReduceOptions } from '#core/reduce/types';
+import type { SpecimenPlan } from '#domain/plan/specimenPlan';
+import type { StudyPlan } from '#domain/plan/studyPlan';
 import type { Client } from './pool';
 
 export interface StudyRow {
@@ -9,6 +11,7 @@ export interface StudyRow {
   confidence: number;
   scatter: 'auto' | 'pooled' | 'separate';
   reduction: Partial<ReduceOptions>;
+  plan: StudyPlan;
   reference_id: number | null;
   created_at: Date;
 }
@@ -19,6 +22,7 @@ export interface SpecimenRow {
   name: string;
   kind: string;
   position: number;
+  plan: SpecimenPlan;
 }
 
 export interface MountRow {

@@ -12,6 +12,7 @@ const study: StudyRow = {
   confidence: 0.95,
   scatter: 'auto',
   reduction: {},
+  plan: {},
   reference_id: 1,
   created_at: new Date(0),
 };
@@ -23,11 +24,12 @@ function resultsOf(values: Record<string, number[]>, bounds: Record<string, numb
   return {
     study,
     reference: names[0],
-    specimens: names.map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'paste', position: i })),
+    specimens: names.map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'paste', position: i, plan: {} })),
     mounts: [
       ...rows.map((r) => ({ specimen: r.specimen, mount: Number(r.mount), value: r.value, at_or_above: null, excluded_reason: null, run_ids: [1] })),
       ...Object.entries(bounds).map(([specimen, bound]) => ({ specimen, mount: 1, value: null, at_or_above: bound, excluded_reason: null, run_ids: [2] })),
     ],
+    level: { confidence: 0.95, spent: 0, blocks_done: 0, blocks_planned: 5, looks: [] },
     runs: rows.length,
     left_out: 0,
     analysis: rows.length === 0 ? null : analyse(rows, { reference: names[0] }),
@@ -56,6 +58,14 @@ describe('the results place', () => {
     const view = arrangeResults(resultsOf({ R: [40, 41], A: [44, 45] }, { Hot: 67.14 }));
     expect(view?.rungs.map((r) => r.name)).toEqual(['R', 'A']);
     expect(view?.unplaced).toEqual(['Hot, throttled at or above 67.1 K']);
+  });
+  it('says at which planned look its verdicts stand, and nothing where none was planned', () => {
+    const results = resultsOf({ R: [40, 41, 40.5], A: [44, 45, 44.5] });
+    expect(arrangeResults(results)?.look).toBe('');
+    const level = { confidence: 0.9969, spent: 0.0031, blocks_done: 3, blocks_planned: 6, looks: [3, 5] };
+    expect(arrangeResults({ ...results, level })?.look).toBe(
+      'Interim look: 3 of 6 blocks are in. Verdicts are judged with 99.69 % confidence, as looks were planned after block 3 and 5; 0.31 % of the error is spent.',
+    );
   });
   it('explains its school of scatter by the number of mounts', () => {
     expect(arrangeResults(resultsOf({ R: [40, 41], A: [44, 45] }))?.school).toContain(

@@ -1,7 +1,7 @@
 import type { AnalysedPair, Analysis } from '#core/compare/analyse';
 import { write } from '#core/compare/number';
 import { type KelvinRange, kelvinRange } from '#core/units/kelvinRange';
-import type { MountFigure, StudyResults } from './studyResults';
+import type { MountFigure, StudyLevel, StudyResults } from './studyResults';
 
 export interface ResultsView {
   headline: { claim: string; basis: string };
@@ -12,23 +12,26 @@ export interface ResultsView {
   others: string[];
   /** which school the verdicts follow, and why */
   school: string;
+  /** at which planned look the verdicts stand; empty where none was planned */
+  look: string;
   /** what would change under the other school */
   leaning: string;
 }
 
-/** Range of the kelvin axis of a study, for its rail and its ladder: means, intervals, mounts and the margin around the reference. */
-export function studyRange({ analysis, mounts, reference, study }: StudyResults): KelvinRange {
+/** Range of the kelvin axis of a study, for its rail and its ladder: means, intervals, mounts, the margin around the reference, and what is supposed of those not measured. */
+export function studyRange({ analysis, mounts, reference, study, specimens }: StudyResults): KelvinRange {
   const means = analysis?.specimens ?? [];
   const centre = means.find((s) => s.specimen === reference)?.mean;
   return kelvinRange([
     ...means.flatMap((s) => [s.mean, ...(s.ci ?? [])]),
+    ...specimens.flatMap((s) => (means.some((m) => m.specimen === s.name) ? [] : (s.plan.rise_k ?? []))),
     ...mounts.flatMap((m) => m.value ?? []),
     ...(centre === undefined ? [] : [centre - study.margin_k, centre + study.margin_k]),
   ]);
 }
 
 /** Arranges a comparison for the results place; null while there is nothing to compare. */
-export function arrangeResults({ analysis, specimens, mounts, reference }: StudyResults): ResultsView | null {
+export function arrangeResults({ analysis, specimens, mounts, reference, level }: StudyResults): ResultsView | null {
   if (!analysis) return null;
   const placed = new Map(analysis.specimens.map((s) => [s.specimen, s]));
   const rungs = specimens.flatMap((s) => {
@@ -47,6 +50,7 @@ export function arrangeResults({ analysis, specimens, mounts, reference }: Study
     sentences: main.map((p) => p.sentence),
     others: analysis.pairs.filter((p) => !main.includes(p)).map((p) => p.sentence),
     school: schoolSentence(analysis),
+    look: lookSentence(level),
     leaning: leaningSentence(analysis.pairs),
   };
 }
@@ -85,6 +89,14 @@ function schoolSentence({ scatter, specimens }: Analysis): string {
   return scatter.school === 'pooled'
     ? `Verdicts use one pooled scatter for all specimens, as the least measured has ${fewest} ${fewest === 1 ? 'mount' : 'mounts'}; it is exact where scatter is alike.${test}`
     : `Verdicts use each specimen's own scatter, as all have ${fewest} mounts or more; with few mounts such intervals are wide.${test}`;
+}
+
+/** What looking before the end costs in confidence. */
+function lookSentence({ looks, blocks_done, blocks_planned, confidence, spent }: StudyLevel): string {
+  if (looks.length === 0) return '';
+  const percent = (v: number) => `${Number((100 * v).toFixed(2))} %`;
+  const when = blocks_done >= blocks_planned ? 'All planned blocks are in' : `Interim look: ${blocks_done} of ${blocks_planned} blocks are in`;
+  return `${when}. Verdicts are judged with ${percent(confidence)} confidence, as looks were planned after block ${looks.join(' and ')}; ${percent(spent)} of the error is spent.`;
 }
 
 function leaningSentence(pairs: AnalysedPair[]): string {

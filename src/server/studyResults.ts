@@ -1,9 +1,11 @@
 import type { Analysis, AnalysisRow } from '#core/compare/analyse';
 import { mountValues } from '#core/compare/analyse';
+import { blocksDone, lookLevel } from '#core/plan/looks';
 import { database } from '#db/pool';
 import { listRunValues, type RunValueRow } from '#db/runs';
 import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#db/studies';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#domain/materials';
+import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
 import { runComparison } from './jobs/pool';
 import { Refusal } from './refusal';
 
@@ -24,10 +26,23 @@ export interface StudyResults {
   reference: string | null;
   specimens: SpecimenRow[];
   mounts: MountFigure[];
+  /** confidence that the verdicts are judged with; higher than the study's own at an interim look */
+  level: StudyLevel;
   runs: number;
   left_out: number;
   /** null while no run is valid */
   analysis: Analysis | null;
+}
+
+/** At which look of its plan a study stands. */
+export interface StudyLevel {
+  confidence: number;
+  /** share of the error spent so far */
+  spent: number;
+  blocks_done: number;
+  blocks_planned: number;
+  /** planned looks before the end, as numbers of blocks; none where the study was to be judged once */
+  looks: number[];
 }
 
 /**
@@ -62,6 +77,7 @@ async function assemble(study: StudyRow, specimens: SpecimenRow[], values: RunVa
   const rows = values.map(toRow);
   const usable = rows.filter((r) => r.valid && !r.excluded);
   const reference = specimens.find((s) => s.id === study.reference_id)?.name ?? null;
+  const level = levelOf(study, specimens, usable);
   const analysis =
     usable.length === 0
       ? null
@@ -69,14 +85,30 @@ async function assemble(study: StudyRow, specimens: SpecimenRow[], values: RunVa
           rows,
           options: {
             margin: study.margin_k,
-            confidence: study.confidence,
+            confidence: level.confidence,
             scatter: study.scatter,
+            family: study.plan.family ?? PLAN_DEFAULTS.family,
             chances,
             default_mount_sd: assumedSd(specimens),
             ...(reference ? { reference } : {}),
           },
         });
-  return { study, reference, specimens, mounts: mountFigures(values, usable), runs: values.length, left_out: rows.length - usable.length, analysis };
+  return { study, reference, specimens, level, mounts: mountFigures(values, usable), runs: values.length, left_out: rows.length - usable.length, analysis };
+}
+
+/** A study with planned looks spends its error over them; one without is judged with its own confidence. */
+function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[]): StudyLevel {
+  const planned = study.plan.mounts ?? PLAN_DEFAULTS.mounts;
+  const looks = [...new Set(study.plan.looks ?? [])].filter((b) => b < planned).sort((a, b) => a - b);
+  const done =
+    specimens.length === 0
+      ? 0
+      : blocksDone(
+          usable,
+          specimens.map((s) => s.name),
+        );
+  const level = looks.length === 0 || done === 0 ? { confidence: study.confidence, spent: 0 } : lookLevel(looks, planned, done, study.confidence);
+  return { ...level, blocks_done: done, blocks_planned: planned, looks };
 }
 
 /** A run as a row of the comparison; a throttled or unsteady one carries why it is left out. */

@@ -7,6 +7,8 @@ export interface RailSpecimen {
   position: number;
   mean: number | null;
   ci: [number, number] | null;
+  /** rise that the plan supposes, K; its mark stands there until it is measured */
+  supposed: number | null;
 }
 
 interface KelvinRailProps {
@@ -20,10 +22,14 @@ interface KelvinRailProps {
 
 /** The study's specimens on one scale of rise over ambient; the same rail heads every place of a study. */
 export function KelvinRail({ studyId, specimens, range, current }: KelvinRailProps) {
-  const measured = specimens.filter((s) => s.mean !== null);
-  const waiting = specimens.filter((s) => s.mean === null);
+  const placed = specimens.filter((s) => s.mean !== null || s.supposed !== null);
+  const waiting = specimens.filter((s) => s.mean === null && s.supposed === null);
+  const at = (s: RailSpecimen) => s.mean ?? s.supposed ?? 0;
   const { low, high, ticks } = range;
-  const lanes = stagger(measured, high - low);
+  const lanes = stagger(
+    placed.map((s) => ({ name: s.name, at: at(s) })),
+    high - low,
+  );
   const lift = 26 * Math.max(0, ...lanes.values());
   const place = (v: number) => `${(100 * Math.min(Math.max(v, low), high) - 100 * low) / (high - low)}%`;
   return (
@@ -38,11 +44,11 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
           className="absolute inset-x-0 h-[5px]"
           style={{
             background: 'linear-gradient(in oklab to right, var(--cool), var(--bone), var(--hot))',
-            opacity: measured.length > 0 ? 1 : 0.35,
+            opacity: placed.length > 0 ? 1 : 0.35,
             top: 36 + lift,
           }}
         />
-        {measured.map((s) => (
+        {placed.map((s) => (
           <div key={s.name}>
             {s.ci && (
               <div className="absolute h-[2px] bg-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})`, top: 32 + lift }} />
@@ -50,18 +56,23 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
             {(lanes.get(s.name) ?? 0) > 0 && (
               <div
                 className="absolute w-px bg-soft"
-                style={{ left: place(s.mean ?? 0), top: 30 + lift - 26 * (lanes.get(s.name) ?? 0), height: 26 * (lanes.get(s.name) ?? 0) + 4 }}
+                style={{ left: place(at(s)), top: 30 + lift - 26 * (lanes.get(s.name) ?? 0), height: 26 * (lanes.get(s.name) ?? 0) + 4 }}
               />
             )}
             <div
               className="absolute -translate-x-1/2"
-              style={{ left: place(s.mean ?? 0), top: 4 + lift - 26 * (lanes.get(s.name) ?? 0), zIndex: s.name === current ? 2 : 1 }}
+              style={{ left: place(at(s)), top: 4 + lift - 26 * (lanes.get(s.name) ?? 0), zIndex: s.name === current ? 2 : 1 }}
             >
-              <RailLink studyId={studyId} specimen={s} label={`${s.name}: ${write(s.mean ?? 0, 1)} K`} current={s.name === current} />
+              <RailLink
+                studyId={studyId}
+                specimen={s}
+                label={`${s.name}: ${s.mean === null ? 'supposed ' : ''}${write(at(s), 1)} K`}
+                current={s.name === current}
+              />
             </div>
           </div>
         ))}
-        {measured.length > 0 &&
+        {placed.length > 0 &&
           ticks.map((v, i) => (
             <span
               key={v}
@@ -72,7 +83,7 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
               {i === ticks.length - 1 && <span className="absolute left-full pl-1">K</span>}
             </span>
           ))}
-        {measured.length === 0 && (
+        {placed.length === 0 && (
           <span className="absolute top-11 text-note text-soft">No specimen is measured yet; the first valid run puts its mark here.</span>
         )}
       </div>
@@ -84,11 +95,11 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
 const CLOSE = 0.024;
 
 /** Lane of each mark, 0 next to the bar; a mark goes to the lowest lane where it has room. */
-function stagger(specimens: RailSpecimen[], span: number): Map<string, number> {
+function stagger(specimens: { name: string; at: number }[], span: number): Map<string, number> {
   const ends: number[] = [];
   const lanes = new Map<string, number>();
-  for (const s of [...specimens].sort((a, b) => (a.mean ?? 0) - (b.mean ?? 0))) {
-    const at = (s.mean ?? 0) / span;
+  for (const s of [...specimens].sort((a, b) => a.at - b.at)) {
+    const at = s.at / span;
     let lane = ends.findIndex((end) => at - end >= CLOSE);
     if (lane < 0) lane = ends.push(Number.NEGATIVE_INFINITY) - 1;
     ends[lane] = at;

@@ -36,7 +36,7 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
       </fieldset>
       <fieldset className="sm:col-span-3 lg:col-span-2">
         <legend className="font-semibold">Working days</legend>
-        <div className="flex flex-wrap gap-x-3 gap-y-1 pt-1.5">
+        <div className="flex flex-wrap gap-x-2 gap-y-1 pt-1.5">
           {WEEK.map((name, i) => (
             <label key={name} className="inline-flex items-center gap-1">
               <input

@@ -170,9 +170,9 @@ function MountChip({ mount, position, chosen, held, onChoose, onKeyDown, style, 
       data-mount={key}
       aria-pressed={chosen || held}
       aria-label={`${mount.specimen} mount ${mount.mount}, ${mount.rig}, day ${mount.day}, ${held ? 'picked up' : mount.state}${mount.extra ? ', extra reference' : ''}`}
-      className={`relative inline-flex h-9 touch-none items-center gap-1.5 rounded-[2px] border px-2 text-note whitespace-nowrap
+      className={`${bar ? 'absolute' : 'relative'} inline-flex h-9 touch-none items-center gap-1.5 rounded-[2px] border px-2 text-note whitespace-nowrap
         ${held ? 'border-ember bg-ember text-on-ember' : chosen ? 'border-ink bg-band outline outline-1 outline-ink' : mount.extra ? 'border-dashed border-soft' : 'border-rule bg-leaf'}
-        ${lost ? 'text-soft line-through' : ''} ${drag.isDragging ? 'z-20 opacity-80' : ''} ${dropOn.isOver && !drag.isDragging ? 'border-l-4 border-l-ember' : ''} ${bar ? 'absolute overflow-hidden !px-0' : ''}`}
+        ${lost ? 'text-soft line-through' : ''} ${drag.isDragging ? 'z-20 opacity-80' : ''} ${dropOn.isOver && !drag.isDragging ? 'border-l-4 border-l-ember' : ''} ${bar ? 'overflow-hidden !px-0' : ''}`}
       style={{ ...style, ...(transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : {}) }}
       onClick={onChoose}
       onKeyDown={onKeyDown}

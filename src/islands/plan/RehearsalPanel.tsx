@@ -100,7 +100,8 @@ function Shares({ rehearsal, stale, desk }: { rehearsal: Rehearsal; stale: boole
       <p className="mt-1 mb-3 text-soft">
         Any wrong verdict in {percent(rehearsal.wrong_any)} of {rehearsal.count.toLocaleString('en')} studies{' '}
         {rehearsal.wrong_any > nominal + 0.01 ? `(the plan states ${percent(nominal)})` : `(at most ${percent(nominal)} is stated)`};{' '}
-        {write(rehearsal.hours, 0)} bench hours on one rig{rehearsal.early > 0 ? `; ${percent(rehearsal.early)} of the studies end early at a look` : ''}.
+        {write(rehearsal.hours, 0)} rig hours, conditioning and cures among them
+        {rehearsal.early > 0 ? `; ${percent(rehearsal.early)} of the studies end early at a look` : ''}.
         {throttled.length > 0 && ` Runs that throttle: ${throttled.map((t) => `${t.specimen} ${percent(t.share)}`).join(', ')}.`}
       </p>
       <ChartFrame
