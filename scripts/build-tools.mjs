@@ -5,7 +5,7 @@ import { build } from 'esbuild';
 const entries = {
   cli: 'src/cli/main.ts',
   serve: 'src/server/serve.ts',
-  'reduction.job': 'src/server/jobs/reduction.job.ts',
+  'tasks.job': 'src/server/jobs/tasks.job.ts',
 };
 const only = process.argv[2];
 if (!only) rmSync('build', { recursive: true, force: true });

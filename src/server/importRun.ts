@@ -10,7 +10,7 @@ import { getStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpe
 import { insertTrace } from '#db/traces';
 import type { ImportPlan, RunPlace } from '#domain/importPlan';
 import { runReduction } from './jobs/pool';
-import type { ReductionOutcome } from './jobs/reduction.job';
+import type { ReductionOutcome } from './jobs/tasks.job';
 import { Refusal } from './refusal';
 import { describeRun } from './runView';
 

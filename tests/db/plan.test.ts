@@ -5,6 +5,7 @@ import { closeDatabase, database } from '#db/pool';
 import { insertMount, insertStudy } from '#db/studies';
 import { planFindings } from '#domain/plan/findings';
 import { resolvePlan } from '#domain/plan/resolve';
+import { closeWorkers } from '#server/jobs/pool';
 import { planCalendar } from '#server/plan/calendarFile';
 import { changePlan } from '#server/plan/editPlan';
 import { changeOrder } from '#server/plan/order';
@@ -20,6 +21,7 @@ beforeAll(async () => {
   drop = fresh.drop;
 });
 afterAll(async () => {
+  await closeWorkers();
   await closeDatabase();
   await drop();
 });
@@ -143,6 +145,16 @@ describe('the order in the store', () => {
     expect(after.mounts.some((m) => m.specimen === reference.name)).toBe(false);
     const resolved = resolvePlan(after.plan, after.context);
     expect(planFindings(resolved, null, '2026-06-01').map((f) => f.code)).not.toContain('reference_missing');
+  });
+});
+
+describe('an order at its limits', () => {
+  it('is refused where it has more mounts than anyone makes', async () => {
+    const { study, view } = await plannedStudy();
+    await changePlan(study, { base: view.version, changes: { mounts: 200 }, insist: [] });
+    for (let i = 0; i < 10; i++) await addSpecimen(study, { name: `Paste ${i}`, kind: 'paste' });
+    await expect(changeOrder(study, { action: 'draw', seed: 1 })).rejects.toThrow(/An order takes up to 2000 mounts; this plan has \d+\./);
+    expect((await planView(study)).mounts).toEqual(view.mounts);
   });
 });
 

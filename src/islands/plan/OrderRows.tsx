@@ -79,8 +79,9 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
   return (
     <DndContext id="order" sensors={sensors} collisionDetection={pointerWithin} onDragEnd={onDragEnd}>
       <p className="mt-3 text-note text-soft">
-        Drag a mount, or pick it up with Enter, move it with the arrows, put it down with Enter; Escape leaves it where it was. Outlined: extra reference.
-        Filled: done.
+        Drag a mount, or pick it up with Enter, move it with the arrows, put it down with Enter; Escape leaves it where it was. Dashed: extra reference. Filled
+        mark: done.
+        {look === 'timeline' && ' Under each name: dark is work at the open machine, hatched is waiting, teal is its runs.'}
       </p>
       <p className="sr-only" aria-live="assertive">
         {held &&
@@ -205,7 +206,7 @@ function ClockAxis({ plan, end }: { plan: ResolvedPlan; end: number }) {
           <span
             key={h}
             className="figure absolute text-note text-soft"
-            style={{ left: `${(6000 * h) / end}%`, transform: h === 0 ? undefined : 'translateX(-50%)' }}
+            style={{ left: `${(6000 * h) / end}%`, transform: h === 0 ? undefined : (60 * h) / end > 0.97 ? 'translateX(-100%)' : 'translateX(-50%)' }}
           >
             {benchClock(first, plan.said.start_time, 60 * h).time}
           </span>

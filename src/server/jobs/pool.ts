@@ -1,13 +1,14 @@
 import path from 'node:path';
 import { Piscina } from 'piscina';
 import type { Analysis } from '#core/compare/analyse';
-import type { ComparisonJob, ReductionJob, ReductionOutcome } from './reduction.job';
+import type { DrawnOrder } from '#core/plan/order';
+import type { ComparisonJob, OrderJob, ReductionJob, ReductionOutcome } from './tasks.job';
 
 let workers: Piscina | null = null;
 
-/** Worker threads for what computes long: reductions and comparisons never run on the server's event loop. */
+/** Worker threads for what computes long: reductions, comparisons and orders never run on the server's event loop. */
 function pool(): Piscina {
-  workers ??= new Piscina({ filename: path.join(process.cwd(), 'build', 'reduction.job.mjs'), minThreads: 1, maxThreads: 2, idleTimeout: 30_000 });
+  workers ??= new Piscina({ filename: path.join(process.cwd(), 'build', 'tasks.job.mjs'), minThreads: 1, maxThreads: 2, idleTimeout: 30_000 });
   return workers;
 }
 
@@ -17,6 +18,10 @@ export function runReduction(job: ReductionJob): Promise<ReductionOutcome> {
 
 export function runComparison(job: ComparisonJob): Promise<Analysis> {
   return pool().run(job, { name: 'compareRuns' });
+}
+
+export function runDraw(job: OrderJob): Promise<DrawnOrder | null> {
+  return pool().run(job, { name: 'drawMounts' });
 }
 
 export async function closeWorkers(): Promise<void> {

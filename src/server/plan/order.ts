@@ -1,11 +1,11 @@
 import { type MountKey, moveMount, replaceMount } from '#core/plan/changeOrder';
-import { drawOrder } from '#core/plan/order';
 import { dayTooShort } from '#core/plan/orderFindings';
 import type { OrderPlan, PlannedMount } from '#core/plan/orderTypes';
 import { dayStart } from '#core/plan/timeline';
 import { replacePlannedMounts } from '#db/plans';
 import { transaction } from '#db/pool';
 import { type ResolvedPlan, resolvePlan } from '#domain/plan/resolve';
+import { runDraw } from '../jobs/pool';
 import { Refusal } from '../refusal';
 import { stampPlan } from './editPlan';
 import { type OrderedMount, type PlanView, planView } from './planView';
@@ -16,6 +16,8 @@ export type OrderAction =
   | { action: 'mark'; mount: MountKey; state: 'failed' | 'lost'; reason: string }
   | { action: 'put_back'; mounts: { specimen: string; mount: number; rig: string; day: number }[] };
 
+const MOST_MOUNTS = 2000;
+
 /** Draws, changes or repairs the order of a study's mounts. What is done stays where it is. */
 export async function changeOrder(studyId: number, given: Record<string, unknown>): Promise<PlanView> {
   const action = readAction(given);
@@ -24,13 +26,13 @@ export async function changeOrder(studyId: number, given: Record<string, unknown
     const view = await planView(studyId, client);
     const plan = resolvePlan(view.plan, view.context);
     if (!plan.order) throw new Refusal('An order needs specimens, a reference among them, and a rig.');
-    const mounts = act(action, plan.order, view.mounts);
+    const mounts = await act(action, plan.order, view.mounts);
     await store(client, studyId, plan, view.mounts, mounts, action.action === 'mark' ? action : null);
     return planView(studyId, client);
   });
 }
 
-function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]): PlannedMount[] {
+async function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]): Promise<PlannedMount[]> {
   switch (action.action) {
     case 'draw':
       return drawRest(order, mounts, action.seed);
@@ -57,9 +59,12 @@ function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]): Pla
 }
 
 /** Draws what is not done yet anew; what is done, failed or lost stays, and new mounts are counted on from it. */
-export function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number): PlannedMount[] {
+async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number): Promise<PlannedMount[]> {
   const short = dayTooShort(order);
   if (short) throw new Refusal(`${short.message} ${short.nearest}`, 400, { field: 'day_hours' });
+  const wanted = order.specimens.reduce((sum, s) => sum + s.mounts, 0);
+  if (wanted > MOST_MOUNTS)
+    throw new Refusal(`An order takes up to ${MOST_MOUNTS} mounts; this plan has ${wanted}. Plan fewer mounts of each.`, 400, { field: 'mounts' });
   const kept = mounts.filter((m) => m.state !== 'planned');
   const days = Math.max(0, ...kept.map((m) => m.day));
   const count = (specimen: string, states: string[]) => kept.filter((m) => m.specimen === specimen && states.includes(m.state)).length;
@@ -73,7 +78,7 @@ export function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number)
     if (kept.length > 0) throw new Refusal('All planned mounts are done; nothing is left to order. More mounts of each would be.');
     throw new Refusal('No mount can be planned: the stock allows none.');
   }
-  const drawn = drawOrder(rest, seed);
+  const drawn = await runDraw({ plan: rest, seed });
   if (!drawn) throw new Refusal('One mount does not fit into a bench day.', 400, { field: 'day_hours' });
   const highest = (specimen: string) => Math.max(0, ...kept.filter((m) => m.specimen === specimen).map((m) => m.mount));
   const fresh = drawn.mounts.map(({ specimen, mount, rig, day, extra, state }) => ({

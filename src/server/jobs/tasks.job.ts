@@ -1,5 +1,7 @@
 import { type AnalysisOptions, type AnalysisRow, analyse } from '#core/compare/analyse';
 import { LogError, type LogOptions } from '#core/logs/types';
+import { drawOrder } from '#core/plan/order';
+import type { OrderPlan } from '#core/plan/orderTypes';
 import { displayRise, type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
 import type { StoredChannel } from '#db/traces';
@@ -32,6 +34,15 @@ export function reduceFiles(job: ReductionJob): ReductionOutcome {
     if (error instanceof LogError) return { ok: false, problem: error.message };
     throw error;
   }
+}
+
+export interface OrderJob {
+  plan: OrderPlan;
+  seed: number;
+}
+
+export function drawMounts({ plan, seed }: OrderJob) {
+  return drawOrder(plan, seed);
 }
 
 export interface ComparisonJob {
