@@ -6,10 +6,14 @@ import { analyse } from '#core/compare/analyse';
 import { mountsCurve, mountsForMargin } from '#core/plan/mountsCurve';
 import { drawOrder } from '#core/plan/order';
 import { rehearse } from '#core/plan/rehearse';
+import { timeOrder } from '#core/plan/timeline';
 import type { PlannedComparison } from '#core/plan/types';
 import { reduceLogs } from '#core/reduce/reduceLogs';
 import { seededRandom } from '#core/stats/random';
 import { NORTH_BENCH } from '#demo/studyOne';
+import type { PlanContext } from '#domain/plan/context';
+import { planFindings } from '#domain/plan/findings';
+import { resolvePlan } from '#domain/plan/resolve';
 import { simulateRun } from '#sim/simulateRun';
 
 const ROUNDS = 9;
@@ -121,3 +125,27 @@ const order = {
 };
 const ordering = time(() => drawOrder(order, 1));
 report('Order of 12 specimens × 6 mounts on 2 rigs', ordering, 'writing and reading one analysis of 8 × 5 as JSON', comparingOne, 'under 2 s');
+
+const context: PlanContext = {
+  specimens: order.specimens.map((s, i) => ({
+    ...{ id: i + 1, name: s.specimen, kind: 'paste' as const, position: i, material: null, cooler: null, plan: {}, made: 0, stock_left: null },
+    ...{ cost: 1, currency: 'EUR' },
+  })),
+  rigs: order.rigs.map((name, i) => ({ id: i + 1, name, sheet: { throttle_limit_c: 92 }, cooler: null, instruments: [], coupons_left: null })),
+  history: [],
+  today: '2026-06-01',
+};
+const drawn = drawOrder(order, 1)?.mounts ?? [];
+let stroke = 0;
+const answering = time(() => {
+  const plan = resolvePlan({ reference_id: 1, rigs: [1, 2], mounts: 6, start_on: '2026-06-02', margin_k: 1 + 0.01 * stroke++ }, context);
+  mountsCurve(plan.comparison);
+  planFindings(plan, plan.order && timeOrder(plan.order, drawn), context.today);
+});
+report(
+  'All the plan place computes at a keystroke: 12 specimens × 6 mounts on 2 rigs',
+  answering,
+  'writing and reading one analysis of 8 × 5 as JSON',
+  comparingOne,
+  'under 100 ms',
+);

@@ -30,6 +30,24 @@ await shoot('results-dark', '/studies/1/results', { colorScheme: 'dark' });
 await shoot('results-phone', '/studies/1/results', phone);
 await shoot('run', '/runs/1');
 
+await shoot('plan', '/studies/2/plan');
+await shoot('shelf', '/shelf/materials');
+await shoot('day-sheet', '/studies/2/days/4');
+
+const plan = await open('/studies/2/plan');
+await plan.getByRole('button', { name: 'Days by the clock' }).click();
+await plan.evaluate(() => document.getElementById('order').scrollIntoView());
+await plan.waitForTimeout(400);
+await plan.screenshot({ path: `${folder}/days.png` });
+await plan.goto(`${url}/studies/1/plan`);
+await plan.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+await plan.getByRole('button', { name: /^Rehearse/ }).click();
+await plan.getByTestId('rehearsal').waitFor({ timeout: 120_000 });
+await plan.evaluate(() => document.getElementById('rehearsal').scrollIntoView());
+await plan.waitForTimeout(800);
+await plan.screenshot({ path: `${folder}/rehearsal.png` });
+await plan.context().close();
+
 // a log of the demo that is not stored yet: the last row of a stored one left out
 const text = await (await fetch(`${url}/api/runs/1/files/0`)).text();
 const page = await open('/studies/1/results');

@@ -63,8 +63,8 @@ export const EIGHT_MATERIALS: DemoStudy = {
       { key: 'r_k_per_w', margin: 0.007 },
       { key: 'spread', margin: 1 },
     ],
-    alternative: 'a higher fan speed, at 4 dB(A) more',
-    alternative_price: 0,
+    alternative: 'a Hush 120 for each of the three huts',
+    alternative_price: 63,
   },
 };
 
@@ -167,8 +167,20 @@ export const PLANNED: DemoStudy[] = [
     rigs: ['North bench'],
     specimens: [
       { name: 'Lid as made', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117' } },
-      { name: 'Lid lapped', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117', rise_k: 39 } },
+      { name: 'Lid lapped', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117', rise_k: 39, tools: 46, effort_min: 150 } },
     ],
-    plan: { design: 'before_after', varies: 'surface', mounts: 5, runs: 2, seed: 7, loads: [CORRELATE], held: HELD, ...ROOM, ...COST, tools: 46 },
+    plan: {
+      design: 'before_after',
+      varies: 'surface',
+      mounts: 5,
+      runs: 2,
+      seed: 7,
+      loads: [CORRELATE],
+      held: HELD,
+      ...ROOM,
+      ...COST,
+      alternative: 'Wick 60 on the lid as it is',
+      alternative_price: 25,
+    },
   },
 ];

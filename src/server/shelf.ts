@@ -1,7 +1,7 @@
 import type { Finding } from '#core/compare/types';
 import { database, transaction } from '#db/pool';
 import { deleteSheet, getSheet, insertSheet, isNamed, listSheets, type SheetUse, setArchived, sheetUses, updateSheet } from '#db/shelf';
-import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet } from '#domain/shelf/sections';
+import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, withArticle } from '#domain/shelf/sections';
 import { readSheets, writeSheets } from '#domain/shelf/sheetCsv';
 import { sheetFindings } from '#domain/shelf/sheetFindings';
 import { type Stock, stockOf } from '#domain/shelf/stock';
@@ -83,7 +83,8 @@ function checked(section: SectionKey, name: unknown, values: unknown): { name: s
   return { name: plain, sheet: Object.fromEntries(Object.entries(sheet).filter(([, v]) => v !== null && v !== undefined && v !== '')) };
 }
 
-const taken = (section: SectionKey, name: string) => new Refusal(`There is already a ${SECTIONS[section].one} "${name}" on the shelf; take another name.`, 409);
+const taken = (section: SectionKey, name: string) =>
+  new Refusal(`There is already ${withArticle(SECTIONS[section].one)} "${name}" on the shelf; take another name.`, 409);
 
 export async function createSheet(section: SectionKey, given: { name?: unknown; sheet?: unknown }): Promise<number> {
   const { name, sheet } = checked(section, given.name, given.sheet);

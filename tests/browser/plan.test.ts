@@ -65,7 +65,7 @@ describe('a study planned with the keyboard alone', () => {
         await page.waitForURL(/\/shelf\/rigs$/);
         await alive(page);
       }
-      await press(page, 'link', /^Add a /);
+      await press(page, 'link', /^Add an? /);
       await page.waitForURL(/\/new$/);
       await alive(page);
       await type(page, /^Name of the /, name);

@@ -4,6 +4,7 @@ import type { PlanFinding } from './types';
 
 const list = (items: (string | number)[]) => (items.length < 2 ? String(items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`);
 const hours = (minutes: number) => `${Number((minutes / 60).toFixed(1))} h`;
+const DAY = 24 * 60;
 /** Hours that are enough: a proposal is rounded up, so that taking it helps. */
 const enough = (minutes: number) => `${Math.ceil(minutes / 6 - 1e-9) / 10} h`;
 
@@ -101,7 +102,7 @@ function referencePlaces(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     code: 'reference_place',
     severity: 'warn',
     message: `${rig} does not ${lacks} ${dayList(days)} with ${plan.reference}${why ? `: ${why}` : ''}. A drift of the bench within ${days.length === 1 ? 'that day' : 'those days'} would go unseen.`,
-    nearest: why && blockMinutes(plan) > plan.day_min ? `A day of ${enough(blockMinutes(plan))}.` : undefined,
+    nearest: why && blockMinutes(plan) > plan.day_min && blockMinutes(plan) <= DAY ? `A day of ${enough(blockMinutes(plan))}.` : undefined,
     numbers: { days: days.length },
   }));
 }
@@ -145,14 +146,21 @@ function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
   const long = blockTooLong(plan);
   if (long) why.push(long);
   if (fewest < most) why.push(`${list(short)} ${short.length === 1 ? 'has' : 'have'} fewer mounts than the others`);
-  if (timed.some((m) => m.state !== 'planned')) why.push('mounts were replaced');
+  // a mount that failed or was lost leaves a gap in the numbers
+  const replaced = plan.specimens.some((s) => {
+    const numbers = timed.filter((m) => m.specimen === s.specimen).map((m) => m.mount);
+    return Math.max(0, ...numbers) > numbers.length;
+  });
+  if (replaced) why.push('mounts were replaced');
   const runs = Math.floor((plan.day_min - waits) / (plan.specimens.length + 1) / plan.run_min - plan.mount_min / plan.run_min);
   const nearest =
     needed <= plan.day_min
       ? undefined
       : runs >= 1
         ? `With ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount, or a day of ${enough(needed)}, every day would hold a complete block.`
-        : `A day of ${enough(needed)}, or fewer specimens in one study, would let every day hold a complete block.`;
+        : needed > DAY
+          ? 'Fewer specimens in one study, or shorter waits, would let every day hold a complete block.'
+          : `A day of ${enough(needed)}, or fewer specimens in one study, would let every day hold a complete block.`;
   return [
     {
       code: 'day_unbalanced',

@@ -1,14 +1,28 @@
-import type { ResolvedPlan } from './resolve';
+import type { ResolvedPlan, ResolvedSpecimen } from './resolve';
 
-export interface CostLine {
-  what: string;
-  amount: number;
+/** What one specimen, or state of a device, costs. Money is in the study's currency. */
+export interface StateCost {
+  specimen: string;
+  position: number;
+  id: number;
+  mounts: number;
+  /** material of one mount; null where it has no price, or one in another currency */
+  material: number | null;
+  /** the one piece of a material that serves all mounts; 0 where each mount takes its own */
+  piece: number;
+  /** one mount with material, consumables and work */
+  a_mount: number;
+  /** tools, effort and a piece that serves again: what it alone needs, once */
+  once: number;
+  /** all its mounts, and what it needs once */
+  total: number;
 }
 
 export interface StudyCost {
-  /** null where currencies are mixed or nothing is priced */
+  /** null where nothing is priced */
   currency: string | null;
-  lines: CostLine[];
+  states: StateCost[];
+  lines: { what: string; amount: number }[];
   total: number;
   /** specimens whose material has no price */
   unpriced: string[];
@@ -17,27 +31,52 @@ export interface StudyCost {
   hands_h: number;
 }
 
-/** Money and hands-on hours of a plan with a number of mounts per specimen. */
-export function studyCost({ specimens, said }: ResolvedPlan, mounts: number): StudyCost {
+/** Money and hands-on hours of a plan with a number of mounts per specimen, by specimen and in all. */
+export function studyCost(plan: ResolvedPlan, mounts: number): StudyCost {
+  const { specimens, said } = plan;
   const currency = said.currency ?? specimens.find((s) => s.currency)?.currency ?? null;
-  const ownCurrency = specimens.filter((s) => s.cost !== null && (s.currency ?? currency) === currency);
-  const count = (s: (typeof specimens)[number]) => (s.allowed === null ? mounts : Math.min(mounts, s.allowed));
-  const made = specimens.reduce((sum, s) => sum + count(s), 0);
-  const hands = (made * said.mount_min) / 60;
+  const other = (s: ResolvedSpecimen) => s.cost !== null && (s.currency ?? currency) !== currency;
+  const hour = said.hour_rate ?? 0;
+  const states = specimens.map((s): StateCost => {
+    const count = countOf(s, mounts);
+    const piece = s.cost === null || other(s) ? null : s.cost;
+    // a piece that serves again is bought once
+    const reused = piece !== null && s.material?.sheet.reusable === true;
+    const material = reused ? 0 : piece;
+    const mount = (material ?? 0) + (said.consumables ?? 0) + (said.mount_min / 60) * hour;
+    const once = (reused ? piece : 0) + (s.plan.tools ?? 0) + ((s.plan.effort_min ?? 0) / 60) * hour;
+    return {
+      specimen: s.name,
+      position: s.position,
+      id: s.id,
+      mounts: count,
+      material,
+      piece: reused ? (piece ?? 0) : 0,
+      a_mount: mount,
+      once,
+      total: count * mount + once,
+    };
+  });
+  const made = states.reduce((sum, s) => sum + s.mounts, 0);
+  const hands = (made * said.mount_min + specimens.reduce((sum, s) => sum + (s.plan.effort_min ?? 0), 0)) / 60;
   const lines = [
-    { what: 'Materials', amount: ownCurrency.reduce((sum, s) => sum + count(s) * (s.cost ?? 0), 0) },
+    { what: 'Materials', amount: states.reduce((sum, s) => sum + s.piece + s.mounts * (s.material ?? 0), 0) },
     { what: 'Consumables', amount: made * (said.consumables ?? 0) },
-    { what: 'Tools, once', amount: said.tools ?? 0 },
-    { what: 'Work', amount: hands * (said.hour_rate ?? 0) },
+    { what: 'Tools, once', amount: (said.tools ?? 0) + specimens.reduce((sum, s) => sum + (s.plan.tools ?? 0), 0) },
+    { what: 'Work', amount: hands * hour },
   ].filter((l) => l.amount > 0);
   return {
-    currency,
-    lines,
+    ...{ currency, states, lines },
     total: lines.reduce((sum, l) => sum + l.amount, 0),
     unpriced: specimens.filter((s) => s.cost === null).map((s) => s.name),
-    other_currency: specimens.filter((s) => s.cost !== null && (s.currency ?? currency) !== currency).map((s) => s.name),
+    other_currency: specimens.filter(other).map((s) => s.name),
     hands_h: hands,
   };
+}
+
+/** Mounts that stock and coupons allow of a wanted number. */
+function countOf(s: ResolvedSpecimen, mounts: number): number {
+  return s.allowed === null ? mounts : Math.min(mounts, s.allowed);
 }
 
 /**
@@ -45,7 +84,7 @@ export function studyCost({ specimens, said }: ResolvedPlan, mounts: number): St
  * tester's hands are the least. The drawn order says it exactly.
  */
 export function roughHours({ specimens, said, rigs }: ResolvedPlan, mounts: number): number {
-  const count = specimens.reduce((sum, s) => sum + (s.allowed === null ? mounts : Math.min(mounts, s.allowed)), 0) + mounts;
+  const count = specimens.reduce((sum, s) => sum + countOf(s, mounts), 0) + mounts;
   const rigMinutes = (count * (said.mount_min + said.runs * said.run_min)) / Math.max(1, rigs.length);
   return Math.max(rigMinutes, count * said.mount_min) / 60;
 }

@@ -244,6 +244,17 @@ describe('cost and loads', () => {
     expect(cost.lines.map((l) => l.amount)).toEqual([4 * 2 + 2 * 3, 7, 10, 14 * 0.5 * 24]);
     expect(cost).toMatchObject({ currency: 'EUR', total: 14 + 7 + 10 + 168, unpriced: ['D'], other_currency: ['C'], hands_h: 7 });
   });
+  it('keeps apart what one state costs by itself', () => {
+    const specimens = [specimen(1, 'As made', { cost: 1 }), specimen(2, 'Lapped', { cost: 1, plan: { tools: 40, effort_min: 90 } })];
+    const cost = studyCost(resolvePlan({ ...base, hour_rate: 20, mount_min: 30, currency: 'EUR' }, context({ specimens })), 2);
+    expect(cost.states.map((s) => [s.a_mount, s.once, s.total])).toEqual([
+      [11, 0, 22],
+      [11, 70, 92],
+    ]);
+    const leaf = specimen(3, 'Soot Leaf', { cost: 7.5, material: { id: 3, name: 'Soot Leaf', sheet: { reusable: true } } });
+    expect(studyCost(resolvePlan(base, context({ specimens: [leaf] })), 6).lines).toEqual([{ what: 'Materials', amount: 7.5 }]);
+    expect([cost.total, cost.hands_h]).toEqual([114, 3.5]);
+  });
   it('guesses hours near those of the drawn order', () => {
     for (const rigs of [[1], [1, 2]]) {
       const plan = resolvePlan({ ...base, rigs, mounts: 6, day_hours: 10 }, context());

@@ -26,6 +26,12 @@ export class SpecimenPlan {
   @NumberField({ label: 'Wait before the first run', unit: 'h', group: 'Bench', min: 0, max: 2000, hint: 'conditioning or cure; the sheet’s where empty' })
   wait_h?: number | null;
 
+  @NumberField({ label: 'Tools, once', group: 'Cost', min: 0, max: 1e6, hint: 'what this state alone needs' })
+  tools?: number | null;
+
+  @NumberField({ label: 'Effort, once', unit: 'min', group: 'Cost', min: 0, max: 100_000, hint: 'taking apart, lapping, refitting' })
+  effort_min?: number | null;
+
   @YesNoField({ label: 'Late in its day', group: 'Bench', hint: 'contaminating or permanent; the sheet’s where not said' })
   last?: boolean | null;
 }

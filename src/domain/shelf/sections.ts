@@ -26,6 +26,11 @@ export function sectionFields(section: SectionKey): FieldSpec[] {
   return fieldsOf(SECTIONS[section].sheet as new () => object);
 }
 
+/** A material, an instrument. */
+export function withArticle(one: string): string {
+  return `${/^[aeiou]/.test(one) ? 'an' : 'a'} ${one}`;
+}
+
 /** What a sheet holds, by field. */
 export type SheetValues = Record<string, string | number | boolean | number[] | null | undefined>;
 

@@ -10,7 +10,7 @@ import {
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp, Download, Plus, Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
-import { SECTIONS, type SectionKey, sectionFields } from '#domain/shelf/sections';
+import { SECTIONS, type SectionKey, sectionFields, withArticle } from '#domain/shelf/sections';
 import type { ShelfRow } from '#server/shelf';
 import { findingName } from '#ui/FindingList.tsx';
 import { send } from '#ui/send.ts';
@@ -150,7 +150,7 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
             onChange={(e) => takeFile(e.target.files)}
           />
           <a href={`/shelf/${section}/new`} className="act inline-flex items-center gap-2 no-underline">
-            <Plus size={16} aria-hidden="true" /> Add a {one}
+            <Plus size={16} aria-hidden="true" /> Add {withArticle(one)}
           </a>
         </span>
       </div>
