@@ -16,6 +16,8 @@ export default defineConfig({
   vite: {
     plugins: [tailwindcss()],
     worker: { format: 'es' },
+    // licence texts stand in the packages; repeated in every script they made up half of some
+    esbuild: { legalComments: 'none' },
     // one copy of React on the server, and a first page in half the time
     ssr: {
       noExternal: [

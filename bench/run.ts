@@ -6,14 +6,12 @@ import { analyse } from '#core/compare/analyse';
 import { mountsCurve, mountsForMargin } from '#core/plan/mountsCurve';
 import { drawOrder } from '#core/plan/order';
 import { rehearse } from '#core/plan/rehearse';
-import { timeOrder } from '#core/plan/timeline';
 import type { PlannedComparison } from '#core/plan/types';
 import { reduceLogs } from '#core/reduce/reduceLogs';
 import { seededRandom } from '#core/stats/random';
 import { NORTH_BENCH } from '#demo/studyOne';
+import { answerPlan } from '#domain/plan/answer';
 import type { PlanContext } from '#domain/plan/context';
-import { planFindings } from '#domain/plan/findings';
-import { resolvePlan } from '#domain/plan/resolve';
 import { simulateRun } from '#sim/simulateRun';
 
 const ROUNDS = 9;
@@ -138,9 +136,7 @@ const context: PlanContext = {
 const drawn = drawOrder(order, 1)?.mounts ?? [];
 let stroke = 0;
 const answering = time(() => {
-  const plan = resolvePlan({ reference_id: 1, rigs: [1, 2], mounts: 6, start_on: '2026-06-02', margin_k: 1 + 0.01 * stroke++ }, context);
-  mountsCurve(plan.comparison);
-  planFindings(plan, plan.order && timeOrder(plan.order, drawn), context.today);
+  answerPlan({ reference_id: 1, rigs: [1, 2], mounts: 6, start_on: '2026-06-02', margin_k: 1 + 0.01 * stroke++ }, context, drawn);
 });
 report(
   'All the plan place computes at a keystroke: 12 specimens × 6 mounts on 2 rigs',

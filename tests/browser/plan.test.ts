@@ -86,9 +86,10 @@ describe('a study planned with the keyboard alone', () => {
       await page.getByText(name).first().waitFor();
       await page.getByLabel(`${name} is the reference`).waitFor();
     }
-    expect(await page.getByTestId('plan-headline').innerText()).toMatch(/^5 mounts each find [\d.]+ K/);
+    const headline = () => page.getByTestId('plan-headline').innerText();
+    await expect.poll(headline).toMatch(/^5 mounts each find [\d.]+ K/);
     await type(page, 'Mounts of each', '3');
-    expect(await page.getByTestId('plan-headline').innerText()).toMatch(/^3 mounts each find [\d.]+ K; for 1 K it takes \d+ each\.$/);
+    await expect.poll(headline).toMatch(/^3 mounts each find [\d.]+ K; for 1 K it takes \d+ each\.$/);
     await tabTo(page, page.getByLabel('North bench'));
     await page.keyboard.press('Space');
     await tabTo(page, page.getByLabel('First day'));
@@ -109,7 +110,7 @@ describe('a study planned with the keyboard alone', () => {
     await page.keyboard.press('Enter');
     await page.getByText(`Order ${name} moved.`).waitFor();
     expect(await order.innerText()).not.toBe(before);
-    expect(await page.getByTestId('plan-findings').innerText()).toMatch(/Day unbalanced/);
+    await expect.poll(() => page.getByTestId('plan-findings').innerText()).toMatch(/Day unbalanced/);
     await press(page, 'button', 'Undo');
     await expect.poll(() => order.innerText()).toBe(before);
     await press(page, 'link', 'Day sheet');
@@ -174,7 +175,7 @@ describe('a study planned with the keyboard alone', () => {
     await page.getByText(/\d of 2,000 studies simulated/).waitFor();
     // the page answers while the worker works
     await page.getByLabel('Margin / K').fill('2');
-    expect(await page.getByTestId('plan-headline').innerText()).toContain('2 K');
+    await expect.poll(() => page.getByTestId('plan-headline').innerText()).toContain('2 K');
     await page.getByRole('button', { name: 'Cancel' }).click();
     await page.getByText('Cancelled.').waitFor();
     await start.click();

@@ -1,11 +1,11 @@
-import { addDays, differenceInCalendarDays, format, getISODay, parseISO } from 'date-fns';
+import { addDays, differenceInCalendarDays, getISODay, lightFormat, parseISO } from 'date-fns';
 
 /** The first bench days of a study as calendar days, worked on the given days of the week (1 Monday to 7 Sunday). */
 export function benchDates(startOn: string, weekdays: readonly number[], count: number): string[] {
   const worked = weekdays.length > 0 ? weekdays : [1, 2, 3, 4, 5, 6, 7];
   const dates: string[] = [];
   for (let day = parseISO(startOn); dates.length < count; day = addDays(day, 1)) {
-    if (worked.includes(getISODay(day))) dates.push(format(day, 'yyyy-MM-dd'));
+    if (worked.includes(getISODay(day))) dates.push(lightFormat(day, 'yyyy-MM-dd'));
   }
   return dates;
 }
@@ -22,10 +22,12 @@ export function benchClock(firstDay: string, startTime: string, minutes: number)
   const days = Math.floor(total / 1440);
   const rest = total - 1440 * days;
   const two = (v: number) => String(v).padStart(2, '0');
-  return { date: format(addDays(parseISO(firstDay), days), 'yyyy-MM-dd'), time: `${two(Math.floor(rest / 60))}:${two(rest % 60)}` };
+  return { date: lightFormat(addDays(parseISO(firstDay), days), 'yyyy-MM-dd'), time: `${two(Math.floor(rest / 60))}:${two(rest % 60)}` };
 }
+
+const WORDS = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
 
 /** A calendar day as a person reads it: Tue 2 Jun 2026. */
 export function dayWords(date: string): string {
-  return format(parseISO(date), 'EEE d MMM yyyy');
+  return WORDS.format(parseISO(date)).replace(',', '');
 }

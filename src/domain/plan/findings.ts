@@ -6,7 +6,7 @@ import { comparisonFindings } from '#core/plan/planFindings';
 import type { PlanFinding } from '#core/plan/types';
 import { calibrationFinding, matchFindings } from '../shelf/sheetFindings';
 import { designFindings } from './differences';
-import type { ResolvedPlan } from './resolve';
+import { type ResolvedPlan, worstResistance } from './resolve';
 
 const GRAVITY = { reject: 0, warn: 1, note: 2 };
 
@@ -128,13 +128,6 @@ function loadFindings(plan: ResolvedPlan): PlanFinding[] {
       numbers: { highest_load_w, limit_c },
     },
   ];
-}
-
-/** Worst resistance to expect: the plan's, else the worst of the specimens'. */
-export function worstResistance({ said, specimens }: ResolvedPlan): number | null {
-  if (said.worst_k_per_w != null) return said.worst_k_per_w;
-  const known = specimens.map((s) => s.plan.k_per_w ?? null).filter((k) => k !== null);
-  return known.length === 0 ? null : Math.max(...known);
 }
 
 /** What the sheets of the chosen rigs and materials bring with them. */

@@ -5,10 +5,10 @@ import { check } from '../validation';
 import { benchClock, benchDates, dayStarts, dayWords } from './calendar';
 import type { PlanContext, PlanRig, PlanSpecimen } from './context';
 import { roughHours, studyCost } from './cost';
-import { planFindings, worstResistance } from './findings';
+import { planFindings } from './findings';
 import { highestPassingClock, Load, loadMinutes, loadPower } from './loads';
 import { STUDY_OUTCOMES } from './outcomes';
-import { rehearsalOf, resolvePlan } from './resolve';
+import { rehearsalOf, resolvePlan, worstResistance } from './resolve';
 import { PLAN_DEFAULTS, StudyPlan } from './studyPlan';
 
 const specimen = (id: number, name: string, more: Partial<PlanSpecimen> = {}): PlanSpecimen => ({

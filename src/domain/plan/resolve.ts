@@ -1,4 +1,3 @@
-import { mountValueSd } from '#core/plan/mountsCurve';
 import type { OrderPlan } from '#core/plan/orderTypes';
 import type { RehearsalPlan } from '#core/plan/rehearse';
 import type { PlannedComparison } from '#core/plan/types';
@@ -100,6 +99,13 @@ export function rehearsalOf(plan: ResolvedPlan): RehearsalPlan | null {
   };
 }
 
+/** Worst resistance to expect: the plan's, else the worst of the specimens'. */
+export function worstResistance({ said, specimens }: ResolvedPlan): number | null {
+  if (said.worst_k_per_w != null) return said.worst_k_per_w;
+  const known = specimens.map((s) => s.plan.k_per_w ?? null).filter((k) => k !== null);
+  return known.length === 0 ? null : Math.max(...known);
+}
+
 function resolveSpecimen(s: PlanSpecimen, said: Stated, coupons: number | null, history: LabHistory[]): ResolvedSpecimen {
   const m = s.material?.sheet;
   const known = history.find((h) => h.kind === s.kind && h.mounts >= LEAST_HISTORY);
@@ -168,9 +174,4 @@ const lowest = (values: (number | null)[]) => {
 
 function withoutEmpty(plan: StudyPlan): StudyPlan {
   return Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined && v !== ''));
-}
-
-/** Scatter of a mount value in the plan, K. */
-export function plannedMountValueSd(plan: ResolvedPlan): number {
-  return mountValueSd(plan.comparison);
 }

@@ -1,6 +1,6 @@
 import { write } from '#core/compare/number';
 import { HEADROOM_K, headroom } from '#core/plan/headroom';
-import { worstResistance } from '#domain/plan/findings';
+import { worstResistance } from '#domain/plan/resolve';
 import { Figure } from '#ui/Figure.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { PlanField } from './PlanField.tsx';

@@ -1,22 +1,13 @@
 import { useState } from 'react';
 import { write } from '#core/compare/number';
 import type { Verdict } from '#core/compare/types';
-import { planLooks } from '#core/plan/spending';
+import type { PlanAnswer } from '#domain/plan/answer';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan.ts';
 
 /** Optional looks before the end, the error they spend, and what the blocks so far have settled. */
-export function LooksPanel({ desk }: { desk: PlanDesk }) {
-  const { said, comparison } = desk.resolved;
+export function LooksPanel({ desk, levels }: { desk: PlanDesk; levels: PlanAnswer['looks'] }) {
   const state = desk.view.looks;
-  const looks = [...new Set(said.looks)].filter((b) => b < said.mounts).sort((a, b) => a - b);
-  const levels =
-    looks.length > 0
-      ? planLooks(
-          [...looks, said.mounts].map((b) => b / said.mounts),
-          1 - comparison.confidence,
-        )
-      : [];
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div>
@@ -31,9 +22,9 @@ export function LooksPanel({ desk }: { desk: PlanDesk }) {
               </tr>
             </thead>
             <tbody>
-              {levels.map((l, i) => (
+              {levels.map((l) => (
                 <tr key={l.fraction} className="border-b border-rule">
-                  <td className="figure py-1">{[...looks, said.mounts][i]}</td>
+                  <td className="figure py-1">{l.block}</td>
                   <td className="figure py-1 text-right">{write(100 * l.nominal_alpha, 3)}</td>
                   <td className="figure py-1 text-right">{write(100 * l.spent, 3)}</td>
                 </tr>
@@ -53,7 +44,7 @@ export function LooksPanel({ desk }: { desk: PlanDesk }) {
           </p>
           <p className="mt-1 text-soft">
             {state.look === null
-              ? looks.length > 0
+              ? levels.length > 0
                 ? 'No planned look is reached yet; this is a glance, not a verdict.'
                 : 'No look was planned: the verdicts hold for a study that ends here, not for one that is looked at until it pleases.'
               : `Judged at block ${state.look} with ${write(100 * state.confidence, 2)} % confidence; ${write(100 * state.spent, 2)} % of the error is spent.`}

@@ -1,26 +1,24 @@
-import { useMemo } from 'react';
 import { ComposedChart, Line, ReferenceDot, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { write, writeMargin } from '#core/compare/number';
-import { type CurvePoint, mountsCurve, mountsForMargin } from '#core/plan/mountsCurve';
+import type { CurvePoint } from '#core/plan/mountsCurve';
+import type { PlanAnswer } from '#domain/plan/answer';
 import { roughHours, studyCost } from '#domain/plan/cost';
 import type { ResolvedPlan } from '#domain/plan/resolve';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 
-const MOST = 12;
 /** widths that the chart and the rows of figures below it share */
 const LEFT = 92;
 const RIGHT = 52;
 
 interface MountsCurveProps {
   plan: ResolvedPlan;
+  answer: PlanAnswer;
   onMounts: (mounts: number) => void;
 }
 
 /** What each number of mounts can tell: the least difference found, the chance to call equals tied, and what it costs. */
-export function MountsCurve({ plan, onMounts }: MountsCurveProps) {
+export function MountsCurve({ plan, answer: { points, needed }, onMounts }: MountsCurveProps) {
   const { comparison, said } = plan;
-  const points = useMemo(() => mountsCurve(comparison, Math.max(MOST, Math.min(said.mounts, 24))), [comparison, said.mounts]);
-  const needed = useMemo(() => mountsForMargin(comparison), [comparison]);
   const chosen = points.find((p) => p.mounts === said.mounts);
   const rows = points.map((p) => ({ ...p, tied: 100 * p.equivalence_power, hours: roughHours(plan, p.mounts), cost: studyCost(plan, p.mounts) }));
   const top = niceTop(Math.min(points[0].detectable_k, Math.max(4 * comparison.margin, 1.15 * (chosen?.detectable_k ?? 0))));
@@ -29,7 +27,7 @@ export function MountsCurve({ plan, onMounts }: MountsCurveProps) {
   return (
     <div>
       <p className="text-verdict font-semibold leading-tight tracking-tight" data-testid="plan-headline">
-        {headline(plan, chosen, needed?.n ?? null)}
+        {headline(plan, chosen, needed)}
       </p>
       <p className="mt-1 text-soft">{basis(plan, chosen)}</p>
       <ChartFrame

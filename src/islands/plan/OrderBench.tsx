@@ -1,5 +1,5 @@
 import { CalendarDays, Printer, Undo2 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { write } from '#core/compare/number';
 import { moveMount } from '#core/plan/changeOrder';
 import type { PlannedMount, TimedMount } from '#core/plan/orderTypes';
@@ -7,9 +7,11 @@ import { benchHours, timeOrder } from '#core/plan/timeline';
 import { dayWords } from '#domain/plan/calendar';
 import type { OrderedMount } from '#server/plan/planView';
 import { BenchFields } from './BenchFields.tsx';
-import { OrderRows } from './OrderRows.tsx';
 import { keyOf, type Place } from './orderPlaces.ts';
 import type { PlanDesk } from './usePlan.ts';
+
+/** Dragging is not needed before there is an order. */
+const OrderRows = lazy(() => import('./OrderRows.tsx').then((m) => ({ default: m.OrderRows })));
 
 /** The order of the mounts over the bench days: drawn, looked at as a grid or as a timeline, changed by hand. */
 export function OrderBench({ desk }: { desk: PlanDesk }) {
@@ -105,7 +107,9 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
       {!resolved.order && <p className="mt-3 text-soft">An order needs specimens, a reference among them, and a rig.</p>}
       {resolved.order && view.mounts.length > 0 && (
         <>
-          <OrderRows plan={resolved} mounts={view.mounts} look={look} chosen={chosen} onChoose={setChosen} onMove={move} studyId={view.study_id} />
+          <Suspense fallback={<p className="mt-3 text-soft">Laying out the days …</p>}>
+            <OrderRows plan={resolved} mounts={view.mounts} look={look} chosen={chosen} onChoose={setChosen} onMove={move} studyId={view.study_id} />
+          </Suspense>
           {selected && <Selected key={keyOf(selected)} mount={selected} timed={timed} desk={desk} busy={busy} act={act} />}
         </>
       )}

@@ -1,7 +1,6 @@
-import { type ReactNode, useMemo } from 'react';
+import type { ReactNode } from 'react';
 import { write } from '#core/compare/number';
-import { timeOrder } from '#core/plan/timeline';
-import { planFindings } from '#domain/plan/findings';
+import type { PlanAnswer } from '#domain/plan/answer';
 import type { PlanView } from '#server/plan/planView';
 import { CostPanel } from './CostPanel.tsx';
 import { HeadroomPanel } from './HeadroomPanel.tsx';
@@ -14,6 +13,7 @@ import { RehearsalPanel } from './RehearsalPanel.tsx';
 import { SetUp } from './SetUp.tsx';
 import { SpecimenTable } from './SpecimenTable.tsx';
 import { elsewhereWords, usePlan } from './usePlan.ts';
+import { usePlanAnswer } from './usePlanAnswer.ts';
 
 const PARTS = [
   { id: 'specimens', name: 'Specimens' },
@@ -26,13 +26,12 @@ const PARTS = [
 ];
 
 /** The plan of a study around its curve: how many mounts, which specimens, in which order, at what load. */
-export function PlanPlace({ initial }: { initial: PlanView }) {
+export function PlanPlace({ initial, answered }: { initial: PlanView; answered: PlanAnswer }) {
   const desk = usePlan(initial);
   const { resolved, view } = desk;
-  const timed = useMemo(() => (resolved.order && view.mounts.length > 0 ? timeOrder(resolved.order, view.mounts) : null), [resolved.order, view.mounts]);
-  const findings = useMemo(() => planFindings(resolved, timed, view.context.today), [resolved, timed, view.context.today]);
+  const answer = usePlanAnswer(answered, desk.plan, desk.context, view.mounts);
   const { comparison } = resolved;
-  const ready = comparison.specimens >= 2;
+  const ready = comparison.specimens >= 2 && answer.points.length > 0;
   const status =
     desk.told ?? (Object.keys(desk.errors).length > 0 ? 'Some fields are not stored yet; each says why.' : desk.saving ? 'Storing …' : 'Everything is stored.');
   return (
@@ -56,7 +55,7 @@ export function PlanPlace({ initial }: { initial: PlanView }) {
       )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 pt-4 lg:grid-cols-[minmax(0,1fr)_340px]">
         {ready ? (
-          <MountsCurve plan={resolved} onMounts={(m) => desk.set('mounts', m)} />
+          <MountsCurve plan={resolved} answer={answer} onMounts={(m) => desk.set('mounts', m)} />
         ) : (
           <div>
             <p className="text-verdict font-semibold leading-tight tracking-tight">Which specimens should be compared?</p>
@@ -80,7 +79,7 @@ export function PlanPlace({ initial }: { initial: PlanView }) {
             <h2 id="findings" className="text-name font-semibold">
               Findings
             </h2>
-            <PlanFindings findings={findings} />
+            <PlanFindings findings={answer.findings} />
           </section>
         </div>
       </div>
@@ -100,7 +99,7 @@ export function PlanPlace({ initial }: { initial: PlanView }) {
         <HeadroomPanel desk={desk} />
       </Part>
       <Part id="looks" title="Looks">
-        <LooksPanel desk={desk} />
+        <LooksPanel desk={desk} levels={answer.looks} />
       </Part>
       <Part id="cost" title="Cost">
         <CostPanel desk={desk} />

@@ -1,0 +1,6 @@
+import { expose } from 'comlink';
+import { answerPlan } from '#domain/plan/answer';
+
+const api = { answerPlan };
+export type PlanApi = typeof api;
+expose(api);
