@@ -1,4 +1,4 @@
-import { IsArray, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
+import { IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsNumber, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
 
 /**
  * Fields of sheets and plans. One decorator a field carries its rule, its words and its unit, so that form, table, CSV and endpoint agree.
@@ -76,6 +76,7 @@ export function YesNoField(spec: Words): PropertyDecorator {
 /** A calendar day. */
 export function DateField(spec: Words): PropertyDecorator {
   return field({ ...spec, kind: 'date' }, [
+    IsISO8601({ strict: true }, { message: `${spec.label} is a day of the calendar, such as 2026-06-02.` }),
     Matches(/^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, { message: `${spec.label} is a date such as 2026-06-02.` }),
   ]);
 }

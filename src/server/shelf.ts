@@ -96,6 +96,7 @@ export async function createSheet(section: SectionKey, given: { name?: unknown; 
 /** Saves a sheet as it was read at a version; where somebody else saved it since, theirs is given back and nothing is overwritten. */
 export async function saveSheet(section: SectionKey, id: number, given: { name?: unknown; sheet?: unknown; version?: unknown }): Promise<StoredSheet> {
   const { name, sheet } = checked(section, given.name, given.sheet);
+  if (!Number.isInteger(given.version)) throw new Refusal('Say which version of the sheet was changed.');
   const db = database();
   const saved = await updateSheet(db, section, id, Number(given.version), name, sheet).catch((error: { code?: string }) => {
     if (error.code === '23505') throw taken(section, name);

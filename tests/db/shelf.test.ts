@@ -28,6 +28,8 @@ describe('the shelf in the store', () => {
   it('names what is wrong with a sheet and stores nothing of it', async () => {
     await expect(createSheet('materials', { name: ' ', sheet: {} })).rejects.toThrow('The material needs a name of 1 to 80 characters.');
     await expect(createSheet('rigs', { name: 'Hot', sheet: { throttle_limit_c: 3 } })).rejects.toThrow('Throttle limit should be between 30 and 300 °C.');
+    const [first] = await listShelf('materials');
+    await expect(saveSheet('materials', first.id, { name: 'Loam White', sheet: {}, version: 'x' })).rejects.toThrow('Say which version');
     await expect(createSheet('materials', { name: 'Loam White' })).rejects.toMatchObject({ status: 409 });
     expect(await listShelf('rigs')).toEqual([]);
   });

@@ -4,6 +4,8 @@ import { addDays, differenceInCalendarDays, getISODay, lightFormat, parseISO } f
 export function benchDates(startOn: string, weekdays: readonly number[], count: number): string[] {
   const worked = weekdays.length > 0 ? weekdays : [1, 2, 3, 4, 5, 6, 7];
   const dates: string[] = [];
+  // a day that is not in the calendar has none after it
+  if (Number.isNaN(parseISO(startOn).getTime())) return dates;
   for (let day = parseISO(startOn); dates.length < count; day = addDays(day, 1)) {
     if (worked.includes(getISODay(day))) dates.push(lightFormat(day, 'yyyy-MM-dd'));
   }

@@ -95,14 +95,14 @@ export class Load {
   @IsInt({ message: 'The cycles of a load are a whole number.' })
   cycles?: number | null;
 
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'The steps of a load are a list, each with its stage and minutes.' })
   @ArrayMaxSize(20, { message: 'A load has up to 20 steps.' })
   @IsArray({ message: 'The steps of a load are a list.' })
   @Type(() => LoadStep)
   steps!: LoadStep[];
 
   @IsOptional()
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'The ladder of a load is a list of steps, each with its clock.' })
   @ArrayMaxSize(60, { message: 'A ladder has up to 60 steps.' })
   @IsArray({ message: 'The ladder of a load is a list.' })
   @Type(() => LadderStep)

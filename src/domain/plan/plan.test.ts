@@ -220,6 +220,7 @@ describe('bench days', () => {
     expect(dates).toEqual(['2026-06-05', '2026-06-08', '2026-06-09']);
     expect(dayStarts(dates)).toEqual([0, 3 * 1440, 4 * 1440]);
     expect(benchDates('2026-06-06', [], 2)).toEqual(['2026-06-06', '2026-06-07']);
+    expect(benchDates('2026-02-31', [1], 2)).toEqual([]);
     // the night in which clocks go forward does not move a bench day
     expect(dayStarts(benchDates('2026-03-27', [1, 5], 2))).toEqual([0, 3 * 1440]);
   });
@@ -273,6 +274,8 @@ describe('cost and loads', () => {
     expect(() => check(StudyPlan, PLAN_DEFAULTS)).not.toThrow();
     expect(() => check(StudyPlan, { loads: [{ name: '', steps: [] }] })).toThrow('A load has a name of 1 to 60 characters.');
     expect(() => check(StudyPlan, { looks: [1] })).toThrow(/2 blocks or more/);
+    expect(() => check(StudyPlan, { start_on: '2026-02-31' })).toThrow('First day is a day of the calendar');
+    expect(() => check(StudyPlan, { loads: [null] })).toThrow('Loads are a list, each with a name and steps.');
     expect(() => check(StudyPlan, { weekdays: [0] })).toThrow(/1 for Monday/);
     expect(() => check(StudyPlan, { outcomes: [{ key: 'rise', margin: 0 }] })).toThrow(/above 0/);
     expect(() => check(StudyPlan, { start_time: '25:00' })).toThrow(/time such as/);

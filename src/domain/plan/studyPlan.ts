@@ -276,21 +276,21 @@ export class StudyPlan {
   alternative_price?: number | null;
 
   @IsOptional()
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'What is held is a list of things, each with a name.' })
   @ArrayMaxSize(40, { message: 'Up to 40 things are held.' })
   @IsArray({ message: 'What is held is a list.' })
   @Type(() => HeldItem)
   held?: HeldItem[] | null;
 
   @IsOptional()
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'Loads are a list, each with a name and steps.' })
   @ArrayMaxSize(12, { message: 'Up to 12 loads are run.' })
   @IsArray({ message: 'Loads are a list.' })
   @Type(() => Load)
   loads?: Load[] | null;
 
   @IsOptional()
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'Outcomes are a list, each with its margin.' })
   @ArrayMaxSize(16, { message: 'Up to 16 outcomes are judged.' })
   @IsArray({ message: 'Outcomes are a list.' })
   @Type(() => PlannedOutcome)

@@ -78,7 +78,10 @@ async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number):
     if (kept.length > 0) throw new Refusal('All planned mounts are done; nothing is left to order. More mounts of each would be.');
     throw new Refusal('No mount can be planned: the stock allows none.');
   }
-  const drawn = await runDraw({ plan: rest, seed });
+  const drawn = await runDraw({ plan: rest, seed }).catch((error: Error) => {
+    if (!/come to an end/.test(error.message)) throw error;
+    throw new Refusal('The order would take more than 5000 bench days. Plan fewer mounts, shorter waits, or another rig.', 400, { field: 'mounts' });
+  });
   if (!drawn) throw new Refusal('One mount does not fit into a bench day.', 400, { field: 'day_hours' });
   const highest = (specimen: string) => Math.max(0, ...kept.filter((m) => m.specimen === specimen).map((m) => m.mount));
   const fresh = drawn.mounts.map(({ specimen, mount, rig, day, extra, state }) => ({
