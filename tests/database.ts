@@ -1,6 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
+import { afterAll, beforeAll } from 'vitest';
 import { migrate } from '../src/db/migrate.ts';
+import { closeDatabase } from '../src/db/pool.ts';
+import { closeWorkers } from '../src/server/jobs/pool.ts';
 
 const base = process.env.TEST_DATABASE_URL;
 
@@ -12,6 +15,21 @@ export async function freshDatabase(): Promise<{ url: string; drop: () => Promis
   const url = base.replace(/\/[^/]*$/, `/${name}`);
   await migrate(url);
   return { url, drop: () => administer(`drop database ${name} with (force)`) };
+}
+
+/** Gives every test of a file one fresh database, as the one the application uses. */
+export function onFreshDatabase(): { url: () => string } {
+  let fresh: { url: string; drop: () => Promise<void> };
+  beforeAll(async () => {
+    fresh = await freshDatabase();
+    process.env.DATABASE_URL = fresh.url;
+  });
+  afterAll(async () => {
+    await closeWorkers();
+    await closeDatabase();
+    await fresh.drop();
+  });
+  return { url: () => fresh.url };
 }
 
 /** Runs one statement on the server's own database. */

@@ -21,9 +21,10 @@ type Words = Pick<FieldSpec, 'label' | 'group' | 'unit' | 'hint' | 'column'>;
 
 const specs = new Map<unknown, FieldSpec[]>();
 
-/** Fields of a sheet class in the order they are declared. */
+/** Fields of a sheet class in the order they are declared, those of its base class last. */
 export function fieldsOf(sheet: new () => object): FieldSpec[] {
-  return specs.get(sheet) ?? [];
+  const base = Object.getPrototypeOf(sheet);
+  return [...(specs.get(sheet) ?? []), ...(typeof base === 'function' && base.prototype ? fieldsOf(base) : [])];
 }
 
 function field(spec: Omit<FieldSpec, 'key'>, rules: PropertyDecorator[]): PropertyDecorator {

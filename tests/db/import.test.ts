@@ -1,18 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closeDatabase, database } from '#db/pool';
+import { describe, expect, it } from 'vitest';
+import { database } from '#db/pool';
 import { listRuns } from '#db/runs';
 import { deleteStudy, listMounts, listSpecimens } from '#db/studies';
 import { loadTrace } from '#db/traces';
 import { ImportPlan } from '#domain/importPlan';
 import { check } from '#domain/validation';
 import { importRun } from '#server/importRun';
-import { closeWorkers } from '#server/jobs/pool';
 import { listPlaces } from '#server/places';
 import { runTrace } from '#server/runTrace';
 import { originalFile } from '#server/runView';
-import { freshDatabase } from '../database.ts';
+import { onFreshDatabase } from '../database.ts';
 
 const logs = new URL('../reference/logs/', import.meta.url);
 const file = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(new URL(name, logs))) });
@@ -26,17 +25,7 @@ const newPlace = (study: string, specimen = 'Loam White') => ({
 });
 const count = async (table: string) => Number((await database().query(`select count(*) as n from ${table}`)).rows[0].n);
 
-let drop: () => Promise<void>;
-beforeAll(async () => {
-  const fresh = await freshDatabase();
-  process.env.DATABASE_URL = fresh.url;
-  drop = fresh.drop;
-});
-afterAll(async () => {
-  await closeWorkers();
-  await closeDatabase();
-  await drop();
-});
+onFreshDatabase();
 
 describe('import into the store', () => {
   it('stores run, findings, trace and the file byte for byte', async () => {

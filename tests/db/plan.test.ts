@@ -1,30 +1,19 @@
 import ICAL from 'ical.js';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { timeOrder } from '#core/plan/timeline';
-import { closeDatabase, database } from '#db/pool';
+import { database } from '#db/pool';
 import { insertMount, insertStudy } from '#db/studies';
 import { planFindings } from '#domain/plan/findings';
 import { resolvePlan } from '#domain/plan/resolve';
-import { closeWorkers } from '#server/jobs/pool';
 import { planCalendar } from '#server/plan/calendarFile';
 import { changePlan } from '#server/plan/editPlan';
 import { changeOrder } from '#server/plan/order';
 import { planView } from '#server/plan/planView';
 import { addSpecimen, removeSpecimen } from '#server/plan/specimens';
 import { createSheet } from '#server/shelf';
-import { freshDatabase } from '../database.ts';
+import { onFreshDatabase } from '../database.ts';
 
-let drop: () => Promise<void>;
-beforeAll(async () => {
-  const fresh = await freshDatabase();
-  process.env.DATABASE_URL = fresh.url;
-  drop = fresh.drop;
-});
-afterAll(async () => {
-  await closeWorkers();
-  await closeDatabase();
-  await drop();
-});
+onFreshDatabase();
 
 let count = 0;
 /** A study of four materials on one rig, with its order drawn. */

@@ -1,19 +1,10 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closeDatabase, database } from '#db/pool';
+import { describe, expect, it } from 'vitest';
+import { database } from '#db/pool';
 import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#db/studies';
 import { archiveSheet, createSheet, duplicateSheet, exportShelf, importShelf, listShelf, removeSheet, saveSheet, sheetView } from '#server/shelf';
-import { freshDatabase } from '../database.ts';
+import { onFreshDatabase } from '../database.ts';
 
-let drop: () => Promise<void>;
-beforeAll(async () => {
-  const fresh = await freshDatabase();
-  process.env.DATABASE_URL = fresh.url;
-  drop = fresh.drop;
-});
-afterAll(async () => {
-  await closeDatabase();
-  await drop();
-});
+onFreshDatabase();
 
 describe('the shelf in the store', () => {
   it('refuses a save over somebody else’s and gives theirs back', async () => {

@@ -1,8 +1,8 @@
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { migrate } from '#db/migrate';
-import { closeDatabase, database, isDatabaseGone, transaction } from '#db/pool';
+import { database, isDatabaseGone, transaction } from '#db/pool';
 import { insertRig, listRigs } from '#db/rigs';
 import { insertMount, insertSpecimen, insertStudy, listSpecimens, listStudies } from '#db/studies';
 import { insertTrace, loadTrace } from '#db/traces';
@@ -10,27 +10,16 @@ import { loadDemo } from '#demo/loadDemo';
 import { demoRuns } from '#demo/studyOne';
 import { benchView } from '#server/bench';
 import { errorResponse } from '#server/http';
-import { closeWorkers } from '#server/jobs/pool';
 import { Refusal } from '#server/refusal';
 import { runView, studyRuns } from '#server/runView';
 import { allResults, runValuesCsv, studyResults } from '#server/studyResults';
-import { freshDatabase } from '../database.ts';
+import { freshDatabase, onFreshDatabase } from '../database.ts';
 
-let url: string;
-let drop: () => Promise<void>;
-beforeAll(async () => {
-  ({ url, drop } = await freshDatabase());
-  process.env.DATABASE_URL = url;
-});
-afterAll(async () => {
-  await closeWorkers();
-  await closeDatabase();
-  await drop();
-});
+const store = onFreshDatabase();
 
 describe('migrations', () => {
   it('are applied once, also by several processes at once', async () => {
-    expect(await Promise.all([migrate(url), migrate(url), migrate(url)])).toEqual([[], [], []]);
+    expect(await Promise.all([migrate(store.url()), migrate(store.url()), migrate(store.url())])).toEqual([[], [], []]);
   });
   it('can be taken back and applied again', async () => {
     const other = await freshDatabase();

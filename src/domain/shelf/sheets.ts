@@ -94,7 +94,22 @@ export class MaterialSheet {
   note?: string;
 }
 
-export class CoolerSheet {
+/** A bought part. */
+class PricedSheet {
+  @NumberField({ label: 'Price', group: 'Price', min: 0, max: 1e6, column: true })
+  price?: number;
+
+  @TextField({ label: 'Currency', group: 'Price', most: 3, hint: 'three letters, such as EUR' })
+  currency?: string;
+
+  @DateField({ label: 'Price of', group: 'Price' })
+  price_on?: string;
+
+  @TextField({ label: 'Note', group: 'Note', most: 1000 })
+  note?: string;
+}
+
+export class CoolerSheet extends PricedSheet {
   @ChoiceField({
     label: 'Kind',
     group: 'Build',
@@ -126,21 +141,9 @@ export class CoolerSheet {
 
   @NumberField({ label: 'Mass', unit: 'g', group: 'Build', min: 1, max: 100_000 })
   mass_g?: number;
-
-  @NumberField({ label: 'Price', group: 'Price', min: 0, max: 1e6, column: true })
-  price?: number;
-
-  @TextField({ label: 'Currency', group: 'Price', most: 3, hint: 'three letters, such as EUR' })
-  currency?: string;
-
-  @DateField({ label: 'Price of', group: 'Price' })
-  price_on?: string;
-
-  @TextField({ label: 'Note', group: 'Note', most: 1000 })
-  note?: string;
 }
 
-export class FanSheet {
+export class FanSheet extends PricedSheet {
   @NumberField({ label: 'Size', unit: 'mm', group: 'Build', min: 5, max: 1000, column: true })
   size_mm?: number;
 
@@ -152,18 +155,6 @@ export class FanSheet {
 
   @ChoiceField({ label: 'Control', group: 'Build', choices: { pwm: 'Pulse width', voltage: 'Voltage', none: 'None' } })
   control?: string;
-
-  @NumberField({ label: 'Price', group: 'Price', min: 0, max: 1e6, column: true })
-  price?: number;
-
-  @TextField({ label: 'Currency', group: 'Price', most: 3, hint: 'three letters, such as EUR' })
-  currency?: string;
-
-  @DateField({ label: 'Price of', group: 'Price' })
-  price_on?: string;
-
-  @TextField({ label: 'Note', group: 'Note', most: 1000 })
-  note?: string;
 }
 
 export class RigSheet {

@@ -1,27 +1,13 @@
-import {
-  createColumnHelper,
-  createSortedRowModel,
-  rowSortingFeature,
-  sortFn_alphanumeric,
-  sortFn_basic,
-  sortFn_text,
-  tableFeatures,
-  useTable,
-} from '@tanstack/react-table';
-import { ArrowDown, ArrowUp, Download, Plus, Upload } from 'lucide-react';
+import { Download, Plus, Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { SECTIONS, type SectionKey, sectionFields, withArticle } from '#domain/shelf/sections';
 import type { ShelfRow } from '#server/shelf';
 import { findingName } from '#ui/FindingList.tsx';
+import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { send } from '#ui/send.ts';
 import { fieldText } from './fieldText.ts';
 
-const features = tableFeatures({
-  rowSortingFeature,
-  sortedRowModel: createSortedRowModel(),
-  sortFns: { basic: sortFn_basic, text: sortFn_text, alphanumeric: sortFn_alphanumeric },
-});
-const column = createColumnHelper<typeof features, ShelfRow>();
+const column = sortColumns<ShelfRow>();
 
 interface ShelfTableProps {
   section: SectionKey;
@@ -93,7 +79,6 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
     [fields, section],
   );
   const numeric = new Set([...fields.filter((f) => f.kind === 'number' || f.kind === 'whole').map((f) => f.key), 'left', 'mounts']);
-  const table = useTable({ features, columns, data: shown });
 
   const takeFile = async (list: FileList | null) => {
     const chosen = list?.[0];
@@ -164,49 +149,10 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
           {empty} Add the first one, or import a CSV with a column “name”; the file this page gives out shows the columns.
         </p>
       ) : (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-        <section className="overflow-x-auto border-t-[3px] border-ink" tabIndex={0} aria-label={`Table of ${name.toLowerCase()}`}>
-          <table className="w-full">
-            <thead>
-              {table.getHeaderGroups().map((group) => (
-                <tr key={group.id} className="border-b border-ink align-bottom">
-                  {group.headers.map((h) => {
-                    const sorted = h.column.getIsSorted();
-                    return (
-                      <th
-                        key={h.id}
-                        className={`py-1.5 pr-5 leading-tight ${numeric.has(h.id) ? 'text-right' : ''}`}
-                        aria-sort={sorted === 'asc' ? 'ascending' : sorted === 'desc' ? 'descending' : 'none'}
-                      >
-                        <button
-                          type="button"
-                          onClick={h.column.getToggleSortingHandler()}
-                          className={`inline-flex items-center gap-1 hover:bg-band ${numeric.has(h.id) ? 'text-right' : 'text-left'}`}
-                        >
-                          <table.FlexRender header={h} />
-                          {sorted === 'asc' && <ArrowUp size={14} aria-hidden="true" />}
-                          {sorted === 'desc' && <ArrowDown size={14} aria-hidden="true" />}
-                        </button>
-                      </th>
-                    );
-                  })}
-                </tr>
-              ))}
-            </thead>
-            <tbody>
-              {table.getRowModel().rows.map((row) => (
-                <tr key={row.id} className="border-b border-rule hover:bg-band">
-                  {row.getAllCells().map((cell) => (
-                    <td key={cell.id} className={`py-2 pr-5 ${numeric.has(cell.column.id) ? 'figure text-right whitespace-nowrap' : ''}`}>
-                      <table.FlexRender cell={cell} />
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
+        <div className="border-t-[3px] border-ink">
+          <SortTable columns={columns} rows={shown} label={`Table of ${name.toLowerCase()}`} numeric={numeric} />
           {shown.length === 0 && <p className="py-3 text-soft">Nothing on this shelf matches. Clear the search, or choose another kind.</p>}
-        </section>
+        </div>
       )}
     </div>
   );
