@@ -6,11 +6,13 @@ import { insertMount, insertStudy } from '#db/studies';
 import { planFindings } from '#domain/plan/findings';
 import { resolvePlan } from '#domain/plan/resolve';
 import { planCalendar } from '#server/plan/calendarFile';
+import { daySheet } from '#server/plan/daySheet';
 import { changePlan } from '#server/plan/editPlan';
 import { changeOrder } from '#server/plan/order';
 import { planView } from '#server/plan/planView';
 import { addSpecimen, removeSpecimen } from '#server/plan/specimens';
 import { createSheet } from '#server/shelf';
+import { studyResults } from '#server/studyResults';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();
@@ -171,12 +173,79 @@ describe('the calendar file', () => {
   });
 });
 
-/** A mount with one valid run, as an import leaves it. */
-async function madeMount(specimen: number, rig: number, rise = 40): Promise<void> {
+describe('what the bench gives back to the plan', () => {
+  it('tells the scatter of the lab by kind from all valid runs, and leaves out what is excluded', async () => {
+    const { study, rig, view } = await plannedStudy();
+    const loam = view.context.specimens.find((s) => s.name === 'Loam White')?.id ?? 0;
+    // five mounts of two runs: means 40, 41, 42, 43, 44 with runs 0.2 K apart
+    for (let m = 0; m < 5; m++) await madeMount(loam, rig, 40 + m - 0.1, 40 + m + 0.1);
+    await madeMount(loam, rig, 90, 90.2);
+    await database().query(`update mounts set excluded_reason = 'tilted' where specimen_id = $1 and number = 6`, [loam]);
+    const { history } = (await planView(study)).context;
+    const paste = history.find((h) => h.kind === 'paste');
+    // balanced: run variance 0.02, mount variance 2.5 - 0.02 / 2; other studies' pastes are single runs of one mount each
+    expect(paste?.run_sd).toBeCloseTo(Math.sqrt(0.02), 6);
+    expect(paste?.mount_sd).toBeCloseTo(Math.sqrt(2.5 - 0.01), 6);
+    expect(paste?.mounts).toBeGreaterThanOrEqual(5);
+    expect(history.some((h) => h.kind === 'graphite')).toBe(false);
+  });
+
+  it('says at a planned look which pairs are settled and what the others need, and judges the results at that level', async () => {
+    const { study, rig, view } = await plannedStudy({ mounts: 6, looks: [3] });
+    const rises: Record<string, number> = { 'Loam White': 40, 'Wick 60': 30, Tarn: 40.3, 'Alder Grey': 50 };
+    for (const s of view.context.specimens) for (const d of [-0.3, 0, 0.3]) await madeMount(s.id, rig, rises[s.name] + d);
+    const { looks } = await planView(study);
+    expect(looks).toMatchObject({ blocks_done: 3, blocks_planned: 6, look: 3, next_look: 6 });
+    expect(looks?.open.map((p) => [p.a, p.b])).toEqual([['Loam White', 'Tarn']]);
+    expect(looks?.open[0].more_mounts).toBeGreaterThan(0);
+    expect(looks?.settled).toHaveLength(5);
+    const results = await studyResults(study);
+    expect(results.level).toMatchObject({ blocks_done: 3, blocks_planned: 6, looks: [3] });
+    // half of the information at two-sided 5 %: 2 (2 - 2 Phi(2.2414 / sqrt(0.5))), the boundary 2.963 of the published tables
+    expect(results.level.spent).toBeCloseTo(0.00305, 5);
+    expect(results.level.confidence).toBeCloseTo(1 - results.level.spent, 8);
+    expect(results.analysis?.pairs).toHaveLength(6);
+    const { version } = await planView(study);
+    await changePlan(study, { base: version, changes: { family: 'reference', looks: null }, insist: [] });
+    expect((await studyResults(study)).analysis?.pairs).toHaveLength(3);
+  });
+
+  it('writes the day by the clock, with waits over night on the sheet of the day they end', async () => {
+    const { study, view } = await plannedStudy({ start_time: '10:00', day_hours: 5 });
+    const wick = view.context.specimens.find((s) => s.name === 'Wick 60');
+    await changePlan(study, {
+      base: view.version,
+      changes: { [`specimen:${wick?.id}:wait_h`]: 20, held: [{ what: 'Fan', value: '1200 rpm', tolerance: '± 2 %' }] },
+      insist: [],
+    });
+    await changeOrder(study, { action: 'draw', seed: 3 });
+    const sheets = [];
+    for (let day = 1, days = 1; day <= days; day++) {
+      const sheet = await daySheet(study, day);
+      days = sheet.days;
+      sheets.push(sheet);
+    }
+    expect(sheets[0]).toMatchObject({ date: '2026-06-05', held: ['Fan, 1200 rpm, ± 2 %'] });
+    expect(sheets[0].entries[0]).toMatchObject({ from: '10:00', specimen: 'Loam White', mount: 1, hands: true, done: false });
+    const entries = sheets.flatMap((s) => s.entries);
+    const started = entries.filter((e) => e.specimen === 'Wick 60' && e.hands);
+    expect(started.every((e) => /then 20 h of conditioning or cure: runs on day \d+$/.test(e.what))).toBe(true);
+    expect(entries.filter((e) => e.specimen === 'Wick 60' && !e.hands)).toHaveLength(started.length);
+    const metal = sheets.find((s) => s.entries.some((e) => e.specimen === 'Tarn'));
+    expect(metal?.cautions.some((c) => c.startsWith('Tarn: Liquid metal conducts'))).toBe(true);
+    expect((await daySheet(study, 400)).entries).toEqual([]);
+    await expect(daySheet(424_242, 1)).rejects.toMatchObject({ status: 404 });
+  });
+});
+
+/** A mount with its valid runs, as imports leave it. */
+async function madeMount(specimen: number, rig: number, ...rises: number[]): Promise<void> {
   const { id } = await insertMount(database(), specimen, rig, '');
-  await database().query(
-    `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
-     values (gen_random_uuid(), $1, 1, true, '{}', '{}', '{"start_state": null}', $2, true, false, false)`,
-    [id, rise],
-  );
+  for (const [i, rise] of (rises.length > 0 ? rises : [40]).entries()) {
+    await database().query(
+      `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
+       values (gen_random_uuid(), $1, $3, true, '{}', '{}', '{"start_state": null}', $2, true, false, false)`,
+      [id, rise, i + 1],
+    );
+  }
 }

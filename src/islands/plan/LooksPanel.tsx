@@ -103,11 +103,11 @@ function LooksField({ desk }: { desk: PlanDesk }) {
   const [text, setText] = useState((desk.plan.looks ?? []).join(', '));
   return (
     <div>
-      <label htmlFor="looks" className="block font-semibold">
+      <label htmlFor="look-blocks" className="block font-semibold">
         Look after blocks
       </label>
       <input
-        id="looks"
+        id="look-blocks"
         className="field figure w-full"
         value={text}
         placeholder="none, such as 2, 3"
