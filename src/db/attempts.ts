@@ -1,0 +1,117 @@
+import type { SpecimenKind } from '#domain/materials';
+import type { AttemptOutcome, StepStates } from '#domain/mount/attempt';
+import type { CoolerSheet, MaterialSheet, RigSheet } from '#domain/shelf/sheets';
+import type { Client } from './pool';
+
+export interface AttemptRow {
+  id: number;
+  mount_id: number;
+  number: number;
+  begun_at: Date;
+  ended_at: Date | null;
+  outcome: AttemptOutcome | null;
+  reason: string;
+  who: string;
+  steps: StepStates;
+}
+
+/** A mount with what its steps depend on. */
+export interface MountSettingRow {
+  id: number;
+  number: number;
+  study_id: number;
+  study: string;
+  specimen_id: number;
+  specimen: string;
+  kind: SpecimenKind;
+  position: number;
+  material: { name: string; sheet: MaterialSheet } | null;
+  rig: string;
+  rig_sheet: RigSheet;
+  cooler: { name: string; sheet: CoolerSheet } | null;
+  excluded_reason: string | null;
+  runs: number;
+}
+
+export async function getMountSetting(db: Client, id: number): Promise<MountSettingRow | null> {
+  const { rows } = await db.query<MountSettingRow>(
+    `select m.id, m.number, sp.study_id, st.title as study, sp.id as specimen_id, sp.name as specimen, sp.kind, sp.position,
+            case when ma.id is not null then jsonb_build_object('name', ma.name, 'sheet', ma.sheet) end as material,
+            g.name as rig, g.sheet as rig_sheet,
+            case when c.id is not null then jsonb_build_object('name', c.name, 'sheet', c.sheet) end as cooler,
+            m.excluded_reason, (select count(*) from runs where mount_id = m.id) as runs
+     from mounts m join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id join rigs g on g.id = m.rig_id
+     left join materials ma on ma.id = sp.material_id
+     left join coolers c on c.id = coalesce(sp.cooler_id, (g.sheet ->> 'cooler_id')::bigint)
+     where m.id = $1`,
+    [id],
+  );
+  return rows[0] ?? null;
+}
+
+export async function listAttempts(db: Client, mountId: number): Promise<AttemptRow[]> {
+  const { rows } = await db.query<AttemptRow>('select * from mount_attempts where mount_id = $1 order by number', [mountId]);
+  return rows;
+}
+
+/** Begins the next try of a mount; nothing where one is under way. */
+export async function insertAttempt(db: Client, mountId: number, who: string): Promise<void> {
+  await db.query('select from mounts where id = $1 for update', [mountId]);
+  await db.query(
+    `insert into mount_attempts (mount_id, number, who)
+     select $1, coalesce(max(number) + 1, 1), $2 from mount_attempts where mount_id = $1
+     having count(*) filter (where outcome is null) = 0`,
+    [mountId, who],
+  );
+}
+
+/** The try that is under way, held until the transaction ends. */
+export async function lockOpenAttempt(db: Client, mountId: number): Promise<AttemptRow | null> {
+  const { rows } = await db.query<AttemptRow>('select * from mount_attempts where mount_id = $1 and outcome is null for update', [mountId]);
+  return rows[0] ?? null;
+}
+
+export async function saveAttempt(db: Client, a: AttemptRow): Promise<void> {
+  await db.query('update mount_attempts set steps = $2, who = $3, outcome = $4, reason = $5, ended_at = $6 where id = $1', [
+    a.id,
+    a.steps,
+    a.who,
+    a.outcome,
+    a.reason,
+    a.ended_at,
+  ]);
+}
+
+/** What the grid of a study's mounts shows of each. */
+export interface GridRow {
+  id: number;
+  specimen_id: number;
+  number: number;
+  rig: string;
+  excluded_reason: string | null;
+  runs: number;
+  /** mean of its valid runs, K */
+  rise_k: number | null;
+  throttled: boolean;
+  /** findings of its runs that ask for a look */
+  findings: number;
+  failed: number;
+  /** true where a try is under way */
+  open: boolean;
+  attempts: number;
+}
+
+export async function listGrid(db: Client, studyId: number): Promise<GridRow[]> {
+  const { rows } = await db.query<GridRow>(
+    `select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason,
+            count(r.id) as runs, avg(r.rise_k) filter (where r.valid) as rise_k, coalesce(bool_or(r.censored), false) as throttled,
+            (select count(*) from findings f join runs fr on fr.id = f.run_id where fr.mount_id = m.id and f.severity in ('warn', 'reject')) as findings,
+            (select count(*) from mount_attempts a where a.mount_id = m.id and a.outcome not in ('ready')) as failed,
+            exists (select from mount_attempts a where a.mount_id = m.id and a.outcome is null) as open,
+            (select count(*) from mount_attempts a where a.mount_id = m.id) as attempts
+     from mounts m join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id left join runs r on r.mount_id = m.id
+     where sp.study_id = $1 group by m.id, g.name order by m.specimen_id, m.number`,
+    [studyId],
+  );
+  return rows;
+}

@@ -1,0 +1,142 @@
+import { Check } from 'lucide-react';
+import { useState } from 'react';
+import { write } from '#core/compare/number';
+import { OUTCOMES, RECORDS, type StepStates } from '#domain/mount/attempt';
+import { type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/steps';
+import type { MountSheetView } from '#server/mount/mountSheet';
+import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { StepCard } from './StepCard.tsx';
+import { TryEnd } from './TryEnd.tsx';
+import { useMount } from './useMount.ts';
+
+/** Leads through one mount, step by step; it goes on where it was left, on any device. */
+export function MountSheet({ initial }: { initial: MountSheetView }) {
+  const desk = useMount(initial);
+  const { mount, steps, current, past, amount } = desk.view;
+  const [chosen, setChosen] = useState<StepKey | null>(null);
+  const firstOpen = steps.find((s) => !current?.steps[s.key]?.done_at)?.key ?? null;
+  const shown = steps.find((s) => s.key === (chosen ?? firstOpen)) ?? null;
+  const done = steps.filter((s) => current?.steps[s.key]?.done_at).length;
+  return (
+    <div className="mx-auto max-w-3xl pt-4">
+      <p className="flex flex-wrap items-center gap-x-3">
+        <SpecimenMark position={mount.position} size={7} hollow={mount.runs === 0} />
+        <span className="text-title font-semibold">
+          {mount.specimen}, mount {mount.number}
+        </span>
+        <span className="text-soft">
+          {mount.rig} ·{' '}
+          <a href={`/studies/${mount.study_id}/mounts`} className="underline">
+            {mount.study}
+          </a>
+          {current && ` · try ${current.number}${current.who ? `, ${current.who}` : ''}`}
+        </span>
+      </p>
+      {current && (
+        <>
+          <ol aria-label="Steps of this mount" className="mt-3 flex gap-1">
+            {steps.map((s) => {
+              const isDone = Boolean(current.steps[s.key]?.done_at);
+              const isShown = s.key === shown?.key;
+              return (
+                <li key={s.key} className="min-w-0 flex-1">
+                  <button
+                    type="button"
+                    onClick={() => setChosen(s.key)}
+                    aria-current={isShown ? 'step' : undefined}
+                    aria-label={`${STEP_NAMES[s.key]}${isDone ? ', done' : ''}`}
+                    className={`flex h-11 w-full items-center justify-center border-b-4 text-note hover:bg-band ${isShown ? 'border-ember font-semibold' : isDone ? 'border-ink' : 'border-rule'}`}
+                  >
+                    {isDone ? <Check size={18} aria-hidden="true" /> : <span className="truncate max-sm:hidden">{STEP_NAMES[s.key]}</span>}
+                    {!isDone && <span className="sm:hidden">{steps.indexOf(s) + 1}</span>}
+                  </button>
+                </li>
+              );
+            })}
+          </ol>
+          <p className="sr-only" role="status">
+            {done} of {steps.length} steps are done.
+          </p>
+          {desk.told && (
+            <p role="alert" className="mt-3 border-l-4 border-ember pl-3 text-name">
+              {desk.told}
+            </p>
+          )}
+          {shown ? (
+            <StepCard key={`${current.number} ${shown.key}`} desk={desk} step={shown} onDone={() => setChosen(null)} />
+          ) : (
+            <div className="pt-5">
+              <p className="text-verdict font-semibold">Every step is done.</p>
+              <p className="mt-1 mb-4 text-soft">Its runs can begin: drop their logs here, or on any page.</p>
+              <button type="button" className="act min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready', '')}>
+                The mount is ready for its runs
+              </button>
+            </div>
+          )}
+          <TryEnd desk={desk} onEnd={() => setChosen(null)} />
+        </>
+      )}
+      {!current && (
+        <div className="pt-5">
+          <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
+          <p className="mt-1 text-soft">
+            {mount.runs === 0 ? 'It has no run yet: drop a log here, or on any page.' : `It has ${mount.runs} ${mount.runs === 1 ? 'run' : 'runs'}.`}
+            {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
+          </p>
+          <button type="button" className="quiet mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
+            {past.length === 0 ? 'Write down a try all the same' : 'It was lifted: begin another try'}
+          </button>
+          {desk.told && (
+            <p role="alert" className="mt-3 border-l-4 border-ember pl-3">
+              {desk.told}
+            </p>
+          )}
+        </div>
+      )}
+      {amount && (
+        <p className="mt-6 border-t border-rule pt-3">
+          Applied: <span className="figure font-semibold">{write(amount.mass_mg, 0)} mg</span>
+          {amount.volume_mm3 !== null && (
+            <>
+              , <span className="figure">{write(amount.volume_mm3 / 1000, 3)} ml</span>
+            </>
+          )}
+          {amount.bond_line_um !== null && (
+            <>
+              , a mean bond line of <span className="figure">{write(amount.bond_line_um, 0)} µm</span> if all of it stays
+            </>
+          )}
+          .
+        </p>
+      )}
+      {past.length > 0 && (
+        <section className="section-rule mt-8" aria-labelledby="tries">
+          <h2 id="tries" className="text-name font-semibold">
+            Tries
+          </h2>
+          <ul>
+            {past.map((a) => (
+              <li key={a.id} className="border-b border-rule py-2">
+                <span className={`font-semibold ${a.outcome === 'ready' ? '' : 'text-ember'}`}>
+                  {a.number}: {OUTCOMES[a.outcome ?? 'ready']}
+                </span>
+                {a.who && <span className="text-soft"> · {a.who}</span>}
+                {a.reason && <div>{a.reason}</div>}
+                <div className="text-soft">{recordWords(a.steps)}</div>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** What was written down in a try, in one line. */
+function recordWords(steps: StepStates): string {
+  return Object.values(steps)
+    .flatMap((step) => Object.entries(step?.records ?? {}))
+    .filter(([, value]) => value !== null && value !== '')
+    .map(([key, value]) => `${RECORDS[key as RecordKey].label} ${value}${RECORDS[key as RecordKey].unit ? ` ${RECORDS[key as RecordKey].unit}` : ''}`)
+    .join(' · ');
+}

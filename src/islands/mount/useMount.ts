@@ -1,0 +1,60 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { StepState } from '#domain/mount/attempt';
+import type { StepKey } from '#domain/mount/steps';
+import type { MountSheetView } from '#server/mount/mountSheet';
+import { send } from '#ui/send.ts';
+
+const LOOK_EVERY_MS = 4000;
+const HEADERS = { 'content-type': 'application/json' };
+
+export interface MountDesk {
+  view: MountSheetView;
+  told: string | null;
+  busy: boolean;
+  /** writes a part of a step; false where it was refused */
+  save: (step: StepKey, state: StepState) => Promise<boolean>;
+  end: (outcome: string, reason: string) => Promise<boolean>;
+  begin: () => Promise<boolean>;
+}
+
+/** A mount under way: each tap is stored at once, and what another device stores comes in. */
+export function useMount(initial: MountSheetView): MountDesk {
+  const [view, setView] = useState(initial);
+  const [told, setTold] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const working = useRef(0);
+  // one after the other: a field that is left and the button that is pressed then are both stored
+  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const url = `/api/mounts/${initial.mount.id}`;
+
+  const call = useCallback((path: string, method: string, body: object) => {
+    working.current++;
+    setBusy(true);
+    const done = line.current.then(async () => {
+      const answer = await send<MountSheetView>(path, { method, headers: HEADERS, body: JSON.stringify(body) }, setTold);
+      working.current--;
+      setBusy(working.current > 0);
+      if (answer) setView(answer);
+      return answer !== null;
+    });
+    line.current = done;
+    return done;
+  }, []);
+
+  useEffect(() => {
+    const look = async () => {
+      if (document.visibilityState !== 'visible' || working.current > 0) return;
+      const answer = await fetch(url).catch(() => null);
+      if (answer?.ok && working.current === 0) setView((await answer.json()) as MountSheetView);
+    };
+    const timer = setInterval(look, LOOK_EVERY_MS);
+    return () => clearInterval(timer);
+  }, [url]);
+
+  return {
+    ...{ view, told, busy },
+    save: (step, state) => call(url, 'PATCH', { step, state }),
+    end: (outcome, reason) => call(`${url}/attempts`, 'PUT', { outcome, reason }),
+    begin: () => call(`${url}/attempts`, 'POST', { who: localStorage.getItem('initials') ?? '' }),
+  };
+}

@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { database } from '#db/pool';
+import { insertStudy } from '#db/studies';
+import { mountGrid } from '#server/mount/mountGrid';
+import { beginAttempt, beginMount, endAttempt, mountSheet, saveStep } from '#server/mount/mountSheet';
+import { changePlan } from '#server/plan/editPlan';
+import { changeOrder } from '#server/plan/order';
+import { planView } from '#server/plan/planView';
+import { addSpecimen } from '#server/plan/specimens';
+import { createSheet } from '#server/shelf';
+import { onFreshDatabase } from '../database.ts';
+
+onFreshDatabase();
+
+let count = 0;
+/** A study of a paste and a liquid metal on a rig of some contact, and a mount of one of them begun. */
+async function begun(specimen: 'Loam White' | 'Tarn', contact: object = { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37 }) {
+  const n = ++count;
+  const rig = await createSheet('rigs', { name: `Bench ${n}`, sheet: contact });
+  const study = (await insertStudy(database(), { title: `Study ${n}`, question: '', margin_k: 1, reduction: {} })) ?? 0;
+  for (const [name, sheet] of Object.entries({ 'Loam White': { kind: 'paste', density_g_per_cm3: 2.5 }, Tarn: { kind: 'liquid_metal' } })) {
+    await addSpecimen(study, { material_id: await createSheet('materials', { name: `${name} ${n}`, sheet }), name });
+  }
+  const view = await planView(study);
+  const chosen = view.context.specimens.find((s) => s.name === specimen);
+  const { id } = await beginMount(study, { specimen_id: chosen?.id, rig_id: rig, who: 'EB' });
+  return { study, rig, id, specimens: view.context.specimens };
+}
+const at = '2026-06-02T09:30:00.000Z';
+
+describe('a mount under way', () => {
+  it('keeps what was done at each step, from two devices', async () => {
+    const { id } = await begun('Loam White');
+    await saveStep(id, { step: 'disconnect', state: { acknowledged_at: at } });
+    const [a, b] = await Promise.all([
+      saveStep(id, { step: 'disconnect', state: { done_at: at } }),
+      saveStep(id, { step: 'apply', state: { records: { lot: 'A7', mass_before_mg: 5200 } } }),
+    ]);
+    expect(a.current?.number).toBe(1);
+    expect(b.current?.who).toBe('EB');
+    const last = await saveStep(id, { step: 'apply', state: { records: { mass_after_mg: 5046 } } });
+    expect(last.current?.steps).toEqual({
+      disconnect: { acknowledged_at: at, done_at: at, records: {} },
+      apply: { records: { lot: 'A7', mass_before_mg: 5200, mass_after_mg: 5046 } },
+    });
+    // 154 mg at 2.5 g/cm³ over 37 mm × 37 mm are 45 µm
+    expect(last.amount).toMatchObject({ mass_mg: 154, volume_mm3: 61.6 });
+    expect(last.amount?.bond_line_um).toBeCloseTo(45, 1);
+  });
+
+  it('is not done past a grave caution or a hard stop, and keeps the reason', async () => {
+    const { id } = await begun('Tarn', { contact: 'lid', contact_material: 'aluminium' });
+    const step = (key: string, state: object) => saveStep(id, { step: key, state });
+    await expect(step('disconnect', { done_at: at })).rejects.toThrow('Acknowledge the caution first.');
+    expect((await mountSheet(id)).current?.steps).toEqual({});
+    await expect(step('apply', { acknowledged_at: at, done_at: at })).rejects.toThrow(
+      /eats aluminium, and the contact is of aluminium: .* Say why it is done all the same\./,
+    );
+    const done = await step('apply', { acknowledged_at: at, stop_reason: 'The lid is scrap; we want to see it.', done_at: at });
+    expect(done.current?.steps.apply).toMatchObject({ stop_reason: 'The lid is scrap; we want to see it.', done_at: at });
+    await expect(step('apply', { records: { mass_before_mg: 5, mass_after_mg: 9 } })).rejects.toThrow(/weighs more after/);
+    await expect(step('dance', {})).rejects.toThrow('There is no such step.');
+  });
+
+  it('keeps each try with its reason, and counts the failed ones', async () => {
+    const { id, study } = await begun('Loam White');
+    await saveStep(id, { step: 'tighten', state: { records: { torque_nm: 0.6 } } });
+    await expect(endAttempt(id, { outcome: 'no_start', reason: ' ' })).rejects.toThrow(/Say in 1 to 500/);
+    await expect(endAttempt(id, { outcome: 'fine' })).rejects.toThrow(/ends as one of/);
+    const second = await endAttempt(id, { outcome: 'no_start', reason: 'One screw too tight' });
+    expect(second).toMatchObject({ current: { number: 2, who: 'EB', steps: {} }, past: [{ number: 1, outcome: 'no_start', reason: 'One screw too tight' }] });
+    expect(second.past[0].steps).toEqual({ tighten: { records: { torque_nm: 0.6 } } });
+    const ready = await endAttempt(id, { outcome: 'ready' });
+    expect(ready.current).toBeNull();
+    await expect(saveStep(id, { step: 'apply', state: {} })).rejects.toThrow('No try of this mount is under way');
+    const [loam] = (await mountGrid(study)).specimens;
+    expect(loam).toMatchObject({ tries: 2, failed: 1, mounts: [{ number: 1, open: false, attempts: 2, runs: 0 }] });
+    expect((await beginAttempt(id, { who: 'TK' })).current).toMatchObject({ number: 3, who: 'TK' });
+    // a second begin while one is under way changes nothing
+    expect((await beginAttempt(id, { who: 'XX' })).current).toMatchObject({ number: 3, who: 'TK' });
+    await expect(mountSheet(424_242)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('leads through the plan: what is begun is not due again', async () => {
+    const { study, rig, specimens } = await begun('Loam White');
+    expect((await mountGrid(study)).next).toBeNull();
+    await changePlan(study, { base: (await planView(study)).version, changes: { rigs: [rig], mounts: 2, start_on: '2026-06-05' }, insist: [] });
+    const { mounts } = await changeOrder(study, { action: 'draw', seed: 1 });
+    expect(mounts[0].specimen).toBe('Loam White');
+    // the first Loam White is under way, so the next in the order is due
+    const due = (await mountGrid(study)).next;
+    expect(due).toMatchObject({ specimen: 'Tarn', rig_id: rig, day: 1, date: '2026-06-05' });
+    await beginMount(study, { specimen_id: due?.specimen_id, rig_id: due?.rig_id });
+    expect((await mountGrid(study)).next?.specimen).not.toBe('Tarn');
+    await expect(beginMount(study, { specimen_id: 999_999, rig_id: rig })).rejects.toThrow('Say which specimen');
+    await expect(beginMount(study, { specimen_id: specimens[0].id, rig_id: 999_999 })).rejects.toThrow('Say on which rig');
+    await expect(beginMount(study, { specimen_id: specimens[0].id, rig_id: rig, who: 'x'.repeat(30) })).rejects.toThrow('Initials hold');
+  });
+});
