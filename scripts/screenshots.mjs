@@ -32,6 +32,8 @@ await shoot('run', '/runs/1');
 
 await shoot('plan', '/studies/2/plan');
 await shoot('shelf', '/shelf/materials');
+await shoot('mounts', '/studies/2/mounts');
+await shoot('dose', '/tools/dose?mount=41');
 await shoot('day-sheet', '/studies/2/days/4');
 
 const plan = await open('/studies/2/plan');
@@ -47,6 +49,20 @@ await plan.evaluate(() => document.getElementById('rehearsal').scrollIntoView())
 await plan.waitForTimeout(800);
 await plan.screenshot({ path: `${folder}/rehearsal.png` });
 await plan.context().close();
+
+// a mount of liquid metal, just begun, at the step where its caution stands
+const begun = await (
+  await fetch(`${url}/api/studies/1/mounts`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ specimen_id: 7, rig_id: 1, who: 'EB' }),
+  })
+).json();
+const sheet = await open(`/mounts/${begun.id}`, phone);
+await sheet.getByRole('button', { name: 'Apply', exact: true }).click();
+await sheet.waitForTimeout(400);
+await sheet.screenshot({ path: `${folder}/mount-phone.png` });
+await sheet.context().close();
 
 // a log of the demo that is not stored yet: the last row of a stored one left out
 const text = await (await fetch(`${url}/api/runs/1/files/0`)).text();

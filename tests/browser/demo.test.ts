@@ -122,7 +122,17 @@ describe('the other places of the demo', () => {
 describe('every place', () => {
   const places = [
     ...['/', '/studies', '/studies/1/results', '/studies/1/runs', '/runs/1', '/nowhere'],
-    ...['/studies/2/mounts', '/mounts/41', '/studies/2/plan', '/studies/2/days/4', '/shelf/materials', '/shelf/rigs/1', '/shelf/instruments/new'],
+    ...[
+      '/tools/dose',
+      '/tools/tightening?mount=41',
+      '/studies/2/mounts',
+      '/mounts/41',
+      '/studies/2/plan',
+      '/studies/2/days/4',
+      '/shelf/materials',
+      '/shelf/rigs/1',
+      '/shelf/instruments/new',
+    ],
   ];
   it.each(places.flatMap((p) => (['light', 'dark'] as const).map((theme) => [p, theme] as const)))(
     '%s keeps the rules of access in %s',

@@ -90,3 +90,70 @@ describe.each([
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(viewport.width);
   });
 });
+
+describe('the tools beside a mount', () => {
+  it('tell the dose to scale, and write it into the mount they were opened from', async () => {
+    const rig = (await post('shelf/rigs', { name: 'Bench of tools', sheet: { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37 } })).id;
+    const paste = (
+      await post('shelf/materials', { name: 'Loam of tools', sheet: { kind: 'paste', density_g_per_cm3: 2.5, bond_line_um: 45, pack_size: 4, pack_unit: 'g' } })
+    ).id;
+    const study = (await post('studies', { title: 'Tools', question: '', margin_k: 1 })).id;
+    const view = await post(`studies/${study}/specimens`, { material_id: paste });
+    const mount = (await post(`studies/${study}/mounts`, { specimen_id: view.context.specimens[0].id, rig_id: rig })).id;
+    const page = await app.newPage();
+    await open(page, `${app.url}/tools/dose?mount=${mount}`);
+    // 37 mm × 37 mm × 45 µm × 1.15 × 2.5 g/cm³
+    expect((await page.getByTestId('dose').innerText()).replace(/\s+/g, ' ')).toMatch(/^177 mg 0\.071 ml · a full tube serves 22$/);
+    expect(
+      await page
+        .getByRole('img', { name: /^The part, 37 × 37 mm/ })
+        .locator('circle')
+        .count(),
+    ).toBe(8);
+    await page.getByLabel('Pattern', { exact: true }).selectOption('dot');
+    expect(
+      await page
+        .getByRole('img', { name: /spreads to/ })
+        .locator('circle')
+        .count(),
+    ).toBe(2);
+    await page.getByLabel('Bond line / µm').fill('thick');
+    await page.getByText('A number from 1 to 5000.').waitFor();
+    await page.getByLabel('Bond line / µm').fill('90');
+    expect(await page.getByTestId('dose').innerText()).toMatch(/^354/);
+    await page.getByRole('button', { name: 'Write it into Loam of tools, mount 1' }).click();
+    await page.getByText('Written down.').waitFor();
+    await page.getByRole('link', { name: 'Back to the mount' }).click();
+    await page.waitForURL(/\/mounts\/\d+$/);
+    const stored = await (await fetch(`${app.url}/api/mounts/${mount}`)).json();
+    expect(stored.current.steps.apply.records).toEqual({ pattern: 'Dot, 354 mg (instead of several dots)' });
+    expect((await page.goto(`${app.url}/tools/dose?mount=4711`))?.status()).toBe(404);
+  });
+
+  it('lead around the screws by key, in rounds up to the torque', async () => {
+    const page = await app.newPage();
+    await open(page, `${app.url}/tools/tightening`);
+    const told = page.locator('p[role=status].text-verdict');
+    const seen: string[] = [];
+    await page.getByRole('button', { name: 'Tight: the next' }).focus();
+    for (let i = 0; i < 12; i++) {
+      seen.push(await told.innerText());
+      await page.keyboard.press('Enter');
+    }
+    expect(seen.slice(0, 5)).toEqual([
+      'Screw 1 to 0.20 N·m, round 1 of 3.',
+      'Screw 2 to 0.20 N·m, round 1 of 3.',
+      'Screw 3 to 0.20 N·m, round 1 of 3.',
+      'Screw 4 to 0.20 N·m, round 1 of 3.',
+      'Screw 1 to 0.40 N·m, round 2 of 3.',
+    ]);
+    await page.getByText('All screws are tight.').waitFor();
+    // 0.6 N·m on M3 at 0.14 is 1000 N a screw, four of them on 1369 mm²
+    expect(await page.getByTestId('pressure').innerText()).toMatch(/^29\d\d/);
+    await page.getByLabel('Unit').selectOption('kgf·cm');
+    await page.getByLabel('Torque / kgf·cm').fill('6.118');
+    await expect.poll(() => page.getByTestId('pressure').innerText()).toMatch(/^29\d\d/);
+    await page.getByLabel('Screws', { exact: true }).fill('13');
+    await page.getByText('A number from 2 to 12.').waitFor();
+  });
+});

@@ -79,6 +79,13 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
         </div>
       )}
       {step.timer_min !== null && <Timer step={step} from={state.timer_from ?? null} onStart={() => void store({ timer_from: now() })} />}
+      {(step.key === 'apply' || step.key === 'tighten') && (
+        <p className="mt-3">
+          <a className="underline" href={`/tools/${step.key === 'apply' ? 'dose' : 'tightening'}?mount=${desk.view.mount.id}`}>
+            {step.key === 'apply' ? 'How much, and where' : 'Order and torque of the screws'}
+          </a>
+        </p>
+      )}
       {step.record.length > 0 && (
         <div className="mt-4 grid gap-3 sm:grid-cols-2">
           {step.record.map((key) => {

@@ -1,0 +1,49 @@
+import { getMountSetting } from '#db/attempts';
+import { database } from '#db/pool';
+import { listSheets } from '#db/shelf';
+import type { MaterialSheet } from '#domain/shelf/sheets';
+import { mountsPerPack } from '#domain/shelf/stock';
+import { Refusal } from '../refusal';
+
+export interface ToolMaterial {
+  id: number;
+  name: string;
+  sheet: MaterialSheet;
+  /** mounts one pack serves by its sheet; null where it does not tell */
+  per_pack: number | null;
+}
+
+/** What a tool starts from: the shelf, and where it was opened from a mount, that mount's material and part. */
+export interface ToolSetting {
+  materials: ToolMaterial[];
+  mount: {
+    id: number;
+    name: string;
+    material: string | null;
+    length_mm: number | null;
+    width_mm: number | null;
+    contact: string | null;
+    torque_nm: number | null;
+    screws: string | null;
+  } | null;
+}
+
+/** @param mount number of the mount a tool was opened from, as its address says; null where it stands alone */
+export async function toolSetting(mount: string | null): Promise<ToolSetting> {
+  const db = database();
+  const materials = (await listSheets(db, 'materials'))
+    .filter((m) => !m.archived)
+    .map(({ id, name, sheet }) => ({ id, name, sheet, per_pack: mountsPerPack(sheet) }));
+  if (mount === null) return { materials, mount: null };
+  const row = /^[1-9]\d{0,14}$/.test(mount) ? await getMountSetting(db, Number(mount)) : null;
+  if (!row) throw new Refusal(`There is no mount ${mount}.`, 404);
+  const { contact_length_mm, contact_width_mm, contact } = row.rig_sheet;
+  return {
+    materials,
+    mount: {
+      ...{ id: row.id, name: `${row.specimen}, mount ${row.number}`, material: row.material?.name ?? null },
+      ...{ length_mm: contact_length_mm ?? null, width_mm: contact_width_mm ?? null, contact: contact ?? null },
+      ...{ torque_nm: row.cooler?.sheet.torque_nm ?? null, screws: row.cooler?.sheet.screws ?? null },
+    },
+  };
+}
