@@ -124,6 +124,7 @@ describe('every place', () => {
     ...['/', '/studies', '/studies/1/results', '/studies/1/runs', '/runs/1', '/nowhere'],
     ...[
       '/tools/dose',
+      '/tools/flatness',
       '/tools/tightening?mount=41',
       '/studies/2/mounts',
       '/mounts/41',

@@ -130,6 +130,31 @@ describe('the tools beside a mount', () => {
     expect((await page.goto(`${app.url}/tools/dose?mount=4711`))?.status()).toBe(404);
   });
 
+  it('tell how flat a face is, what lapping took, and which neighbour holds the cooler off', async () => {
+    const page = await app.newPage();
+    await open(page, `${app.url}/tools/flatness`);
+    const heights = page.getByLabel('Heights: x and y in mm, readings in µm');
+    // a middle 12 µm over a level rim
+    await heights.fill(['0 0', '15 0', '30 0', '0 15', '15 15', '30 15', '0 30', '15 30', '30 30'].map((p) => `${p} ${p === '15 15' ? 12 : 0}`).join('\n'));
+    expect((await page.getByTestId('flatness').innerText()).replace(/\s+/g, ' ')).toMatch(/^12\.0 µm/);
+    expect(
+      await page
+        .getByRole('img', { name: /^Contours from [-−]1\.3 to 10\.7 µm/ })
+        .locator('path')
+        .count(),
+    ).toBe(9);
+    await page.getByLabel('After lapping, the same points').fill('15 15 -20\n0 0 -20');
+    await page.getByLabel('Thickness before / mm').fill('2');
+    await page.getByText('20.0 to 32.0 µm, 1.3 % of the thickness').waitFor();
+    await heights.fill('0 0 1\n1 zero 2');
+    await page.getByText('Line 2: "1 zero 2" holds something that is no number.').waitFor();
+    await page.getByText('Four points or more').waitFor();
+    expect((await page.getByTestId('neighbour').innerText()).trim()).toBe('pressed 25 %, 80 N, 40 %');
+    await page.getByLabel('Pad / mm').fill('1.5');
+    await page.getByLabel('Force on the cooler / N').fill('100');
+    await page.getByText(/memory carries the cooler: \d\.\d\d mm are left over the die/).waitFor();
+  });
+
   it('lead around the screws by key, in rounds up to the torque', async () => {
     const page = await app.newPage();
     await open(page, `${app.url}/tools/tightening`);

@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { flatness, gapResistance, type HeightReading, oddHeights, removedBetween } from './flatness';
 import { gapTable, type Neighbour } from './gapTable';
+import { heightMap } from './heightMap';
+import { readHeights } from './readHeights';
 
 /** Heights of a face over a grid of n × n points on a square of some size, mm and µm. */
 function grid(n: number, size: number, height: (x: number, y: number) => number): HeightReading[] {
@@ -128,5 +130,45 @@ describe('the gap table', () => {
         if (t.die_gap_mm > 0.001) expect(t.findings.some((f) => f.code === 'held_off')).toBe(true);
       }),
     );
+  });
+});
+
+describe('heights as they are typed', () => {
+  it('are read with blanks, commas and decimal commas, repeats in a line', () => {
+    const expected = [
+      { x_mm: 0, y_mm: 0, height_um: 12.5 },
+      { x_mm: 0, y_mm: 0, height_um: 13 },
+      { x_mm: 18.5, y_mm: 0, height_um: -4 },
+    ];
+    for (const text of ['x y h\n0 0 12.5 13\n18.5 0 -4', '0,0,12.5,13\n18.5,0,-4\n', '0;0;12,5;13\n18,5;0;−4', '0\t0\t12,5\t13\r\n18,5\t0\t-4\r\n']) {
+      expect(readHeights(text)).toEqual({ readings: expected, problems: [] });
+    }
+  });
+  it('name the line that cannot be read, and keep the others', () => {
+    expect(readHeights('0 0 1\n1 0\n2 zero 3\n3 0 4')).toEqual({
+      readings: [
+        { x_mm: 0, y_mm: 0, height_um: 1 },
+        { x_mm: 3, y_mm: 0, height_um: 4 },
+      ],
+      problems: ['Line 2: x, y and at least one height are needed; it has 2.', 'Line 3: "2 zero 3" holds something that is no number.'],
+    });
+    expect(readHeights(Array.from({ length: 2001 }, (_, i) => `${i} 0 1`).join('\n')).problems[0]).toMatch(/2001 readings/);
+  });
+});
+
+describe('the map', () => {
+  it('goes through every point and stays between the lowest and the highest', () => {
+    const f = flatness(grid(5, 30, (x, y) => 5 * Math.sin(x / 5) * Math.cos(y / 7)));
+    const map = heightMap(f?.points ?? [], 41);
+    if (!f || !map) throw new Error('no map');
+    expect([map.columns, map.rows, map.values.length]).toEqual([41, 41, 1681]);
+    const deviations = f.points.map((p) => p.deviation_um);
+    expect(Math.min(...map.values)).toBeGreaterThanOrEqual(Math.min(...deviations) - 1e-9);
+    expect(Math.max(...map.values)).toBeLessThanOrEqual(Math.max(...deviations) + 1e-9);
+    // every tenth node is a measured point
+    f.points.forEach((p, i) => {
+      expect(map.values[10 * Math.floor(i / 5) * 41 + 10 * (i % 5)]).toBeCloseTo(p.deviation_um, 9);
+    });
+    expect(heightMap(f.points.slice(0, 5), 41)).toBeNull();
   });
 });
