@@ -83,6 +83,13 @@ describe.each([
     await page.getByRole('button', { name: /^Done/ }).click();
     await page.getByRole('button', { name: 'The mount is ready for its runs' }).click();
     await page.getByText('This mount is ready.').waitFor();
+    await page.getByRole('button', { name: 'Report a fault …' }).click();
+    await page.getByLabel('What kind').selectOption('freeze_when_moved');
+    await page.getByLabel('What showed, and when').fill('Froze when the case was turned');
+    await page.getByRole('button', { name: 'Report the fault' }).click();
+    await page.getByText('Froze when the case was turned').waitFor();
+    await page.getByLabel(/^Inspected under magnification/).click();
+    await expect.poll(() => page.getByLabel(/^Inspected under magnification/).isChecked()).toBe(true);
     await open(page, `${app.url}/studies/${study}/mounts`);
     expect(await page.locator('main').innerText()).toContain('1 of 2 tries failed');
     await page.getByRole('link', { name: `Wick ${tag} mount 1: ready, no run yet, 1 failed` }).waitFor();

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { database } from '#db/pool';
 import { insertStudy } from '#db/studies';
+import { reportFault, settleFault } from '#server/mount/faults';
 import { mountGrid } from '#server/mount/mountGrid';
 import { beginAttempt, beginMount, endAttempt, mountSheet, saveStep } from '#server/mount/mountSheet';
 import { changePlan } from '#server/plan/editPlan';
@@ -79,6 +80,39 @@ describe('a mount under way', () => {
     // a second begin while one is under way changes nothing
     expect((await beginAttempt(id, { who: 'XX' })).current).toMatchObject({ number: 3, who: 'TK' });
     await expect(mountSheet(424_242)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('flags the runs before a fault and none after, and asks for inspection and a move test', async () => {
+    const { id } = await begun('Loam White');
+    const run = () =>
+      database().query(
+        `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
+         select gen_random_uuid(), $1, coalesce(max(number) + 1, 1), true, '{}', '{}', '{"start_state": null}', 40, true, false, false from runs where mount_id = $1`,
+        [id],
+      );
+    await run();
+    await expect(reportFault(id, { kind: 'crash', note: ' ' })).rejects.toThrow(/what showed/);
+    await expect(reportFault(id, { kind: 'ghost', note: 'x' })).rejects.toThrow(/A fault is one of/);
+    await expect(reportFault(424_242, { kind: 'crash', note: 'x' })).rejects.toMatchObject({ status: 404 });
+    const view = await reportFault(id, { kind: 'freeze_when_moved', note: 'froze when the case was turned', who: 'TK' });
+    await run();
+    const { rows } = await database().query<{ number: number; message: string }>(
+      `select r.number, f.message from findings f join runs r on r.id = f.run_id where r.mount_id = $1 and f.code = 'fault_later'`,
+      [id],
+    );
+    expect(rows).toEqual([
+      {
+        number: 1,
+        message:
+          'A fault of this mount was reported after this run: freezes when it is moved (froze when the case was turned). The run may have been touched by it.',
+      },
+    ]);
+    expect(view.faults).toMatchObject([{ kind: 'freeze_when_moved', who: 'TK', inspected_at: null, moved_at: null }]);
+    const inspected = await settleFault(id, { fault: view.faults[0].id, check: 'inspected_at', done: true });
+    expect(inspected.faults[0]).toMatchObject({ inspected_at: expect.any(Date), moved_at: null });
+    expect((await settleFault(id, { fault: view.faults[0].id, check: 'inspected_at', done: false })).faults[0].inspected_at).toBeNull();
+    await expect(settleFault(id, { fault: 999_999, check: 'moved_at' })).rejects.toMatchObject({ status: 404 });
+    await expect(settleFault(id, { fault: view.faults[0].id, check: 'mount_id' })).rejects.toThrow(/Say which fault/);
   });
 
   it('leads through the plan: what is begun is not due again', async () => {

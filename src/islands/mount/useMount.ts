@@ -1,10 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StepState } from '#domain/mount/attempt';
+import type { FaultCheck, FaultKind } from '#domain/mount/fault';
 import type { StepKey } from '#domain/mount/steps';
 import type { MountSheetView } from '#server/mount/mountSheet';
 import { send } from '#ui/send.ts';
 
 const LOOK_EVERY_MS = 4000;
+/** of whoever works on this device */
+const initials = () => localStorage.getItem('initials') ?? '';
 const HEADERS = { 'content-type': 'application/json' };
 
 export interface MountDesk {
@@ -15,6 +18,8 @@ export interface MountDesk {
   save: (step: StepKey, state: StepState) => Promise<boolean>;
   end: (outcome: string, reason: string) => Promise<boolean>;
   begin: () => Promise<boolean>;
+  report: (kind: FaultKind, note: string) => Promise<boolean>;
+  settle: (fault: number, check: FaultCheck, done: boolean) => Promise<boolean>;
 }
 
 /** A mount under way: each tap is stored at once, and what another device stores comes in. */
@@ -55,6 +60,8 @@ export function useMount(initial: MountSheetView): MountDesk {
     ...{ view, told, busy },
     save: (step, state) => call(url, 'PATCH', { step, state }),
     end: (outcome, reason) => call(`${url}/attempts`, 'PUT', { outcome, reason }),
-    begin: () => call(`${url}/attempts`, 'POST', { who: localStorage.getItem('initials') ?? '' }),
+    report: (kind, note) => call(`${url}/faults`, 'POST', { kind, note, who: initials() }),
+    settle: (fault, check, done) => call(`${url}/faults`, 'PUT', { fault, check, done }),
+    begin: () => call(`${url}/attempts`, 'POST', { who: initials() }),
   };
 }

@@ -1,4 +1,5 @@
 import { type AttemptRow, getMountSetting, insertAttempt, listAttempts, lockOpenAttempt, type MountSettingRow, saveAttempt } from '#db/attempts';
+import { type FaultRow, listFaults } from '#db/faults';
 import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
 import { insertMount, listSpecimens } from '#db/studies';
@@ -17,6 +18,8 @@ export interface MountSheetView {
   /** the try under way; null where the mount is ready */
   current: AttemptRow | null;
   amount: AmountUsed | null;
+  /** faults that showed after it was made */
+  faults: FaultRow[];
   /** torque that the cooler's sheet asks for, N·m */
   torque_nm: number | null;
 }
@@ -55,6 +58,7 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
     }),
     past: attempts.filter((a) => a.outcome !== null),
     current,
+    faults: await listFaults(db, id),
     amount: last ? amountUsed(last.steps, row.material?.sheet.density_g_per_cm3 ?? null, contact ? contact.length_mm * contact.width_mm : null) : null,
     torque_nm: row.cooler?.sheet.torque_nm ?? null,
   };

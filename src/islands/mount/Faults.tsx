@@ -1,0 +1,73 @@
+import { useState } from 'react';
+import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#domain/mount/fault';
+import { Field } from '#ui/Field.tsx';
+import type { MountDesk } from './useMount.ts';
+
+/** Faults that showed after the mount was made: reported at any time, inspected, and tested after repair. */
+export function Faults({ desk }: { desk: MountDesk }) {
+  const { faults } = desk.view;
+  const [open, setOpen] = useState(false);
+  const [kind, setKind] = useState<FaultKind>('part_vanished');
+  const [note, setNote] = useState('');
+  return (
+    <section className="section-rule mt-8" aria-labelledby="faults">
+      <h2 id="faults" className="text-name font-semibold">
+        Faults seen later
+      </h2>
+      {faults.length === 0 && !open && <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>}
+      <ul>
+        {faults.map((f) => (
+          <li key={f.id} className="border-b border-rule py-2">
+            <span className={`font-semibold ${f.inspected_at && f.moved_at ? '' : 'text-ember'}`}>{FAULTS[f.kind]}</span>
+            {f.who && <span className="text-soft"> · {f.who}</span>}
+            <div>{f.note}</div>
+            {(Object.keys(FAULT_CHECKS) as FaultCheck[]).map((check) => (
+              <label key={check} className="flex min-h-11 items-center gap-3">
+                <input type="checkbox" className="size-5 shrink-0" checked={f[check] !== null} onChange={(e) => void desk.settle(f.id, check, e.target.checked)} />
+                {FAULT_CHECKS[check]}
+              </label>
+            ))}
+          </li>
+        ))}
+      </ul>
+      {open ? (
+        <form
+          className="mt-3 flex flex-col gap-3"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            if (!(await desk.report(kind, note))) return;
+            setOpen(false);
+            setNote('');
+          }}
+        >
+          <Field label="What kind">
+            {(p) => (
+              <select {...p} className="field min-h-12 w-full" value={kind} onChange={(e) => setKind(e.target.value as FaultKind)}>
+                {Object.entries(FAULTS).map(([key, words]) => (
+                  <option key={key} value={key}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <Field label="What showed, and when" hint="its earlier runs are flagged with this">
+            {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
+          </Field>
+          <div className="flex gap-3">
+            <button type="submit" className="act min-h-12" disabled={note.trim() === ''}>
+              Report the fault
+            </button>
+            <button type="button" className="quiet" onClick={() => setOpen(false)}>
+              Back
+            </button>
+          </div>
+        </form>
+      ) : (
+        <button type="button" className="quiet mt-3 min-h-12" onClick={() => setOpen(true)}>
+          Report a fault …
+        </button>
+      )}
+    </section>
+  );
+}
