@@ -23,7 +23,12 @@ export function Faults({ desk }: { desk: MountDesk }) {
             <div>{f.note}</div>
             {(Object.keys(FAULT_CHECKS) as FaultCheck[]).map((check) => (
               <label key={check} className="flex min-h-11 items-center gap-3">
-                <input type="checkbox" className="size-5 shrink-0" checked={f[check] !== null} onChange={(e) => void desk.settle(f.id, check, e.target.checked)} />
+                <input
+                  type="checkbox"
+                  className="size-5 shrink-0"
+                  checked={f[check] !== null}
+                  onChange={(e) => void desk.settle(f.id, check, e.target.checked)}
+                />
                 {FAULT_CHECKS[check]}
               </label>
             ))}
