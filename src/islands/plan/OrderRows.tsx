@@ -1,5 +1,5 @@
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
-import { type KeyboardEvent, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { moveMount } from '#core/plan/changeOrder';
 import type { PlannedMount, TimedMount } from '#core/plan/orderTypes';
 import { dayStart, timeOrder } from '#core/plan/timeline';
@@ -27,6 +27,10 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const shown = useMemo(() => (held ? moveMount(mounts, held.mount, held.at) : mounts), [mounts, held]);
   const timed = useMemo(() => (order ? timeOrder(order, shown) : []), [order, shown]);
+  // a mount that goes to another row is drawn anew: it keeps the focus, so that no key is lost
+  useLayoutEffect(() => {
+    if (held) list.current?.querySelector<HTMLElement>(`[data-mount="${CSS.escape(keyOf(held.mount))}"]`)?.focus();
+  }, [held]);
   if (!order) return null;
   const days = Math.max(1, ...shown.map((m) => m.day), ...timed.map((m) => m.runs_day)) + (held || look === 'grid' ? 1 : 0);
   const rigs = [...new Set([...order.rigs, ...mounts.map((m) => m.rig)])];
@@ -50,7 +54,6 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
         const next = stepPlace(e.key, held.at, rows, mounts, keyOf(held.mount));
         if (next) {
           setHeld({ ...held, at: next });
-          refocus(list.current, held.mount);
         }
       } else if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') {
         e.preventDefault();
@@ -116,10 +119,6 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
       </section>
     </DndContext>
   );
-}
-
-function refocus(list: HTMLElement | null, mount: PlannedMount): void {
-  requestAnimationFrame(() => list?.querySelector<HTMLElement>(`[data-mount="${CSS.escape(keyOf(mount))}"]`)?.focus());
 }
 
 interface Chip {
