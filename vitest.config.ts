@@ -7,7 +7,7 @@ export default defineConfig({
     projects: [
       { test: { name: 'unit', include: unit, environment: 'node', testTimeout: 30_000 } },
       { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 60_000 } },
-      { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 120_000 } },
+      { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], fileParallelism: false, testTimeout: 240_000, hookTimeout: 120_000 } },
     ],
   },
 });
