@@ -76,7 +76,7 @@ export function photograph(scene: PrintScene, width: number, height: number): Ph
       const brush = 1 + scene.texture.metal * ground.brush(0.6 * seen.x, 9 * y);
       const peaks = 1 + scene.texture.material * (0.6 * ground.peaks(1.3 * x, 1.3 * y) + 0.4 * ground.thick(0.2 * x, 0.2 * y));
       const under = onPart || base ? scene.metal : scene.around;
-      const r2 = (seen.x / half.x) ** 2 + (y / half.y) ** 2;
+      const r2 = Math.min(3, (seen.x / half.x) ** 2 + (y / half.y) ** 2);
       const lit = Math.exp((scene.light.x * seen.x) / half.x + (scene.light.y * y) / half.y + scene.light.out * r2);
       let lamp = 0;
       for (const g of scene.glare) lamp += g.strength * Math.exp(-((seen.x - g.x) ** 2 + (y - g.y) ** 2) / (2 * g.radius ** 2));
@@ -209,7 +209,7 @@ function outlineOf(scene: PrintScene, uniform: () => number) {
 function cameraOf({ tilt, lean, turn, length_mm, width_mm }: PrintScene, width: number, height: number) {
   const rad = Math.PI / 180;
   const far = 6 * Math.max(length_mm, width_mm);
-  const f = (0.62 * Math.min(width, height) * far) / Math.hypot(length_mm, width_mm);
+  const f = (0.86 * Math.min(width, height) * far) / Math.hypot(length_mm, width_mm);
   const [ct, st] = [Math.cos(tilt * rad), Math.sin(tilt * rad)];
   const [cl, sl] = [Math.cos(lean * rad), Math.sin(lean * rad)];
   const [cr, sr] = [Math.cos(turn * rad), Math.sin(turn * rad)];

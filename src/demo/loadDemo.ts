@@ -18,6 +18,7 @@ import { writeLog } from '#sim/writeLog';
 import { writeAttempts } from './attempts';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { EIGHT_MATERIALS, PLANNED, SOUTH_HUT } from './plans';
+import { takePrints } from './prints';
 import { SHELF_NAMES, stockShelf } from './shelf';
 import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns } from './studyOne';
@@ -56,6 +57,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   }
   await failOne(south);
   await writeAttempts(south.study_id);
+  await takePrints(south.study_id);
   await finishDemo(db);
 }
 

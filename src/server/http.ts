@@ -1,5 +1,6 @@
 import { LogError } from '#core/logs/types';
 import { isDatabaseGone } from '#db/pool';
+import { MOST_PHOTO_BYTES } from '#domain/mount/print';
 import { isSection, type SectionKey } from '#domain/shelf/sections';
 import { RuleError } from '#domain/validation';
 import { log } from './log';
@@ -7,6 +8,9 @@ import { Refusal } from './refusal';
 
 /** True where an error means that the store does not answer. */
 export { isDatabaseGone as isStoreGone } from '#db/pool';
+
+/** A photograph, its view and what is said about it. */
+const MOST_FORM_BYTES = MOST_PHOTO_BYTES + 4 * 1024 * 1024;
 
 export function json(body: unknown, status = 200): Response {
   return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
@@ -51,6 +55,32 @@ export async function readJson(request: Request, mostBytes = 256 * 1024): Promis
   }
   if (typeof body !== 'object' || body === null || Array.isArray(body)) throw new Refusal('The request should be a JSON object.');
   return body as Record<string, unknown>;
+}
+
+/** A picture of the store; it never changes under its address but for a new reading, so it is asked after each time. */
+export function jpeg(bytes: Buffer): Response {
+  return new Response(new Uint8Array(bytes), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, no-cache' } });
+}
+
+/** Parts of a form with a photograph, bounded: the picture, what is said about it, and the part seen from above. */
+export async function readPhotographForm(request: Request): Promise<{ photo: Uint8Array | null; about: unknown; view: Uint8Array | null }> {
+  const length = Number(request.headers.get('content-length') ?? Number.NaN);
+  if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.');
+  if (length > MOST_FORM_BYTES) throw new Refusal(`The photograph is larger than the ${MOST_PHOTO_BYTES / 1048576} MB that are taken.`, 413);
+  const form = await request.formData().catch(() => {
+    throw new Refusal('The upload is not a form with a photograph; it may have been cut off. Nothing was stored.');
+  });
+  const bytes = async (name: string) => {
+    const file = form.get(name);
+    return file instanceof File ? new Uint8Array(await file.arrayBuffer()) : null;
+  };
+  let about: unknown;
+  try {
+    about = JSON.parse(String(form.get('about') ?? '{}'));
+  } catch {
+    throw new Refusal('What is said about the photograph is not valid JSON.');
+  }
+  return { photo: await bytes('photo'), about, view: await bytes('view') };
 }
 
 /** A section of the shelf from a path. */

@@ -116,5 +116,5 @@ export async function dropFiles(page: Page, files: { name: string; bytes: Uint8A
     return data;
   }, plain);
   await page.dispatchEvent('body', 'dragenter', { dataTransfer: transfer });
-  await page.getByText('Drop the log of a run').dispatchEvent('drop', { dataTransfer: transfer });
+  await page.getByText('Drop it here').dispatchEvent('drop', { dataTransfer: transfer });
 }

@@ -1,6 +1,5 @@
-import type { ScoredPrint } from './measurePrint';
 import { regions } from './regions';
-import type { CornerZone, Print, PrintMask, PrintOptions, PrintShape } from './types';
+import type { CornerZone, Print, PrintMask, PrintOptions, PrintShape, ScoredPrint } from './types';
 
 /** A bare fleck smaller than this is texture, and a covered one a crumb: half a millimetre square. */
 const LEAST_VOID_MM2 = 0.25;

@@ -3,7 +3,7 @@ import { describePrint } from './describePrint';
 import { regions } from './regions';
 import { straighten } from './straighten';
 import { type Cells, lightAt, refineTones, type TwoTones, toneScorer, twoTones } from './twoTones';
-import { type Photo, type Print, PrintError, type PrintMask, type PrintOptions, type Straight } from './types';
+import { type Photo, type Print, PrintError, type PrintMask, type PrintOptions, type ScoredPrint, type Straight } from './types';
 
 /** Log light is taken of a little more than nothing, so that black stays finite. */
 const DARK_FLOOR = 0.004;
@@ -23,15 +23,6 @@ const LEAST_LIGHT = 0.01;
 const LEAST_SEPARATION = 3.2;
 const FILL_ROUNDS = 400;
 const RANGE_STEP = 0.1;
-
-/** A straightened photograph with how far every cell lies between bare and covered; what a change of threshold begins from. */
-export interface ScoredPrint {
-  straight: Straight;
-  /** 0 bare, 1 covered, over the part and its margin */
-  score: Float32Array;
-  separation: number;
-  glare: number;
-}
 
 /**
  * Measures the print that material left on a face.
@@ -76,7 +67,7 @@ function demandTwo(tones: TwoTones | null): TwoTones {
 /** Reads a scored print at a threshold: the quick half of measurePrint. */
 export function readPrint(scored: ScoredPrint, options: Pick<PrintOptions, 'threshold' | 'swapped' | 'mirrored' | 'face_goes_on'>): Print {
   const threshold = options.threshold ?? 0.5;
-  const read = (boundary: number) => maskOf(scored, boundary, options.swapped);
+  const read = (boundary: number) => maskOf(scored, boundary, options);
   const mask = read(threshold);
   const shares = [threshold - RANGE_STEP, threshold + RANGE_STEP].map((t) => coverOf(read(t)));
   return {
@@ -250,10 +241,17 @@ function fillIn(score: Float32Array, hidden: Uint8Array, { columns, rows, margin
   }
 }
 
-function maskOf({ straight, score }: ScoredPrint, threshold: number, swapped: boolean): PrintMask {
+function maskOf({ straight, score }: ScoredPrint, threshold: number, { swapped, face_goes_on }: Pick<PrintOptions, 'swapped' | 'face_goes_on'>): PrintMask {
   const { columns, rows, margin, outside } = straight;
   const cells = new Uint8Array(score.length);
-  for (let i = 0; i < score.length; i++) cells[i] = !outside[i] && (swapped ? 1 - score[i] : score[i]) > threshold ? 1 : 0;
+  // what else lies around the part has tones of its own
+  const rim = face_goes_on ? 0 : margin;
+  for (let row = rim; row < rows - rim; row++) {
+    for (let column = rim; column < columns - rim; column++) {
+      const i = row * columns + column;
+      cells[i] = !outside[i] && (swapped ? 1 - score[i] : score[i]) > threshold ? 1 : 0;
+    }
+  }
   return { columns, rows, margin, cells };
 }
 

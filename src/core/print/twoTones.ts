@@ -106,7 +106,7 @@ function evenedOut(x: Float32Array, y: Float32Array, values: Float32Array): Floa
   const rest = new Float32Array(n);
   const weight = new Float32Array(n).fill(1);
   for (let round = 0; round < 5; round++) {
-    const light = fit(x, y, [values], null, weight).light[0];
+    const light = fitTones(x, y, [values], null, weight).light[0];
     for (let i = 0; i < n; i++) rest[i] = values[i] - lightAt(light, x[i], y[i]);
     const reach = 3 * (1.4826 * median(rest.map((r) => Math.abs(r))) + 1e-6);
     for (let i = 0; i < n; i++) {
@@ -127,7 +127,7 @@ function settle(cells: Cells, start: Uint8Array, rounds: number): { tones: TwoTo
     let second = 0;
     for (let i = 0; i < n; i++) second += classes[i];
     if (second < LEAST_CELLS || n - second < LEAST_CELLS) return null;
-    const { light, step } = fit(x, y, log, classes, null);
+    const { light, step } = fitTones(x, y, log, classes, null);
     const scatter = scatterAbout(cells, classes, light, step);
     for (let k = 0; k < 9; k += 4) scatter[k] += RIDGE;
     const { solution: direction, determinant } = solve3(scatter, step);
@@ -168,7 +168,7 @@ function scatterAbout({ x, y, log: [r, g, b] }: Cells, classes: Uint8Array, ligh
 }
 
 /** Least squares of smooth light and, where classes are given, one step; the terms are few and of like size, so normal equations do. */
-function fit(
+function fitTones(
   x: Float32Array,
   y: Float32Array,
   values: Float32Array[],

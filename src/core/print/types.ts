@@ -47,6 +47,15 @@ export interface Straight {
   outside: Uint8Array;
 }
 
+/** A straightened photograph with how far every cell lies between bare and covered; what a change of threshold begins from. */
+export interface ScoredPrint {
+  straight: Straight;
+  /** 0 bare, 1 covered, over the part and its margin */
+  score: Float32Array;
+  separation: number;
+  glare: number;
+}
+
 export interface Void {
   x_mm: number;
   y_mm: number;

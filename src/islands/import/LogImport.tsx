@@ -17,6 +17,13 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   const accept = useCallback(async (dropped: File[]) => {
     setDragging(false);
+    const photograph = dropped.find((f) => f.type.startsWith('image/'));
+    if (photograph) {
+      // where a photograph belongs on this page, whoever shows it takes it
+      const left = window.dispatchEvent(new CustomEvent('photograph', { detail: photograph, cancelable: true }));
+      if (left) setNotice(`${photograph.name} is a photograph, no log: prints are measured under Tools, Print, and photographs are added on a mount's page.`);
+      return;
+    }
     const large = dropped.find((f) => f.size > MAX_LOG_BYTES);
     if (large) {
       setNotice(`${large.name} has ${Math.round(large.size / 1048576)} MB; up to ${MAX_LOG_BYTES / 1048576} MB are read.`);
@@ -62,7 +69,7 @@ export function LogImport({ context }: { context: ImportContext }) {
       </button>
       <div {...getRootProps()} className={dragging ? 'fixed inset-0 z-[60] grid place-items-center bg-paper/90' : 'hidden'}>
         <input {...getInputProps({ 'aria-label': 'Log files' })} data-testid="log-files" />
-        <p className="border-4 border-dashed border-ember px-12 py-10 text-verdict font-semibold">Drop the log of a run</p>
+        <p className="border-4 border-dashed border-ember px-12 py-10 text-verdict font-semibold">Drop it here</p>
       </div>
       {notice && files.length === 0 && (
         <p role="alert" className="fixed right-4 bottom-4 z-50 max-w-md border-l-4 border-ember bg-leaf px-4 py-3">

@@ -6,6 +6,7 @@ import { type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/steps';
 import type { MountSheetView } from '#server/mount/mountSheet';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Faults } from './Faults.tsx';
+import { Photographs } from './Photographs.tsx';
 import { StepCard } from './StepCard.tsx';
 import { TryEnd } from './TryEnd.tsx';
 import { useMount } from './useMount.ts';
@@ -110,6 +111,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
           .
         </p>
       )}
+      <Photographs desk={desk} />
       {(mount.runs > 0 || desk.view.faults.length > 0 || !current) && <Faults desk={desk} />}
       {past.length > 0 && (
         <section className="section-rule mt-8" aria-labelledby="tries">

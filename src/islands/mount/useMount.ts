@@ -19,6 +19,8 @@ export interface MountDesk {
   end: (outcome: string, reason: string) => Promise<boolean>;
   begin: () => Promise<boolean>;
   report: (kind: FaultKind, note: string) => Promise<boolean>;
+  /** asks the server how the mount stands */
+  refresh: () => Promise<void>;
   settle: (fault: number, check: FaultCheck, done: boolean) => Promise<boolean>;
 }
 
@@ -46,18 +48,21 @@ export function useMount(initial: MountSheetView): MountDesk {
     return done;
   }, []);
 
+  const refresh = useCallback(async () => {
+    const answer = await fetch(url).catch(() => null);
+    if (answer?.ok && working.current === 0) setView((await answer.json()) as MountSheetView);
+  }, [url]);
+
   useEffect(() => {
     const look = async () => {
-      if (document.visibilityState !== 'visible' || working.current > 0) return;
-      const answer = await fetch(url).catch(() => null);
-      if (answer?.ok && working.current === 0) setView((await answer.json()) as MountSheetView);
+      if (document.visibilityState === 'visible' && working.current === 0) await refresh();
     };
     const timer = setInterval(look, LOOK_EVERY_MS);
     return () => clearInterval(timer);
-  }, [url]);
+  }, [refresh]);
 
   return {
-    ...{ view, told, busy },
+    ...{ view, told, busy, refresh },
     save: (step, state) => call(url, 'PATCH', { step, state }),
     end: (outcome, reason) => call(`${url}/attempts`, 'PUT', { outcome, reason }),
     report: (kind, note) => call(`${url}/faults`, 'POST', { kind, note, who: initials() }),

@@ -1,5 +1,6 @@
 import { type AttemptRow, getMountSetting, insertAttempt, listAttempts, lockOpenAttempt, type MountSettingRow, saveAttempt } from '#db/attempts';
 import { type FaultRow, listFaults } from '#db/faults';
+import { listPhotographs, type PhotographRow } from '#db/photographs';
 import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
 import { insertMount, listSpecimens } from '#db/studies';
@@ -20,6 +21,7 @@ export interface MountSheetView {
   amount: AmountUsed | null;
   /** faults that showed after it was made */
   faults: FaultRow[];
+  photographs: PhotographRow[];
   /** torque that the cooler's sheet asks for, N·m */
   torque_nm: number | null;
 }
@@ -59,6 +61,7 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
     past: attempts.filter((a) => a.outcome !== null),
     current,
     faults: await listFaults(db, id),
+    photographs: await listPhotographs(db, id),
     amount: last ? amountUsed(last.steps, row.material?.sheet.density_g_per_cm3 ?? null, contact ? contact.length_mm * contact.width_mm : null) : null,
     torque_nm: row.cooler?.sheet.torque_nm ?? null,
   };

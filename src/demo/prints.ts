@@ -1,0 +1,81 @@
+import sharp from 'sharp';
+import { readPrint, scorePrint } from '#core/print/measurePrint';
+import { foundPicture, straightPicture } from '#core/print/pictures';
+import type { Corners, PrintOptions } from '#core/print/types';
+import { mean } from '#core/stats/moments';
+import { listGrid } from '#db/attempts';
+import { listStudyPrints } from '#db/photographs';
+import { database } from '#db/pool';
+import { listSpecimens } from '#db/studies';
+import { type Face, figuresOf } from '#domain/mount/print';
+import { savePhotograph } from '#server/mount/photographs';
+import { type PrintScene, photograph, someScene } from '#sim/photograph';
+
+/** Specimens whose faces were photographed, with the tone of their material; the rest were wiped too soon. */
+const TONES: Record<string, PrintScene['material']> = {
+  'Loam White': [0.82, 0.83, 0.85],
+  'Alder Grey': [0.2, 0.2, 0.21],
+  'Bramble 5': [0.13, 0.17, 0.28],
+};
+const NICKEL: PrintScene['metal'] = [0.5, 0.48, 0.45];
+const PIXELS = [880, 660] as const;
+const COVER = 0.86;
+/** of cover for each K that a mount lies above its specimen's mean */
+const COVER_PER_K = -0.16;
+
+/** Photographs of the separated faces, drawn: a mount that reads warmer covered a little less. */
+export async function takePrints(studyId: number): Promise<void> {
+  const db = database();
+  if ((await listStudyPrints(db, studyId)).length > 0) return;
+  const rows = await listGrid(db, studyId);
+  for (const s of await listSpecimens(db, studyId)) {
+    const material = TONES[s.name];
+    const mounts = rows.filter((r) => r.specimen_id === s.id && r.rise_k !== null);
+    if (!material || mounts.length === 0) continue;
+    const middle = mean(mounts.map((m) => Number(m.rise_k)));
+    for (const [i, m] of mounts.entries()) {
+      const cover = Math.max(0.4, Math.min(0.97, COVER + COVER_PER_K * (Number(m.rise_k) - middle) + (((7 * m.id) % 5) - 2) / 200));
+      // both faces of the first, the part alone of the others
+      for (const face of i === 0 ? (['part', 'base'] as const) : (['part'] as const)) await takePrint(m.id, face, sceneOf(m.id, material, cover, face));
+    }
+  }
+}
+
+function sceneOf(seed: number, material: PrintScene['material'], cover: number, face: Face): PrintScene {
+  return {
+    ...someScene(seed),
+    ...{ material, cover, metal: NICKEL, glare: [], smear: null, noise: 2, turn: 3, tilt: face === 'part' ? 14 : 9 },
+    mirrored: face === 'base',
+    around: face === 'base' ? NICKEL : [0.03, 0.07, 0.06],
+  };
+}
+
+async function takePrint(mountId: number, face: Face, scene: PrintScene): Promise<void> {
+  // lets other requests through between two pictures
+  await new Promise((next) => setImmediate(next));
+  const photo = photograph(scene, ...PIXELS);
+  const { length_mm, width_mm, mirrored } = scene;
+  const reading = { length_mm, width_mm, mirrored, face_goes_on: face === 'base', swapped: false, threshold: null };
+  const options: PrintOptions = { ...reading, corners: photo.corners as Corners };
+  const scored = scorePrint(photo, options);
+  const print = readPrint(scored, options);
+  const { columns, rows } = print.mask;
+  const jpegOf = (data: Uint8ClampedArray, width: number, height: number) =>
+    sharp(data, { raw: { width, height, channels: 4 } })
+      .flatten()
+      .jpeg()
+      .toBuffer();
+  const about = {
+    who: 'EB',
+    caption: 'drawn for the demo',
+    face,
+    reading: { ...reading, corners: photo.corners.map((p) => ({ x: p.x / photo.width, y: p.y / photo.height })) },
+    figures: figuresOf(print),
+  };
+  await savePhotograph(
+    mountId,
+    await jpegOf(photo.data, photo.width, photo.height),
+    about,
+    await jpegOf(foundPicture(straightPicture(scored), print), columns, rows),
+  );
+}
