@@ -1,5 +1,7 @@
 import type { SpecimenKind } from '#domain/materials';
 import type { AttemptOutcome, StepStates } from '#domain/mount/attempt';
+import type { TeardownStep } from '#domain/mount/teardown';
+import type { WorkKind } from '#domain/mount/work';
 import type { CoolerSheet, MaterialSheet, RigSheet } from '#domain/shelf/sheets';
 import type { Client } from './pool';
 
@@ -13,6 +15,8 @@ export interface AttemptRow {
   reason: string;
   who: string;
   steps: StepStates;
+  /** what is done to the machine itself in this try */
+  work: WorkKind[];
 }
 
 /** A mount with what its steps depend on. */
@@ -27,26 +31,42 @@ export interface MountSettingRow {
   position: number;
   material: { name: string; sheet: MaterialSheet } | null;
   rig: string;
+  rig_id: number;
   rig_sheet: RigSheet;
+  teardown: TeardownStep[];
   cooler: { name: string; sheet: CoolerSheet } | null;
   excluded_reason: string | null;
   runs: number;
 }
 
-export async function getMountSetting(db: Client, id: number): Promise<MountSettingRow | null> {
-  const { rows } = await db.query<MountSettingRow>(
-    `select m.id, m.number, sp.study_id, st.title as study, sp.id as specimen_id, sp.name as specimen, sp.kind, sp.position,
+const SETTING = `select m.id, m.number, sp.study_id, st.title as study, sp.id as specimen_id, sp.name as specimen, sp.kind, sp.position,
             case when ma.id is not null then jsonb_build_object('name', ma.name, 'sheet', ma.sheet) end as material,
-            g.name as rig, g.sheet as rig_sheet,
+            g.name as rig, g.id as rig_id, g.sheet as rig_sheet, g.teardown,
             case when c.id is not null then jsonb_build_object('name', c.name, 'sheet', c.sheet) end as cooler,
             m.excluded_reason, (select count(*) from runs where mount_id = m.id) as runs
      from mounts m join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id join rigs g on g.id = m.rig_id
      left join materials ma on ma.id = sp.material_id
-     left join coolers c on c.id = coalesce(sp.cooler_id, (g.sheet ->> 'cooler_id')::bigint)
-     where m.id = $1`,
-    [id],
-  );
+     left join coolers c on c.id = coalesce(sp.cooler_id, (g.sheet ->> 'cooler_id')::bigint)`;
+
+export async function getMountSetting(db: Client, id: number): Promise<MountSettingRow | null> {
+  const { rows } = await db.query<MountSettingRow>(`${SETTING} where m.id = $1`, [id]);
   return rows[0] ?? null;
+}
+
+/** All mounts of a study. */
+export async function listMountSettings(db: Client, studyId: number): Promise<MountSettingRow[]> {
+  const { rows } = await db.query<MountSettingRow>(`${SETTING} where sp.study_id = $1 order by sp.position, m.number`, [studyId]);
+  return rows;
+}
+
+/** The last try of each mount of a study. */
+export async function listLastAttempts(db: Client, studyId: number): Promise<AttemptRow[]> {
+  const { rows } = await db.query<AttemptRow>(
+    `select distinct on (a.mount_id) a.* from mount_attempts a join mounts m on m.id = a.mount_id join specimens s on s.id = m.specimen_id
+     where s.study_id = $1 order by a.mount_id, a.number desc`,
+    [studyId],
+  );
+  return rows;
 }
 
 export async function listAttempts(db: Client, mountId: number): Promise<AttemptRow[]> {
@@ -72,13 +92,14 @@ export async function lockOpenAttempt(db: Client, mountId: number): Promise<Atte
 }
 
 export async function saveAttempt(db: Client, a: AttemptRow): Promise<void> {
-  await db.query('update mount_attempts set steps = $2, who = $3, outcome = $4, reason = $5, ended_at = $6 where id = $1', [
+  await db.query('update mount_attempts set steps = $2, who = $3, outcome = $4, reason = $5, ended_at = $6, work = $7 where id = $1', [
     a.id,
     a.steps,
     a.who,
     a.outcome,
     a.reason,
     a.ended_at,
+    a.work,
   ]);
 }
 
@@ -93,6 +114,8 @@ export interface GridRow {
   /** mean of its valid runs, K */
   rise_k: number | null;
   throttled: boolean;
+  /** faults that were reported later */
+  faults: number;
   /** findings of its runs that ask for a look */
   findings: number;
   failed: number;
@@ -104,7 +127,7 @@ export interface GridRow {
 export async function listGrid(db: Client, studyId: number): Promise<GridRow[]> {
   const { rows } = await db.query<GridRow>(
     `select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason,
-            count(r.id) as runs, avg(r.rise_k) filter (where r.valid) as rise_k, coalesce(bool_or(r.censored), false) as throttled,
+            count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults, avg(r.rise_k) filter (where r.valid) as rise_k, coalesce(bool_or(r.censored), false) as throttled,
             (select count(*) from findings f join runs fr on fr.id = f.run_id where fr.mount_id = m.id and f.severity in ('warn', 'reject')) as findings,
             (select count(*) from mount_attempts a where a.mount_id = m.id and a.outcome not in ('ready')) as failed,
             exists (select from mount_attempts a where a.mount_id = m.id and a.outcome is null) as open,

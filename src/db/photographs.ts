@@ -4,7 +4,9 @@ import type { Client } from './pool';
 /** A photograph without its picture. */
 export interface PhotographRow {
   id: number;
-  mount_id: number;
+  /** null where it shows a rig's take-apart step */
+  mount_id: number | null;
+  rig_id: number | null;
   taken_at: Date;
   who: string;
   caption: string;
@@ -16,7 +18,7 @@ export interface PhotographRow {
   removed_at: Date | null;
 }
 
-const COLUMNS = 'p.id, p.mount_id, p.taken_at, p.who, p.caption, p.width, p.height, p.face, p.reading, p.figures, p.removed_at';
+const COLUMNS = 'p.id, p.mount_id, p.rig_id, p.taken_at, p.who, p.caption, p.width, p.height, p.face, p.reading, p.figures, p.removed_at';
 
 export async function listPhotographs(db: Client, mountId: number): Promise<PhotographRow[]> {
   const { rows } = await db.query<PhotographRow>(`select ${COLUMNS} from photographs p where p.mount_id = $1 order by p.id`, [mountId]);
@@ -24,6 +26,7 @@ export async function listPhotographs(db: Client, mountId: number): Promise<Phot
 }
 
 export interface StudyPrint extends PhotographRow {
+  mount_id: number;
   specimen_id: number;
   specimen: string;
   position: number;
@@ -45,7 +48,9 @@ export async function listStudyPrints(db: Client, studyId: number): Promise<Stud
 }
 
 export interface NewPhotograph {
-  mount_id: number;
+  /** one of the two */
+  mount_id: number | null;
+  rig_id: number | null;
   who: string;
   caption: string;
   jpeg: Buffer;
@@ -56,10 +61,10 @@ export interface NewPhotograph {
 
 export async function insertPhotograph(db: Client, p: NewPhotograph): Promise<number> {
   const { rows } = await db.query<{ id: number }>(
-    `insert into photographs (mount_id, who, caption, jpeg, width, height, face, reading, figures, view_jpeg)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id`,
+    `insert into photographs (mount_id, rig_id, who, caption, jpeg, width, height, face, reading, figures, view_jpeg)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) returning id`,
     [
-      ...[p.mount_id, p.who, p.caption, p.jpeg, p.width, p.height],
+      ...[p.mount_id, p.rig_id, p.who, p.caption, p.jpeg, p.width, p.height],
       ...[p.print?.face ?? null, p.print?.reading ?? null, p.print?.figures ?? null, p.print?.view_jpeg ?? null],
     ],
   );
@@ -77,13 +82,18 @@ export async function updatePrint(db: Client, id: number, print: NonNullable<New
   ]);
 }
 
-export async function getPhotograph(db: Client, id: number): Promise<PhotographRow | null> {
+export async function photographOf(db: Client, id: number): Promise<PhotographRow | null> {
   const { rows } = await db.query<PhotographRow>(`select ${COLUMNS} from photographs p where p.id = $1`, [id]);
   return rows[0] ?? null;
 }
 
-export async function countPhotographs(db: Client, mountId: number): Promise<number> {
-  const { rows } = await db.query<{ n: number }>('select count(*) as n from photographs where mount_id = $1', [mountId]);
+/** Photographs of a mount, or of a rig's take-apart list. */
+export async function countPhotographs(db: Client, of: { mount_id: number } | { rig_id: number }): Promise<number> {
+  const [sql, id] =
+    'mount_id' in of
+      ? (['select count(*) as n from photographs where mount_id = $1', of.mount_id] as const)
+      : (['select count(*) as n from photographs where rig_id = $1', of.rig_id] as const);
+  const { rows } = await db.query<{ n: number }>(sql, [id]);
   return rows[0].n;
 }
 

@@ -1,3 +1,4 @@
+import type { TeardownStep } from '#domain/mount/teardown';
 import type { Client } from './pool';
 
 export interface RigRow {
@@ -22,6 +23,34 @@ export async function insertRig(db: Client, name: string, limit: number | null, 
     [name, limit, heatSource],
   );
   return rows[0]?.id ?? null;
+}
+
+export interface TeardownRow {
+  id: number;
+  name: string;
+  teardown: TeardownStep[];
+  teardown_version: number;
+}
+
+export async function getTeardown(db: Client, id: number): Promise<TeardownRow | null> {
+  const { rows } = await db.query<TeardownRow>('select id, name, teardown, teardown_version from rigs where id = $1', [id]);
+  return rows[0] ?? null;
+}
+
+/** Take-apart lists of the rigs that have one. */
+export async function listTeardowns(db: Client): Promise<Map<number, TeardownStep[]>> {
+  const { rows } = await db.query<{ id: number; teardown: TeardownStep[] }>("select id, teardown from rigs where teardown <> '[]'");
+  return new Map(rows.map((r) => [r.id, r.teardown]));
+}
+
+/** Stores a take-apart list over the version it was changed from; false where that is not the newest. */
+export async function updateTeardown(db: Client, id: number, base: number, steps: TeardownStep[]): Promise<boolean> {
+  const { rowCount } = await db.query('update rigs set teardown = $3, teardown_version = teardown_version + 1 where id = $1 and teardown_version = $2', [
+    id,
+    base,
+    JSON.stringify(steps),
+  ]);
+  return rowCount === 1;
 }
 
 export interface BenchRow {

@@ -1,5 +1,6 @@
 import { insertAttempt, lockOpenAttempt, saveAttempt } from '#db/attempts';
 import { transaction } from '#db/pool';
+import { getTeardown, updateTeardown } from '#db/rigs';
 import { listMounts, listSpecimens } from '#db/studies';
 import type { AttemptOutcome, StepStates } from '#domain/mount/attempt';
 
@@ -10,6 +11,10 @@ const FAILED: Record<string, { outcome: AttemptOutcome; reason: string }> = {
 };
 
 const PEOPLE = ['EB', 'TK'];
+
+/** The lid of the south card as it was read, a little higher in its middle: x and y in mm, µm. */
+const LID = ['0 0 2', '18 0 7', '36 0 1', '0 18 6', '18 18 13', '36 18 8', '0 36 0', '18 36 6', '36 36 3'].join('\n');
+const GAPS = 'memory pads: gap 0.75 mm, pad 1 mm, 400 mm², 200 kPa at 25 %\nregulator pad: gap 1.2 mm, pad 1.5 mm, 150 mm², 200 kPa at 25 %';
 
 /** Writes down how the mounts of the half-done study were made: who, lot, tube before and after, torque, room. */
 export async function writeAttempts(studyId: number): Promise<void> {
@@ -29,17 +34,37 @@ export async function writeAttempts(studyId: number): Promise<void> {
       };
       const failed = FAILED[`${specimen.name}/${m.number}`];
       if (failed) await end(failed.outcome, failed.reason, {});
+      const made = `2026-06-0${1 + (m.number % 7)}T09:${10 + ((7 * m.id) % 45)}:00.000Z`;
       await end('ready', '', {
+        measure: { records: specimen.kind === 'pad' ? { heights: LID, gaps: GAPS } : specimen.name === 'Bramble 5' && m.number === 1 ? { heights: LID } : {} },
         apply: {
+          done_at: made,
           records: {
             lot: `${specimen.name.slice(0, 2).toUpperCase()}-26${10 + (m.number % 3)}`,
-            ...(paste ? { mass_before_mg: tube, mass_after_mg: tube - used } : {}),
+            ...(paste ? { mass_before_mg: tube, mass_after_mg: tube - used, pattern: `Several dots, ${used} mg` } : {}),
           },
         },
-        tighten: { records: { torque_nm: 0.6 } },
-        first_start: { records: { outcome: 'all parts there', room_c: (218 + (m.number % 5)) / 10 } },
+        // once it was forgotten to say what became of the pads
+        place: { done_at: made, interfaces: m.number === 2 && specimen.name === 'Bramble 5' ? {} : { 'memory pads': 'renewed', 'regulator pad': 'inspected' } },
+        tighten: { done_at: made, records: { torque_nm: 0.6, screws: 'cross, 2 screws in 3 rounds' } },
+        first_start: { done_at: made, records: { outcome: 'all parts there', room_c: (218 + (m.number % 5)) / 10 } },
       });
       if (paste) tube -= used;
     }
+  });
+}
+
+/** How the cooler and shroud of a bench come off, to the bare card. */
+export async function writeTeardown(rigId: number): Promise<void> {
+  await transaction(async (client) => {
+    const rig = await getTeardown(client, rigId);
+    if (!rig || rig.teardown.length > 0) return;
+    await updateTeardown(client, rigId, rig.teardown_version, [
+      { what: 'Unplug the card and wait for its lamp to go out', connectors: 'supply, 8 poles', minutes: 2 },
+      { what: 'Take off the air shroud', screws: 4, screw_mm: 6, place: 'along the rear edge', tool: 'cross-head 1', minutes: 3 },
+      { what: 'Unplug the fan', connectors: 'fan header beside the lid', minutes: 0.5 },
+      { what: 'Take off the stiffener', screws: 6, screw_mm: 10, place: 'the two longer ones under the label', tool: 'cross-head 1', minutes: 4 },
+      { what: 'Loosen the cooler in turns', screws: 2, screw_mm: 22, place: 'left and right of the lid, sprung', tool: 'torque driver', minutes: 2 },
+    ]);
   });
 }

@@ -203,6 +203,9 @@ const rig = (unit: string, ids: Record<string, number>, instruments: string[]): 
   ...{ die_sensors: 4, throttle_limit_c: 92, power_w: 140, clock_mhz: 2100, fan_control: 'fixed', fan_rpm: 1200, firmware_profile: 'fixed clock, boost off' },
   ...{
     mount_pattern: '2 screws in turn, three rounds',
+    screw_positions: '-41, 0; 41, 0',
+    torque_max_nm: 0.8,
+    neighbours: 'memory pads, regulator pad',
     masked_neighbours: 'capacitor row beside the lid',
     enclosure: 'open frame',
     panels: 'open',

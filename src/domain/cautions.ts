@@ -7,6 +7,18 @@ export const BENCH_CAUTIONS = [
   'Isopropyl alcohol burns: air, no sparks, dry before power.',
 ];
 
+/** Cautions of working on the machine itself, by what is done. */
+export const MACHINE_CAUTIONS = {
+  warranty: 'Opening a device ends many warranties; power supplies and anything at mains voltage are work for a licensed trade.',
+  liquid_metal: 'Liquid metal may be inside from an earlier hand: it conducts and runs. Gloves; keep it out of drains.',
+  lid: 'Blades, vices and heated lids: eye protection, hands out of the way of the blade.',
+  oven: 'An oven for solder only with ventilation, and never one that is used for food.',
+  lapping: 'Lapping dust: wet, masked, away from the board. A die that cracks is lost.',
+  clearance: 'A lid that stands on its adhesive presses on nothing: measure the gap.',
+  die: 'A bare die chips at its edges: level, little by little, and never by one screw.',
+  plate: 'A copper plate conducts: cut to size, insulate neighbours; copper on aluminium corrodes where it is damp.',
+} as const;
+
 /** Cautions of a material, said where it is applied; data sheets and local rules come first. */
 export function cautionsOf(kind: SpecimenKind, sheet: MaterialSheet | null): string[] {
   const cautions: string[] = [];

@@ -37,6 +37,19 @@ export function NumbersIn(options?: ValidationOptions) {
   };
 }
 
+/** A text that is read further; the reader says what is wrong with it, null where nothing is. */
+export function Reads(problemOf: (text: string) => string | null) {
+  return (target: object, propertyName: string) => {
+    registerDecorator({
+      name: 'reads',
+      target: target.constructor,
+      propertyName,
+      options: { message: ({ value }) => problemOf(String(value)) ?? '' },
+      validator: { validate: (value: unknown) => typeof value !== 'string' || value.trim() === '' || problemOf(value) === null },
+    });
+  };
+}
+
 /** What was sent does not keep the rules of its class; one sentence per field. */
 export class RuleError extends Error {
   constructor(readonly sentences: string[]) {

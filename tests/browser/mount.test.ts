@@ -1,5 +1,7 @@
 import type { Page } from 'playwright-core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type PrintScene, photograph, someScene } from '#sim/photograph';
 import { type App, open, startApp } from './app.ts';
 
 let app: App;
@@ -22,6 +24,77 @@ async function stepsUpTo(page: Page, last: string): Promise<void> {
     await expect.poll(() => page.getByRole('heading', { level: 1 }).innerText()).not.toBe(heading);
   }
   throw new Error(`The step ${last} never came.`);
+}
+
+// a drawn photograph whose truth is known: two thirds covered, one void
+const SCENE: PrintScene = {
+  ...{ ...someScene(4), cover: 0.66, centre: { x: 1.5, y: -1 }, voids: [{ x: 3, y: 2, rx: 1.6, ry: 1.6 }] },
+  ...{ smear: null, glare: [], tilt: 12, lean: 40, turn: 3, mirrored: false, around: [0.03, 0.09, 0.05], noise: 2 },
+};
+const PHOTO = photograph(SCENE, 1200, 900);
+const photoFile = async () => ({
+  name: 'lid.jpg',
+  mimeType: 'image/jpeg',
+  buffer: await sharp(PHOTO.data, { raw: { width: PHOTO.width, height: PHOTO.height, channels: 4 } })
+    .flatten()
+    .jpeg()
+    .toBuffer(),
+});
+
+/** Pulls a corner of the picture to where it is on the part. */
+async function pull(page: Page, name: string, to: { x: number; y: number }): Promise<void> {
+  const picture = await page.getByRole('img', { name: 'The photograph lid.jpg' }).boundingBox();
+  const handle = await page.getByRole('button', { name: new RegExp(`^${name} corner`) }).boundingBox();
+  if (!picture || !handle) throw new Error(`The ${name} corner is not there.`);
+  await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(picture.x + (to.x / PHOTO.width) * picture.width, picture.y + (to.y / PHOTO.height) * picture.height, { steps: 4 });
+  await page.mouse.up();
+}
+
+/** Photographs the face of a mount, measures its print and saves it. */
+async function measurePrint(page: Page, address: string, tag: string): Promise<void> {
+  await open(page, address);
+  await page.getByRole('link', { name: 'Measure a print' }).click();
+  await page.waitForURL(/\/tools\/print\?mount=\d+$/);
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  const file = page.getByLabel('Photograph of the face');
+  await file.setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') });
+  await page.getByText('notes.txt is no photograph that can be opened; JPEG, PNG and WebP can.').waitFor();
+  await file.setInputFiles({ name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(31 * 1024 * 1024) });
+  await page.getByText('huge.jpg has 31 MB; up to 30 MB are taken.').waitFor();
+  await file.setInputFiles(await photoFile());
+  const places = ['Upper left', 'Upper right', 'Lower right', 'Lower left'];
+  // crossed first: nothing is lost by it
+  await page.getByRole('button', { name: /^Upper left corner/ }).waitFor();
+  await pull(page, 'Lower left', { x: 1120, y: 100 });
+  await page.getByText(/^The corners cross/).waitFor();
+  for (const [i, place] of places.entries()) await pull(page, place, PHOTO.corners[i]);
+  const cover = page.getByTestId('cover');
+  await expect.poll(async () => Math.abs(Number((await cover.innerText()).match(/^[\d.]+/)?.[0]) - 66) < 2.5, { timeout: 20_000 }).toBe(true);
+  // a corner is moved by a pixel with a key
+  const corner = page.getByRole('button', { name: /^Upper left corner/ });
+  const before = await corner.getAttribute('aria-label');
+  await corner.press('ArrowRight');
+  expect(await corner.getAttribute('aria-label')).not.toBe(before);
+  await corner.press('ArrowLeft');
+  // the threshold by hand, and by itself again
+  await page.getByLabel(/^Threshold/).fill('30');
+  await page.getByText('30 % of the way from bare to covered, by hand').waitFor();
+  await page.getByRole('button', { name: 'by itself' }).click();
+  await page.getByText('50 % of the way from bare to covered, by itself').waitFor();
+  await page.getByRole('button', { name: `Save it into Wick ${tag}, mount 1` }).click();
+  await page.getByText('Saved.').waitFor();
+  await page.getByRole('link', { name: 'Back to the mount' }).click();
+  await page.getByText(/Part: 6\d\.\d % covered/).waitFor();
+  await page.getByRole('img', { name: 'Print on the part, seen from above' }).waitFor();
+  await page.getByLabel('Caption').fill('dry at one corner');
+  await page.getByLabel('Photograph of this mount').setInputFiles(await photoFile());
+  await page.getByRole('img', { name: 'dry at one corner' }).waitFor();
+  await page.getByRole('button', { name: 'Take it out' }).last().click();
+  await page.getByText('One photograph was taken out.').waitFor();
+  await page.getByRole('button', { name: 'Put the last one back' }).click();
+  await page.getByRole('img', { name: 'dry at one corner' }).waitFor();
 }
 
 describe.each([
@@ -90,11 +163,61 @@ describe.each([
     await page.getByText('Froze when the case was turned').waitFor();
     await page.getByLabel(/^Inspected under magnification/).click();
     await expect.poll(() => page.getByLabel(/^Inspected under magnification/).isChecked()).toBe(true);
+    await measurePrint(page, address, tag);
     await open(page, `${app.url}/studies/${study}/mounts`);
     expect(await page.locator('main').innerText()).toContain('1 of 2 tries failed');
+    await page.getByRole('img', { name: /^Mount 1, part: \d\d % covered$/ }).waitFor();
     await page.getByRole('link', { name: `Wick ${tag} mount 1: ready, no run yet, 1 failed` }).waitFor();
     await page.getByRole('button', { name: `Begin Loam ${tag} on Bench ${tag}` }).waitFor();
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(viewport.width);
+  });
+});
+
+describe('work on the machine', () => {
+  it('is listed once for a rig, ticked off in the mount and backwards again, with what the lift separated', async () => {
+    const sheet = { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37, neighbours: 'memory pads', torque_max_nm: 0.8 };
+    const rig = (await post('shelf/rigs', { name: 'Bench of work', sheet })).id;
+    const paste = (await post('shelf/materials', { name: 'Loam of work', sheet: { kind: 'paste' } })).id;
+    const study = (await post('studies', { title: 'Work', question: '', margin_k: 1 })).id;
+    const view = await post(`studies/${study}/specimens`, { material_id: paste });
+    const mount = (await post(`studies/${study}/mounts`, { specimen_id: view.context.specimens[0].id, rig_id: rig })).id;
+    const page = await app.newPage({ viewport: { width: 390, height: 844 } });
+    await open(page, `${app.url}/rigs/${rig}/teardown`);
+    await page.getByLabel('What is undone').fill('Take off the shroud');
+    await page.getByLabel('Screws').fill('4');
+    await page.getByLabel('Minutes').fill('long');
+    await page.getByRole('button', { name: 'Save the list' }).click();
+    await page.getByText('Minutes are a number.').waitFor();
+    await page.getByLabel('Minutes').fill('3');
+    await page.getByLabel('Photograph of step 1').setInputFiles(await photoFile());
+    await page.getByRole('img', { name: 'Step 1' }).waitFor();
+    await page.getByRole('button', { name: 'A step' }).click();
+    await page.getByLabel('What is undone').last().fill('Unplug the fan');
+    await page.getByRole('button', { name: 'Move step 2 up' }).click();
+    expect(await page.getByLabel('What is undone').first().inputValue()).toBe('Unplug the fan');
+    await page.getByRole('button', { name: 'Save the list' }).click();
+    await page.getByText('Saved.').waitFor();
+    await open(page, `${app.url}/mounts/${mount}`);
+    await page.getByText('Work on the machine itself').click();
+    await page.getByLabel('Take the device apart').click();
+    await page.getByRole('button', { name: 'Take apart', exact: true }).waitFor();
+    await stepsUpTo(page, 'Take apart');
+    const items = page.getByRole('main').locator('ol li label');
+    expect(await items.allInnerTexts()).toEqual([expect.stringMatching(/^1\. Unplug the fan/), expect.stringMatching(/^2\. Take off the shroud\s+4 screws/)]);
+    await items.first().click();
+    await page.getByText('1 of 2 done; the list counts 3 min.').waitFor();
+    await stepsUpTo(page, 'Place');
+    await page.getByText('Lifting the cooler separates its neighbours’ interfaces too.').waitFor();
+    await stepsUpTo(page, 'Tighten');
+    await page.getByText('Interface not told').waitFor();
+    await page.getByLabel('Torque / N·m').fill('0.9');
+    await page.getByText('0.9 N·m is above the 0.8 N·m that the rig’s screws take').first().waitFor();
+    await stepsUpTo(page, 'Put together');
+    expect(await items.allInnerTexts()).toEqual([expect.stringMatching(/^2\. Back: Take off the shroud/), expect.stringMatching(/^1\. Back: Unplug the fan/)]);
+    await page.getByRole('button', { name: 'Place, done' }).click();
+    await page.getByLabel('Renewed').click();
+    await expect.poll(() => page.getByText('Interface not told').count()).toBe(0);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
 });
 
@@ -128,13 +251,39 @@ describe('the tools beside a mount', () => {
     await page.getByText('A number from 1 to 5000.').waitFor();
     await page.getByLabel('Bond line / µm').fill('90');
     expect(await page.getByTestId('dose').innerText()).toMatch(/^354/);
-    await page.getByRole('button', { name: 'Write it into Loam of tools, mount 1' }).click();
+    const write = page.getByRole('button', { name: 'Write it into Loam of tools, mount 1' });
+    expect(await write.isDisabled()).toBe(true);
+    await page.getByText('Say why it is not the usual pattern.').waitFor();
+    await page.getByLabel('Why this pattern').fill('the usual one trapped air');
+    await write.click();
     await page.getByText('Written down.').waitFor();
     await page.getByRole('link', { name: 'Back to the mount' }).click();
     await page.waitForURL(/\/mounts\/\d+$/);
     const stored = await (await fetch(`${app.url}/api/mounts/${mount}`)).json();
-    expect(stored.current.steps.apply.records).toEqual({ pattern: 'Dot, 354 mg (instead of several dots)' });
+    expect(stored.current.steps.apply.records).toEqual({ pattern: 'Dot, 354 mg (instead of several dots: the usual one trapped air)' });
+    // heights and screws are written into it likewise
+    await open(page, `${app.url}/tools/flatness?mount=${mount}`);
+    await page.getByText('These heights are an example; enter your own.').waitFor();
+    await page.getByLabel('Heights: x and y in mm, readings in µm').fill('0 0 0\n30 0 0\n0 30 0\n30 30 0\n15 15 10');
+    await page.getByRole('button', { name: 'Write it into Loam of tools, mount 1' }).first().click();
+    await page.getByText('Written down.').waitFor();
+    await open(page, `${app.url}/tools/tightening?mount=${mount}`);
+    await page.getByLabel('Screw positions / mm').fill('-40, -30; 40, -30; 0');
+    await page.getByText('"0" is no place of a screw').waitFor();
+    await page.getByLabel('Screw positions / mm').fill('-40, -30; 40, -30; 0, 30');
+    await page.getByLabel('Spring / N/mm').fill('10');
+    await page.getByText('A number from 0 to 100.').waitFor();
+    await page.getByLabel('Pressed by / mm').fill('4');
+    // three springs of 40 N on 1369 mm², their middle 10 mm below that of the part
+    expect((await page.getByTestId('pressure').innerText()).replace(/\s+/g, ' ')).toBe('88 kPa');
+    await page.getByRole('button', { name: 'Write it into Loam of tools, mount 1' }).click();
+    await page.getByText('Written down.').waitFor();
+    const after = (await (await fetch(`${app.url}/api/mounts/${mount}`)).json()).current.steps;
+    expect(after.tighten.records).toMatchObject({ torque_nm: 0.6, screws: expect.stringMatching(/^cross, 3 screws in 3 rounds, 88 kPa/) });
+    await open(page, `${app.url}/mounts/${mount}`);
+    await page.getByText('Face: 10.0 µm peak to valley over 5 points').waitFor();
     expect((await page.goto(`${app.url}/tools/dose?mount=4711`))?.status()).toBe(404);
+    expect((await page.goto(`${app.url}/tools/print?photograph=4711`))?.status()).toBe(404);
   });
 
   it('tell how flat a face is, what lapping took, and which neighbour holds the cooler off', async () => {

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clampForce, METRIC_THREADS, pressureOn, springForce, TORQUE_UNITS } from './force';
 import { SCHEMES, type Screw, tighteningOrder, torqueRounds } from './order';
+import { readScrews } from './readScrews';
 
 const circle = (n: number, r = 30): Screw[] =>
   Array.from({ length: n }, (_, i) => ({ x: r * Math.cos((2 * Math.PI * i) / n), y: r * Math.sin((2 * Math.PI * i) / n) }));
@@ -86,5 +87,41 @@ describe('force and pressure', () => {
     expect(alike.centre.y).toBeCloseTo(0, 9);
     expect(alike.evenness).toBeCloseTo(1, 9);
     expect(pressureOn({ length_mm: 30, width_mm: 30 }, screws, [60, 50, 50]).evenness).toBeLessThan(0.9);
+  });
+});
+
+describe('readScrews', () => {
+  it('reads pairs in one line or several, with a typed or a true minus', () => {
+    expect(readScrews('-40, -30; 40, -30\n0 35.5; −8, 9')).toEqual({
+      screws: [
+        { x: -40, y: -30 },
+        { x: 40, y: -30 },
+        { x: 0, y: 35.5 },
+        { x: -8, y: 9 },
+      ],
+    });
+  });
+  it('says what is wrong', () => {
+    expect(readScrews('1, 2')).toEqual({ problem: 'A cooler is held by 2 to 12 screws; 1 is given.' });
+    expect(readScrews(Array.from({ length: 13 }, (_, i) => `${i}, 0`).join(';'))).toEqual({ problem: 'A cooler is held by 2 to 12 screws; 13 are given.' });
+    expect(readScrews('1, 2; left')).toEqual({ problem: '"left" is no place of a screw: x and y in mm, such as −40, −30.' });
+    expect(readScrews('1, 2; 1, 2.1')).toEqual({ problem: 'Two screws are at 1, 2.1 mm.' });
+    expect(readScrews('1, 2, 3; 4, 5')).toMatchObject({ problem: expect.stringMatching(/no place/) });
+  });
+  it('gives places in any arrangement an order with every screw once', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.tuple(fc.integer({ min: -50, max: 50 }), fc.integer({ min: -50, max: 50 })), {
+          minLength: 2,
+          maxLength: 12,
+          selector: (p) => p.join(),
+        }),
+        (places) => {
+          const read = readScrews(places.map((p) => p.join(', ')).join('; '));
+          if (!('screws' in read)) throw new Error(read.problem);
+          for (const scheme of SCHEMES) expect([...tighteningOrder(read.screws, scheme)].sort((a, b) => a - b)).toEqual(places.map((_, i) => i));
+        },
+      ),
+    );
   });
 });

@@ -38,4 +38,18 @@ describe('what is written down at a mount', () => {
     expect(problem('apply', { records: { mass_before_mg: 10, mass_after_mg: 20 } })).toMatch(/weighs more after/);
     expect(problem('apply', null)).toMatch(/an object/);
   });
+  it('keeps ticks, interfaces and choices, and refuses what is none', () => {
+    expect(readStep('take_apart', { ticks: [0, 2, 2] }, {})).toEqual({ key: 'take_apart', state: { ticks: [0, 2] } });
+    expect(readStep('place', { interfaces: { memory: 'reused' } }, {})).toEqual({ key: 'place', state: { interfaces: { memory: 'reused' } } });
+    const problem = (key: string, given: unknown) => (readStep(key, given, {}) as { problem?: string }).problem;
+    expect(problem('take_apart', { ticks: [-1] })).toMatch(/places in the take-apart list/);
+    expect(problem('take_apart', { ticks: 'all' })).toMatch(/places in the take-apart list/);
+    expect(problem('place', { interfaces: { memory: 'lost' } })).toBe('An interface is one of renewed, reused, inspected.');
+    expect(problem('place', { interfaces: { ['x'.repeat(81)]: 'reused' } })).toMatch(/one of/);
+    expect(recordProblem('lid_method', 'shear', {})).toBeNull();
+    expect(recordProblem('lid_method', 'toString', {})).toBe('By is one of Shear, Heat, Heat, then shear.');
+    expect(recordProblem('heights', 'x'.repeat(4000), {})).toBeNull();
+    expect(recordProblem('heights', 'x'.repeat(4001), {})).toMatch(/up to 4000/);
+    expect(recordProblem('clearance_mm', -6, {})).toMatch(/between -5 and 50 mm/);
+  });
 });

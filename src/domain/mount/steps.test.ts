@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { hardStops, type MaterialKind, type MountSetting, mountSteps, type PartKind, type StopSetting } from './steps';
+import { hardStops, type MountSetting, mountSteps, type StopSetting } from './steps';
+import type { MaterialKind, PartKind } from './stepTypes';
 
 const setting = (kind: MaterialKind, part: PartKind, sheet: MountSetting['sheet'] = {}): MountSetting => ({
   kind,

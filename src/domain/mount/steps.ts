@@ -1,41 +1,7 @@
 import { cautionsOf } from '../cautions';
-import type { SpecimenKind } from '../materials';
 import type { MaterialSheet } from '../shelf/sheets';
-
-export type MaterialKind = Exclude<SpecimenKind, 'cooler' | 'state'>;
-/** What is covered: a lid, a bare die, or a row of parts such as memories beside it. */
-export type PartKind = 'lid' | 'die' | 'row';
-
-export const STEP_NAMES = {
-  disconnect: 'Disconnect',
-  clean: 'Clean',
-  inspect: 'Inspect',
-  measure: 'Measure',
-  mask: 'Mask',
-  prepare: 'Prepare',
-  apply: 'Apply',
-  place: 'Place',
-  tighten: 'Tighten',
-  first_start: 'First start',
-  condition: 'Condition',
-} as const;
-export type StepKey = keyof typeof STEP_NAMES;
-
-/** What a step asks to be written down. */
-export type RecordKey = 'lot' | 'mass_before_mg' | 'mass_after_mg' | 'heights' | 'pattern' | 'torque_nm' | 'room_c' | 'outcome' | 'cycles' | 'note';
-
-export interface MountStep {
-  key: StepKey;
-  /** what to do, one sentence a thing */
-  what: string[];
-  record: RecordKey[];
-  /** said where the harm would happen */
-  cautions: string[];
-  /** true where a caution must be acknowledged before the step is done */
-  grave: boolean;
-  /** minutes that something waits or lasts here: pot life, cure, conditioning; null where nothing does */
-  timer_min: number | null;
-}
+import { type MaterialKind, type MountStep, type PartKind, STEP_NAMES, type StepKey } from './stepTypes';
+import { type WorkKind, workSteps } from './work';
 
 /** What a mount is made of, as far as its steps depend on it. */
 export interface MountSetting {
@@ -46,6 +12,10 @@ export interface MountSetting {
   masked_neighbours: string;
   /** minutes of one run, which a conditioning cycle is taken to last */
   run_min: number;
+  /** what is done to the machine itself in this try */
+  work?: WorkKind[];
+  /** steps of the rig's take-apart list */
+  teardown?: number;
 }
 
 const SHEETS: MaterialKind[] = ['pad', 'phase_change', 'graphite'];
@@ -105,13 +75,16 @@ export function mountSteps(setting: MountSetting): MountStep[] {
       'Straight down, without sliding. Lifted after first contact means: clean and apply anew.',
       ...(part === 'die' ? ['Hold it level: a tilted cooler chips the die.'] : []),
     ]),
-    step('tighten', ['Crosswise, in rounds, to the torque of the rig.'], { record: ['torque_nm'] }),
+    step('tighten', ['Crosswise, in rounds, to the torque of the rig.'], { record: ['torque_nm', 'screws'] }),
     step('first_start', ['Start, and see that every part is there: memory, devices, fans. A start that fails is a result: write it down.'], {
       record: ['outcome', 'room_c'],
     }),
     conditionStep(setting, step),
   ];
-  return list.filter((s) => s !== null);
+  const order = Object.keys(STEP_NAMES);
+  return [...list.filter((s) => s !== null), ...workSteps(setting.work ?? [], { kind, sheet, teardown: setting.teardown ?? 0 })].sort(
+    (a, b) => order.indexOf(a.key) - order.indexOf(b.key),
+  );
 }
 
 type Make = (key: StepKey, what: string[], more?: Partial<MountStep>) => MountStep;

@@ -28,6 +28,8 @@ export interface PlanRig {
   instruments: { id: number; name: string; sheet: InstrumentSheet }[];
   /** lid-and-base coupons left for permanent bonds; null where the rig counts none */
   coupons_left: number | null;
+  /** minutes to take it apart by its list; null where none are told */
+  teardown_min?: number | null;
 }
 
 /** Scatter of one interface kind in this lab's own runs. */

@@ -51,6 +51,8 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
   const rigs = (plan.rigs ?? []).map((id) => context.rigs.find((r) => r.id === id)).filter((r) => r !== undefined);
   const runMin = plan.run_min ?? loadsMinutes(said) ?? PLAN_DEFAULTS.run_min;
   said.run_min = runMin;
+  // a device that is opened for each mount is opened and closed again
+  said.mount_min = plan.mount_min ?? PLAN_DEFAULTS.mount_min + 2 * Math.max(0, ...rigs.map((r) => r.teardown_min ?? 0));
   const coupons = couponsLeft(rigs);
   const specimens = context.specimens.map((s) => resolveSpecimen(s, said, coupons, context.history));
   const reference = specimens.find((s) => s.id === plan.reference_id) ?? null;

@@ -1,5 +1,7 @@
+import { readScrews } from '#core/tightening/readScrews';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '../fields';
 import { KIND_NAMES } from '../materials';
+import { Reads } from '../validation';
 
 const { cooler: _cooler, state: _state, ...MATERIAL_KINDS } = KIND_NAMES;
 
@@ -208,6 +210,19 @@ export class RigSheet {
 
   @TextField({ label: 'Mount pattern', group: 'Build', hint: 'screws and order' })
   mount_pattern?: string;
+
+  @Reads((text) => {
+    const read = readScrews(text);
+    return 'problem' in read ? read.problem : null;
+  })
+  @TextField({ label: 'Screw positions', group: 'Build', hint: 'x, y in mm from the middle of the part, such as -40, -30; 40, -30; 40, 30; -40, 30' })
+  screw_positions?: string;
+
+  @NumberField({ label: 'Most torque', unit: 'N·m', group: 'Build', min: 0.01, max: 50 })
+  torque_max_nm?: number;
+
+  @TextField({ label: 'Neighbours under the cooler', group: 'Build', hint: 'parts whose pads a lift separates, by comma' })
+  neighbours?: string;
 
   @TextField({ label: 'Masked neighbours', group: 'Build' })
   masked_neighbours?: string;

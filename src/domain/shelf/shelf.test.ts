@@ -60,15 +60,17 @@ describe('sheets as CSV', () => {
       const fields = sectionFields(section).filter((f) => f.kind !== 'ref' && f.kind !== 'refs');
       const text = fc.string({ maxLength: 3 }).map((s) => s.trim());
       const value = (f: (typeof fields)[number]): fc.Arbitrary<SheetValues[string]> =>
-        f.kind === 'number' || f.kind === 'whole'
-          ? fc.constantFrom(...(f.key === 'throttle_limit_c' ? [90] : [10]))
-          : f.kind === 'yesno'
-            ? fc.boolean()
-            : f.kind === 'choice'
-              ? fc.constantFrom(...Object.keys(f.choices ?? {}))
-              : f.kind === 'date'
-                ? fc.constant('2026-06-02')
-                : text.filter((s) => s !== '' && !s.startsWith("'"));
+        f.key === 'screw_positions'
+          ? fc.constant('-40, 0; 40, 0')
+          : f.kind === 'number' || f.kind === 'whole'
+            ? fc.constantFrom(...(f.key === 'throttle_limit_c' ? [90] : [10]))
+            : f.kind === 'yesno'
+              ? fc.boolean()
+              : f.kind === 'choice'
+                ? fc.constantFrom(...Object.keys(f.choices ?? {}))
+                : f.kind === 'date'
+                  ? fc.constant('2026-06-02')
+                  : text.filter((s) => s !== '' && !s.startsWith("'"));
       const sheet = fc.record(Object.fromEntries(fields.map((f) => [f.key, value(f)])), { requiredKeys: [] });
       const name = text.filter((s) => s !== '' && !s.startsWith("'"));
       fc.assert(

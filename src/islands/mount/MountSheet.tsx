@@ -1,15 +1,19 @@
 import { Check } from 'lucide-react';
 import { useState } from 'react';
 import { write } from '#core/compare/number';
+import { flatness } from '#core/flatness/flatness';
+import { readHeights } from '#core/flatness/readHeights';
 import { OUTCOMES, RECORDS, type StepStates } from '#domain/mount/attempt';
-import { type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/steps';
+import { type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/stepTypes';
 import type { MountSheetView } from '#server/mount/mountSheet';
+import { FindingList } from '#ui/FindingList.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Faults } from './Faults.tsx';
 import { Photographs } from './Photographs.tsx';
 import { StepCard } from './StepCard.tsx';
 import { TryEnd } from './TryEnd.tsx';
 import { useMount } from './useMount.ts';
+import { WorkPicker } from './WorkPicker.tsx';
 
 /** Leads through one mount, step by step; it goes on where it was left, on any device. */
 export function MountSheet({ initial }: { initial: MountSheetView }) {
@@ -18,6 +22,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
   const [chosen, setChosen] = useState<StepKey | null>(null);
   const firstOpen = steps.find((s) => !current?.steps[s.key]?.done_at)?.key ?? null;
   const shown = steps.find((s) => s.key === (chosen ?? firstOpen)) ?? null;
+  const faces = measuredFaces((current ?? past.at(-1))?.steps ?? {});
   const done = steps.filter((s) => current?.steps[s.key]?.done_at).length;
   return (
     <div className="mx-auto max-w-3xl pt-4">
@@ -36,12 +41,12 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
       </p>
       {current && (
         <>
-          <ol aria-label="Steps of this mount" className="mt-3 flex gap-1">
+          <ol aria-label="Steps of this mount" className="mt-3 flex flex-wrap gap-1">
             {steps.map((s) => {
               const isDone = Boolean(current.steps[s.key]?.done_at);
               const isShown = s.key === shown?.key;
               return (
-                <li key={s.key} className="min-w-0 flex-1">
+                <li key={s.key} className="min-w-9 flex-1 sm:min-w-21">
                   <button
                     type="button"
                     onClick={() => setChosen(s.key)}
@@ -75,6 +80,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
               </button>
             </div>
           )}
+          <WorkPicker desk={desk} />
           <TryEnd desk={desk} onEnd={() => setChosen(null)} />
         </>
       )}
@@ -111,6 +117,22 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
           .
         </p>
       )}
+      {faces.map(({ label, peak_to_valley_um, points }) => (
+        <p key={label} className="mt-2">
+          {label}: <span className="figure font-semibold">{write(peak_to_valley_um, 1)} µm</span> peak to valley over {points.length} points{' '}
+          <a className="underline" href={`/tools/flatness?mount=${mount.id}`}>
+            as a map
+          </a>
+        </p>
+      ))}
+      {desk.view.findings.length > 0 && (
+        <section className="section-rule mt-8" aria-labelledby="findings">
+          <h2 id="findings" className="text-name font-semibold">
+            Findings of this mount
+          </h2>
+          <FindingList findings={desk.view.findings} />
+        </section>
+      )}
       <Photographs desk={desk} />
       {(mount.runs > 0 || desk.view.faults.length > 0 || !current) && <Faults desk={desk} />}
       {past.length > 0 && (
@@ -136,11 +158,24 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
   );
 }
 
+/** How flat the faces are whose heights were written down. */
+function measuredFaces(steps: StepStates) {
+  return (['heights', 'heights_after'] as const).flatMap((key) => {
+    const text = Object.values(steps).flatMap((s) => s?.records?.[key] ?? [])[0];
+    const face = typeof text === 'string' ? flatness(readHeights(text).readings) : null;
+    return face ? [{ label: key === 'heights' ? 'Face' : 'Face after lapping', ...face }] : [];
+  });
+}
+
 /** What was written down in a try, in one line. */
 function recordWords(steps: StepStates): string {
   return Object.values(steps)
     .flatMap((step) => Object.entries(step?.records ?? {}))
     .filter(([, value]) => value !== null && value !== '')
-    .map(([key, value]) => `${RECORDS[key as RecordKey].label} ${value}${RECORDS[key as RecordKey].unit ? ` ${RECORDS[key as RecordKey].unit}` : ''}`)
+    .map(([key, value]) => {
+      const { label, unit, choices, most } = RECORDS[key as RecordKey];
+      if (most) return `${label}: ${String(value).trim().split('\n').length} lines`;
+      return `${label} ${choices?.[String(value)] ?? value}${unit ? ` ${unit}` : ''}`;
+    })
     .join(' · ');
 }

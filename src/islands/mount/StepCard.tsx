@@ -1,7 +1,14 @@
 import { useEffect, useState } from 'react';
+import { oddHeights } from '#core/flatness/flatness';
+import { readHeights } from '#core/flatness/readHeights';
 import { RECORDS, type StepState } from '#domain/mount/attempt';
-import { type MountStep, type RecordKey, STEP_NAMES } from '#domain/mount/steps';
+import { torqueSentence } from '#domain/mount/findings';
+import { type MountStep, type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/stepTypes';
+import type { MountSheetView } from '#server/mount/mountSheet';
 import { Field } from '#ui/Field.tsx';
+import { InterfaceChoices } from './InterfaceChoices.tsx';
+import { RecordBox } from './RecordBox.tsx';
+import { TeardownTicks } from './TeardownTicks.tsx';
 import type { MountDesk } from './useMount.ts';
 
 interface StepCardProps {
@@ -9,6 +16,15 @@ interface StepCardProps {
   step: MountStep;
   onDone: () => void;
 }
+
+/** Tools that answer what a step asks for, and write into it. */
+const TOOLS: Partial<Record<StepKey, { tool: string; words: string }>> = {
+  measure: { tool: 'flatness', words: 'Map of the heights, and gaps of the neighbours' },
+  lap: { tool: 'flatness', words: 'What was removed at each point' },
+  plate: { tool: 'flatness', words: 'Gaps of the neighbours' },
+  apply: { tool: 'dose', words: 'How much, and where' },
+  tighten: { tool: 'tightening', words: 'Order and torque of the screws' },
+};
 
 const now = () => new Date().toISOString();
 
@@ -79,36 +95,38 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
         </div>
       )}
       {step.timer_min !== null && <Timer step={step} from={state.timer_from ?? null} onStart={() => void store({ timer_from: now() })} />}
-      {(step.key === 'apply' || step.key === 'tighten') && (
+      {TOOLS[step.key] && (
         <p className="mt-3">
-          <a className="underline" href={`/tools/${step.key === 'apply' ? 'dose' : 'tightening'}?mount=${desk.view.mount.id}`}>
-            {step.key === 'apply' ? 'How much, and where' : 'Order and torque of the screws'}
+          <a className="underline" href={`/tools/${TOOLS[step.key]?.tool}?mount=${desk.view.mount.id}`}>
+            {TOOLS[step.key]?.words}
           </a>
         </p>
       )}
+      {(step.key === 'take_apart' || step.key === 'reassemble') && (
+        <TeardownTicks
+          steps={desk.view.teardown}
+          backwards={step.key === 'reassemble'}
+          rigId={desk.view.mount.rig_id}
+          ticks={state.ticks ?? []}
+          onTick={(ticks) => void store({ ticks })}
+        />
+      )}
+      {step.key === 'place' && desk.view.neighbours.length > 0 && (
+        <InterfaceChoices neighbours={desk.view.neighbours} told={state.interfaces ?? {}} onTell={(name, how) => void store({ interfaces: { [name]: how } })} />
+      )}
       {step.record.length > 0 && (
         <div className="mt-4 grid gap-3 sm:grid-cols-2">
-          {step.record.map((key) => {
-            const field = RECORDS[key];
-            return (
-              <Field
-                key={key}
-                label={field.unit ? `${field.label} / ${field.unit}` : field.label}
-                hint={key === 'torque_nm' && desk.view.torque_nm ? `the cooler asks for ${desk.view.torque_nm} N·m` : undefined}
-              >
-                {(p) => (
-                  <input
-                    {...p}
-                    className={`field min-h-12 w-full text-name ${field.kind === 'number' ? 'figure' : ''}`}
-                    inputMode={field.kind === 'number' ? 'decimal' : undefined}
-                    value={text(key)}
-                    onChange={(e) => setTyped({ ...typed, [key]: e.target.value })}
-                    onBlur={() => typed[key] !== undefined && void store({})}
-                  />
-                )}
-              </Field>
-            );
-          })}
+          {step.record.map((key) => (
+            <RecordBox
+              key={key}
+              name={key}
+              value={text(key)}
+              hint={hintOf(key, desk.view)}
+              warning={warningOf(key, text(key), desk.view)}
+              onChange={(value) => setTyped({ ...typed, [key]: value })}
+              onLeave={() => typed[key] !== undefined && void store({})}
+            />
+          ))}
         </div>
       )}
       <button type="button" className="act mt-5 min-h-16 w-full text-name" disabled={Boolean(blocked) || !rested} onClick={() => void finish()}>
@@ -121,11 +139,29 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
   );
 }
 
+function hintOf(key: RecordKey, view: MountSheetView): string | undefined {
+  return key === 'torque_nm' && view.torque_nm ? `the cooler asks for ${view.torque_nm} N·m` : undefined;
+}
+
+/** A sentence about what was typed that is stored all the same. */
+function warningOf(key: RecordKey, text: string, view: MountSheetView): string | undefined {
+  if (key === 'torque_nm') {
+    const torque = toValue(key, text);
+    return typeof torque === 'number' && view.torque_max_nm !== null && torque > view.torque_max_nm ? torqueSentence(torque, view.torque_max_nm) : undefined;
+  }
+  if ((key === 'heights' || key === 'heights_after') && text.trim() !== '') {
+    const { readings } = readHeights(text);
+    const odd = oddHeights(readings);
+    if (odd.length > 0) return `Far from its neighbours: ${odd.map((o) => `${o.height_um} µm at ${o.x_mm}, ${o.y_mm} mm`).join('; ')}. Read again.`;
+  }
+  return undefined;
+}
+
 /** What was typed as it is stored; text that is no number is sent as it is, and refused with its sentence. */
 function toValue(key: RecordKey, text: string): string | number | null {
   const plain = text.trim();
   if (plain === '') return null;
-  if (RECORDS[key].kind === 'text') return plain;
+  if (RECORDS[key].kind !== 'number') return plain;
   const number = Number(plain.replace(',', '.').replace('−', '-'));
   return Number.isFinite(number) ? number : plain;
 }

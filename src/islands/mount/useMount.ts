@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StepState } from '#domain/mount/attempt';
 import type { FaultCheck, FaultKind } from '#domain/mount/fault';
-import type { StepKey } from '#domain/mount/steps';
+import type { StepKey } from '#domain/mount/stepTypes';
+import type { WorkKind } from '#domain/mount/work';
 import type { MountSheetView } from '#server/mount/mountSheet';
 import { send } from '#ui/send.ts';
 
@@ -16,6 +17,8 @@ export interface MountDesk {
   busy: boolean;
   /** writes a part of a step; false where it was refused */
   save: (step: StepKey, state: StepState) => Promise<boolean>;
+  /** says what else is done to the machine in this try */
+  setWork: (work: WorkKind[]) => Promise<boolean>;
   end: (outcome: string, reason: string) => Promise<boolean>;
   begin: () => Promise<boolean>;
   report: (kind: FaultKind, note: string) => Promise<boolean>;
@@ -64,6 +67,7 @@ export function useMount(initial: MountSheetView): MountDesk {
   return {
     ...{ view, told, busy, refresh },
     save: (step, state) => call(url, 'PATCH', { step, state }),
+    setWork: (work) => call(url, 'PATCH', { work }),
     end: (outcome, reason) => call(`${url}/attempts`, 'PUT', { outcome, reason }),
     report: (kind, note) => call(`${url}/faults`, 'POST', { kind, note, who: initials() }),
     settle: (fault, check, done) => call(`${url}/faults`, 'PUT', { fault, check, done }),

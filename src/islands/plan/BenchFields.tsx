@@ -67,7 +67,12 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
       </div>
       <PlanField desk={desk} field="day_hours" />
       <PlanField desk={desk} field="days" otherwise="as needed" hint={null} />
-      <PlanField desk={desk} field="mount_min" />
+      <PlanField
+        desk={desk}
+        field="mount_min"
+        otherwise={write(resolved.said.mount_min, 0)}
+        hint={plan.mount_min == null && resolved.rigs.some((r) => r.teardown_min) ? 'with taking the rig apart and closing it, by its list' : null}
+      />
       <PlanField
         desk={desk}
         field="run_min"

@@ -2,9 +2,10 @@ import { useState } from 'react';
 import { write } from '#core/compare/number';
 import { type Dose, type DosePart, dose, judgeAmount, PATTERNS, type Pattern, usualPattern } from '#core/dose/dose';
 import type { ToolMaterial, ToolSetting } from '#server/tools/toolSetting';
+import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
-import { send } from '#ui/send.ts';
 import { ChoiceBox, NumberBox, within } from './Inputs.tsx';
+import { SaveInto } from './SaveInto.tsx';
 
 const PATTERN_NAMES: Record<Pattern, string> = {
   dot: 'Dot',
@@ -43,11 +44,9 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
   const [waste, setWaste] = useState('15');
   const [angle, setAngle] = useState('60');
   const [pattern, setPattern] = useState('');
-  const [told, setTold] = useState<string | null>(null);
-  const [stored, setStored] = useState(false);
+  const [reason, setReason] = useState('');
   const take = (next: string) => {
     setName(next);
-    setStored(false);
     const sheet = materials.find((m) => m.name === next)?.sheet;
     if (sheet?.bond_line_um) setBond(String(sheet.bond_line_um));
     if (sheet?.density_g_per_cm3) setDensity(String(sheet.density_g_per_cm3));
@@ -73,13 +72,11 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
   const result = input ? dose(input) : null;
   const pack =
     material?.sheet.pack_size != null && material.sheet.pack_unit === 'g' && result ? Math.floor((1000 * material.sheet.pack_size) / result.mass_mg) : null;
-  const save = async () => {
-    if (!mount || !result) return;
-    const words = `${PATTERN_NAMES[chosen]}, ${write(result.mass_mg, 0)} mg${pattern && usual && pattern !== usual.pattern ? ` (instead of ${PATTERN_NAMES[usual.pattern].toLowerCase()})` : ''}`;
-    const body = JSON.stringify({ step: 'apply', state: { records: { pattern: words } } });
-    const done = await send(`/api/mounts/${mount.id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body }, setTold);
-    setStored(done !== null);
-  };
+  // another pattern than the usual one is a choice; why it was made is kept with it
+  const overridden = Boolean(pattern && usual && pattern !== usual.pattern);
+  const words =
+    result &&
+    `${PATTERN_NAMES[chosen]}, ${write(result.mass_mg, 0)} mg${overridden && usual ? ` (instead of ${PATTERN_NAMES[usual.pattern].toLowerCase()}: ${reason.trim()})` : ''}`;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 content-start gap-x-4 gap-y-3">
@@ -147,16 +144,20 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
               })}
             </tbody>
           </table>
+          {mount && overridden && (
+            <div className="mt-4 max-w-xl">
+              <Field label="Why this pattern">
+                {(p) => <input {...p} className="field w-full" value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} />}
+              </Field>
+            </div>
+          )}
           {mount && (
-            <p className="mt-4 flex flex-wrap items-center gap-3">
-              <button type="button" className="act" onClick={() => void save()}>
-                Write it into {mount.name}
-              </button>
-              <a href={`/mounts/${mount.id}`} className="underline">
-                Back to the mount
-              </a>
-              <span role="status">{told ?? (stored ? 'Written down.' : '')}</span>
-            </p>
+            <SaveInto
+              mount={mount}
+              step="apply"
+              records={{ pattern: words }}
+              missing={overridden && reason.trim() === '' ? 'Say why it is not the usual pattern.' : null}
+            />
           )}
         </div>
       ) : (

@@ -4,11 +4,13 @@ import { write, writeSigned } from '#core/compare/number';
 import { type Flatness, flatness, gapResistance, oddHeights, removedBetween } from '#core/flatness/flatness';
 import { heightMap } from '#core/flatness/heightMap';
 import { readHeights } from '#core/flatness/readHeights';
+import type { ToolSetting } from '#server/tools/toolSetting';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { GapPanel } from './GapPanel.tsx';
 import { NumberBox, within } from './Inputs.tsx';
+import { SaveInto } from './SaveInto.tsx';
 
 /** A lid a few micrometres higher in the middle, so that the tool shows what it does before anything is entered. */
 const EXAMPLE = `x  y  µm
@@ -25,9 +27,10 @@ const EXAMPLE = `x  y  µm
 const LEVELS = 9;
 
 /** How flat a face is, what lapping took, and whether a neighbour holds the cooler off. */
-export function FlatnessTool() {
-  const [text, setText] = useState(EXAMPLE);
-  const [later, setLater] = useState('');
+export function FlatnessTool({ setting }: { setting: ToolSetting }) {
+  const { mount } = setting;
+  const [text, setText] = useState(mount?.heights || EXAMPLE);
+  const [later, setLater] = useState(mount?.heights_after || '');
   const [thickness, setThickness] = useState('');
   const [conductivity, setConductivity] = useState('5');
   const now = useMemo(() => readHeights(text), [text]);
@@ -88,13 +91,21 @@ export function FlatnessTool() {
                 />
               )}
             </dl>
+            {mount && (
+              <SaveInto
+                mount={mount}
+                step="measure"
+                records={{ heights: text.trim(), ...(after.readings.length > 0 ? { heights_after: later.trim() } : {}) }}
+                missing={text === EXAMPLE ? 'These heights are an example; enter your own.' : null}
+              />
+            )}
             {after.readings.length > 0 && !removed && <p className="mt-2 text-ember">No point was read both before and after.</p>}
           </div>
         ) : (
           <p className="text-soft">Four points or more, not on one line, tell how flat a face is.</p>
         )}
       </div>
-      <GapPanel />
+      <GapPanel mount={mount} />
     </div>
   );
 }

@@ -2,7 +2,9 @@ import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { write } from '#core/compare/number';
 import { gapTable, type Neighbour } from '#core/flatness/gapTable';
+import type { ToolSetting } from '#server/tools/toolSetting';
 import { NumberBox, within } from './Inputs.tsx';
+import { SaveInto } from './SaveInto.tsx';
 
 type Typed = { name: string } & Record<'gap' | 'thickness' | 'area' | 'pressure' | 'most', string>;
 
@@ -28,7 +30,7 @@ function read(t: Typed): Neighbour | null {
 }
 
 /** Neighbours with pads under the same cooler: how much of the force they take, and whether they hold it off the die. */
-export function GapPanel() {
+export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
   const [clamp, setClamp] = useState('200');
   const [list, setList] = useState<Typed[]>([FRESH]);
   const force = within(clamp, 1, 100_000);
@@ -97,6 +99,16 @@ export function GapPanel() {
               {f.message}
             </p>
           ))}
+          {mount && (
+            <SaveInto
+              mount={mount}
+              step="measure"
+              records={{
+                gaps: list.map((t) => `${t.name}: gap ${t.gap} mm, pad ${t.thickness} mm, ${t.area} mm², ${t.pressure} kPa at 25 %`).join('\n'),
+                held_off: table.findings.find((f) => f.code === 'held_off')?.message ?? null,
+              }}
+            />
+          )}
         </div>
       )}
     </section>

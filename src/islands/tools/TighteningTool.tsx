@@ -1,10 +1,14 @@
 import { useState } from 'react';
 import { write } from '#core/compare/number';
-import { clampForce, METRIC_THREADS, pressureOn, TORQUE_UNITS } from '#core/tightening/force';
+import { clampForce, METRIC_THREADS, pressureOn, springForce, TORQUE_UNITS } from '#core/tightening/force';
 import { SCHEMES, type Scheme, type Screw, tighteningOrder, torqueRounds } from '#core/tightening/order';
+import { readScrews } from '#core/tightening/readScrews';
+import { torqueSentence } from '#domain/mount/findings';
 import type { ToolSetting } from '#server/tools/toolSetting';
+import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { ChoiceBox, NumberBox, within } from './Inputs.tsx';
+import { SaveInto } from './SaveInto.tsx';
 
 const SCHEME_NAMES: Record<Scheme, string> = { cross: 'Cross', star: 'Star', spiral: 'Spiral from the middle' };
 
@@ -27,6 +31,9 @@ function usualScrews(count: number, l: number, w: number): Screw[] {
 /** Order and torque of the screws, ticked off one by one, with the force and pressure they give. */
 export function TighteningTool({ setting }: { setting: ToolSetting }) {
   const { mount } = setting;
+  const [places, setPlaces] = useState(mount?.screw_positions ?? '');
+  const [rate, setRate] = useState('');
+  const [pressed, setPressed] = useState('');
   const [count, setCount] = useState('4');
   const [dx, setDx] = useState('80');
   const [dy, setDy] = useState('60');
@@ -50,12 +57,30 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
     within(width, 0.5, 1000),
   ];
   const [n, x, y, t, r, mu, l, w] = values;
-  const ready = n !== null && x !== null && y !== null && t !== null && r !== null && mu !== null && l !== null && w !== null;
-  const screws = ready ? usualScrews(Math.round(n), x, y) : [];
+  const given = places.trim() === '' ? null : readScrews(places);
+  const sprung = rate.trim() !== '' || pressed.trim() !== '';
+  const [spring, travel] = [within(rate, 0.01, 10_000), within(pressed, 0, 100)];
+  const ready =
+    !(given && 'problem' in given) &&
+    !(sprung && (spring === null || travel === null)) &&
+    n !== null &&
+    x !== null &&
+    y !== null &&
+    t !== null &&
+    r !== null &&
+    mu !== null &&
+    l !== null &&
+    w !== null;
+  const screws = !ready ? [] : given && 'screws' in given ? given.screws : usualScrews(Math.round(n), x, y);
   const order = tighteningOrder(screws, scheme);
   const steps = ready ? torqueRounds(t, Math.round(r)).flatMap((round, i) => order.map((screw) => ({ screw, round: i + 1, torque: round }))) : [];
   const size = TORQUE_UNITS.find((u) => u.unit === unit)?.nm ?? 1;
-  const force = ready ? clampForce(t * size, { ...METRIC_THREADS[thread], friction_thread: mu, friction_head: mu }) : 0;
+  const turned = ready ? clampForce(t * size, { ...METRIC_THREADS[thread], friction_thread: mu, friction_head: mu }) : 0;
+  const force = sprung && spring !== null && travel !== null ? springForce(spring, travel) : turned;
+  const above =
+    ready && mount?.torque_max_nm != null && t * size > mount.torque_max_nm * (1 + 1e-9)
+      ? torqueSentence(Number((t * size).toPrecision(3)), mount.torque_max_nm)
+      : undefined;
   const pressure = ready
     ? pressureOn(
         { length_mm: l, width_mm: w },
@@ -71,15 +96,39 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 content-start gap-x-4 gap-y-3">
-        <NumberBox label="Screws" value={count} onChange={again(setCount)} min={2} max={12} hint={mount?.screws ?? undefined} />
+        <div className="col-span-2">
+          <Field
+            label="Screw positions / mm"
+            hint="x, y from the middle of the part; a pair each, parted by ;"
+            error={given && 'problem' in given ? given.problem : undefined}
+          >
+            {(p) => (
+              <input
+                {...p}
+                className="field figure w-full"
+                placeholder="as below"
+                value={places}
+                maxLength={300}
+                onChange={(e) => again(setPlaces)(e.target.value)}
+              />
+            )}
+          </Field>
+        </div>
+        {!given && <NumberBox label="Screws" value={count} onChange={again(setCount)} min={2} max={12} hint={mount?.screws ?? undefined} />}
         <ChoiceBox
           label="Order"
           value={scheme}
           onChange={again((k) => setScheme(k as Scheme))}
           choices={SCHEMES.map((s): [string, string] => [s, SCHEME_NAMES[s]])}
         />
-        <NumberBox label="Apart, along / mm" value={dx} onChange={setDx} min={1} max={1000} />
-        <NumberBox label="Apart, across / mm" value={dy} onChange={setDy} min={1} max={1000} />
+        {given ? (
+          <span />
+        ) : (
+          <>
+            <NumberBox label="Apart, along / mm" value={dx} onChange={setDx} min={1} max={1000} />
+            <NumberBox label="Apart, across / mm" value={dy} onChange={setDy} min={1} max={1000} />
+          </>
+        )}
         <NumberBox
           label={`Torque / ${unit}`}
           value={torque}
@@ -93,6 +142,20 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
         <ChoiceBox label="Thread" value={thread} onChange={setThread} choices={Object.keys(METRIC_THREADS).map((k): [string, string] => [k, k])} />
         <NumberBox label="Friction" value={friction} onChange={setFriction} min={0.04} max={0.4} hint="dry steel 0.12 to 0.2; seldom known better" />
         <span />
+
+        <OptionalBox
+          label="Spring / N/mm"
+          value={rate}
+          onChange={setRate}
+          missing={sprung && spring === null ? 'A number from 0.01 to 10000.' : undefined}
+          hint="of each screw, if sprung"
+        />
+        <OptionalBox
+          label="Pressed by / mm"
+          value={pressed}
+          onChange={setPressed}
+          missing={sprung && travel === null ? 'A number from 0 to 100.' : undefined}
+        />
         <NumberBox label="Part, length / mm" value={length} onChange={setLength} min={0.5} max={1000} />
         <NumberBox label="Part, width / mm" value={width} onChange={setWidth} min={0.5} max={1000} />
       </div>
@@ -154,18 +217,43 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
             Force by VDI 2230 from torque, thread and friction: good to about a quarter. A sprung screw gives its spring's force and no more once it sits on its
             shoulder.
           </p>
-          {mount && (
-            <p className="mt-3">
-              <a href={`/mounts/${mount.id}`} className="underline">
-                Back to {mount.name}
-              </a>
+          {above && (
+            <p role="alert" className="mt-3 border-l-4 border-ember pl-3">
+              {above}
             </p>
+          )}
+          {mount && (
+            <SaveInto
+              mount={mount}
+              step="tighten"
+              records={{
+                torque_nm: Number((t * size).toPrecision(4)),
+                screws: `${SCHEME_NAMES[scheme].toLowerCase()}, ${screws.length} screws in ${Math.round(r)} ${Math.round(r) === 1 ? 'round' : 'rounds'}, ${write(pressure.mean_kpa, 0)} kPa, evenness ${write(100 * pressure.evenness, 0)} %`,
+              }}
+            />
           )}
         </div>
       ) : (
         <p className="text-soft">A figure is missing or out of its range; the fields say which.</p>
       )}
     </div>
+  );
+}
+
+interface OptionalBoxProps {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  missing?: string;
+  hint?: string;
+}
+
+/** A number that may be left out. */
+function OptionalBox({ label, value, onChange, missing, hint }: OptionalBoxProps) {
+  return (
+    <Field label={label} hint={hint} error={missing}>
+      {(p) => <input {...p} className="field figure w-full" inputMode="decimal" placeholder="none" value={value} onChange={(e) => onChange(e.target.value)} />}
+    </Field>
   );
 }
 

@@ -3,6 +3,7 @@ import { type GridRow, listGrid } from '#db/attempts';
 import { database } from '#db/pool';
 import { resolvePlan } from '#domain/plan/resolve';
 import { planView } from '../plan/planView';
+import { studyMountFindings } from './mountFacts';
 
 export interface MountGrid {
   specimens: { id: number; name: string; position: number; mounts: GridRow[]; planned: number; failed: number; tries: number }[];
@@ -15,7 +16,8 @@ export interface MountGrid {
 /** Every mount of a study by specimen, with its tries, and the one that is to be made next. */
 export async function mountGrid(studyId: number): Promise<MountGrid> {
   const view = await planView(studyId);
-  const rows = await listGrid(database(), studyId);
+  const ofMaking = new Map((await studyMountFindings(studyId)).map((m) => [m.mount_id, m.findings.filter((f) => f.severity === 'warn').length]));
+  const rows = (await listGrid(database(), studyId)).map((r) => ({ ...r, findings: r.findings + (ofMaking.get(r.id) ?? 0) }));
   const plan = resolvePlan(view.plan, view.context);
   const chosen = plan.rigs.length > 0 ? plan.rigs : view.context.rigs;
   // what is begun or ready and has no run yet takes the next place of its specimen

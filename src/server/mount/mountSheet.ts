@@ -4,26 +4,28 @@ import { listPhotographs, type PhotographRow } from '#db/photographs';
 import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
 import { insertMount, listSpecimens } from '#db/studies';
-import { type AmountUsed, type AttemptOutcome, amountUsed, OUTCOMES, readStep } from '#domain/mount/attempt';
-import { type HardStop, hardStops, type MaterialKind, type MountStep, mountSteps, type PartKind } from '#domain/mount/steps';
+import { type AttemptOutcome, OUTCOMES, readStep } from '#domain/mount/attempt';
+import type { MountStep } from '#domain/mount/stepTypes';
+import type { TeardownStep } from '#domain/mount/teardown';
+import { WORK, type WorkKind } from '#domain/mount/work';
 import { resolvePlan } from '#domain/plan/resolve';
 import { planView } from '../plan/planView';
 import { Refusal } from '../refusal';
+import { type MountFacts, mountFacts } from './mountFacts';
 
-export interface MountSheetView {
-  mount: Pick<MountSettingRow, 'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'runs' | 'excluded_reason'>;
-  steps: MountStep[];
-  stops: HardStop[];
+export interface MountSheetView extends MountFacts {
+  mount: Pick<MountSettingRow, 'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason'>;
   /** finished tries, oldest first */
   past: AttemptRow[];
   /** the try under way; null where the mount is ready */
   current: AttemptRow | null;
-  amount: AmountUsed | null;
   /** faults that showed after it was made */
   faults: FaultRow[];
   photographs: PhotographRow[];
   /** torque that the cooler's sheet asks for, N·m */
   torque_nm: number | null;
+  /** the rig's take-apart list */
+  teardown: TeardownStep[];
 }
 
 /** A mount with the steps that its material, part and rig ask for, and how far it is. */
@@ -34,42 +36,20 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
   const current = attempts.find((a) => a.outcome === null) ?? null;
   const plan = await planView(row.study_id, db);
   const resolved = resolvePlan(plan.plan, plan.context);
-  const { contact_length_mm: l, contact_width_mm: w } = row.rig_sheet;
-  const contact = l != null && w != null ? { length_mm: l, width_mm: w } : null;
-  const setting = {
-    kind: (row.kind === 'cooler' || row.kind === 'state' ? (row.material?.sheet.kind ?? 'paste') : row.kind) as MaterialKind,
-    sheet: row.material?.sheet ?? {},
-    part: partOf(row.rig_sheet.contact),
-    masked_neighbours: row.rig_sheet.masked_neighbours ?? '',
-    run_min: resolved.said.run_min,
-  };
   const others = plan.mounts.some((m) => m.state === 'planned' && m.specimen !== row.specimen && m.rig === row.rig);
   const last = current ?? attempts.at(-1) ?? null;
-  const { id: mount, number, study_id, study, specimen, position, rig, runs, excluded_reason } = row;
+  const facts = mountFacts(row, last, { others_follow: others, run_min: resolved.said.run_min });
+  const { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason } = row;
   return {
-    mount: { id: mount, number, study_id, study, specimen, position, rig, runs, excluded_reason },
-    steps: mountSteps(setting),
-    stops: hardStops({
-      ...setting,
-      material: row.material?.name ?? row.specimen,
-      contact_material: row.rig_sheet.contact_material ?? null,
-      base_material: row.cooler?.sheet.base_material ?? null,
-      contact,
-      // a coupon is used up instead of the part where the rig has them
-      others_follow: others && row.rig_sheet.lid_coupons == null,
-    }),
+    mount: { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason },
+    ...facts,
     past: attempts.filter((a) => a.outcome !== null),
     current,
     faults: await listFaults(db, id),
     photographs: await listPhotographs(db, id),
-    amount: last ? amountUsed(last.steps, row.material?.sheet.density_g_per_cm3 ?? null, contact ? contact.length_mm * contact.width_mm : null) : null,
     torque_nm: row.cooler?.sheet.torque_nm ?? null,
+    teardown: row.teardown,
   };
-}
-
-function partOf(contact: string | undefined): PartKind {
-  if (contact === 'die' || contact === 'dies') return 'die';
-  return contact === 'row' ? 'row' : 'lid';
 }
 
 /** Begins a mount of a specimen on a rig, with its first try. */
@@ -99,11 +79,13 @@ export async function saveStep(mountId: number, given: Record<string, unknown>):
   return transaction(async (client) => {
     const attempt = await openAttempt(client, mountId);
     if (given.who !== undefined) attempt.who = readWho(given.who);
+    if (given.work !== undefined) attempt.work = readWork(given.work);
     if (given.step !== undefined) {
       const read = readStep(given.step, given.state, attempt.steps);
       if ('problem' in read) throw new Refusal(read.problem, 400, { field: read.field });
       const old = attempt.steps[read.key] ?? {};
       attempt.steps = { ...attempt.steps, [read.key]: { ...old, ...read.state, records: { ...old.records, ...read.state.records } } };
+      if (read.state.interfaces) attempt.steps[read.key] = { ...attempt.steps[read.key], interfaces: { ...old.interfaces, ...read.state.interfaces } };
       await checkDone(client, mountId, attempt, read.key);
     }
     await saveAttempt(client, attempt);
@@ -142,6 +124,13 @@ async function openAttempt(client: Client, mountId: number): Promise<AttemptRow>
   const attempt = await lockOpenAttempt(client, mountId);
   if (!attempt) throw new Refusal('No try of this mount is under way; begin one first.', 409);
   return attempt;
+}
+
+function readWork(work: unknown): WorkKind[] {
+  if (!Array.isArray(work) || !work.every((w) => typeof w === 'string' && Object.hasOwn(WORK, w))) {
+    throw new Refusal(`Work on the machine is a list of ${Object.keys(WORK).join(', ')}.`);
+  }
+  return (Object.keys(WORK) as WorkKind[]).filter((w) => work.includes(w));
 }
 
 function readWho(who: unknown): string {

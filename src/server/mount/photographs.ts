@@ -3,16 +3,17 @@ import { type WithinGroups, withinGroups } from '#core/stats/withinGroups';
 import { getMountSetting } from '#db/attempts';
 import {
   countPhotographs,
-  getPhotograph,
   insertPhotograph,
   listStudyPrints,
   type NewPhotograph,
+  photographOf,
   readPicture,
   type StudyPrint,
   setRemoved,
   updatePrint,
 } from '#db/photographs';
 import { database, transaction } from '#db/pool';
+import { getTeardown } from '#db/rigs';
 import { MOST_PHOTO_BYTES, PhotographAbout } from '#domain/mount/print';
 import { check } from '#domain/validation';
 import { Refusal } from '../refusal';
@@ -21,6 +22,7 @@ const MOST_PIXELS = 60_000_000;
 const LONGEST_SIDE = 5000;
 const VIEW_SIDE = 480;
 const MOST_PER_MOUNT = 60;
+const MOST_PER_RIG = 200;
 const FORMATS = ['jpeg', 'png', 'webp'];
 
 // of all the formats the library knows, only those that are let in are ever opened
@@ -64,9 +66,28 @@ export async function savePhotograph(mountId: number, photo: Uint8Array, given: 
   const picture = await upright(photo);
   return transaction(async (client) => {
     if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
-    if ((await countPhotographs(client, mountId)) >= MOST_PER_MOUNT) throw new Refusal(`A mount holds up to ${MOST_PER_MOUNT} photographs.`, 409);
-    const id = await insertPhotograph(client, { mount_id: mountId, who: about.who?.trim() ?? '', caption: about.caption?.trim() ?? '', ...picture, print });
+    if ((await countPhotographs(client, { mount_id: mountId })) >= MOST_PER_MOUNT) throw new Refusal(`A mount holds up to ${MOST_PER_MOUNT} photographs.`, 409);
+    const id = await insertPhotograph(client, {
+      mount_id: mountId,
+      rig_id: null,
+      who: about.who?.trim() ?? '',
+      caption: about.caption?.trim() ?? '',
+      ...picture,
+      print,
+    });
     return { id };
+  });
+}
+
+/** Saves a photograph of a step of taking a rig apart. */
+export async function saveRigPhotograph(rigId: number, photo: Uint8Array, given: unknown): Promise<{ id: number }> {
+  const about = check(PhotographAbout, given);
+  const picture = await upright(photo);
+  return transaction(async (client) => {
+    if (!(await getTeardown(client, rigId))) throw new Refusal(`There is no rig ${rigId}.`, 404);
+    if ((await countPhotographs(client, { rig_id: rigId })) >= MOST_PER_RIG) throw new Refusal(`A rig holds up to ${MOST_PER_RIG} photographs.`, 409);
+    const words = { who: about.who?.trim() ?? '', caption: about.caption?.trim() ?? '' };
+    return { id: await insertPhotograph(client, { mount_id: null, rig_id: rigId, ...words, ...picture, print: null }) };
   });
 }
 
@@ -75,7 +96,7 @@ export async function saveReading(id: number, given: unknown, view: Uint8Array |
   const print = await printOf(check(PhotographAbout, given), view);
   if (!print) throw new Refusal('A print is saved with its face, reading and figures.');
   await transaction(async (client) => {
-    if (!(await getPhotograph(client, id))) throw new Refusal(`There is no photograph ${id}.`, 404);
+    if (!(await photographOf(client, id))) throw new Refusal(`There is no photograph ${id}.`, 404);
     await updatePrint(client, id, print);
   });
   return { id };
@@ -90,7 +111,7 @@ async function printOf({ face, reading, figures }: PhotographAbout, view: Uint8A
 /** Takes a photograph out of its mount's record, or puts it back. */
 export async function removePhotograph(id: number, removed: unknown): Promise<{ id: number }> {
   if (typeof removed !== 'boolean') throw new Refusal('Say whether it is removed: true or false.');
-  if (!(await getPhotograph(database(), id))) throw new Refusal(`There is no photograph ${id}.`, 404);
+  if (!(await photographOf(database(), id))) throw new Refusal(`There is no photograph ${id}.`, 404);
   await setRemoved(database(), id, removed);
   return { id };
 }
@@ -105,8 +126,8 @@ export async function picture(id: number, what: 'photograph' | 'view', small: bo
 /** A stored print that is to be read anew, as the address names it; null where it names none. */
 export async function storedPrint(id: string | null) {
   if (id === null) return null;
-  const row = /^[1-9]\d{0,14}$/.test(id) ? await getPhotograph(database(), Number(id)) : null;
-  if (!row?.face || !row.reading) throw new Refusal(`There is no print ${id}.`, 404);
+  const row = /^[1-9]\d{0,14}$/.test(id) ? await photographOf(database(), Number(id)) : null;
+  if (!row?.face || !row.reading || row.mount_id === null) throw new Refusal(`There is no print ${id}.`, 404);
   return { id: row.id, mount_id: row.mount_id, face: row.face, reading: row.reading };
 }
 

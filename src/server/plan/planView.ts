@@ -4,8 +4,10 @@ import { type LookState, lookAt } from '#core/plan/looks';
 import type { PlannedMount } from '#core/plan/orderTypes';
 import { getPlan, listCouponsUsed, listPlannedMounts, listPlanSpecimens, type PlannedMountRow, type PlanRow } from '#db/plans';
 import { type Client, database } from '#db/pool';
+import { listTeardowns } from '#db/rigs';
 import { listRunValues } from '#db/runs';
 import { listSheets, sheetUses } from '#db/shelf';
+import { type TeardownStep, teardownMinutes } from '#domain/mount/teardown';
 import type { PlanContext, PlanRig, PlanSpecimen } from '#domain/plan/context';
 import { resolvePlan } from '#domain/plan/resolve';
 import type { StudyPlan } from '#domain/plan/studyPlan';
@@ -76,6 +78,7 @@ export async function planContext(studyId: number, db: Client): Promise<PlanCont
   const coolers = await listSheets(db, 'coolers');
   const instruments = await listSheets(db, 'instruments');
   const coupons = await listCouponsUsed(db);
+  const teardowns = await listTeardowns(db);
   const history = await labHistory(db);
   const used = (id: number) => materials.filter((u) => u.sheet_id === id).reduce((sum, u) => sum + u.mounts, 0);
   return {
@@ -85,13 +88,13 @@ export async function planContext(studyId: number, db: Client): Promise<PlanCont
       const left = s.material?.sheet.reusable && (stock?.bought ?? 0) > 0 ? null : (stock?.left ?? null);
       return { ...s, stock_left: left, cost: stock?.cost ?? null, currency: s.material?.sheet.currency ?? null };
     }),
-    rigs: rigs.filter((r) => !r.archived).map((r) => planRig(r, coolers, instruments, coupons.get(r.id) ?? 0)),
+    rigs: rigs.filter((r) => !r.archived).map((r) => planRig(r, coolers, instruments, coupons.get(r.id) ?? 0, teardowns.get(r.id) ?? [])),
     history,
     today: today(),
   };
 }
 
-function planRig({ id, name, sheet }: StoredSheet, coolers: StoredSheet[], instruments: StoredSheet[], used: number): PlanRig {
+function planRig({ id, name, sheet }: StoredSheet, coolers: StoredSheet[], instruments: StoredSheet[], used: number, teardown: TeardownStep[]): PlanRig {
   const fitted = coolers.find((c) => c.id === sheet.cooler_id);
   const coupons = [sheet.lid_coupons, sheet.base_coupons].filter((c) => typeof c === 'number');
   return {
@@ -100,6 +103,7 @@ function planRig({ id, name, sheet }: StoredSheet, coolers: StoredSheet[], instr
     instruments: instruments
       .filter((i) => Array.isArray(sheet.instruments) && sheet.instruments.includes(i.id))
       .map(({ id, name, sheet }) => ({ id, name, sheet })),
+    teardown_min: teardownMinutes(teardown),
     coupons_left: coupons.length === 0 ? null : Math.max(0, Math.min(...coupons) - used),
   };
 }

@@ -1,6 +1,7 @@
-import { getMountSetting } from '#db/attempts';
+import { getMountSetting, listAttempts } from '#db/attempts';
 import { database } from '#db/pool';
 import { listSheets } from '#db/shelf';
+import type { RecordKey } from '#domain/mount/stepTypes';
 import type { MaterialSheet } from '#domain/shelf/sheets';
 import { mountsPerPack } from '#domain/shelf/stock';
 import { Refusal } from '../refusal';
@@ -25,6 +26,12 @@ export interface ToolSetting {
     contact: string | null;
     torque_nm: number | null;
     screws: string | null;
+    /** as the rig's sheet tells them */
+    screw_positions: string | null;
+    torque_max_nm: number | null;
+    /** heights that were written down in its last try */
+    heights: string | null;
+    heights_after: string | null;
   } | null;
 }
 
@@ -37,13 +44,17 @@ export async function toolSetting(mount: string | null): Promise<ToolSetting> {
   if (mount === null) return { materials, mount: null };
   const row = /^[1-9]\d{0,14}$/.test(mount) ? await getMountSetting(db, Number(mount)) : null;
   if (!row) throw new Refusal(`There is no mount ${mount}.`, 404);
-  const { contact_length_mm, contact_width_mm, contact } = row.rig_sheet;
+  const { contact_length_mm, contact_width_mm, contact, screw_positions, torque_max_nm } = row.rig_sheet;
+  const steps = (await listAttempts(db, row.id)).at(-1)?.steps ?? {};
+  const written = (key: RecordKey) => Object.values(steps).flatMap((s) => s?.records?.[key] ?? [])[0];
   return {
     materials,
     mount: {
       ...{ id: row.id, name: `${row.specimen}, mount ${row.number}`, material: row.material?.name ?? null },
       ...{ length_mm: contact_length_mm ?? null, width_mm: contact_width_mm ?? null, contact: contact ?? null },
       ...{ torque_nm: row.cooler?.sheet.torque_nm ?? null, screws: row.cooler?.sheet.screws ?? null },
+      ...{ screw_positions: screw_positions ?? null, torque_max_nm: torque_max_nm ?? null },
+      ...{ heights: written('heights')?.toString() ?? null, heights_after: written('heights_after')?.toString() ?? null },
     },
   };
 }

@@ -1,0 +1,12 @@
+import type { APIRoute } from 'astro';
+import { answer, json, parseId, readPhotographForm } from '#server/http';
+import { saveRigPhotograph } from '#server/mount/photographs';
+import { Refusal } from '#server/refusal';
+
+/** Saves a photograph of a step of taking a rig apart. */
+export const POST: APIRoute = ({ params, request }) =>
+  answer(async () => {
+    const { photo, about } = await readPhotographForm(request);
+    if (!photo) throw new Refusal('The photograph is missing.');
+    return json(await saveRigPhotograph(parseId(params.id, 'rig'), photo, about), 201);
+  });
