@@ -32,9 +32,17 @@ await shoot('run', '/runs/1');
 
 await shoot('plan', '/studies/2/plan');
 await shoot('shelf', '/shelf/materials');
-await shoot('mounts', '/studies/2/mounts');
+const mounts = await open('/studies/2/mounts', { viewport: { width: 1280, height: 1260 } });
+await mounts.screenshot({ path: `${folder}/mounts.png` });
+await mounts.context().close();
 await shoot('dose', '/tools/dose?mount=41');
 await shoot('day-sheet', '/studies/2/days/4');
+await shoot('teardown', '/rigs/2/teardown');
+const print = await open('/tools/print?photograph=1');
+await print.getByTestId('cover').waitFor({ timeout: 20_000 });
+await print.waitForTimeout(500);
+await print.screenshot({ path: `${folder}/print.png` });
+await print.context().close();
 
 const plan = await open('/studies/2/plan');
 await plan.getByRole('button', { name: 'Days by the clock' }).click();

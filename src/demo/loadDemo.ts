@@ -15,7 +15,7 @@ import { changeOrder } from '#server/plan/order';
 import { type PlanView, planView } from '#server/plan/planView';
 import { simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
-import { writeAttempts, writeTeardown } from './attempts';
+import { SOUTH_HUT_MISHAPS, writeAttempts, writeTeardown } from './attempts';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { EIGHT_MATERIALS, PLANNED, SOUTH_HUT } from './plans';
 import { takePrints } from './prints';
@@ -56,7 +56,8 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     }
   }
   await failOne(south);
-  await writeAttempts(south.study_id);
+  await writeAttempts(eight.study_id);
+  await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);
   await finishDemo(db);

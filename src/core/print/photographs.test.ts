@@ -5,7 +5,7 @@ import type { Corners, PrintOptions } from './types';
 
 // Photographs are drawn ray by ray through a pinhole camera, with their truth from the outline itself: nothing of the
 // measurement is in them, neither a homography nor a threshold.
-const PIXELS = [800, 600] as const;
+const PIXELS = [640, 480] as const;
 
 function optionsFor(scene: PrintScene, photo: Photograph): PrintOptions {
   const { length_mm, width_mm, mirrored } = scene;

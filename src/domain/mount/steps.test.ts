@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { hardStops, type MountSetting, mountSteps, type StopSetting } from './steps';
-import type { MaterialKind, PartKind } from './stepTypes';
+import { hardStops, isAcknowledged, type MountSetting, mountSteps, type StopSetting } from './steps';
+import type { MaterialKind, MountStep, PartKind } from './stepTypes';
+import type { WorkKind } from './work';
 
 const setting = (kind: MaterialKind, part: PartKind, sheet: MountSetting['sheet'] = {}): MountSetting => ({
   kind,
@@ -108,6 +109,23 @@ describe('the steps of a mount', () => {
     expect(condition('phase_change', { conditioning_cycles: 3 })).toMatchObject({ timer_min: 120, record: ['cycles'] });
     expect(condition('phase_change', {})).toMatchObject({ timer_min: null, record: ['cycles'] });
     expect(condition('epoxy', {})?.what[0]).toMatch(/cure as its data sheet says/);
+  });
+});
+
+describe('a grave caution', () => {
+  const of = (kind: MaterialKind, work: WorkKind[] = []) => mountSteps({ ...setting(kind, 'die'), work });
+  const step = (steps: MountStep[], key: string) => steps.find((s) => s.key === key) as MountStep;
+  const mark = { acknowledged_at: '2026-06-02T09:30:00.000Z' };
+  it('is asked for once, where it comes first', () => {
+    const steps = of('liquid_metal', ['separating']);
+    expect(isAcknowledged(step(steps, 'separate'), steps, {})).toBe(false);
+    for (const key of ['separate', 'mask', 'apply']) expect(isAcknowledged(step(steps, key), steps, { separate: mark })).toBe(true);
+    expect(isAcknowledged(step(steps, 'disconnect'), steps, { separate: mark })).toBe(false);
+  });
+  it('is asked for again where the later step says more', () => {
+    const steps = of('liquid_metal');
+    expect(isAcknowledged(step(steps, 'apply'), steps, { mask: mark })).toBe(false);
+    expect(isAcknowledged(step(steps, 'mask'), steps, { apply: mark })).toBe(true);
   });
 });
 

@@ -1,5 +1,6 @@
 import { cautionsOf } from '../cautions';
 import type { MaterialSheet } from '../shelf/sheets';
+import type { StepStates } from './attempt';
 import { type MaterialKind, type MountStep, type PartKind, STEP_NAMES, type StepKey } from './stepTypes';
 import { type WorkKind, workSteps } from './work';
 
@@ -141,6 +142,12 @@ function conditionStep({ kind, sheet, run_min }: MountSetting, step: Make): Moun
         ? `${cycles} ${cycles === 1 ? 'cycle' : 'cycles'} of heating and cooling.`
         : 'Let it settle under load.';
   return step('condition', [words], { record: cycles > 0 ? ['cycles'] : ['note'], timer_min: Math.round(60 * hours) });
+}
+
+/** True where every caution of a step was acknowledged, at it or at an earlier one: each is asked for once. */
+export function isAcknowledged(step: MountStep, steps: MountStep[], states: StepStates): boolean {
+  const read = new Set(steps.filter((s) => s.grave && states[s.key]?.acknowledged_at).flatMap((s) => s.cautions));
+  return step.cautions.every((c) => read.has(c));
 }
 
 /** A reason not to go on unless it is written down why. */

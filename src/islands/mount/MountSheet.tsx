@@ -41,12 +41,15 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
       </p>
       {current && (
         <>
-          <ol aria-label="Steps of this mount" className="mt-3 flex flex-wrap gap-1">
+          <ol
+            aria-label="Steps of this mount"
+            className="mt-3 grid grid-cols-[repeat(auto-fit,minmax(2.25rem,1fr))] gap-1 sm:grid-cols-[repeat(auto-fit,minmax(5.5rem,1fr))]"
+          >
             {steps.map((s) => {
               const isDone = Boolean(current.steps[s.key]?.done_at);
               const isShown = s.key === shown?.key;
               return (
-                <li key={s.key} className="min-w-9 flex-1 sm:min-w-21">
+                <li key={s.key} className="min-w-0">
                   <button
                     type="button"
                     onClick={() => setChosen(s.key)}

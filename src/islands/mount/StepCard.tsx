@@ -3,6 +3,7 @@ import { oddHeights } from '#core/flatness/flatness';
 import { readHeights } from '#core/flatness/readHeights';
 import { RECORDS, type StepState } from '#domain/mount/attempt';
 import { torqueSentence } from '#domain/mount/findings';
+import { isAcknowledged } from '#domain/mount/steps';
 import { type MountStep, type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/stepTypes';
 import type { MountSheetView } from '#server/mount/mountSheet';
 import { Field } from '#ui/Field.tsx';
@@ -35,6 +36,8 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
   const [typed, setTyped] = useState<Partial<Record<RecordKey, string>>>({});
   const [reason, setReason] = useState(state.stop_reason ?? '');
   const [marked, setMarked] = useState(Boolean(state.acknowledged_at));
+  // what was read at an earlier step is shown again, but not asked for again
+  const before = step.grave && !state.acknowledged_at && isAcknowledged(step, desk.view.steps, desk.view.current?.steps ?? {});
   // a second tap in haste must not finish the step that comes after
   const [rested, setRested] = useState(false);
   useEffect(() => {
@@ -53,7 +56,7 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
       onDone();
     }
   };
-  const blocked = (step.grave && !marked) || (stop && reason.trim() === '');
+  const blocked = (step.grave && !marked && !before) || (stop && reason.trim() === '');
   return (
     <section className="pt-5" aria-labelledby="step">
       <h1 id="step" className="text-verdict font-semibold">
@@ -78,7 +81,8 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
             <p key={c}>{c}</p>
           ))}
           <p className="text-note text-soft">Data sheet and local rules come first.</p>
-          {step.grave && (
+          {before && <p className="mt-1 font-semibold">Read and marked before.</p>}
+          {step.grave && !before && (
             <label className="mt-2 flex min-h-12 items-center gap-3 font-semibold">
               <input
                 type="checkbox"

@@ -94,7 +94,7 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
       <h1 className="text-verdict font-semibold">Taking {view.rig.name} apart</h1>
       <p className="mt-1 flex flex-wrap items-end gap-x-6">
         <span>
-          <Figure value={minutes === null ? '–' : write(minutes, 0)} unit="min" size="name" /> to open, about as long to close
+          <Figure value={minutes === null ? '–' : write(minutes, minutes % 1 === 0 ? 0 : 1)} unit="min" size="name" /> to open, about as long to close
         </span>
         <span>
           <Figure value={String(screws)} unit={screws === 1 ? 'screw' : 'screws'} size="name" />

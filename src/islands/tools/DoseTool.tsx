@@ -30,6 +30,15 @@ function doseKind(m: ToolMaterial | undefined): Parameters<typeof usualPattern>[
   return kind === 'liquid_metal' || kind === 'epoxy' || kind === 'putty' ? kind : 'paste';
 }
 
+/** Uses in a full tube, and those left after the mounts made so far; null where the sheet does not tell what a tube holds. */
+function usesOf({ sheet, used }: ToolMaterial, { mass_mg }: Dose): { full: number; left: number | null } | null {
+  const { pack_size, pack_unit, packs, per_mount, density_g_per_cm3 } = sheet;
+  const unit_mg = pack_unit === 'g' ? 1000 : pack_unit === 'ml' && density_g_per_cm3 ? 1000 * density_g_per_cm3 : null;
+  if (pack_size == null || unit_mg === null) return null;
+  const rest = packs == null ? null : packs * pack_size * unit_mg - used * (per_mount == null ? mass_mg : per_mount * unit_mg);
+  return { full: Math.floor((pack_size * unit_mg) / mass_mg), left: rest === null ? null : Math.max(0, Math.floor(rest / mass_mg)) };
+}
+
 /** How much of a material, and where: answers while one types, drawn to scale. */
 export function DoseTool({ setting }: { setting: ToolSetting }) {
   const { mount, materials } = setting;
@@ -70,8 +79,7 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
       ? { part, pattern: chosen, bond_line_um: b, density_g_per_cm3: d, waste: lost / 100, contact_angle_deg: deg }
       : null;
   const result = input ? dose(input) : null;
-  const pack =
-    material?.sheet.pack_size != null && material.sheet.pack_unit === 'g' && result ? Math.floor((1000 * material.sheet.pack_size) / result.mass_mg) : null;
+  const tube = material && result ? usesOf(material, result) : null;
   // another pattern than the usual one is a choice; why it was made is kept with it
   const overridden = Boolean(pattern && usual && pattern !== usual.pattern);
   const words =
@@ -115,7 +123,13 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
             <Figure value={write(result.mass_mg, result.mass_mg < 10 ? 1 : 0)} unit="mg" size="large" />
             <span className="pb-1">
               <Figure value={write(result.volume_mm3 / 1000, 3)} unit="ml" size="name" />
-              {pack !== null && <span className="text-soft"> · a full tube serves {pack}</span>}
+              {tube && (
+                <span className="text-soft">
+                  {' '}
+                  · a full tube serves {tube.full}
+                  {tube.left !== null && `, ${tube.left} ${tube.left === 1 ? 'use is' : 'uses are'} left`}
+                </span>
+              )}
             </span>
           </p>
           <Drawing part={input.part} result={result} />

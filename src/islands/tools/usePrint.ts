@@ -1,6 +1,6 @@
 import { type Remote, wrap } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Corners, Point, PrintOptions } from '#core/print/types';
+import type { Corners, Point } from '#core/print/types';
 import { type Face, MOST_PHOTO_BYTES, type PrintReading } from '#domain/mount/print';
 import type { MeasuredPrint, PrintApi } from '../../workers/print.worker.ts';
 
@@ -42,7 +42,7 @@ const FIRST_CORNERS: Point[] = [
 /** Opens the photograph of one face and measures it in a web worker, as its corners move. */
 export function usePrint(face: Face, part: { length_mm: number; width_mm: number }): PrintDesk {
   const worker = useRef<{ raw: Worker; api: Remote<PrintApi> } | null>(null);
-  const asked = useRef(0);
+  const shown = useRef<OpenPhoto | null>(null);
   const [photo, setPhoto] = useState<OpenPhoto | null>(null);
   const [reading, setReading] = useState<PrintReading>({
     ...{ corners: FIRST_CORNERS, ...part },
@@ -83,35 +83,47 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
     setPhoto({ name, blob, url: URL.createObjectURL(blob), ...size });
   };
 
-  useEffect(() => {
-    if (!photo) return;
-    const ticket = ++asked.current;
-    // while a corner is being dragged only where it rests is measured
-    const timer = setTimeout(async () => {
-      setBusy(true);
-      const options: PrintOptions = {
-        ...reading,
-        corners: reading.corners.map((p) => ({ x: p.x * photo.width, y: p.y * photo.height })) as Corners,
-      };
+  // one measurement at a time: what changed meanwhile is measured once, as it stands then
+  const wanted = useRef<{ photo: OpenPhoto; reading: PrintReading } | null>(null);
+  const working = useRef(false);
+  const work = useCallback(async () => {
+    if (working.current) return;
+    working.current = true;
+    setBusy(true);
+    while (wanted.current) {
+      const now = wanted.current;
+      wanted.current = null;
+      const corners = now.reading.corners.map((p) => ({ x: p.x * now.photo.width, y: p.y * now.photo.height })) as Corners;
       const answer = await apiOf()
-        .measure(options, Math.min(OVERLAY, photo.width))
+        .measure({ ...now.reading, corners }, Math.min(OVERLAY, now.photo.width))
         .catch(() => ({ problem: 'The measurement broke off; open the photograph again.' }));
-      if (ticket !== asked.current) return;
-      setBusy(false);
+      // a photograph that was closed or changed meanwhile has no answer
+      if (shown.current !== now.photo) continue;
       setTold('problem' in answer ? answer.problem : null);
       setMeasured('problem' in answer ? null : answer);
+    }
+    working.current = false;
+    setBusy(false);
+  }, [apiOf]);
+
+  useEffect(() => {
+    shown.current = photo;
+    if (!photo) return;
+    // while a corner is being dragged only where it rests is measured
+    const timer = setTimeout(() => {
+      wanted.current = { photo, reading };
+      void work();
     }, 120);
     return () => clearTimeout(timer);
-  }, [photo, reading, apiOf]);
+  }, [photo, reading, work]);
 
   return {
     ...{ face, photo, reading, measured, busy, told, open },
     close: () => {
-      asked.current++;
+      wanted.current = null;
       setPhoto(null);
       setMeasured(null);
       setTold(null);
-      setBusy(false);
     },
     change: (p) => setReading((r) => ({ ...r, ...p })),
   };

@@ -5,6 +5,7 @@ import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
 import { insertMount, listSpecimens } from '#db/studies';
 import { type AttemptOutcome, OUTCOMES, readStep } from '#domain/mount/attempt';
+import { isAcknowledged } from '#domain/mount/steps';
 import type { MountStep } from '#domain/mount/stepTypes';
 import type { TeardownStep } from '#domain/mount/teardown';
 import { WORK, type WorkKind } from '#domain/mount/work';
@@ -99,7 +100,7 @@ async function checkDone(client: Client, mountId: number, attempt: AttemptRow, k
   if (!state?.done_at) return;
   const view = await mountSheet(mountId, client);
   const step = view.steps.find((s) => s.key === key);
-  if (step?.grave && !state.acknowledged_at) throw new Refusal('Acknowledge the caution first.', 400, { field: 'acknowledged_at' });
+  if (step?.grave && !isAcknowledged(step, view.steps, attempt.steps)) throw new Refusal('Acknowledge the caution first.', 400, { field: 'acknowledged_at' });
   const stop = view.stops.find((s) => s.step === key);
   if (stop && !state.stop_reason) throw new Refusal(`${stop.message} Say why it is done all the same.`, 400, { field: 'stop_reason' });
 }

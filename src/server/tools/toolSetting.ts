@@ -1,6 +1,6 @@
 import { getMountSetting, listAttempts } from '#db/attempts';
 import { database } from '#db/pool';
-import { listSheets } from '#db/shelf';
+import { listSheets, sheetUses } from '#db/shelf';
 import type { RecordKey } from '#domain/mount/stepTypes';
 import type { MaterialSheet } from '#domain/shelf/sheets';
 import { mountsPerPack } from '#domain/shelf/stock';
@@ -12,6 +12,8 @@ export interface ToolMaterial {
   sheet: MaterialSheet;
   /** mounts one pack serves by its sheet; null where it does not tell */
   per_pack: number | null;
+  /** mounts that were made with it so far */
+  used: number;
 }
 
 /** What a tool starts from: the shelf, and where it was opened from a mount, that mount's material and part. */
@@ -38,9 +40,11 @@ export interface ToolSetting {
 /** @param mount number of the mount a tool was opened from, as its address says; null where it stands alone */
 export async function toolSetting(mount: string | null): Promise<ToolSetting> {
   const db = database();
+  const uses = await sheetUses(db, 'materials');
+  const usedOf = (id: number) => uses.filter((u) => u.sheet_id === id).reduce((sum, u) => sum + u.mounts, 0);
   const materials = (await listSheets(db, 'materials'))
     .filter((m) => !m.archived)
-    .map(({ id, name, sheet }) => ({ id, name, sheet, per_pack: mountsPerPack(sheet) }));
+    .map(({ id, name, sheet }) => ({ id, name, sheet, per_pack: mountsPerPack(sheet), used: usedOf(id) }));
   if (mount === null) return { materials, mount: null };
   const row = /^[1-9]\d{0,14}$/.test(mount) ? await getMountSetting(db, Number(mount)) : null;
   if (!row) throw new Refusal(`There is no mount ${mount}.`, 404);
