@@ -127,7 +127,7 @@ export interface GridRow {
 export async function listGrid(db: Client, studyId: number): Promise<GridRow[]> {
   const { rows } = await db.query<GridRow>(
     `select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason,
-            count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults, avg(r.rise_k) filter (where r.valid) as rise_k, coalesce(bool_or(r.censored), false) as throttled,
+            count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults, avg(r.rise_k) filter (where r.valid and r.judged <> 'excluded') as rise_k, coalesce(bool_or(r.censored), false) as throttled,
             (select count(*) from findings f join runs fr on fr.id = f.run_id where fr.mount_id = m.id and f.severity in ('warn', 'reject')) as findings,
             (select count(*) from mount_attempts a where a.mount_id = m.id and a.outcome not in ('ready')) as failed,
             exists (select from mount_attempts a where a.mount_id = m.id and a.outcome is null) as open,

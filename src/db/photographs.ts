@@ -39,7 +39,7 @@ export interface StudyPrint extends PhotographRow {
 export async function listStudyPrints(db: Client, studyId: number): Promise<StudyPrint[]> {
   const { rows } = await db.query<StudyPrint>(
     `select ${COLUMNS}, m.specimen_id, s.name as specimen, s.position, m.number as mount_number,
-            (select avg(r.rise_k) from runs r where r.mount_id = m.id and r.valid) as rise_k
+            (select avg(r.rise_k) from runs r where r.mount_id = m.id and r.valid and r.judged <> 'excluded') as rise_k
      from photographs p join mounts m on m.id = p.mount_id join specimens s on s.id = m.specimen_id
      where s.study_id = $1 and p.face is not null and p.removed_at is null order by s.position, m.number, p.face desc, p.id`,
     [studyId],

@@ -122,7 +122,7 @@ export async function listScatterRuns(db: Client, most: number): Promise<{ kind:
   const { rows } = await db.query<{ kind: string; specimen: string; mount: string; value: number }>(
     `select sp.kind, sp.id::text as specimen, m.id::text as mount, r.rise_k as value
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-     where r.valid and r.rise_k is not null and m.excluded_reason is null
+     where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null
      order by r.id desc limit $1`,
     [most],
   );

@@ -2,6 +2,15 @@ import type { Finding } from '#core/compare/types';
 import type { Reduction, StartState } from '#core/reduce/types';
 import type { Client } from './pool';
 
+/** What of a reading is kept beside a judgement. */
+export interface ReadingFigures {
+  window: { start_s: number; end_s: number } | null;
+  rise_k: number | null;
+  se_k: number | null;
+  valid: boolean;
+  censored: boolean;
+}
+
 export type StoredResult = Omit<Reduction, 'findings'>;
 
 export interface RunRow {
@@ -20,6 +29,11 @@ export interface RunRow {
   r_valid: boolean;
   censored: boolean;
   created_at: Date;
+  judged: 'open' | 'accepted' | 'excluded';
+  /** why it is excluded; a mount's own reason stands apart */
+  run_excluded_reason: string | null;
+  /** the automatic reading, where the window was set by hand */
+  automatic: ReadingFigures | null;
 }
 
 /** A run with the mount, specimen and study it belongs to. */
@@ -37,7 +51,7 @@ export interface PlacedRun extends RunRow {
 }
 
 const PLACED = `
-  select r.*, m.number as mount, m.excluded_reason, g.name as rig,
+  select r.*, r.excluded_reason as run_excluded_reason, m.number as mount, m.excluded_reason, g.name as rig,
          sp.id as specimen_id, sp.name as specimen, sp.position as specimen_position, sp.kind,
          st.id as study_id, st.title as study,
          array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
@@ -91,13 +105,14 @@ export interface RunValueRow {
   r_valid: boolean;
   censored: boolean;
   excluded_reason: string | null;
+  run_excluded_reason: string | null;
 }
 
 /** What a comparison needs of every run, of one study or of all. */
 export async function listRunValues(db: Client, studyId?: number): Promise<RunValueRow[]> {
   const { rows } = await db.query<RunValueRow>(
     `select sp.study_id, sp.name as specimen, m.number as mount, r.number as run, r.id as run_id,
-            r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason
+            r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
      where $1::bigint is null or sp.study_id = $1
      order by sp.study_id, sp.position, m.number, r.number`,
@@ -182,7 +197,7 @@ export async function listWaitingRuns(db: Client, most: number): Promise<{ runs:
               bool_or(severity = 'reject') as grave
        from findings where run_id = r.id and severity in ('warn', 'reject')
      ) f
-     where f.codes is not null and m.excluded_reason is null
+     where f.codes is not null and m.excluded_reason is null and r.judged = 'open'
      order by f.grave desc, r.id desc limit $1`,
     [most],
   );

@@ -96,3 +96,19 @@ export async function loadTrace(db: Client, runId: number, from: number, to: num
     values: Float64Array.from(parts.flatMap((p) => p.readings)),
   }));
 }
+
+/** Readings of the first channel of a role between two times; null where the run has none. */
+export async function loadChannel(db: Client, runId: number, role: string, from: number, to: number): Promise<LoadedChannel | null> {
+  const { rows } = await db.query<{ name: string; role: string; unit: string | null; t: number[]; readings: number[] }>(
+    `select c.name, c.role, c.unit, a.t, v.readings
+     from (select * from channels where run_id = $1 and role = $2 order by position limit 1) c
+     join time_chunks a on a.run_id = c.run_id and a.axis = c.axis
+     join trace_chunks v on v.channel_id = c.id and v.chunk = a.chunk
+     where a.t_to >= $3 and a.t_from <= $4
+     order by a.chunk`,
+    [runId, role, from, to],
+  );
+  if (rows.length === 0) return null;
+  const { name, unit } = rows[0];
+  return { name, role, unit, t: Float64Array.from(rows.flatMap((r) => r.t)), values: Float64Array.from(rows.flatMap((r) => r.readings)) };
+}

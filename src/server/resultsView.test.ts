@@ -97,12 +97,14 @@ describe('a stored run as a row of the comparison', () => {
     r_valid: true,
     censored: false,
     excluded_reason: null,
+    run_excluded_reason: null,
   };
   it('says why it is left out', () => {
     expect(toRow(base)).toMatchObject({ valid: true, excluded: false, reason: undefined });
     expect(toRow({ ...base, valid: false, censored: true })).toMatchObject({ valid: false, reason: 'throttled' });
     expect(toRow({ ...base, valid: false })).toMatchObject({ reason: 'not valid' });
     expect(toRow({ ...base, excluded_reason: 'tilted' })).toMatchObject({ excluded: true, reason: 'tilted' });
+    expect(toRow({ ...base, run_excluded_reason: 'door opened' })).toMatchObject({ excluded: true, reason: 'door opened' });
     expect(toRow({ ...base, rise_k: null })).toMatchObject({ valid: false });
   });
 });

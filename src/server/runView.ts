@@ -4,6 +4,7 @@ import { database } from '#db/pool';
 import { findRunByFile, getRun, listFindings, listRuns, type PlacedRun } from '#db/runs';
 import { listMounts, type MountRow } from '#db/studies';
 import { Refusal } from './refusal';
+import { type JudgementView, judgementView } from './run/judge';
 import { type StudyResults, studyResults } from './studyResults';
 
 export interface RunView {
@@ -12,6 +13,9 @@ export interface RunView {
   results: StudyResults;
   /** all runs of the same mount, this one among them */
   mates: PlacedRun[];
+  judgement: JudgementView;
+  /** further runs of the study, those of the same specimen first, with where their load begins */
+  others: { id: number; name: string; load_start_s: number }[];
 }
 
 /** One run with its findings, its mount's other runs and its study. */
@@ -20,7 +24,19 @@ export async function runView(id: number): Promise<RunView> {
   const run = await getRun(db, id);
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);
   const [findings, results, siblings] = await Promise.all([listFindings(db, id), studyResults(run.study_id), listRuns(db, run.study_id)]);
-  return { run, findings, results, mates: siblings.filter((s) => s.mount_id === run.mount_id) };
+  const near = (r: PlacedRun) => (r.mount_id === run.mount_id ? 0 : r.specimen_id === run.specimen_id ? 1 : 2);
+  return {
+    ...{ run, findings, results, mates: siblings.filter((s) => s.mount_id === run.mount_id) },
+    judgement: await judgementView(id),
+    others: siblings
+      .filter((s) => s.id !== id && s.result.rise_k !== null)
+      .sort((a, b) => near(a) - near(b))
+      .map((s) => ({
+        id: s.id,
+        name: `${s.specimen}, mount ${s.mount}, run ${s.number}`,
+        load_start_s: s.result.stages.find((t) => t.stage === 'boost' || t.stage === 'sustained')?.start_s ?? 0,
+      })),
+  };
 }
 
 /** Mounts and runs of a study beside its comparison. */

@@ -113,14 +113,14 @@ function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[
 
 /** A run as a row of the comparison; a throttled or unsteady one carries why it is left out. */
 export function toRow(v: RunValueRow): AnalysisRow {
-  const reason = v.excluded_reason ?? (v.censored ? 'throttled' : v.valid ? undefined : 'not valid');
+  const reason = v.excluded_reason ?? v.run_excluded_reason ?? (v.censored ? 'throttled' : v.valid ? undefined : 'not valid');
   return {
     specimen: v.specimen,
     mount: String(v.mount),
     run: String(v.run),
     value: v.rise_k ?? Number.NaN,
     valid: v.valid && v.rise_k !== null,
-    excluded: v.excluded_reason !== null,
+    excluded: v.excluded_reason !== null || v.run_excluded_reason !== null,
     reason,
   };
 }
@@ -136,7 +136,8 @@ function mountFigures(values: RunValueRow[], usable: AnalysisRow[]): MountFigure
       figures.set(key, figure);
     }
     figure.run_ids.push(v.run_id);
-    if (figure.value === null && v.censored && v.rise_k !== null) figure.at_or_above = Math.max(figure.at_or_above ?? v.rise_k, v.rise_k);
+    if (figure.value === null && v.censored && v.run_excluded_reason === null && v.rise_k !== null)
+      figure.at_or_above = Math.max(figure.at_or_above ?? v.rise_k, v.rise_k);
   }
   return [...figures.values()];
 }

@@ -1,3 +1,4 @@
+import { memo, type ReactNode } from 'react';
 import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { write } from '#core/compare/number';
 import type { ChannelLine } from '#core/trace/downsample';
@@ -19,6 +20,12 @@ interface TraceChartProps {
   height?: number;
   /** strips below the rise; the preview shows fewer */
   strips?: string[];
+  /** what is shown of the run, s; the whole of it where nothing is said */
+  range?: [number, number];
+  /** other runs laid beneath the main line, on the clock of this one */
+  beside?: ChannelLine[];
+  /** laid over the plot of all strips, from its left edge to its right */
+  children?: ReactNode;
 }
 
 const STRIPS: Record<string, { title: string; unit: string; digits: number }> = {
@@ -30,29 +37,66 @@ const STRIPS: Record<string, { title: string; unit: string; digits: number }> = 
   noise: { title: 'Noise', unit: 'dB', digits: 1 },
 };
 const STAGE_NAMES: Record<string, string> = { idle: 'idle', boost: 'boost', sustained: 'load', cooldown: 'cool-down' };
-const LEFT = 64;
+/** Plot edges, px: what is laid over the chart keeps to them. */
+export const LEFT = 64;
+export const RIGHT = 12;
+const TOP = 22;
+const BOTTOM = 48;
 
 /** Rise, ambient, power, fan and clock of one run on one time axis, with its stages and averaging window. */
-export function TraceChart({ title, lines, stages, window, duration_s, height = 300, strips = ['ambient', 'power', 'fan', 'clock'] }: TraceChartProps) {
-  const main = lines.filter((l) => l.role === 'rise');
-  const shown = main.length > 0 ? main : lines.filter((l) => l.role === 'sensor');
-  const unit = main.length > 0 ? 'K' : '°C';
-  const below = strips.filter((role) => lines.some((l) => l.role === role));
+export function TraceChart({ title, lines, children, ...drawn }: TraceChartProps) {
+  const { shown, unit } = mainLines(lines);
   const table = {
     columns: ['Time / s', ...shown.map((l) => `${l.name} / ${unit}`)],
     rows: (shown[0]?.t ?? []).map((t, i) => [t, ...shown.map((l) => l.v[i] ?? null)]),
   };
   return (
     <ChartFrame title={title} table={table}>
+      <div className="relative">
+        <Strips lines={lines} {...drawn} />
+        {children && (
+          <div className="absolute" style={{ left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM }}>
+            {children}
+          </div>
+        )}
+      </div>
+    </ChartFrame>
+  );
+}
+
+/** The rise, or the temperatures where there is none. */
+function mainLines(lines: ChannelLine[]): { shown: ChannelLine[]; unit: string } {
+  const rise = lines.filter((l) => l.role === 'rise');
+  return rise.length > 0 ? { shown: rise, unit: 'K' } : { shown: lines.filter((l) => l.role === 'sensor'), unit: '°C' };
+}
+
+const USUAL_STRIPS = ['ambient', 'power', 'fan', 'clock'];
+const NOTHING: ChannelLine[] = [];
+
+/** The strips themselves, drawn anew only when what they show changes: what is laid over them may move meanwhile. */
+const Strips = memo(function Strips({
+  lines,
+  stages,
+  window,
+  duration_s,
+  height = 300,
+  strips = USUAL_STRIPS,
+  range,
+  beside = NOTHING,
+}: Omit<TraceChartProps, 'title' | 'children'>) {
+  const { shown, unit } = mainLines(lines);
+  const below = strips.filter((role) => lines.some((l) => l.role === role));
+  const common = { stages, window, range: range ?? ([0, duration_s] as [number, number]) };
+  return (
+    <>
       <Strip
-        label={main.length > 0 ? 'Rise over ambient / K' : 'Temperature / °C'}
-        hint={main.length > 0 ? 'Rise' : 'Sensors'}
+        label={unit === 'K' ? 'Rise over ambient / K' : 'Temperature / °C'}
+        hint={unit === 'K' ? 'Rise' : 'Sensors'}
         unit={unit}
         digits={1}
         lines={shown}
-        stages={stages}
-        window={window}
-        duration={duration_s}
+        beside={beside}
+        {...common}
         height={height + (below.length === 0 ? 34 : 0)}
         last={below.length === 0}
         named
@@ -65,16 +109,14 @@ export function TraceChart({ title, lines, stages, window, duration_s, height = 
           unit={STRIPS[role].unit}
           digits={STRIPS[role].digits}
           lines={lines.filter((l) => l.role === role)}
-          stages={stages}
-          window={window}
-          duration={duration_s}
+          {...common}
           height={78 + (i === below.length - 1 ? 38 : 0)}
           last={i === below.length - 1}
         />
       ))}
-    </ChartFrame>
+    </>
   );
-}
+});
 
 interface StripProps {
   label: string;
@@ -84,17 +126,19 @@ interface StripProps {
   lines: ChannelLine[];
   stages: StageBand[];
   window: { start_s: number; end_s: number } | null;
-  duration: number;
+  range: [number, number];
+  beside?: ChannelLine[];
   height: number;
   last: boolean;
   named?: boolean;
 }
 
 /** One quantity against time; strips share their left edge and scale, so that a moment stands above itself. */
-function Strip({ label, hint, unit, digits, lines, stages, window, duration, height, last, named = false }: StripProps) {
+function Strip({ label, hint, unit, digits, lines, stages, window, range, beside = [], height, last, named = false }: StripProps) {
   // a stage too narrow for its name goes without
   const least = Math.min(0.3, 90 / useWidth());
-  const values = lines.flatMap((l) => l.v.filter((v): v is number => v !== null));
+  const duration = range[1] - range[0];
+  const values = [...lines, ...beside].flatMap((l) => l.v.filter((v): v is number => v !== null));
   const { domain, ticks } = axisOf(values, named ? 6 : 2);
   return (
     <div className={named ? '' : 'mt-1'}>
@@ -103,11 +147,11 @@ function Strip({ label, hint, unit, digits, lines, stages, window, duration, hei
         <LineChart
           syncId="trace"
           syncMethod="value"
-          margin={{ top: named ? 22 : 4, right: 12, bottom: last ? 18 : 6, left: 0 }}
+          margin={{ top: named ? TOP : 4, right: RIGHT, bottom: last ? 18 : 6, left: 0 }}
           accessibilityLayer
           title={label}
         >
-          {stages.map((s, i) => (
+          {spansIn(stages, range).map((s, i) => (
             <ReferenceArea
               key={`${s.stage} ${s.start_s}`}
               x1={s.start_s}
@@ -122,22 +166,23 @@ function Strip({ label, hint, unit, digits, lines, stages, window, duration, hei
               }
             />
           ))}
-          {window && (
+          {spansIn(window ? [window] : [], range).map((w) => (
             <ReferenceArea
-              x1={window.start_s}
-              x2={window.end_s}
+              key="window"
+              x1={w.start_s}
+              x2={w.end_s}
               fill="var(--ember)"
               fillOpacity={0.22}
               stroke="var(--ember)"
               label={named ? { value: 'window', position: 'insideBottom', fill: 'var(--ember)', fontSize: 13, fontWeight: 600 } : undefined}
             />
-          )}
+          ))}
           <XAxis
             type="number"
             dataKey="t"
-            domain={[0, duration]}
-            ticks={minuteTicks(duration)}
-            tickFormatter={(s: number) => (last ? String(Math.round(s / 60)) : '')}
+            domain={range}
+            ticks={minuteTicks(range)}
+            tickFormatter={(s: number) => (last ? String(Number((s / 60).toFixed(2))) : '')}
             height={last ? 30 : 4}
             tick={{ fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' }}
             tickLine={last}
@@ -159,6 +204,21 @@ function Strip({ label, hint, unit, digits, lines, stages, window, duration, hei
                 : undefined
             }
           />
+          {beside.map((l) => (
+            <Line
+              key={l.name}
+              data={l.t.map((t, i) => ({ t, v: l.v[i] }))}
+              dataKey="v"
+              name={l.name}
+              stroke="var(--soft)"
+              strokeDasharray="4 3"
+              strokeWidth={1.3}
+              dot={false}
+              activeDot={false}
+              isAnimationActive={false}
+              connectNulls={false}
+            />
+          ))}
           {lines.map((l) => (
             <Line
               key={l.name}
@@ -207,7 +267,14 @@ function axisOf(values: number[], wanted: number): { domain: [number, number]; t
   return { domain: [low, high], ticks: Array.from({ length: count + 1 }, (_, i) => Number((low + i * step).toPrecision(8))) };
 }
 
-function minuteTicks(duration: number): number[] {
-  const step = [1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => duration / 60 / m <= 10) ?? 480;
-  return Array.from({ length: Math.floor(duration / 60 / step) + 1 }, (_, i) => i * step * 60);
+/** Round minutes within the range, or round parts of one where it is short. */
+function minuteTicks([from, to]: [number, number]): number[] {
+  const step = 60 * ([0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => (to - from) / 60 / m <= 10) ?? 480);
+  const first = Math.ceil(from / step - 1e-9);
+  return Array.from({ length: Math.max(0, Math.floor(to / step + 1e-9) - first + 1) }, (_, i) => (first + i) * step);
+}
+
+/** Spans that are seen in the range, cut to it. */
+function spansIn<T extends { start_s: number; end_s: number }>(spans: T[], [from, to]: [number, number]): T[] {
+  return spans.map((s) => ({ ...s, start_s: Math.max(s.start_s, from), end_s: Math.min(s.end_s, to) })).filter((s) => s.end_s > s.start_s);
 }

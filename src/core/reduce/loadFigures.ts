@@ -11,6 +11,8 @@ export interface LoadFigures {
   /** rise of the chosen aggregate, or its temperature where there is no ambient */
   series: Float64Array;
   found: FoundWindow;
+  /** the window as it is found by itself, where one was set by hand */
+  automatic: FoundWindow | null;
   mean: number | null;
   mean_se: number | null;
   peak: number | null;
@@ -23,12 +25,14 @@ export interface LoadFigures {
 /** Window, steadiness and the value under every school for the sustained load. */
 export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, aggregate: Aggregate, period: number, options: ReduceOptions): LoadFigures {
   const { series, resolution } = aggregateSeries(rises, aggregate, options.sensor, sustained, options.window_s);
-  const found = findWindow(rises.t, series, sustained, options.window_s, options.slope_k_per_min, period);
+  const automatic = findWindow(rises.t, series, sustained, options.window_s, options.slope_k_per_min, period);
+  const found = options.window ? givenWindow(rises.t, series, options.window, options.slope_k_per_min) : automatic;
   const inWindow = windowMean(rises.t, series, found.window);
   const whole = within(rises.t, series, sustained);
   return {
     series,
     found,
+    automatic: options.window ? automatic : null,
     mean: inWindow?.mean ?? null,
     mean_se: found.test ? flooredSe(found.test.sd / Math.sqrt(found.test.n_eff), resolution) : null,
     peak: whole.values.length > 0 ? whole.values.reduce((a, b) => Math.max(a, b)) : null,
@@ -36,6 +40,13 @@ export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, agg
     fit: fitApproach(whole.t, whole.values),
     resolution,
   };
+}
+
+/** A window set by hand is judged like any other. */
+function givenWindow(t: Float64Array, values: Float64Array, window: Span, limit: number): FoundWindow {
+  const part = within(t, values, window);
+  const test = slopeTest(part.t, part.values, limit);
+  return { window, test, steady: test?.steady ?? false, steady_at_s: null };
 }
 
 /** The series a run is judged by: one named sensor, the mean of all, or the one with the hottest window mean. */

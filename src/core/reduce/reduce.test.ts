@@ -55,6 +55,24 @@ describe('a simulated run', () => {
   });
 });
 
+describe('a window set by hand', () => {
+  it('is judged like any other, and the one found by itself stands beside it', () => {
+    const auto = reduceRun();
+    const hand = reduceRun({}, { window: { start_s: 1100, end_s: 1300 } });
+    expect(hand).toMatchObject({ window: { start_s: 1100, end_s: 1300 }, auto_window: auto.window, steady: true, valid: true, steady_at_s: auto.steady_at_s });
+    expect(auto.auto_window).toBeNull();
+    expect(hand.rise_k).toBeCloseTo(auto.rise_k ?? 0, 1);
+    expect(hand.rise_k).not.toBe(auto.rise_k);
+    expect(codes(hand)).toEqual(['window_by_hand']);
+    expect(hand.findings[0].message).toBe('The window was set by hand: 1100 to 1300 s; by itself it would be 1322 to 1442 s.');
+  });
+  it('is not steady where the curve still climbs', () => {
+    const early = reduceRun({}, { window: { start_s: 300, end_s: 420 } });
+    expect(early).toMatchObject({ steady: false, valid: false });
+    expect(codes(early)).toEqual(['window_by_hand', 'not_steady']);
+  });
+});
+
 describe('findings, each with a near miss', () => {
   it('not steady: cut short', () => {
     expect(codes(reduceRun({ load_s: 400 }))).toContain('not_steady');

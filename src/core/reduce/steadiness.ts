@@ -9,12 +9,20 @@ export function steadinessFindings(main: LoadFigures, lasts_s: number, options: 
     const message = `The sustained load lasts ${write(lasts_s, 0)} s, shorter than the window of ${write(options.window_s, 0)} s.`;
     return [{ code: 'short_load', severity: 'reject', message }];
   }
-  if (main.found.steady) return creepFindings(main, options);
+  const by_hand = handFindings(main);
+  if (main.found.steady) return [...by_hand, ...creepFindings(main, options)];
   const slope = main.found.test;
   const message = slope
-    ? `Not steady: the last window still moves by ${write(slope.slope, 2)} ± ${write(slope.reach, 2)} K/min; ${write(options.slope_k_per_min, 2)} is allowed.`
-    : 'Not steady: the last window has too few readings to judge.';
-  return [{ code: 'not_steady', severity: options.value === 'mean' ? 'reject' : 'warn', message }];
+    ? `Not steady: the ${options.window ? '' : 'last '}window still moves by ${write(slope.slope, 2)} ± ${write(slope.reach, 2)} K/min; ${write(options.slope_k_per_min, 2)} is allowed.`
+    : 'Not steady: the window has too few readings to judge.';
+  return [...by_hand, { code: 'not_steady', severity: options.value === 'mean' ? 'reject' : 'warn', message }];
+}
+
+/** A window set by hand is said, with the one that would be found by itself. */
+function handFindings({ found, automatic }: LoadFigures): Finding[] {
+  if (!automatic) return [];
+  const span = ({ window: w }: typeof found) => `${write(w.start_s, 0)} to ${write(w.end_s, 0)} s`;
+  return [{ code: 'window_by_hand', severity: 'note', message: `The window was set by hand: ${span(found)}; by itself it would be ${span(automatic)}.` }];
 }
 
 /** Flat enough to pass, yet on its way: what is left to come, slope × slowest time constant, exceeds a quarter of the margin. */

@@ -1,5 +1,6 @@
 import type { Finding } from '../compare/types';
 import type { Role, RowCounts } from '../logs/types';
+import type { Span } from '../trace/types';
 import type { Unit } from '../units/units';
 
 export type ValueSchool = 'mean' | 'peak' | 'fixed' | 'fitted';
@@ -30,6 +31,8 @@ export interface ReduceOptions {
   fan_rpm: number | null;
   clock_mhz: number | null;
   ambient_band_c: [number, number] | null;
+  /** window set by hand; null: the last steady one */
+  window: Span | null;
   /** start state of the mount's first run */
   first: StartState | null;
 }
@@ -49,6 +52,7 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   fan_rpm: null,
   clock_mhz: null,
   ambient_band_c: null,
+  window: null,
   first: null,
 };
 
@@ -99,6 +103,8 @@ export interface Reduction {
   clock_offset_s: Record<string, number>;
   stages: ReducedStage[];
   window: { start_s: number; end_s: number } | null;
+  /** the window as it is found by itself, where one was set by hand */
+  auto_window: { start_s: number; end_s: number } | null;
   steady: boolean;
   steady_at_s: number | null;
   slope_k_per_min: number | null;

@@ -116,12 +116,12 @@ export class PrintFigures {
 /** A photograph that is saved into a mount. */
 export class PhotographAbout {
   @IsOptional()
-  @IsString()
+  @IsString({ message: 'Initials are a text.' })
   @MaxLength(20, { message: 'Initials hold up to 20 characters.' })
   who?: string;
 
   @IsOptional()
-  @IsString()
+  @IsString({ message: 'A caption is a text.' })
   @MaxLength(200, { message: 'A caption holds up to 200 characters.' })
   caption?: string;
 

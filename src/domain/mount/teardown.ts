@@ -54,7 +54,7 @@ export class Teardown {
   @IsInt({ message: 'Say which version was changed.' })
   base!: number;
 
-  @IsArray()
+  @IsArray({ message: 'The steps are a list.' })
   @ArrayMaxSize(MOST_STEPS, { message: `A device is taken apart in up to ${MOST_STEPS} steps.` })
   @ValidateNested({ each: true })
   @Type(() => TeardownStep)

@@ -295,7 +295,7 @@ function Save({ desk, mount, storedId }: { desk: PrintDesk; mount: NonNullable<T
   };
   return (
     <p className="mt-4 flex flex-wrap items-center gap-3">
-      <button type="button" className="act min-h-12" disabled={busy || done} onClick={() => void save()}>
+      <button type="button" className="act min-h-12" disabled={busy || done || !desk.settled} onClick={() => void save()}>
         {storedId === null ? `Save it into ${mount.name}` : `Save this reading of ${mount.name}`}
       </button>
       <a href={`/mounts/${mount.id}`} className="underline">

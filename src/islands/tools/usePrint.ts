@@ -25,6 +25,8 @@ export interface PrintDesk {
   /** the last measurement; null before the first, and while the photograph cannot be measured */
   measured: MeasuredPrint | null;
   busy: boolean;
+  /** true where what is measured is what is set now */
+  settled: boolean;
   told: string | null;
   open: (blob: Blob, name: string, reading?: PrintReading) => Promise<void>;
   close: () => void;
@@ -50,6 +52,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
   });
   const [measured, setMeasured] = useState<MeasuredPrint | null>(null);
   const [busy, setBusy] = useState(false);
+  const [answered, setAnswered] = useState<PrintReading | null>(null);
   const [told, setTold] = useState<string | null>(null);
   useEffect(() => () => worker.current?.raw.terminate(), []);
   // the picture's address holds the picture in memory until it is given back
@@ -101,6 +104,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
       if (shown.current !== now.photo) continue;
       setTold('problem' in answer ? answer.problem : null);
       setMeasured('problem' in answer ? null : answer);
+      setAnswered(now.reading);
     }
     working.current = false;
     setBusy(false);
@@ -118,7 +122,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
   }, [photo, reading, work]);
 
   return {
-    ...{ face, photo, reading, measured, busy, told, open },
+    ...{ face, photo, reading, measured, busy, told, open, settled: answered === reading },
     close: () => {
       wanted.current = null;
       setPhoto(null);

@@ -153,10 +153,12 @@ function looksOf(plan: StudyPlan, context: PlanContext, rows: AnalysisRow[]): Lo
   );
 }
 
-function meanResistances(values: { specimen: string; r_k_per_w: number | null; r_valid: boolean; excluded_reason: string | null }[]): PlanView['measured'] {
+function meanResistances(
+  values: { specimen: string; r_k_per_w: number | null; r_valid: boolean; excluded_reason: string | null; run_excluded_reason: string | null }[],
+): PlanView['measured'] {
   const groups = new Map<string, number[]>();
   for (const v of values) {
-    if (v.r_k_per_w === null || !v.r_valid || v.excluded_reason !== null) continue;
+    if (v.r_k_per_w === null || !v.r_valid || v.excluded_reason !== null || v.run_excluded_reason !== null) continue;
     groups.set(v.specimen, [...(groups.get(v.specimen) ?? []), v.r_k_per_w]);
   }
   return Array.from(groups, ([specimen, list]) => ({ specimen, k_per_w: list.reduce((a, b) => a + b, 0) / list.length }));
