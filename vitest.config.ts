@@ -7,7 +7,8 @@ export default defineConfig({
     projects: [
       { test: { name: 'unit', include: unit, environment: 'node', testTimeout: 30_000 } },
       { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 60_000 } },
-      { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], fileParallelism: false, testTimeout: 240_000, hookTimeout: 120_000 } },
+      // each file has an application, a store and a browser of its own, and waits more than it works
+      { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], maxWorkers: 2, testTimeout: 240_000, hookTimeout: 120_000 } },
     ],
   },
 });

@@ -36,31 +36,22 @@ async function check(name, command, args) {
   return ok;
 }
 
-/** One project of Vitest, its tests counted singly; its files may be shared out to several runs side by side. */
-async function vitest(project, env = {}, shares = 1) {
+/** One project of Vitest, its tests counted singly. */
+async function vitest(project, env = {}) {
   const start = Date.now();
-  const runs = Array.from({ length: shares }, (_, i) => share(project, env, i + 1, shares));
-  const parts = await Promise.all(runs);
-  const sum = (key) => parts.reduce((total, part) => total + part[key], 0);
-  passed += sum('passed');
-  failed += sum('failed');
-  console.log(`${sum('failed') === 0 ? 'passed' : 'FAILED'}  ${project} tests: ${sum('passed')} passed, ${sum('failed')} failed (${seconds(start)} s)`);
-  for (const part of parts) if (part.failed > 0) console.log(part.output);
-}
-
-/** One share of a project's files; a run that fails without a failed test counts as one. */
-async function share(project, env, index, of) {
-  const report = path.join(OUT, `${project}-${index}.json`);
+  const report = path.join(OUT, `${project}.json`);
   rmSync(report, { force: true });
-  const args = ['vitest', 'run', '--project', project, `--shard=${index}/${of}`, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
-  const { ok, output } = await run('npx', args, env);
+  const { ok, output } = await run('npx', ['vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], env);
   let counts = { numPassedTests: 0, numFailedTests: 0 };
   try {
     counts = JSON.parse(readFileSync(report, 'utf8'));
   } catch {
     // no report: the run itself failed
   }
-  return { passed: counts.numPassedTests, failed: counts.numFailedTests + (ok || counts.numFailedTests > 0 ? 0 : 1), output };
+  passed += counts.numPassedTests;
+  failed += counts.numFailedTests + (ok || counts.numFailedTests > 0 ? 0 : 1);
+  console.log(`${ok ? 'passed' : 'FAILED'}  ${project} tests: ${counts.numPassedTests} passed, ${counts.numFailedTests} failed (${seconds(start)} s)`);
+  if (!ok) console.log(output);
 }
 
 const seconds = (start) => ((Date.now() - start) / 1000).toFixed(0);
@@ -116,8 +107,7 @@ if (await built) {
     const env = { TEST_DATABASE_URL: store.url };
     await vitest('unit', env);
     await vitest('db', env);
-    // each file has an application, a store and a browser of its own, and waits more than it works
-    await vitest('browser', env, 2);
+    await vitest('browser', env);
   } finally {
     store.stop();
   }
