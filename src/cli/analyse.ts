@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { type AnalysisOptions, analyse } from '#core/compare/analyse';
 import { readRunTable } from '#core/compare/runTable';
-import { decodeLog } from '#core/logs/decode';
+import { decodeText } from '#core/logs/decode';
 import { notBuilt, number, oneOf, readBytes } from './options';
 
 interface AnalyseFlags {
@@ -32,7 +32,7 @@ export function addAnalyse(program: Command): void {
     .option('--default-mount-sd <K>', 'scatter between mounts assumed for specimens with one mount', number(1e-9, 100))
     .action((path: string, flags: AnalyseFlags) => {
       if (flags.block) notBuilt(`--block ${flags.block}`);
-      const table = readRunTable(path, decodeLog(path, readBytes(path)).text, flags.outcome);
+      const table = readRunTable(path, decodeText(path, readBytes(path)), flags.outcome);
       const result = analyse(table.rows, {
         margin: flags.margin ?? table.default_margin,
         confidence: flags.confidence,

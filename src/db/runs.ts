@@ -121,7 +121,14 @@ export async function listRunValues(db: Client, studyId?: number): Promise<RunVa
   return rows;
 }
 
+/** Numbers a run that is about to be stored: its trace comes before it. */
+export async function reserveRun(db: Client): Promise<number> {
+  const { rows } = await db.query<{ id: number }>(`select nextval(pg_get_serial_sequence('runs', 'id'))::bigint as id`);
+  return rows[0].id;
+}
+
 export interface NewRun {
+  id: number;
   import_id: string;
   mount_id: number;
   started_at: Date | null;
@@ -135,8 +142,9 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
   const { result: r } = run;
   await db.query('select from mounts where id = $1 for update', [run.mount_id]);
   const { rows } = await db.query<{ id: number; number: number }>(
-    `insert into runs (import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored)
-     select $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13 from runs where mount_id = $2
+    `insert into runs (id, import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored)
+     overriding system value
+     select $14, $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13 from runs where mount_id = $2
      returning id, number`,
     [
       run.import_id,
@@ -152,6 +160,7 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
       r.valid,
       r.r_valid,
       r.censored,
+      run.id,
     ],
   );
   return rows[0];

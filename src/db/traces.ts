@@ -1,70 +1,68 @@
+import { BLOCK, CHUNK, type PackedAxis, type PackedChannel, unpackDoubles, unpackFloats } from './packTrace';
 import type { Client } from './pool';
 
-/** Readings per stored chunk. */
-const CHUNK = 4096;
 /** Chunks sent in one statement. */
 const BATCH = 64;
 
-export interface StoredChannel {
-  name: string;
-  file: string;
-  role: string;
-  unit: string | null;
-  axis: number;
-  values: Float64Array;
+/** Stores time axes of a run, one per file. */
+export async function insertAxes(db: Client, runId: number, axes: PackedAxis[]): Promise<void> {
+  const rows = axes.flatMap((axis, position) => {
+    const blocks = pieces(axis.blocks, (8 * CHUNK) / BLOCK).map(asBuffer);
+    return pieces(axis.t, 8 * CHUNK).map((part, chunk) => {
+      const bytes = asBuffer(part);
+      return [runId, position, chunk, bytes.readDoubleBE(0), bytes.readDoubleBE(bytes.length - 8), bytes, blocks[chunk]];
+    });
+  });
+  await insertRows(db, 'insert into time_chunks (run_id, axis, chunk, t_from, t_to, t, blocks)', rows);
 }
 
-/** Stores the traces of a run: one time axis per file, channels as chunks of readings with their range. */
-export async function insertTrace(db: Client, runId: number, axes: Float64Array[], channels: StoredChannel[]): Promise<void> {
-  for (const [axis, t] of axes.entries()) {
-    for (const [chunk, part] of chunksOf(t).entries()) {
-      await db.query('insert into time_chunks (run_id, axis, chunk, t_from, t_to, t) values ($1, $2, $3, $4, $5, $6)', [
-        runId,
-        axis,
-        chunk,
-        part[0],
-        part[part.length - 1],
-        Array.from(part),
-      ]);
-    }
-  }
+/**
+ * Stores channels of a run as chunks of readings with their range.
+ * @param first position of the first of them among the run's channels
+ */
+export async function insertChannels(db: Client, runId: number, first: number, channels: PackedChannel[]): Promise<void> {
   const { rows } = await db.query<{ id: number }>(
     `insert into channels (run_id, position, axis, name, file, role, unit)
      select $1, c.position, c.axis, c.name, c.file, c.role, c.unit
      from jsonb_to_recordset($2::jsonb) as c(position int, axis int, name text, file text, role text, unit text)
      order by c.position returning id`,
-    [runId, JSON.stringify(channels.map(({ name, file, role, unit, axis }, position) => ({ position, axis, name, file, role, unit })))],
+    [runId, JSON.stringify(channels.map(({ name, file, role, unit, axis }, i) => ({ position: first + i, axis, name, file, role, unit })))],
   );
-  const chunks = channels.flatMap((channel, i) => chunksOf(channel.values).map((part, chunk) => ({ channel: rows[i].id, chunk, part })));
-  for (let next = 0; next < chunks.length; next += BATCH) {
-    const batch = chunks.slice(next, next + BATCH);
-    await db.query(
-      `insert into trace_chunks (channel_id, chunk, low, high, readings)
-       select c.channel, c.chunk, c.low, c.high, c.readings::real[]
-       from unnest($1::bigint[], $2::int[], $3::real[], $4::real[], $5::text[]) as c(channel, chunk, low, high, readings)`,
-      [
-        batch.map((c) => c.channel),
-        batch.map((c) => c.chunk),
-        batch.map((c) => extreme(c.part, Math.min)),
-        batch.map((c) => extreme(c.part, Math.max)),
-        batch.map((c) => arrayText(c.part)),
-      ],
-    );
+  const chunks = channels.flatMap((channel, i) => {
+    const blocks = pieces(channel.blocks, (8 * CHUNK) / BLOCK).map(asBuffer);
+    return pieces(channel.readings, 4 * CHUNK).map((part, chunk) => [rows[i].id, chunk, ...rangeOf(blocks[chunk]), asBuffer(part), blocks[chunk]]);
+  });
+  await insertRows(db, 'insert into trace_chunks (channel_id, chunk, low, high, readings, blocks)', chunks);
+}
+
+async function insertRows(db: Client, into: string, rows: unknown[][]): Promise<void> {
+  for (let next = 0; next < rows.length; next += BATCH) {
+    const batch = rows.slice(next, next + BATCH);
+    const width = batch[0].length;
+    const places = batch.map((row, r) => `(${row.map((_, i) => `$${r * width + i + 1}`).join(',')})`);
+    await db.query(`${into} values ${places.join(',')}`, batch.flat());
   }
 }
 
-/** Lowest or highest known reading; null where all are missing. */
-function extreme(values: Float64Array, choose: (a: number, b: number) => number): number | null {
-  const known = values.filter((v) => !Number.isNaN(v));
-  return known.length === 0 ? null : known.reduce((a, b) => choose(a, b));
+function pieces(bytes: Uint8Array, size: number): Uint8Array[] {
+  return Array.from({ length: Math.ceil(bytes.length / size) }, (_, i) => bytes.subarray(i * size, (i + 1) * size));
 }
 
-function arrayText(values: Float64Array): string {
-  return `{${Array.from(values, (v) => (Number.isNaN(v) ? 'NaN' : v)).join(',')}}`;
+function asBuffer(bytes: Uint8Array): Buffer {
+  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 }
 
-function chunksOf(values: Float64Array): Float64Array[] {
-  return Array.from({ length: Math.ceil(values.length / CHUNK) }, (_, i) => values.subarray(i * CHUNK, (i + 1) * CHUNK));
+/** Lowest and highest reading of a chunk, from its blocks; null where all are missing. */
+function rangeOf(blocks: Buffer): [number | null, number | null] {
+  let low = Number.POSITIVE_INFINITY;
+  let high = Number.NEGATIVE_INFINITY;
+  for (let at = 0; at < blocks.length; at += 8) {
+    const a = blocks.readFloatBE(at);
+    if (a < low) low = a;
+    const b = blocks.readFloatBE(at + 4);
+    if (b > high) high = b;
+  }
+  return low <= high ? [low, high] : [null, null];
 }
 
 export interface LoadedChannel {
@@ -75,10 +73,30 @@ export interface LoadedChannel {
   values: Float64Array;
 }
 
-/** Readings of a run's channels between two times, whole chunks at a time. */
-export async function loadTrace(db: Client, runId: number, from: number, to: number): Promise<LoadedChannel[]> {
-  const { rows } = await db.query<{ position: number; name: string; role: string; unit: string | null; t: number[]; readings: number[] }>(
-    `select c.position, c.name, c.role, c.unit, a.t, v.readings
+/** How finely a trace is loaded: every reading, or the lowest and highest of every block of 64 or of every chunk of 4096. */
+export type TraceLevel = 'readings' | 'blocks' | 'chunks';
+
+interface ChunkRow {
+  position: number;
+  name: string;
+  role: string;
+  unit: string | null;
+  axis: number;
+  chunk: number;
+  low: number | null;
+  high: number | null;
+  values: Buffer | null;
+}
+
+/**
+ * Readings of a run's channels between two times, whole chunks at a time.
+ * At the levels of blocks and chunks each stands as two readings, its lowest and its highest.
+ */
+export async function loadTrace(db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> {
+  const axes = await loadAxes(db, runId, from, to, level);
+  const values = { readings: 'v.readings', blocks: 'v.blocks', chunks: 'null::bytea' }[level];
+  const { rows } = await db.query<ChunkRow>(
+    `select c.position, c.name, c.role, c.unit, c.axis, a.chunk, v.low, v.high, ${values} as values
      from channels c
      join time_chunks a on a.run_id = c.run_id and a.axis = c.axis
      join trace_chunks v on v.channel_id = c.id and v.chunk = a.chunk
@@ -86,21 +104,14 @@ export async function loadTrace(db: Client, runId: number, from: number, to: num
      order by c.position, a.chunk`,
     [runId, from, to],
   );
-  const byPosition = new Map<number, typeof rows>();
-  for (const row of rows) byPosition.set(row.position, [...(byPosition.get(row.position) ?? []), row]);
-  return Array.from(byPosition.values(), (parts) => ({
-    name: parts[0].name,
-    role: parts[0].role,
-    unit: parts[0].unit,
-    t: Float64Array.from(parts.flatMap((p) => p.t)),
-    values: Float64Array.from(parts.flatMap((p) => p.readings)),
-  }));
+  return joinChannels(rows, axes, level);
 }
 
 /** Readings of the first channel of a role between two times; null where the run has none. */
 export async function loadChannel(db: Client, runId: number, role: string, from: number, to: number): Promise<LoadedChannel | null> {
-  const { rows } = await db.query<{ name: string; role: string; unit: string | null; t: number[]; readings: number[] }>(
-    `select c.name, c.role, c.unit, a.t, v.readings
+  const axes = await loadAxes(db, runId, from, to, 'readings');
+  const { rows } = await db.query<ChunkRow>(
+    `select c.position, c.name, c.role, c.unit, c.axis, a.chunk, v.low, v.high, v.readings as values
      from (select * from channels where run_id = $1 and role = $2 order by position limit 1) c
      join time_chunks a on a.run_id = c.run_id and a.axis = c.axis
      join trace_chunks v on v.channel_id = c.id and v.chunk = a.chunk
@@ -108,7 +119,57 @@ export async function loadChannel(db: Client, runId: number, role: string, from:
      order by a.chunk`,
     [runId, role, from, to],
   );
-  if (rows.length === 0) return null;
-  const { name, unit } = rows[0];
-  return { name, role, unit, t: Float64Array.from(rows.flatMap((r) => r.t)), values: Float64Array.from(rows.flatMap((r) => r.readings)) };
+  return joinChannels(rows, axes, 'readings')[0] ?? null;
+}
+
+/** Times of the chunks between two times, by axis and chunk: of every reading, or of where every block or chunk begins and has its middle. */
+async function loadAxes(db: Client, runId: number, from: number, to: number, level: TraceLevel): Promise<Map<string, Float64Array>> {
+  const times = { readings: 't', blocks: 'blocks', chunks: 'null::bytea' }[level];
+  const { rows } = await db.query<{ axis: number; chunk: number; t_from: number; t_to: number; t: Buffer | null }>(
+    `select axis, chunk, t_from, t_to, ${times} as t from time_chunks where run_id = $1 and t_to >= $2 and t_from <= $3`,
+    [runId, from, to],
+  );
+  const timesOf = (r: (typeof rows)[number]) => {
+    if (level === 'readings') return unpackDoubles(r.t as Buffer);
+    return withMiddles(level === 'blocks' ? unpackDoubles(r.t as Buffer) : Float64Array.of(r.t_from), r.t_to);
+  };
+  return new Map(rows.map((r) => [`${r.axis}/${r.chunk}`, timesOf(r)]));
+}
+
+function withMiddles(starts: Float64Array, end: number): Float64Array {
+  const times = new Float64Array(2 * starts.length);
+  for (const [i, start] of starts.entries()) {
+    times[2 * i] = start;
+    times[2 * i + 1] = (start + (starts[i + 1] ?? end)) / 2;
+  }
+  return times;
+}
+
+function joinChannels(rows: ChunkRow[], axes: Map<string, Float64Array>, level: TraceLevel): LoadedChannel[] {
+  const byPosition = new Map<number, ChunkRow[]>();
+  for (const row of rows) {
+    const parts = byPosition.get(row.position);
+    if (parts) parts.push(row);
+    else byPosition.set(row.position, [row]);
+  }
+  return Array.from(byPosition.values(), (parts) => {
+    const loaded = parts.map((p) => loadChunk(p, axes.get(`${p.axis}/${p.chunk}`) as Float64Array, level));
+    const { name, role, unit } = parts[0];
+    return { ...{ name, role, unit }, t: concat(loaded.map((l) => l.t)), values: concat(loaded.map((l) => l.values)) };
+  });
+}
+
+function loadChunk(row: ChunkRow, t: Float64Array, level: TraceLevel): { t: Float64Array; values: Float32Array } {
+  const values = level === 'chunks' ? Float32Array.of(row.low ?? Number.NaN, row.high ?? Number.NaN) : unpackFloats(row.values as Buffer);
+  return { t, values };
+}
+
+function concat(parts: (Float32Array | Float64Array)[]): Float64Array {
+  const all = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    all.set(part, at);
+    at += part.length;
+  }
+  return all;
 }

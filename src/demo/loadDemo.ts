@@ -9,7 +9,7 @@ import { ImportPlan } from '#domain/importPlan';
 import { resolvePlan } from '#domain/plan/resolve';
 import type { SectionKey } from '#domain/shelf/sections';
 import { check } from '#domain/validation';
-import { prepareImport, storeImport } from '#server/importRun';
+import { importRun } from '#server/import/importRun';
 import { changePlan } from '#server/plan/editPlan';
 import { changeOrder } from '#server/plan/order';
 import { type PlanView, planView } from '#server/plan/planView';
@@ -23,14 +23,11 @@ import { SHELF_NAMES, stockShelf } from './shelf';
 import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns } from './studyOne';
 
-/** Runs that are reduced side by side, and stored in their order. */
-const AT_ONCE = 8;
-
 /**
  * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
  * A load that was interrupted goes on where it stopped; a store with studies of its own is left alone.
  * @param progress told after each run
- * @param isCancelled asked between rounds; a cancelled load leaves nothing behind
+ * @param isCancelled asked between runs; a cancelled load leaves nothing behind
  */
 export async function loadDemo(progress: (done: number, total: number) => void, isCancelled: () => boolean = () => false): Promise<void> {
   const db = database();
@@ -47,13 +44,10 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     ...(await toImports(eight, shelf['North bench'], demoRuns())),
     ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
   ];
-  for (let next = 0; next < work.length; next += AT_ONCE) {
+  for (const [done, load] of work.entries()) {
     if (isCancelled()) return removeDemo();
-    const prepared = await Promise.all(work.slice(next, next + AT_ONCE).map((prepare) => prepare()));
-    for (const [i, p] of prepared.entries()) {
-      if (!('run_id' in p)) await storeImport(p);
-      progress(next + i + 1, work.length);
-    }
+    await load();
+    progress(done + 1, work.length);
   }
   await failOne(south);
   await writeAttempts(eight.study_id);
@@ -97,7 +91,7 @@ function orderOf(view: PlanView): [ReturnType<typeof timeOrder>, number] {
   return [plan.order ? timeOrder(plan.order, view.mounts) : [], start];
 }
 
-/** For each run what prepares its import; mounts are made in the order of the runs. */
+/** For each run what imports it; mounts are made in the order of the runs. */
 async function toImports(view: PlanView, rig: number, runs: DemoRun[]) {
   const db = database();
   const specimens = new Map(view.context.specimens.map((s) => [s.name, s.id]));
@@ -112,7 +106,7 @@ async function toImports(view: PlanView, rig: number, runs: DemoRun[]) {
     const place = { study_id: view.study_id, specimen_id: specimen, mount_id: mounts.get(`${specimen}/${run.mount}`), rig_id: rig };
     const text = writeLog(simulateRun(run.rig, run.simulated), run.start);
     const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });
-    return prepareImport(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+    return importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
   });
 }
 

@@ -1,7 +1,8 @@
 import { type ChannelLine, downsample } from '#core/trace/downsample';
+import { BLOCK, CHUNK } from '#db/packTrace';
 import { database } from '#db/pool';
 import { getRun } from '#db/runs';
-import { loadTrace } from '#db/traces';
+import { loadTrace, type TraceLevel } from '#db/traces';
 import { Refusal } from './refusal';
 
 /** The lines of a run between two times, thinned to what the screen can show. Figures carry four decimals at most. */
@@ -17,7 +18,7 @@ export async function runTrace(
   const start = from ?? 0;
   const end = to ?? run.result.duration_s;
   if (!(end > start)) throw new Refusal('The span of time must end after it begins.');
-  const channels = await loadTrace(db, id, start, end);
+  const channels = await loadTrace(db, id, start, end, levelFor((end - start) / run.result.period_s / columns));
   const round = (v: number) => Math.round(v * 1e4) / 1e4;
   return {
     from: start,
@@ -33,4 +34,9 @@ export async function runTrace(
       };
     }),
   };
+}
+
+/** The coarsest level that still gives every column of the screen two stretches of its own. */
+function levelFor(perColumn: number): TraceLevel {
+  return perColumn > 2 * CHUNK ? 'chunks' : perColumn > 2 * BLOCK ? 'blocks' : 'readings';
 }

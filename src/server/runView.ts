@@ -1,5 +1,5 @@
 import type { Finding } from '#core/compare/types';
-import { readLogFile } from '#db/logFiles';
+import { listRunFiles, readPieces } from '#db/logFiles';
 import { database } from '#db/pool';
 import { findRunByFile, getRun, listFindings, listRuns, type PlacedRun } from '#db/runs';
 import { listMounts, type MountRow } from '#db/studies';
@@ -46,11 +46,11 @@ export async function studyRuns(id: number): Promise<{ results: StudyResults; mo
   return { results, mounts, runs };
 }
 
-/** An original file of a run, byte for byte. */
-export async function originalFile(runId: number, position: number): Promise<{ name: string; bytes: Buffer }> {
-  const file = Number.isInteger(position) && position >= 0 && position < 100 ? await readLogFile(database(), runId, position) : null;
+/** An original file of a run, byte for byte, a piece at a time. */
+export async function originalFile(runId: number, position: number): Promise<{ name: string; size: number; pieces: AsyncIterable<Buffer> }> {
+  const file = (await listRunFiles(database(), runId)).find((f) => f.position === position);
   if (!file) throw new Refusal('The run has no such file.', 404);
-  return file;
+  return { name: file.name, size: file.size, pieces: readPieces(database(), file.file_id) };
 }
 
 /** A run in words, for sentences about it. */

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { readLog } from '#core/logs/readLog';
 import { type Log, LogError, type LogOptions, type Role } from '#core/logs/types';
-import { displayRise, type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
+import { type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
 import { type ChannelLine, downsample } from '#core/trace/downsample';
 import type { Unit } from '#core/units/units';
@@ -59,7 +59,7 @@ function preview({ files, reading, options, offsets }: PreviewRequest): Preview 
     result.reduction = run.reduction;
     const end = run.trace.duration_s;
     const line = (t: Float64Array, values: Float64Array) => downsample(t, values, 0, end, COLUMNS, 4.2 * run.trace.period_s);
-    const rise = displayRise(run, options);
+    const { rise } = run;
     if (rise) result.lines.push({ name: 'Rise', role: 'rise', unit: 'K', ...line(rise.t, rise.values) });
     for (const c of run.trace.channels) {
       if (c.role === 'ambient' || c.role === 'power' || (!rise && c.role === 'sensor'))

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
 import { database } from '#db/pool';
 import { listRuns } from '#db/runs';
@@ -7,7 +8,7 @@ import { deleteStudy, listMounts, listSpecimens } from '#db/studies';
 import { loadTrace } from '#db/traces';
 import { ImportPlan } from '#domain/importPlan';
 import { check } from '#domain/validation';
-import { importRun } from '#server/importRun';
+import { importRun } from '#server/import/importRun';
 import { listPlaces } from '#server/places';
 import { runTrace } from '#server/runTrace';
 import { originalFile } from '#server/runView';
@@ -36,7 +37,7 @@ describe('import into the store', () => {
     const findings = await database().query('select code from findings where run_id = $1', [run.id]);
     expect(findings.rows.map((r) => r.code)).toEqual(['ambient_drift']);
     const original = await originalFile(run.id, 0);
-    expect(original.bytes.equals(Buffer.from(file('ambient_drift.csv').bytes))).toBe(true);
+    expect((await buffer(original.pieces)).equals(Buffer.from(file('ambient_drift.csv').bytes))).toBe(true);
     const channels = await loadTrace(database(), run.id, 0, Number.POSITIVE_INFINITY);
     expect(channels.map((c) => c.role)).toEqual(['rise', 'sensor', 'sensor', 'sensor', 'ambient', 'power', 'clock', 'fan']);
     const die = channels.find((c) => c.name === 'Die 1');

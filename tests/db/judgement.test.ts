@@ -9,7 +9,7 @@ import { getRun, listFindings, listWaitingRuns } from '#db/runs';
 import { ImportPlan } from '#domain/importPlan';
 import { windowProblem } from '#domain/run/judgement';
 import { check } from '#domain/validation';
-import { importRun } from '#server/importRun';
+import { importRun } from '#server/import/importRun';
 import { judgementView, judgeRun, pinNote, unpinNote } from '#server/run/judge';
 import { riseSeries } from '#server/run/riseSeries';
 import { runValuesCsv, studyResults } from '#server/studyResults';

@@ -2,10 +2,11 @@ import { runner } from 'node-pg-migrate';
 import pg from 'pg';
 import { describe, expect, it } from 'vitest';
 import { migrate } from '#db/migrate';
+import { packAxis, packChannel } from '#db/packTrace';
 import { database, isDatabaseGone, transaction } from '#db/pool';
 import { insertRig, listRigs } from '#db/rigs';
 import { insertMount, insertSpecimen, insertStudy, listSpecimens, listStudies } from '#db/studies';
-import { insertTrace, loadTrace } from '#db/traces';
+import { insertAxes, insertChannels, loadTrace } from '#db/traces';
 import { loadDemo } from '#demo/loadDemo';
 import { demoRuns } from '#demo/studyOne';
 import { benchView } from '#server/bench';
@@ -78,7 +79,8 @@ describe('traces longer than a chunk', () => {
       `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, valid, r_valid, censored)
        select gen_random_uuid(), min(id), 1, false, '{}', '{}', '{}', true, true, false from mounts returning id`,
     );
-    await insertTrace(database(), rows[0].id, [t], [{ name: 'Die', file: 'a.csv', role: 'sensor', unit: 'degC', axis: 0, values }]);
+    await insertAxes(database(), rows[0].id, [packAxis(t)]);
+    await insertChannels(database(), rows[0].id, 0, [packChannel({ name: 'Die', file: 'a.csv', role: 'sensor', unit: 'degC', axis: 0 }, values)]);
     const [all] = await loadTrace(database(), rows[0].id, 0, 1e9);
     expect(all.t).toHaveLength(n);
     expect(all.values[4097]).toBeCloseTo(values[4097], 5);
@@ -162,8 +164,8 @@ describe('the demo', () => {
     await expect(runView(424242)).rejects.toThrow('There is no run 424242.');
   });
   it('keeps each original byte for byte', async () => {
-    const { rows } = await database().query<{ bytes: Buffer; sha: string; own: string }>(
-      `select bytes, encode(sha256, 'hex') as sha, encode(sha256(bytes), 'hex') as own from log_files`,
+    const { rows } = await database().query<{ sha: string; own: string }>(
+      `select encode(f.sha256, 'hex') as sha, encode(sha256((select string_agg(p.bytes, ''::bytea order by p.piece) from log_file_pieces p where p.file_id = f.id)), 'hex') as own from log_files f`,
     );
     expect(rows).toHaveLength(126);
     expect(rows.every((r) => r.sha === r.own)).toBe(true);

@@ -1,53 +1,63 @@
-import Papa from 'papaparse';
 import { parseUnit } from '../units/units';
+import { delimiterByte, type RowSpan, RowWalker, splitRow } from './cells';
 import { isMissing, parseNumber } from './numbers';
 import { looksLikeTime } from './times';
 import { type Decimal, type Delimiter, LogError, type LogOptions } from './types';
 
-/** How a file is laid out: what separates cells, where its header and its data begin. Lines count from 0. */
+/** How a file is laid out: what separates cells, where its header and its data begin. Rows count from 0. */
 export interface Dialect {
   delimiter: Delimiter;
   decimal: Decimal;
-  /** cells of every line, empty lines included so that positions are line numbers */
+  /** byte that ends a row */
+  newline: number;
+  /** cells of the rows at the head of the file, empty rows included */
   rows: string[][];
   header: number | null;
   unit: number | null;
   data: number;
+  /** byte at which the data begin */
+  data_at: number;
   /** cells per data row */
   width: number;
-  /** true where the last line is not closed by a line end */
-  open_end: boolean;
 }
 
 const DELIMITERS: Delimiter[] = ['\t', ';', ',', ' '];
 const MAX_COLUMNS = 2000;
 
-/** Splits a text into cells; quotes are honoured, runs of blanks count as one where blanks separate. */
-function splitRows(text: string, delimiter: Delimiter): string[][] {
-  const input = delimiter === ' ' ? text.replace(/^ +/gm, '').replace(/ {1,}/g, '\t') : text;
-  const { data } = Papa.parse<string[]>(input, {
-    delimiter: delimiter === ' ' ? '\t' : delimiter,
-    skipEmptyLines: false,
-    quoteChar: '"',
-  });
-  return data;
-}
-
 /**
  * Finds delimiter, decimal sign, header, unit row and first data row.
+ * @param head bytes of the file's beginning
+ * @param whole true where that is the whole file
  * @throws LogError where no line looks like readings
  */
-export function detectDialect(file: string, text: string, options: LogOptions): Dialect {
-  const head = text.slice(0, 200_000);
+export function detectDialect(file: string, head: Uint8Array, whole: boolean, decoder: TextDecoder, options: LogOptions): Dialect {
+  const newline = head.includes(10) || !head.includes(13) ? 10 : 13;
   const candidates = options.delimiter ? [options.delimiter] : DELIMITERS;
   const scored = candidates
-    .map((delimiter) => ({ delimiter, layout: findData(splitRows(head, delimiter), options.decimal) }))
-    .filter((c): c is { delimiter: Delimiter; layout: Layout } => c.layout !== null)
+    .flatMap((delimiter) => {
+      const { rows, spans } = headRows(head, whole, newline, delimiter, decoder);
+      const layout = findData(rows, options.decimal);
+      return layout ? [{ delimiter, rows, layout, data_at: spans[layout.data].from }] : [];
+    })
     .sort((a, b) => b.layout.score - a.layout.score);
-  if (scored.length === 0) throw noTable(file, text);
-  const { delimiter, layout } = scored[0];
+  if (scored.length === 0) throw noTable(file, decoder.decode(head));
+  const { delimiter, rows, layout, data_at } = scored[0];
   if (layout.width > MAX_COLUMNS) throw new LogError(file, `the file has ${layout.width} columns; up to ${MAX_COLUMNS} are read.`);
-  return { delimiter, ...layout, rows: splitRows(text, delimiter), open_end: !/[\r\n]\s*$/.test(text) };
+  return { delimiter, newline, rows, data_at, ...layout };
+}
+
+function headRows(head: Uint8Array, whole: boolean, newline: number, delimiter: Delimiter, decoder: TextDecoder): { rows: string[][]; spans: RowSpan[] } {
+  const separator = delimiterByte(delimiter);
+  const walker = new RowWalker(head, newline, separator);
+  const spans: RowSpan[] = [];
+  let at = 0;
+  while (at < head.length) {
+    const row = walker.rowAt(at) ?? (whole ? { from: at, to: head.length, next: head.length } : null);
+    if (!row) break;
+    spans.push(row);
+    at = row.next;
+  }
+  return { rows: spans.map((row) => splitRow(head, row, separator, decoder)), spans };
 }
 
 function noTable(file: string, text: string): LogError {

@@ -1,4 +1,4 @@
-import type { Decimal, TimeFormat } from './types';
+import type { TimeFormat } from './types';
 
 const ISO = /^(\d{4})[-/](\d{1,2})[-/](\d{1,2})(?:[T ]+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?)?\s*(Z|[+-]\d{2}:?\d{2})?$/i;
 const DOTTED = /^(\d{1,2})\.(\d{1,2})\.(\d{4}|\d{2})(?:,?\s+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?)?$/;
@@ -6,7 +6,7 @@ const SLASHED = /^(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})(?:,?\s+(\d{1,2}):(\d{2
 const CLOCK = /^(\d{1,4}):(\d{2}):(\d{2}(?:[.,]\d+)?)\s*([ap])?\.?m?\.?$/i;
 
 /** A time as it stands in one cell, before the whole column decides how it is to be read. */
-type Form = 'iso' | 'dotted' | 'slashed' | 'clock' | 'number';
+export type Form = 'iso' | 'dotted' | 'slashed' | 'clock' | 'number';
 
 export interface ParsedTimes {
   format: TimeFormat;
@@ -43,48 +43,39 @@ function formOf(cell: string): Form | null {
   return null;
 }
 
-/**
- * Reads a whole column of times. The form most cells share decides; cells of another form become NaN.
- * @param name the column's name, which may say that the times are elapsed ones
- * @param unitFactor seconds per unit of a plain number, from the column's unit (1 where there is none)
- * @param toNumber reads a plain number in the file's decimal
- * @throws AmbiguousDates where day and month could be either way round and dayFirst is not given
- * @returns null where the cells are no times
- */
-export function parseTimes(
-  cells: string[],
-  name: string,
-  unitFactor: number,
-  decimal: Decimal,
-  toNumber: (cell: string, decimal: Decimal) => number,
-  dayFirst?: boolean,
-): ParsedTimes | null {
-  const form = commonForm(cells);
-  if (form === 'number') return parseNumericTimes(cells, name, unitFactor, decimal, toNumber);
-  if (form === null) return null;
-  if (form === 'clock') return parseClockTimes(cells, name);
-  const seconds = new Float64Array(cells.length);
-  if (form === 'slashed') {
-    const monthFirst = !decideDayFirst(cells, dayFirst);
-    cells.forEach((cell, i) => {
-      seconds[i] = slashedSeconds(cell.trim(), monthFirst);
-    });
-    return { format: monthFirst ? 'month_day' : 'day_month', seconds, absolute: true, zoned: false };
-  }
-  let zoned = false;
-  cells.forEach((cell, i) => {
-    const text = cell.trim();
-    const m = form === 'iso' ? ISO.exec(text) : DOTTED.exec(text);
-    if (!m) seconds[i] = Number.NaN;
-    else if (form === 'iso') {
-      zoned ||= Boolean(m[7]);
-      seconds[i] = utc(m[1], m[2], m[3], m[4], m[5], m[6]) - zoneSeconds(m[7]);
-    } else seconds[i] = utc(m[3], m[2], m[1], m[4], m[5], m[6]);
-  });
-  return { format: form === 'iso' ? 'iso' : 'dotted_date', seconds, absolute: true, zoned };
+/** What one cell says: its seconds with the day first and with the month first where the form leaves that open, else the same twice. */
+export interface CellTime {
+  seconds: number;
+  month_first: number;
+  zoned: boolean;
+  /** with AM or PM */
+  halves: boolean;
 }
 
-function commonForm(cells: string[]): Form | null {
+/** Reads one cell of a given form; NaN where it is of another. */
+export function timeOfCell(cell: string, form: Exclude<Form, 'number'>): CellTime {
+  const text = cell.trim();
+  const of = (seconds: number, zoned = false, halves = false): CellTime => ({ seconds, month_first: seconds, zoned, halves });
+  if (form === 'iso') {
+    const m = ISO.exec(text);
+    return m ? of(utc(m[1], m[2], m[3], m[4], m[5], m[6]) - zoneSeconds(m[7]), Boolean(m[7])) : of(Number.NaN);
+  }
+  if (form === 'dotted') {
+    const m = DOTTED.exec(text);
+    return of(m ? utc(m[3], m[2], m[1], m[4], m[5], m[6]) : Number.NaN);
+  }
+  if (form === 'clock') {
+    const m = CLOCK.exec(text);
+    return m ? of(Number(hour24(m[1], m[4])) * 3600 + Number(m[2]) * 60 + Number(m[3].replace(',', '.')), false, Boolean(m[4])) : of(Number.NaN);
+  }
+  const m = SLASHED.exec(text);
+  if (!m) return of(Number.NaN);
+  const at = (month: string, day: string) => utc(m[3], month, day, hour24(m[4], m[7]), m[5], m[6]);
+  return { seconds: at(m[2], m[1]), month_first: at(m[1], m[2]), zoned: false, halves: Boolean(m[7]) };
+}
+
+/** Form that most of the cells share; null where fewer than half are times. */
+export function commonForm(cells: string[]): Form | null {
   const counts = new Map<Form, number>();
   const step = Math.max(1, Math.floor(cells.length / 200));
   let seen = 0;
@@ -96,28 +87,6 @@ function commonForm(cells: string[]): Form | null {
   }
   const best = [...counts].sort((a, b) => b[1] - a[1])[0];
   return best && best[1] >= 0.5 * seen ? best[0] : null;
-}
-
-function decideDayFirst(cells: string[], given?: boolean): boolean {
-  let firstOver = false;
-  let secondOver = false;
-  for (const cell of cells) {
-    const m = SLASHED.exec(cell.trim());
-    if (!m) continue;
-    firstOver ||= Number(m[1]) > 12;
-    secondOver ||= Number(m[2]) > 12;
-  }
-  if (firstOver && !secondOver) return true;
-  if (secondOver && !firstOver) return false;
-  if (given === undefined) throw new AmbiguousDates();
-  return given;
-}
-
-function slashedSeconds(text: string, monthFirst: boolean): number {
-  const m = SLASHED.exec(text);
-  if (!m) return Number.NaN;
-  const [day, month] = monthFirst ? [m[2], m[1]] : [m[1], m[2]];
-  return utc(m[3], month, day, hour24(m[4], m[7]), m[5], m[6]);
 }
 
 /** Hour with AM or PM; 12 AM is midnight, 12 PM noon. */
@@ -146,15 +115,9 @@ const DAY_S = 86_400;
 /**
  * h:mm:ss: elapsed where the name says so or the column starts at zero, else times of day without a date.
  * Of those a fall of over twelve hours is midnight; smaller falls run back and are left to the caller.
+ * @param seconds since midnight or the start, changed in place
  */
-function parseClockTimes(cells: string[], name: string): ParsedTimes {
-  const seconds = new Float64Array(cells.length);
-  let halves = false;
-  cells.forEach((cell, i) => {
-    const m = CLOCK.exec(cell.trim());
-    halves ||= Boolean(m?.[4]);
-    seconds[i] = m ? Number(hour24(m[1], m[4])) * 3600 + Number(m[2]) * 60 + Number(m[3].replace(',', '.')) : Number.NaN;
-  });
+export function finishClockTimes(seconds: Float64Array, name: string, halves: boolean): ParsedTimes {
   const first = seconds.find((s) => !Number.isNaN(s)) ?? 0;
   const elapsed = !halves && (/elapsed|run ?time|duration|since/i.test(name) || first < 1);
   if (!elapsed) {
@@ -172,26 +135,31 @@ function parseClockTimes(cells: string[], name: string): ParsedTimes {
   return { format: elapsed ? 'elapsed_clock' : 'time_of_day', seconds, absolute: false, zoned: false };
 }
 
-function parseNumericTimes(
-  cells: string[],
-  name: string,
-  unitFactor: number,
-  decimal: Decimal,
-  toNumber: (cell: string, decimal: Decimal) => number,
-): ParsedTimes {
-  const raw = Float64Array.from(cells, (c) => toNumber(c, decimal));
-  const known = raw.filter((v) => !Number.isNaN(v));
-  const first = known[0] ?? 0;
-  const last = known[known.length - 1] ?? 0;
-  const step = known.length > 1 ? (last - first) / (known.length - 1) : 0;
-  const scaled = (factor: number, offset = 0) => raw.map((v) => v * factor + offset);
-  if (first > 3e11 && first < 5e13) return { format: 'epoch_ms', seconds: scaled(1e-3), absolute: true, zoned: true };
-  if (first > 3e8 && first < 5e9 && unitFactor === 1) return { format: 'epoch_s', seconds: scaled(1), absolute: true, zoned: true };
-  const serial = first > 20_000 && first < 80_000 && step > 0 && step < 0.05 && !/elapsed|second|\bs\b/i.test(name);
-  if (serial) {
-    // day 25569 of the spreadsheet calendar is 1970-01-01; rounding to the millisecond undoes the binary fraction of a day
-    const seconds = raw.map((v) => Math.round((v - 25_569) * DAY_S * 1000) / 1000);
-    return { format: 'excel_serial', seconds, absolute: true, zoned: false };
+/**
+ * Numbers as times: since 1970 in seconds or milliseconds, spreadsheet days, or elapsed, told by their size and step.
+ * @param raw numbers as they stand in the file, changed in place
+ * @param unitFactor seconds per unit, from the column's unit (1 where there is none)
+ */
+export function finishNumericTimes(raw: Float64Array, name: string, unitFactor: number): ParsedTimes {
+  let first = Number.NaN;
+  let last = Number.NaN;
+  let known = 0;
+  for (const v of raw) {
+    if (Number.isNaN(v)) continue;
+    if (known === 0) first = v;
+    last = v;
+    known++;
   }
-  return { format: 'elapsed_s', seconds: scaled(unitFactor), absolute: false, zoned: false };
+  const step = known > 1 ? (last - first) / (known - 1) : 0;
+  const each = (f: (v: number) => number) => {
+    for (let i = 0; i < raw.length; i++) raw[i] = f(raw[i]);
+    return raw;
+  };
+  if (first > 3e11 && first < 5e13) return { format: 'epoch_ms', seconds: each((v) => v * 1e-3), absolute: true, zoned: true };
+  if (first > 3e8 && first < 5e9 && unitFactor === 1) return { format: 'epoch_s', seconds: raw, absolute: true, zoned: true };
+  if (first > 20_000 && first < 80_000 && step > 0 && step < 0.05 && !/elapsed|second|\bs\b/i.test(name)) {
+    // day 25569 of the spreadsheet calendar is 1970-01-01; rounding to the millisecond undoes the binary fraction of a day
+    return { format: 'excel_serial', seconds: each((v) => Math.round((v - 25_569) * DAY_S * 1000) / 1000), absolute: true, zoned: false };
+  }
+  return { format: 'elapsed_s', seconds: each((v) => v * unitFactor), absolute: false, zoned: false };
 }

@@ -1,11 +1,11 @@
 import { type Approach, fitApproach } from '../steady/approach';
 import { slopeTest } from '../steady/slopeTest';
 import { type FoundWindow, findWindow } from '../steady/window';
-import type { RiseSeries } from '../trace/rise';
-import { meanOfSeries, within } from '../trace/series';
+import { cutRises, overAmbient, type RiseSeries } from '../trace/rise';
+import { meanOfSeries, rangeOf, within } from '../trace/series';
 import type { Span } from '../trace/types';
 import type { Aggregate, ReduceOptions } from './types';
-import { windowMean } from './windowMeans';
+import { peakWithin, windowMean } from './windowMeans';
 
 export interface LoadFigures {
   /** rise of the chosen aggregate, or its temperature where there is no ambient */
@@ -35,7 +35,7 @@ export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, agg
     automatic: options.window ? automatic : null,
     mean: inWindow?.mean ?? null,
     mean_se: found.test ? flooredSe(found.test.sd / Math.sqrt(found.test.n_eff), resolution) : null,
-    peak: whole.values.length > 0 ? whole.values.reduce((a, b) => Math.max(a, b)) : null,
+    peak: whole.values.length > 0 ? peakWithin(rises.t, series, sustained) : null,
     fixed: options.at_s === null ? null : nearest(rises.t, series, load.start_s + options.at_s),
     fit: fitApproach(whole.t, whole.values),
     resolution,
@@ -57,15 +57,15 @@ export function aggregateSeries(
   sustained: Span,
   windowS: number,
 ): { series: Float64Array; resolution: number | null } {
-  const of = (s: RiseSeries['sensors'][number]) => s.rise ?? s.temperature;
   const coarsest = rises.sensors.reduce<number | null>((r, s) => (s.channel.resolution === null ? r : Math.max(r ?? 0, s.channel.resolution)), null);
   const named = aggregate === 'named' ? rises.sensors.find((s) => s.channel.name === name) : undefined;
-  if (named) return { series: of(named), resolution: named.channel.resolution };
-  if (aggregate !== 'hottest') return { series: meanOfSeries(rises.sensors.map(of)), resolution: coarsest };
-  const end: Span = { start_s: sustained.end_s - windowS, end_s: sustained.end_s };
-  const level = (s: RiseSeries['sensors'][number]) => windowMean(rises.t, of(s), end)?.mean ?? Number.NEGATIVE_INFINITY;
-  const hottest = rises.sensors.reduce((best, s) => (level(s) > level(best) ? s : best));
-  return { series: of(hottest), resolution: hottest.channel.resolution };
+  if (named) return { series: overAmbient(rises, named.temperature), resolution: named.channel.resolution };
+  if (aggregate !== 'hottest') return { series: overAmbient(rises, meanOfSeries(rises.sensors.map((s) => s.temperature))), resolution: coarsest };
+  const span: Span = { start_s: sustained.end_s - windowS, end_s: sustained.end_s };
+  const end = cutRises(rises, ...rangeOf(rises.t, span));
+  const levels = end.sensors.map((s) => windowMean(end.t, overAmbient(end, s.temperature), span)?.mean ?? Number.NEGATIVE_INFINITY);
+  const hottest = rises.sensors[levels.indexOf(Math.max(...levels))];
+  return { series: overAmbient(rises, hottest.temperature), resolution: hottest.channel.resolution };
 }
 
 /** A quantised sensor never tells a mean better than its step allows (uniform distribution over one step). */

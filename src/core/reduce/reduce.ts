@@ -1,13 +1,12 @@
 import { slopeTest } from '../steady/slopeTest';
-import { driveOf } from '../trace/drive';
-import { type RiseSeries, riseSeries } from '../trace/rise';
-import { within } from '../trace/series';
+import { cutRises, overAmbient, type RiseSeries, riseSeries } from '../trace/rise';
+import { rangeOf, within } from '../trace/series';
 import { findStages, type StageSpan } from '../trace/stages';
 import { throttleCauses } from '../trace/throttle';
 import { type Span, type Trace, usable } from '../trace/types';
 import { ambientFigures } from './ambient';
 import { heldFindings, primaryFinding, roomFindings, traceFindings, unitFindings } from './findings';
-import { chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
+import { aggregateSeries, chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
 import { startFindings, startState } from './startState';
 import { steadinessFindings } from './steadiness';
 import { judgeThrottling, type ThrottleJudgement } from './throttleJudgement';
@@ -30,6 +29,11 @@ const NO_LOAD: ThrottleJudgement = {
  * @param given options that differ from the defaults
  */
 export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduction {
+  return reduceTrace(trace, given).reduction;
+}
+
+/** The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. */
+export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): { reduction: Reduction; rise: RiseLine | null } {
   const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };
   const rises = riseSeries(trace, options.room_c);
   const hasAmbient = rises?.ambient != null;
@@ -73,7 +77,7 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
   const meansC = sensors.flatMap((s) => s.mean_c ?? []);
   const idle = stages.find((s) => s.stage === 'idle');
 
-  return {
+  const reduction: Reduction = {
     samples: trace.samples,
     period_s: trace.period_s,
     duration_s: trace.duration_s,
@@ -122,11 +126,18 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
     start_state: start,
     findings,
   };
+  const whole: Span = { start_s: 0, end_s: trace.duration_s };
+  const line = hasAmbient ? (main?.series ?? aggregateSeries(rises, aggregate, options.sensor, whole, options.window_s).series) : null;
+  return { reduction, rise: line && rises ? { t: rises.t, values: line } : null };
+}
+
+export interface RiseLine {
+  t: Float64Array;
+  values: Float64Array;
 }
 
 function stagesOf(trace: Trace, options: ReduceOptions): StageSpan[] {
-  const drive = driveOf(trace.channels);
-  const stages = (drive && findStages(drive, throttleCauses(trace, options.limit_c))) ?? [];
+  const stages = (trace.drive && findStages(trace.drive, throttleCauses(trace, options.limit_c))) ?? [];
   // the drive may come from a file that began later or ended sooner; idle and cool-down reach to the ends of the run
   const first = stages[0];
   const last = stages[stages.length - 1];
@@ -148,18 +159,19 @@ function withRoom(se: number | null, trace: Trace, options: ReduceOptions): numb
 }
 
 function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] {
-  return rises.sensors.map(({ channel, temperature, rise }) => {
+  const part = window && cutRises(rises, ...rangeOf(rises.t, window));
+  return (part ?? rises).sensors.map(({ channel, temperature }) => {
     const none: ReducedSensor = { name: channel.name, mean_c: null, max_c: null, rise_k: null, se_k: null, n_eff: null };
-    if (!window) return none;
-    const level = windowMean(rises.t, temperature, window);
+    const level = part && windowMean(part.t, temperature, window);
     if (!level) return none;
-    const part = within(rises.t, rise ?? temperature, window);
-    const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
+    const rise = overAmbient(part, temperature);
+    const known = within(part.t, rise, window);
+    const trend = slopeTest(known.t, known.values, Number.POSITIVE_INFINITY);
     return {
       name: channel.name,
       mean_c: level.mean,
       max_c: level.max,
-      rise_k: rise ? (windowMean(rises.t, rise, window)?.mean ?? null) : null,
+      rise_k: part.ambient ? (windowMean(part.t, rise, window)?.mean ?? null) : null,
       se_k: trend ? flooredSe(trend.sd / Math.sqrt(trend.n_eff), channel.resolution) : null,
       n_eff: trend?.n_eff ?? null,
     };

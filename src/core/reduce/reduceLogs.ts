@@ -1,11 +1,9 @@
 import { readLog } from '../logs/readLog';
 import { type Log, LogError, type LogOptions } from '../logs/types';
 import { buildTrace } from '../trace/buildTrace';
-import { riseSeries } from '../trace/rise';
 import type { Trace } from '../trace/types';
-import { aggregateSeries } from './loadFigures';
-import { reduce } from './reduce';
-import { REDUCE_DEFAULTS, type ReduceOptions, type Reduction } from './types';
+import { type RiseLine, reduceTrace } from './reduce';
+import type { ReduceOptions, Reduction } from './types';
 
 export interface LogFile {
   name: string;
@@ -16,16 +14,28 @@ export interface ReducedRun {
   logs: Log[];
   trace: Trace;
   reduction: Reduction;
+  /** the rise the run is judged by, over the whole run, for drawing; null without ambient */
+  rise: RiseLine | null;
 }
 
 /**
- * The whole way from files to a run value; the command line, the preview in the browser and the import all call this.
+ * The whole way from files to a run value; the command line and the preview in the browser call this.
  * @param files the first is the reference of the clock
  * @throws LogError in one sentence where a file cannot be read or a decision names a column no file has
  */
 export function reduceLogs(files: LogFile[], reading: LogOptions = {}, options: Partial<ReduceOptions> = {}, offsets: Record<string, number> = {}): ReducedRun {
   if (files.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
   const logs = files.map((f) => readLog(f.name, f.bytes, { ...reading, sensor: options.sensor ?? undefined }));
+  const trace = traceOf(logs, reading, options, offsets);
+  return { logs, trace, ...reduceTrace(trace, options) };
+}
+
+/**
+ * Puts logs that were read on one clock.
+ * @throws LogError where none holds the part's temperature, a clock cannot be matched, or a decision names a column no file has
+ */
+export function traceOf(logs: Log[], reading: LogOptions, options: Partial<ReduceOptions>, offsets: Record<string, number>): Trace {
+  if (logs.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
   checkNames(logs, reading, options, offsets);
   if (!logs.some((log) => log.columns.some((c) => c.role === 'sensor'))) {
     const columns = logs[0].columns
@@ -36,8 +46,7 @@ export function reduceLogs(files: LogFile[], reading: LogOptions = {}, options: 
       row: logs[0].header_line ?? 1,
     });
   }
-  const trace = buildTrace(logs, offsets);
-  return { logs, trace, reduction: reduce(trace, options) };
+  return buildTrace(logs, offsets);
 }
 
 /** A decision about a column or file that is not there is a slip of the pen, not something to pass over. */
@@ -53,16 +62,4 @@ function checkNames(logs: Log[], reading: LogOptions, options: Partial<ReduceOpt
     if (!logs.some((log) => log.file === file))
       throw new LogError(file, `this file is not among the logs (${logs.map((l) => l.file).join(', ')}), so no offset can be given for it.`);
   }
-}
-
-/** The rise a run is judged by, over the whole run, for drawing; null without ambient. */
-export function displayRise(run: ReducedRun, options: Partial<ReduceOptions>): { t: Float64Array; values: Float64Array } | null {
-  const rises = riseSeries(run.trace, options.room_c ?? null);
-  const sustained = run.reduction.stages.find((s) => s.stage === 'sustained');
-  if (!rises?.ambient) return null;
-  const span = sustained ?? { start_s: 0, end_s: run.trace.duration_s };
-  return {
-    t: rises.t,
-    values: aggregateSeries(rises, run.reduction.aggregate, options.sensor ?? null, span, options.window_s ?? REDUCE_DEFAULTS.window_s).series,
-  };
 }

@@ -1,8 +1,8 @@
 import { write } from '../compare/number';
 import type { Finding } from '../compare/types';
 import { slopeTest } from '../steady/slopeTest';
-import type { RiseSeries } from '../trace/rise';
-import { meanOfSeries, within } from '../trace/series';
+import { cutRises, overAmbient, type RiseSeries } from '../trace/rise';
+import { meanOfSeries, rangeOf, within } from '../trace/series';
 import { type Span, type Trace, usable } from '../trace/types';
 import type { StartState } from './types';
 import { roleMean, windowMean } from './windowMeans';
@@ -11,7 +11,8 @@ import { roleMean, windowMean } from './windowMeans';
 export function startState(trace: Trace, rises: RiseSeries | null, load: Span | null): StartState {
   if (!rises?.ambient || !load) return { sensor_rise_k: null, coolant_rise_k: null };
   const span: Span = { start_s: load.start_s - 30, end_s: load.start_s };
-  const sensor = windowMean(rises.t, meanOfSeries(rises.sensors.flatMap((s) => (s.rise ? [s.rise] : []))), span);
+  const before = cutRises(rises, ...rangeOf(rises.t, span));
+  const sensor = windowMean(before.t, overAmbient(before, meanOfSeries(before.sensors.map((s) => s.temperature))), span);
   const coolant = roleMean(trace, 'coolant', span);
   const room = windowMean(rises.t, rises.ambient, span);
   return { sensor_rise_k: sensor?.mean ?? null, coolant_rise_k: coolant && room ? coolant.mean - room.mean : null };
@@ -31,8 +32,9 @@ export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span
         .map(([what, now, then]) => `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`)
     : [];
   const minute: Span = { start_s: load.start_s - 60, end_s: load.start_s };
+  const before = cutRises(rises, ...rangeOf(rises.t, minute));
   const watched = [
-    { what: 'The sensors', t: rises.t, values: meanOfSeries(rises.sensors.map((s) => s.temperature)) },
+    { what: 'The sensors', t: before.t, values: meanOfSeries(before.sensors.map((s) => s.temperature)) },
     ...usable(trace, 'coolant').map((c) => ({ what: 'The coolant', t: c.t, values: c.clean })),
   ];
   const falling = watched.flatMap(({ what, t, values }) => {

@@ -4,7 +4,7 @@ import type { StageSpan } from '../trace/stages';
 import { findThrottling } from '../trace/throttle';
 import { type Span, type Trace, usable } from '../trace/types';
 import type { ReduceOptions, Reduction } from './types';
-import { windowMean } from './windowMeans';
+import { peakWithin } from './windowMeans';
 
 /** Share of throttled samples above which a run is censored. */
 const CENSOR_SHARE = 0.005;
@@ -58,7 +58,7 @@ function throttleFindings(trace: Trace, load: Span, share: number | null, whole:
     return [{ code: 'throttled_early', severity: 'warn', message, numbers: { share: whole } }];
   }
   if (limit === null || (whole ?? 0) > 0) return [];
-  const peak = Math.max(...usable(trace, 'sensor').flatMap((s) => windowMean(s.t, s.clean, load)?.max ?? []));
+  const peak = Math.max(...usable(trace, 'sensor').map((s) => peakWithin(s.t, s.clean, load)));
   if (!(peak > limit - NEAR_K)) return [];
   const message = `The hottest reading of ${write(peak, 1)} °C comes within ${NEAR_K} K of the limit of ${write(limit, 0)} °C.`;
   return [{ code: 'near_limit', severity: 'note', message, numbers: { peak_c: peak } }];

@@ -30,7 +30,8 @@ export function effectiveSize(values: ArrayLike<number>): EffectiveSize {
   if (isConstant(values)) {
     return { n, mean: m, sd: 0, constant: true, lag1: null, tau: n, n_eff: 1, se: 0, pairs_used: 0 };
   }
-  const centred = Float64Array.from(values, (v) => v - m);
+  const centred = new Float64Array(n);
+  for (let i = 0; i < n; i++) centred[i] = values[i] - m;
   const c0 = autocovariance(centred, 0);
   const lag1 = n > 1 ? autocovariance(centred, 1) / c0 : 0;
   let sum = 0;

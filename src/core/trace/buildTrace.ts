@@ -3,8 +3,8 @@ import { median } from '../stats/quantiles';
 import { isTemperature } from '../units/units';
 import { alignLog } from './align';
 import { driveOf } from './drive';
-import { flagSpikes, isDead, isStuck } from './quality';
-import type { Channel, Trace } from './types';
+import { driveRange, flagSpikes, isDead, isStuck } from './quality';
+import type { Channel, Drive, Trace } from './types';
 
 /**
  * Puts the logs of one run on one clock and checks their channels: spikes, dead and stuck sensors.
@@ -21,11 +21,12 @@ export function buildTrace(logs: Log[], offsets: Record<string, number> = {}): T
     if (correlation !== null) correlated[log.file] = correlation;
   }
   const channels = logs.flatMap((log) => channelsOf(log, clockOffset[log.file] ?? 0));
-  markBadSensors(channels);
+  const drive = markBadSensors(channels);
   const [a] = logs;
   return {
     files: logs.map(({ file, time, rows }) => ({ name: file, time, rows })),
     channels,
+    drive,
     clock_offset_s: clockOffset,
     correlated,
     samples: a.t.length,
@@ -42,7 +43,10 @@ function channelsOf(log: Log, offset: number): Channel[] {
 
 function channelOf(file: string, column: LogColumn, t: Float64Array, period: number): Channel {
   const flags = isTemperature(column.unit) ? flagSpikes(column.values, column.resolution) : new Uint8Array(0);
-  const spikes = flags.reduce((n, f) => n + f, 0);
+  let spikes = 0;
+  for (let i = 0; i < flags.length; i++) spikes += flags[i];
+  let missing = 0;
+  for (let i = 0; i < column.values.length; i++) if (Number.isNaN(column.values[i])) missing++;
   return {
     name: column.name,
     file,
@@ -53,23 +57,26 @@ function channelOf(file: string, column: LogColumn, t: Float64Array, period: num
     clean: spikes === 0 ? column.values : column.values.map((v, i) => (flags[i] ? Number.NaN : v)),
     resolution: column.resolution,
     period_s: period,
-    missing: column.values.reduce((n, v) => n + (Number.isNaN(v) ? 1 : 0), 0),
+    missing,
     spikes,
     stuck: false,
     dead: false,
   };
 }
 
-function markBadSensors(channels: Channel[]): void {
+/** Marks dead and stuck sensors, and says what drives the run. */
+function markBadSensors(channels: Channel[]): Drive | null {
   for (const c of channels) c.dead = c.missing === c.values.length;
   const watched = channels.filter((c) => c.role === 'sensor' || c.role === 'coolant');
   for (const c of watched) {
-    const others = watched.filter((o) => o !== c).map((o) => median(o.values));
-    c.dead ||= isDead(c.values, others.length > 0 ? median(others) : 0);
+    const others = watched.filter((o) => o !== c);
+    c.dead ||= isDead(c.values, () => (others.length > 0 ? median(others.map((o) => median(o.values))) : 0));
   }
   const drive = driveOf(channels);
-  if (!drive || drive.kind === 'temperature') return;
-  for (const c of watched) if (!c.dead) c.stuck = isStuck(c, drive);
+  if (!drive || drive.kind === 'temperature') return drive;
+  const range = driveRange(drive.values);
+  for (const c of watched) if (!c.dead) c.stuck = isStuck(c, drive, range);
+  return drive;
 }
 
 function periodOf(t: Float64Array): number {

@@ -1,15 +1,6 @@
 import { runningMedian } from '../stats/quantiles';
 import { interpolate, meanOfSeries } from './series';
-import type { Channel } from './types';
-
-/** What tells load from idle: power where logged, else clock, else load, else the sensors themselves. */
-export interface Drive {
-  kind: 'power' | 'clock' | 'load' | 'temperature';
-  t: Float64Array;
-  /** 5 s running median */
-  values: Float64Array;
-  period_s: number;
-}
+import type { Channel, Drive } from './types';
 
 /** Half width in samples of a running median over the given seconds. */
 export function halfWidth(seconds: number, period: number): number {

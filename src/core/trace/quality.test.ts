@@ -69,19 +69,19 @@ describe('dead sensors', () => {
     expect(
       isDead(
         series(10, () => -127),
-        60,
+        () => 60,
       ),
     ).toBe(true);
     expect(
       isDead(
         series(10, () => 655.35),
-        60,
+        () => 60,
       ),
     ).toBe(true);
     expect(
       isDead(
         series(10, () => 0),
-        60,
+        () => 60,
       ),
     ).toBe(true);
   });
@@ -89,13 +89,13 @@ describe('dead sensors', () => {
     expect(
       isDead(
         series(10, () => 0),
-        2,
+        () => 2,
       ),
     ).toBe(false);
     expect(
       isDead(
         series(10, (i) => (i < 3 ? -127 : 60)),
-        60,
+        () => 60,
       ),
     ).toBe(false);
   });

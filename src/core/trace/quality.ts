@@ -1,4 +1,4 @@
-import { quantile, runningMedian, scaledMad } from '../stats/quantiles';
+import { median, quantile, scaledMad } from '../stats/quantiles';
 import type { Channel, Span } from './types';
 
 const HALF_WIDTH = 5;
@@ -11,29 +11,82 @@ const HALF_WIDTH = 5;
 export function flagSpikes(values: Float64Array, resolution: number | null): Uint8Array {
   const flags = new Uint8Array(values.length);
   const least = Math.max(1, 3 * (resolution ?? 0));
-  const centre = runningMedian(values, HALF_WIDTH);
+  const quiet = quietBlocks(values, least);
   for (let i = 0; i < values.length; i++) {
-    const distance = Math.abs(values[i] - centre[i]);
-    if (!(distance > least)) continue;
+    if (quiet[Math.floor(i / QUIET)]) i += QUIET - (i % QUIET);
+    if (i >= values.length || !standsApart(values, i, least)) continue;
     const around = values.subarray(Math.max(0, i - HALF_WIDTH), i + HALF_WIDTH + 1);
-    if (distance > 6 * scaledMad(around)) flags[i] = 1;
+    const distance = Math.abs(values[i] - median(around));
+    if (distance > least && distance > 6 * scaledMad(around)) flags[i] = 1;
   }
   return flags;
 }
 
-/** Readings no working temperature sensor of a loaded part gives, °C: broken line, reset value, overflow. */
-const IMPOSSIBLE_C = [-127, 655.35];
+/** Samples of a block that is passed over as a whole where nothing in or beside it moves. */
+const QUIET = 16;
 
-/** True where over half of the readings are one of the impossible values, 0 °C counting as one among warm sensors. */
-export function isDead(values: Float64Array, othersMedian: number): boolean {
+/** 1 for blocks that span, with their neighbours, no more than a spike would have to stand out. */
+function quietBlocks(values: Float64Array, least: number): Uint8Array {
+  const count = Math.ceil(values.length / QUIET);
+  const low = new Float64Array(count + 2).fill(Number.POSITIVE_INFINITY);
+  const high = new Float64Array(count + 2).fill(Number.NEGATIVE_INFINITY);
+  for (let b = 0; b < count; b++) {
+    let min = Number.POSITIVE_INFINITY;
+    let max = Number.NEGATIVE_INFINITY;
+    const to = Math.min(values.length, (b + 1) * QUIET);
+    for (let i = b * QUIET; i < to; i++) {
+      if (values[i] < min) min = values[i];
+      if (values[i] > max) max = values[i];
+    }
+    low[b + 1] = min;
+    high[b + 1] = max;
+  }
+  const quiet = new Uint8Array(count);
+  for (let b = 0; b < count; b++) {
+    const span = Math.max(high[b], high[b + 1], high[b + 2]) - Math.min(low[b], low[b + 1], low[b + 2]);
+    if (span <= least) quiet[b] = 1;
+  }
+  return quiet;
+}
+
+/** True where half of the known neighbours lie beyond the distance on one side, as they do around every spike; most samples are passed over by this. */
+function standsApart(values: Float64Array, i: number, least: number): boolean {
+  const from = Math.max(0, i - HALF_WIDTH);
+  const to = Math.min(values.length - 1, i + HALF_WIDTH);
+  const v = values[i];
+  let near = 0;
+  let above = 0;
+  let below = 0;
+  for (let j = from; j <= to; j++) {
+    const d = values[j] - v;
+    if (d > least) above++;
+    else if (d < -least) below++;
+    else if (!Number.isNaN(d) && ++near > HALF_WIDTH) return false;
+  }
+  // the sample itself is among the near ones
+  return Math.max(above, below) >= near + Math.min(above, below);
+}
+
+/** Readings no working temperature sensor of a loaded part gives, °C. */
+const BROKEN_C = -127;
+const OVERFLOW_C = 655.35;
+
+/**
+ * True where over half of the readings are one of the impossible values, 0 °C counting as one among warm sensors.
+ * @param othersMedian what the other sensors read, °C; asked only where it decides
+ */
+export function isDead(values: Float64Array, othersMedian: () => number): boolean {
   let known = 0;
   let bad = 0;
-  for (const v of values) {
+  let nought = 0;
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i];
     if (Number.isNaN(v)) continue;
     known++;
-    if (IMPOSSIBLE_C.some((x) => Math.abs(v - x) < 0.01) || (Math.abs(v) < 1e-9 && othersMedian > 10)) bad++;
+    if (Math.abs(v - BROKEN_C) < 0.01 || Math.abs(v - OVERFLOW_C) < 0.01) bad++;
+    else if (Math.abs(v) < 1e-9) nought++;
   }
-  return bad > 0.5 * known;
+  return bad > 0.5 * known || (bad + nought > 0.5 * known && othersMedian() > 10);
 }
 
 /** Longest time identical readings may last while the load changes, s. */
@@ -43,8 +96,11 @@ const STUCK_S = 60;
  * A channel is stuck where its readings stay identical while the drive spends over 60 s at another level
  * (off by over a fifth of the drive's range) than when they stopped moving.
  */
-export function isStuck(channel: Pick<Channel, 't' | 'values'>, drive: { t: Float64Array; values: Float64Array }): boolean {
-  const range = quantile(drive.values, 0.98) - quantile(drive.values, 0.02);
+export function isStuck(
+  channel: Pick<Channel, 't' | 'values'>,
+  drive: { t: Float64Array; values: Float64Array },
+  range: number = driveRange(drive.values),
+): boolean {
   if (!(range > 0)) return false;
   const { t, values } = channel;
   let start = -1;
@@ -57,6 +113,11 @@ export function isStuck(channel: Pick<Channel, 't' | 'values'>, drive: { t: Floa
     start = i;
   }
   return false;
+}
+
+/** Span between the 2nd and the 98th percentile of a drive. */
+export function driveRange(values: Float64Array): number {
+  return quantile(values, 0.98) - quantile(values, 0.02);
 }
 
 function timeElsewhere(drive: { t: Float64Array; values: Float64Array }, from: number, to: number, least: number): number {

@@ -4,7 +4,7 @@ import { type Channel, type Trace, usable } from './types';
 export interface RiseSeries {
   /** time axis of the first usable sensor */
   t: Float64Array;
-  sensors: { channel: Channel; temperature: Float64Array; rise: Float64Array | null }[];
+  sensors: { channel: Channel; temperature: Float64Array }[];
   /** mean of the ambient probes at the sensors' times; null where the room was neither logged nor typed */
   ambient: Float64Array | null;
 }
@@ -21,7 +21,7 @@ export function ambientSeries(trace: Trace): { t: Float64Array; values: Float64A
 }
 
 /**
- * Rise over ambient of every usable sensor, sample by sample; ambient is interpolated linearly in time.
+ * Usable sensors and ambient on one axis, from which rises over ambient are taken sample by sample; ambient is interpolated linearly in time.
  * @param room typed room temperature in °C, used where no ambient was logged
  */
 export function riseSeries(trace: Trace, room: number | null): RiseSeries | null {
@@ -33,9 +33,29 @@ export function riseSeries(trace: Trace, room: number | null): RiseSeries | null
   return {
     t,
     ambient,
-    sensors: sensors.map((channel) => {
-      const temperature = channel.t === t ? channel.clean : interpolate(channel.t, channel.clean, t, WIDEST * channel.period_s);
-      return { channel, temperature, rise: ambient && temperature.map((v, i) => v - ambient[i]) };
-    }),
+    sensors: sensors.map((channel) => ({
+      channel,
+      temperature: channel.t === t ? channel.clean : interpolate(channel.t, channel.clean, t, WIDEST * channel.period_s),
+    })),
   };
+}
+
+/** Part of a rise series, samples [from, to). */
+export function cutRises(rises: RiseSeries, from: number, to: number): RiseSeries {
+  return {
+    t: rises.t.subarray(from, to),
+    ambient: rises.ambient?.subarray(from, to) ?? null,
+    sensors: rises.sensors.map(({ channel, temperature }) => ({ channel, temperature: temperature.subarray(from, to) })),
+  };
+}
+
+/** Rise over ambient of a temperature on the axis of the series; the temperature itself where there is no ambient. */
+export function overAmbient(rises: RiseSeries, temperature: Float64Array): Float64Array {
+  return rises.ambient ? difference(temperature, rises.ambient) : temperature;
+}
+
+function difference(a: Float64Array, b: Float64Array): Float64Array {
+  const out = new Float64Array(a.length);
+  for (let i = 0; i < out.length; i++) out[i] = a[i] - b[i];
+  return out;
 }

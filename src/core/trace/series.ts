@@ -6,9 +6,12 @@ export function rangeOf(t: Float64Array, span: Span): [number, number] {
   return [lowerBound(t, span.start_s), lowerBound(t, span.end_s)];
 }
 
-/** Known values of a series inside a span, with their times. */
+/** Known values of a series inside a span, with their times; not a copy where none is missing. */
 export function within(t: Float64Array, values: Float64Array, span: Span): { t: Float64Array; values: Float64Array } {
   const [from, to] = rangeOf(t, span);
+  let whole = from;
+  while (whole < to && !Number.isNaN(values[whole])) whole++;
+  if (whole === to) return { t: t.subarray(from, to), values: values.subarray(from, to) };
   const times = new Float64Array(to - from);
   const kept = new Float64Array(to - from);
   let n = 0;
@@ -21,12 +24,13 @@ export function within(t: Float64Array, values: Float64Array, span: Span): { t: 
 }
 
 /**
- * Linear interpolation of a series at other times. NaN where the neighbours are further apart than the widest
+ * Linear interpolation of a series at other times; the series itself where it is known at all of them. NaN where the neighbours are further apart than the widest
  * allowed step, so that nothing is made up inside a gap; beyond the ends a value holds for one such step.
  * @param widest largest distance in seconds across which a line is drawn
  */
 export function interpolate(t: Float64Array, values: Float64Array, at: Float64Array, widest: number): Float64Array {
   const known = within(t, values, { start_s: Number.NEGATIVE_INFINITY, end_s: Number.POSITIVE_INFINITY });
+  if (at === t && known.t.length === t.length) return values;
   const out = new Float64Array(at.length).fill(Number.NaN);
   const n = known.t.length;
   if (n === 0) return out;
@@ -49,10 +53,7 @@ export function interpolate(t: Float64Array, values: Float64Array, at: Float64Ar
 /** Mean of several series sample by sample; NaN where any of them is missing. */
 export function meanOfSeries(series: Float64Array[]): Float64Array {
   const out = new Float64Array(series[0]?.length ?? 0);
-  for (let i = 0; i < out.length; i++) {
-    let sum = 0;
-    for (const s of series) sum += s[i];
-    out[i] = sum / series.length;
-  }
+  for (const s of series) for (let i = 0; i < out.length; i++) out[i] += s[i];
+  for (let i = 0; i < out.length; i++) out[i] /= series.length;
   return out;
 }

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../stats/random';
-import type { Drive } from './drive';
 import { findStages, twoClassThreshold } from './stages';
+import type { Drive } from './types';
 
 interface Level {
   value: number;

@@ -1,6 +1,6 @@
-import { median, quantile, runningMedian } from '../stats/quantiles';
-import { type Drive, halfWidth } from './drive';
-import type { Span } from './types';
+import { median, quantile, runningMedian, sortedKnown, sortedQuantile } from '../stats/quantiles';
+import { halfWidth } from './drive';
+import type { Drive, Span } from './types';
 
 export interface StageSpan extends Span {
   stage: 'idle' | 'boost' | 'sustained' | 'cooldown';
@@ -44,10 +44,11 @@ interface LoadRange {
 
 /** The longest stretch above the two-class threshold; dips shorter than 20 s do not end it. */
 function loadFromLevel(drive: Drive): LoadRange | null {
-  const high = quantile(drive.values, 0.98);
-  const low = quantile(drive.values, 0.02);
+  const sorted = sortedKnown(drive.values);
+  const high = sortedQuantile(sorted, 0.98);
+  const low = sortedQuantile(sorted, 0.02);
   if (!(high - low >= 0.2 * Math.abs(high))) return null;
-  const threshold = twoClassThreshold(drive.values);
+  const threshold = classThreshold(sorted);
   let best: LoadRange | null = null;
   let from = -1;
   let lastHigh = -1;
@@ -73,7 +74,10 @@ function loadFromLevel(drive: Drive): LoadRange | null {
  * where a long boost makes the best split fall between two load levels, or two idle levels lie apart, the split is moved.
  */
 export function twoClassThreshold(values: Float64Array): number {
-  const sorted = values.filter((v) => !Number.isNaN(v)).sort();
+  return classThreshold(sortedKnown(values));
+}
+
+function classThreshold(sorted: Float64Array): number {
   const split = moveSplit(sorted, otsuSplit(sorted));
   return (meanOf(sorted.subarray(0, split)) + meanOf(sorted.subarray(split))) / 2;
 }
@@ -91,7 +95,7 @@ function moveSplit(sorted: Float64Array, split: number): number {
 
 /** Number of values in the lower class of the split with the largest variance between classes. */
 function otsuSplit(sorted: Float64Array): number {
-  const total = sorted.reduce((a, b) => a + b, 0);
+  const total = sorted.length * (meanOf(sorted) || 0);
   let sum = 0;
   let best = 0;
   let split = 0;
@@ -109,7 +113,9 @@ function otsuSplit(sorted: Float64Array): number {
 }
 
 function meanOf(values: Float64Array): number {
-  return values.length === 0 ? Number.NaN : values.reduce((a, b) => a + b, 0) / values.length;
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i];
+  return values.length === 0 ? Number.NaN : sum / values.length;
 }
 
 /** Times inside the load at which the level changes by over 5 % for over 20 s. */

@@ -25,7 +25,16 @@ function channel(role: Channel['role'], value: (i: number) => number, more: Part
     ...more,
   };
 }
-const trace = (...channels: Channel[]): Trace => ({ files: [], channels, clock_offset_s: {}, correlated: {}, samples: N, period_s: 1, duration_s: N - 1 });
+const trace = (...channels: Channel[]): Trace => ({
+  files: [],
+  channels,
+  drive: null,
+  clock_offset_s: {},
+  correlated: {},
+  samples: N,
+  period_s: 1,
+  duration_s: N - 1,
+});
 const share = (limit: number | null, ...channels: Channel[]) => findThrottling(trace(...channels), load, [load], limit).share(load);
 
 describe('throttled samples', () => {

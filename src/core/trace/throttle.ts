@@ -53,16 +53,22 @@ export function findThrottling(trace: Trace, load: Span, levels: Span[], limit: 
   const sensors = usable(trace, 'sensor');
   const sources: Source[] = [];
   for (const c of trace.channels) {
-    if (c.role === 'throttle') sources.push({ t: c.t, flags: Uint8Array.from(c.values, (v) => (v > 0 ? 1 : 0)) });
+    if (c.role === 'throttle') sources.push({ t: c.t, flags: raised(c.values) });
     else if ((c.role === 'clock' || c.role === 'power') && limit !== null && sensors.length > 0) {
       const flags = new Uint8Array(c.t.length);
-      for (const span of [load, ...levels]) flagDrops(c, span, sensors, limit, flags);
+      // where no sensor ever came near the limit, no drop began there
+      const hot = nearLimitAt(sensors, limit, load.start_s - reachOf(c), load.end_s + c.period_s);
+      if (hot) for (const span of [load, ...levels]) flagDrops(c, span, sensors, limit, flags);
       sources.push({ t: c.t, flags });
     }
   }
   if (sources.length === 0) return { share: () => null, first: () => null };
   const [base, ...others] = sources;
-  const flags = base.flags.map((f, i) => (f || others.some((o) => flagAt(o, base.t[i])) ? 1 : 0));
+  const { flags } = base;
+  for (const other of others) {
+    if (!other.flags.includes(1)) continue;
+    for (let i = 0; i < flags.length; i++) if (flags[i] === 0 && flagAt(other, base.t[i])) flags[i] = 1;
+  }
   return {
     share(span) {
       const [from, to] = rangeOf(base.t, span);
@@ -77,6 +83,18 @@ export function findThrottling(trace: Trace, load: Span, levels: Span[], limit: 
   };
 }
 
+/** 1 where a flag column is up. */
+function raised(values: Float64Array): Uint8Array {
+  const flags = new Uint8Array(values.length);
+  for (let i = 0; i < values.length; i++) if (values[i] > 0) flags[i] = 1;
+  return flags;
+}
+
+/** Seconds before a drop in which a sensor at the limit counts as its cause. */
+function reachOf(channel: Channel): number {
+  return Math.max(2, 2 * channel.period_s);
+}
+
 function flagDrops(channel: Channel, span: Span, sensors: Channel[], limit: number, flags: Uint8Array): void {
   const [from, to] = rangeOf(channel.t, span);
   const medians = runningMedian(channel.values.subarray(from, to), halfWidth(5, channel.period_s));
@@ -86,8 +104,7 @@ function flagDrops(channel: Channel, span: Span, sensors: Channel[], limit: numb
     const below = channel.values[i] < floor;
     const before = i > from && channel.values[i - 1] < floor;
     if (below && !before) {
-      const reach = Math.max(2, 2 * channel.period_s);
-      hot = nearLimitAt(sensors, limit, channel.t[i] - reach, channel.t[i] + channel.period_s);
+      hot = nearLimitAt(sensors, limit, channel.t[i] - reachOf(channel), channel.t[i] + channel.period_s);
     }
     if (below && hot) flags[i] = 1;
   }

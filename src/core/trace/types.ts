@@ -22,11 +22,22 @@ export interface Channel {
   dead: boolean;
 }
 
+/** What tells load from idle: power where logged, else clock, else load, else the sensors themselves. */
+export interface Drive {
+  kind: 'power' | 'clock' | 'load' | 'temperature';
+  t: Float64Array;
+  /** 5 s running median */
+  values: Float64Array;
+  period_s: number;
+}
+
 /** All channels of one run on one clock. */
 export interface Trace {
   files: { name: string; time: LogTime; rows: RowCounts }[];
   channels: Channel[];
   /** seconds added to each further file's times to reach the first file's clock */
+  /** what tells load from idle; null without any channel that could */
+  drive: Drive | null;
   clock_offset_s: Record<string, number>;
   /** files put on the clock by correlation, with the height of the correlation's peak */
   correlated: Record<string, number>;

@@ -1,19 +1,21 @@
 import path from 'node:path';
+import type { MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Analysis } from '#core/compare/analyse';
 import type { DrawnOrder } from '#core/plan/order';
-import type { ComparisonJob, OrderJob, ReductionJob, ReductionOutcome } from './tasks.job';
+import type { ComparisonJob, OrderJob, StreamJob, StreamOutcome } from './tasks.job';
 
 let workers: Piscina | null = null;
 
 /** Worker threads for what computes long: reductions, comparisons and orders never run on the server's event loop. */
 function pool(): Piscina {
-  workers ??= new Piscina({ filename: path.join(process.cwd(), 'build', 'tasks.job.mjs'), minThreads: 1, maxThreads: 2, idleTimeout: 30_000 });
+  workers ??= new Piscina({ filename: path.join(process.cwd(), 'build', 'tasks.job.mjs'), minThreads: 1, maxThreads: 4, idleTimeout: 30_000 });
   return workers;
 }
 
-export function runReduction(job: ReductionJob): Promise<ReductionOutcome> {
-  return pool().run(job, { name: 'reduceFiles' });
+/** @param port given to the thread, by which it is sent the bytes */
+export function runStream(job: StreamJob, port: MessagePort, signal?: AbortSignal): Promise<StreamOutcome> {
+  return pool().run(job, { name: 'reduceStream', transferList: [port], signal });
 }
 
 export function runComparison(job: ComparisonJob): Promise<Analysis> {

@@ -1,39 +1,99 @@
+import type { MessagePort } from 'node:worker_threads';
 import { type AnalysisOptions, type AnalysisRow, analyse } from '#core/compare/analyse';
-import { LogError, type LogOptions } from '#core/logs/types';
+import { LogReader } from '#core/logs/logReader';
+import { type Log, LogError, type LogOptions } from '#core/logs/types';
 import { drawOrder } from '#core/plan/order';
 import type { OrderPlan } from '#core/plan/orderTypes';
-import { displayRise, type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
+import { reduceTrace } from '#core/reduce/reduce';
+import { traceOf } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
-import type { StoredChannel } from '#db/traces';
+import { type PackedAxis, type PackedChannel, packAxis, packChannel } from '#db/packTrace';
 
-export interface ReductionJob {
-  files: LogFile[];
+export interface StreamJob {
+  /** by which the bytes of the files come */
+  port: MessagePort;
   reading: LogOptions;
   options: Partial<ReduceOptions>;
   offsets: Record<string, number>;
+  /** whether the channels are wanted beside the reduction */
+  trace: boolean;
 }
 
-export type ReductionOutcome =
-  | { ok: true; reduction: Reduction; axes: Float64Array[]; channels: StoredChannel[]; start_epoch_s: number | null; zoned: boolean }
+/** What a reading thread says. */
+export type StreamReply = { kind: 'read'; buffer: ArrayBuffer } | { kind: 'trace'; axes: PackedAxis[]; channels: PackedChannel[] };
+
+/** What a reading thread is told. */
+export type StreamRequest =
+  | { kind: 'file'; name: string; size: number | null }
+  | { kind: 'piece'; bytes: Uint8Array<ArrayBuffer> }
+  | { kind: 'end' }
+  | { kind: 'done' };
+
+export type StreamOutcome =
+  | { ok: true; reduction: Reduction; rise: PackedChannel | null; start_epoch_s: number | null; zoned: boolean }
   | { ok: false; problem: string };
 
-/** Reads and reduces the files of one run. A file that cannot be read is an answer, not a crash of the worker. */
-export function reduceFiles(job: ReductionJob): ReductionOutcome {
-  try {
-    const run = reduceLogs(job.files, job.reading, job.options, job.offsets);
-    const axes: Float64Array[] = [];
-    const axisOf = (t: Float64Array) => {
-      const known = axes.indexOf(t);
-      return known >= 0 ? known : axes.push(t) - 1;
+/** Reads and reduces the files of one run as their bytes come. A file that cannot be read is an answer, not a crash of the worker. */
+export function reduceStream(job: StreamJob): Promise<StreamOutcome> {
+  const { port, reading, options } = job;
+  const logs: Log[] = [];
+  let reader: LogReader | null = null;
+  return new Promise((resolve, reject) => {
+    const take = (request: StreamRequest) => {
+      switch (request.kind) {
+        case 'file':
+          reader = new LogReader(request.name, { ...reading, sensor: options.sensor ?? undefined }, request.size);
+          return;
+        case 'piece':
+          reader?.feed(request.bytes);
+          // the buffer goes back to be filled again
+          return port.postMessage({ kind: 'read', buffer: request.bytes.buffer } satisfies StreamReply, [request.bytes.buffer]);
+        case 'end':
+          if (reader) logs.push(reader.end());
+          reader = null;
+          return;
+        case 'done':
+          return resolve(reduceRead(job, logs));
+      }
     };
-    const channels = run.trace.channels.map(({ name, file, role, unit, t, values }): StoredChannel => ({ name, file, role, unit, axis: axisOf(t), values }));
-    const rise = displayRise(run, job.options);
-    if (rise) channels.unshift({ name: 'Rise', file: '', role: 'rise', unit: 'K', axis: axisOf(rise.t), values: rise.values });
-    return { ok: true, reduction: run.reduction, axes, channels, start_epoch_s: run.logs[0].time.start_epoch_s, zoned: run.logs[0].time.zoned };
-  } catch (error) {
-    if (error instanceof LogError) return { ok: false, problem: error.message };
-    throw error;
+    port.on('message', (request: StreamRequest) => {
+      try {
+        take(request);
+      } catch (error) {
+        port.close();
+        if (error instanceof LogError) resolve({ ok: false, problem: error.message });
+        else reject(error);
+      }
+    });
+    port.on('close', () => resolve({ ok: false, problem: 'The upload was cut off. Nothing was stored.' }));
+  });
+}
+
+function reduceRead(job: StreamJob, logs: Log[]): StreamOutcome {
+  const trace = traceOf(logs, job.reading, job.options, job.offsets);
+  const axes: Float64Array[] = [];
+  const axisOf = (t: Float64Array) => {
+    const known = axes.indexOf(t);
+    return known >= 0 ? known : axes.push(t) - 1;
+  };
+  if (job.trace) {
+    const channels = trace.channels.map(({ name, file, role, unit, t, values }) => packChannel({ name, file, role, unit, axis: axisOf(t) }, values));
+    postTrace(job.port, axes.map(packAxis), channels);
   }
+  const { reduction, rise } = reduceTrace(trace, job.options);
+  return {
+    ok: true,
+    reduction,
+    rise: rise && job.trace ? packChannel({ name: 'Rise', file: '', role: 'rise', unit: 'K', axis: axisOf(rise.t) }, rise.values) : null,
+    start_epoch_s: logs[0].time.start_epoch_s,
+    zoned: logs[0].time.zoned,
+  };
+}
+
+/** Sends the channels on before the reduction, so that they are stored meanwhile. */
+function postTrace(port: MessagePort, axes: PackedAxis[], channels: PackedChannel[]): void {
+  const buffers = [...axes.flatMap((a) => [a.t, a.blocks]), ...channels.flatMap((c) => [c.readings, c.blocks])].map((b) => b.buffer as ArrayBuffer);
+  port.postMessage({ kind: 'trace', axes, channels } satisfies StreamReply, buffers);
 }
 
 export interface OrderJob {

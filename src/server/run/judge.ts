@@ -12,7 +12,6 @@ import {
   setJudged,
   updateReading,
 } from '#db/judgements';
-import { readRunFiles } from '#db/logFiles';
 import { type Client, database, transaction } from '#db/pool';
 import { getRun, type PlacedRun, type ReadingFigures } from '#db/runs';
 
@@ -20,7 +19,8 @@ export type { ReadingFigures } from '#db/runs';
 
 import { Judgement, RunNote, windowProblem } from '#domain/run/judgement';
 import { check } from '#domain/validation';
-import { runReduction } from '../jobs/pool';
+import { keptSources } from '../import/logSource';
+import { streamReduction } from '../jobs/streamReduction';
 import { Refusal } from '../refusal';
 
 /** What a person decided about a run, and how it stands by that. */
@@ -65,8 +65,8 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
       ...(run.options as Partial<ReduceOptions>),
       window: action === 'window' && window ? { start_s: window.start_s, end_s: window.end_s } : null,
     };
-    const files = (await readRunFiles(database(), id)).map((f) => ({ name: f.name, bytes: new Uint8Array(f.bytes) }));
-    const outcome = await runReduction({ files, reading: run.reading as LogOptions, options, offsets: run.result.clock_offset_s });
+    const sources = await keptSources(id);
+    const outcome = await streamReduction({ sources, reading: run.reading as LogOptions, options, offsets: run.result.clock_offset_s });
     if (!outcome.ok) throw new Refusal(outcome.problem);
     const { findings, ...result } = outcome.reduction;
     return transaction(async (client) => {
