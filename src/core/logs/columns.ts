@@ -1,7 +1,11 @@
+import { median } from '../stats/quantiles';
 import { toBase, UNITS, type Unit } from '../units/units';
 import type { Header } from './headers';
 import { guessRoles } from './roles';
 import type { LogColumn, LogOptions } from './types';
+
+/** A column in kelvin whose readings lie above this holds temperatures, one below it rises over ambient. */
+const LEAST_ABSOLUTE_K = 150;
 
 /** A column as it stands in the file. */
 export interface RawColumn extends Header {
@@ -25,8 +29,9 @@ export function readColumns(raw: RawColumn[], options: LogOptions): LogColumn[] 
     const unit = column.unit ?? (column.other ? null : impliedUnit(role));
     const resolution = smallestStep(column.values, unit);
     const { values } = column;
-    if (unit !== null && unit !== UNITS[unit].base) for (let k = 0; k < values.length; k++) values[k] = toBase(values[k], unit);
-    return { index: column.index, name: column.name, unit, role, reason, values, resolution };
+    const isRise = unit === 'K' && role !== 'ambient' && !(median(values) > LEAST_ABSOLUTE_K);
+    if (unit !== null && unit !== UNITS[unit].base && !isRise) for (let k = 0; k < values.length; k++) values[k] = toBase(values[k], unit);
+    return { index: column.index, name: column.name, unit, role, reason, values, resolution, rise: isRise };
   });
 }
 

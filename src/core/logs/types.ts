@@ -61,6 +61,8 @@ export interface LogColumn {
   values: Float64Array;
   /** smallest step in the data, in the core's units; null where the values never change */
   resolution: number | null;
+  /** true for kelvin over ambient instead of a temperature */
+  rise: boolean;
 }
 
 /** Rows that were counted and left out. */

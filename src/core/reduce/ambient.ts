@@ -18,7 +18,7 @@ export interface AmbientJudgement {
 /** Ambient in the window, its drift towards it, and what of that is a finding. */
 export function ambientFigures(trace: Trace, window: Span, options: ReduceOptions): AmbientJudgement {
   const findings: Finding[] = [];
-  const series = ambientSeries(trace);
+  const series = ambientSeries(trace.channels);
   if (!series) {
     const room = options.room_c;
     return { figures: room === null ? null : { mean: room, min: room, max: room, drift_k_per_h: null }, findings };

@@ -77,21 +77,13 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
   differs('power_differs', 'Power', 'W', means.power, options.power_w, 0.02 * (options.power_w ?? 0));
   differs('fan_differs', 'Fan speed', 'rpm', means.fan, options.fan_rpm, Math.max(20, 0.02 * (options.fan_rpm ?? 0)));
   differs('clock_differs', 'Clock', 'MHz', means.clock, options.clock_mhz, 0.01 * (options.clock_mhz ?? 0));
-  const { power, fan } = means;
+  const { power } = means;
   if (power && power.mean > 0 && power.sd > 0.02 * power.mean) {
     findings.push({
       code: 'power_unsteady',
       severity: 'warn',
       message: `Power scattered by ${write((100 * power.sd) / power.mean, 1)} % in the window; up to 2 % is steady.`,
       numbers: { sd_w: power.sd },
-    });
-  }
-  if (fan && fan.mean > 0 && fan.sd > 0.02 * fan.mean) {
-    findings.push({
-      code: 'fan_unsteady',
-      severity: 'warn',
-      message: `Fan speed scattered by ${write((100 * fan.sd) / fan.mean, 1)} % in the window; up to 2 % is steady.`,
-      numbers: { sd_rpm: fan.sd },
     });
   }
   return findings;
@@ -105,7 +97,8 @@ export function primaryFinding(sensor: string | null): Finding {
 
 /** Whether there is a room to subtract, and where it comes from. */
 export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
-  if (usable(trace, 'ambient').length > 0) return [];
+  const sensors = usable(trace, 'sensor');
+  if (usable(trace, 'ambient').length > 0 || (sensors.length > 0 && sensors.every((s) => s.rise))) return [];
   if (options.room_c === null) {
     const message = 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.';
     return [{ code: 'ambient_missing', severity: 'reject', message }];

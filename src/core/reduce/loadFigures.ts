@@ -1,4 +1,5 @@
 import { type Approach, fitApproach } from '../steady/approach';
+import { meanHalfWidth } from '../steady/meanInterval';
 import { slopeTest } from '../steady/slopeTest';
 import { type FoundWindow, findWindow } from '../steady/window';
 import { cutRises, overAmbient, type RiseSeries } from '../trace/rise';
@@ -81,19 +82,25 @@ function nearest(t: Float64Array, values: Float64Array, at: number): number | nu
   return best < 0 ? null : values[best];
 }
 
-/** The run value by the chosen school, with its standard error. */
-export function chosenValue(main: LoadFigures, options: ReduceOptions): { rise: number | null; se: number | null } {
-  const floor = flooredSe(0, main.resolution);
+/** The run value by the chosen school, with its standard error and the half width of its 95 % interval. */
+export function chosenValue(main: LoadFigures, options: ReduceOptions): { rise: number | null; se: number | null; half: number | null } {
+  const single = main.found.test ? flooredSe(main.found.test.sd, main.resolution) : flooredSe(0, main.resolution);
   switch (options.value) {
     case 'mean':
-      return { rise: main.mean, se: main.mean_se };
+      return { rise: main.mean, se: main.mean_se, half: main.found.test && meanHalfWidth(main.found.test, main.resolution) };
     case 'peak':
-      return { rise: main.peak, se: main.found.test ? flooredSe(main.found.test.sd, main.resolution) : floor };
+      return { rise: main.peak, se: single, half: 1.96 * single };
     case 'fixed':
-      return { rise: main.fixed, se: main.found.test ? flooredSe(main.found.test.sd, main.resolution) : floor };
+      return { rise: main.fixed, se: single, half: 1.96 * single };
     case 'fitted':
-      return { rise: main.fit?.plateau ?? null, se: main.fit ? flooredSe(main.fit.plateau_se, main.resolution) : null };
+      return fittedValue(main);
   }
+}
+
+function fittedValue({ fit, resolution }: LoadFigures): { rise: number | null; se: number | null; half: number | null } {
+  if (!fit) return { rise: null, se: null, half: null };
+  const se = flooredSe(fit.plateau_se, resolution);
+  return { rise: fit.plateau, se, half: 1.96 * se };
 }
 
 /** Rise at the steady end of the idle stage; null where it is not steady. */

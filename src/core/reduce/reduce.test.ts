@@ -1,31 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { reduceLogs } from '#core/reduce/reduceLogs';
-import type { ReduceOptions } from '#core/reduce/types';
 import { NORTH_BENCH } from '#demo/studyOne';
-import { type SimulatedRun, simulateRun } from '#sim/simulateRun';
-import { writeLog } from '#sim/writeLog';
-
-const base: SimulatedRun = {
-  interface_k_per_w: 0.06,
-  idle_s: 240,
-  load_s: 1200,
-  cooldown_s: 160,
-  period_s: 2,
-  room_c: 22,
-  room_drift_k_per_h: 0,
-  warm_start_k: 0,
-  seed: 9,
-};
-const encode = (text: string) => new TextEncoder().encode(text);
-
-function reduceRun(change: Partial<SimulatedRun> = {}, options: Partial<ReduceOptions> = {}, edit: (line: string[], i: number) => string[] = (l) => l) {
-  const lines = writeLog(simulateRun(NORTH_BENCH, { ...base, ...change }), 1780300800)
-    .trim()
-    .split('\n');
-  const text = lines.map((l, i) => edit(l.split(','), i).join(',')).join('\n');
-  return reduceLogs([{ name: 'run.csv', bytes: encode(`${text}\n`) }], {}, { limit_c: NORTH_BENCH.limit_c, ...options }).reduction;
-}
-const codes = (run: { findings: { code: string }[] }) => run.findings.map((f) => f.code);
+import { base, codes, reduceRun } from '../../../tests/simulatedLog';
 
 describe('a simulated run', () => {
   it('gives the resistance of its ladder', () => {

@@ -5,8 +5,10 @@ import { findStages, type StageSpan } from '../trace/stages';
 import { throttleCauses } from '../trace/throttle';
 import { type Span, type Trace, usable } from '../trace/types';
 import { ambientFigures } from './ambient';
+import { fanFigures, fanFindings } from './fan';
 import { heldFindings, primaryFinding, roomFindings, traceFindings, unitFindings } from './findings';
 import { aggregateSeries, chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
+import { loggedPerformance } from './performance';
 import { startFindings, startState } from './startState';
 import { steadinessFindings } from './steadiness';
 import { judgeThrottling, type ThrottleJudgement } from './throttleJudgement';
@@ -18,6 +20,7 @@ const NO_LOAD: ThrottleJudgement = {
   share: null,
   censored: false,
   events: [],
+  times_to: [],
   findings: [
     { code: 'no_load', severity: 'reject', message: 'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level.' },
   ],
@@ -44,6 +47,7 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const stages = stagesOf(trace, options);
   const load = loadSpan(stages);
   const sustained = stages.find((s) => s.stage === 'sustained') ?? null;
+  const idle = stages.find((s) => s.stage === 'idle') ?? null;
   const main = rises && load && sustained ? evaluateLoad(rises, load, sustained, aggregate, trace.period_s, options) : null;
   const window = main?.found.window ?? null;
 
@@ -52,6 +56,7 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const steady = Boolean(main?.found.steady) && lasts >= options.window_s;
   const power = roleMean(trace, 'power', window);
   const fan = roleMean(trace, 'fan', window);
+  const fanRun = fanFigures(trace, idle, load, sustained);
   const clock = roleMean(trace, 'clock', window);
   const ambient = window ? ambientFigures(trace, window, options) : { figures: null, findings: [] };
   const start = startState(trace, rises, load);
@@ -63,20 +68,21 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     ...throttle.findings,
     ...(main ? steadinessFindings(main, lasts, options) : []),
     ...heldFindings(options, { power, fan, clock }),
+    ...fanFindings(fanRun, fan),
     ...ambient.findings,
     ...startFindings(trace, rises, load, start, options.first),
     ...unitFindings(sensors, ambient.figures),
   ];
 
-  const chosen = main ? chosenValue(main, options) : { rise: null, se: null };
+  const chosen = main ? chosenValue(main, options) : { rise: null, se: null, half: null };
   const rise = hasAmbient ? chosen.rise : null;
+  const half = withRoom(chosen.half, trace, options, 1.96);
   const meanRise = hasAmbient ? (main?.mean ?? null) : null;
   const resistance = meanRise !== null && power && power.mean > 0 ? meanRise / power.mean : null;
   const rests = steady || (options.value !== 'mean' && lasts >= options.window_s);
   const meanRises = sensors.flatMap((s) => s.rise_k ?? []);
-  const meansC = sensors.flatMap((s) => s.mean_c ?? []);
-  const idle = stages.find((s) => s.stage === 'idle');
-
+  // without a room the spread is that of the temperatures, which is the same
+  const levels = meanRises.length > 0 ? meanRises : sensors.flatMap((s) => s.mean_c ?? []);
   const reduction: Reduction = {
     samples: trace.samples,
     period_s: trace.period_s,
@@ -94,7 +100,10 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
       dead,
     })),
     clock_offset_s: trace.clock_offset_s,
-    stages: stages.map((s) => stageFigures(trace, s, main?.series ?? null, rises, hasAmbient)),
+    stages: stages.map((s, i) => ({
+      ...stageFigures(trace, s, main?.series ?? null, rises, hasAmbient),
+      number: s.stage === 'boost' ? stages.slice(0, i + 1).filter((b) => b.stage === 'boost').length : null,
+    })),
     window,
     auto_window: main?.automatic?.window ?? null,
     steady,
@@ -106,13 +115,15 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     value: options.value,
     rise_k: rise,
     se_k: rise === null ? null : withRoom(chosen.se, trace, options),
+    ci_k: rise === null || half === null ? null : [rise - half, rise + half],
+    resolution_k: main?.resolution ?? null,
     mean_rise_k: meanRise,
     peak_rise_k: hasAmbient ? (main?.peak ?? null) : null,
     fitted_rise_k: hasAmbient ? (main?.fit?.plateau ?? null) : null,
     fixed_rise_k: hasAmbient ? (main?.fixed ?? null) : null,
     idle_rise_k: hasAmbient && idle && main && rises ? idleRise(rises, main.series, idle, options) : null,
     hottest_rise_k: meanRises.length > 0 ? Math.max(...meanRises) : null,
-    spread_k: meansC.length > 1 ? Math.max(...meansC) - Math.min(...meansC) : null,
+    spread_k: levels.length > 1 ? Math.max(...levels) - Math.min(...levels) : null,
     power_w: power?.mean ?? null,
     r_k_per_w: resistance,
     fan_rpm: fan?.mean ?? null,
@@ -123,6 +134,9 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     valid: rise !== null && !throttle.censored && rests,
     r_valid: resistance !== null && steady,
     events: throttle.events,
+    times_to: throttle.times_to,
+    fan: fanRun,
+    performance: loggedPerformance(trace, load, power?.mean ?? null),
     start_state: start,
     findings,
   };
@@ -153,9 +167,9 @@ function loadSpan(stages: StageSpan[]): Span | null {
 }
 
 /** A typed room temperature carries its own uncertainty into the rise. */
-function withRoom(se: number | null, trace: Trace, options: ReduceOptions): number | null {
+function withRoom(se: number | null, trace: Trace, options: ReduceOptions, times = 1): number | null {
   if (se === null || usable(trace, 'ambient').length > 0) return se;
-  return Math.hypot(se, options.room_u_k ?? 0);
+  return Math.hypot(se, times * (options.room_u_k ?? 0));
 }
 
 function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] {
@@ -169,8 +183,8 @@ function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] 
     const trend = slopeTest(known.t, known.values, Number.POSITIVE_INFINITY);
     return {
       name: channel.name,
-      mean_c: level.mean,
-      max_c: level.max,
+      mean_c: part.absolute ? level.mean : null,
+      max_c: part.absolute ? level.max : null,
       rise_k: part.ambient ? (windowMean(part.t, rise, window)?.mean ?? null) : null,
       se_k: trend ? flooredSe(trend.sd / Math.sqrt(trend.n_eff), channel.resolution) : null,
       n_eff: trend?.n_eff ?? null,
@@ -178,7 +192,13 @@ function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] 
   });
 }
 
-function stageFigures(trace: Trace, stage: StageSpan, series: Float64Array | null, rises: RiseSeries | null, hasAmbient: boolean): ReducedStage {
+function stageFigures(
+  trace: Trace,
+  stage: StageSpan,
+  series: Float64Array | null,
+  rises: RiseSeries | null,
+  hasAmbient: boolean,
+): Omit<ReducedStage, 'number'> {
   const rise = series && rises && hasAmbient ? windowMean(rises.t, series, stage) : null;
   return {
     stage: stage.stage,

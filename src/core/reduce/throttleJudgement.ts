@@ -17,6 +17,7 @@ export interface ThrottleJudgement {
   /** throttled where the value is taken: the rise is a lower bound */
   censored: boolean;
   events: Reduction['events'];
+  times_to: Reduction['times_to'];
   findings: Finding[];
 }
 
@@ -36,8 +37,10 @@ export function judgeThrottling(
   const whole = throttling.share(sustained);
   const censored = share !== null && share > CENSOR_SHARE;
   const at = throttling.first(load);
-  const events = at === null ? [] : [{ event: 'throttle', at_s: at }];
-  return { share, censored, events, findings: throttleFindings(trace, load, share, whole, options.limit_c) };
+  const events = at === null ? [] : [{ event: 'throttle', at_s: at, load_s: at - load.start_s }];
+  const known = throttling.share(load) !== null;
+  const times_to = known ? [{ event: 'throttle', s: (at ?? load.end_s) - load.start_s, reached: at !== null }] : [];
+  return { share, censored, events, times_to, findings: throttleFindings(trace, load, share, whole, options.limit_c) };
 }
 
 /** The span a value rests on: window, whole sustained stage, or the load up to the instant. */

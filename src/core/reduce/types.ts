@@ -70,6 +70,39 @@ export interface ReducedStage {
   clock_mhz: number | null;
   mean_rise_k: number | null;
   peak_rise_k: number | null;
+  /** boosts are numbered from 1 */
+  number: number | null;
+}
+
+/** What the fan did under load. */
+export interface FanFigures {
+  min_rpm: number;
+  max_rpm: number;
+  /** in the sustained stage */
+  surges_per_min: number;
+  /** time between surges where they come again and again */
+  cycle_s: number | null;
+  /** from load start until it was half way to its speed under load; null where the speed stayed */
+  spin_up_s: number | null;
+}
+
+/** Time from load start to an event; a run that ended before it was longer. */
+export interface TimeTo {
+  event: string;
+  s: number;
+  reached: boolean;
+}
+
+/** What the part got done. */
+export interface Performance {
+  score: number | null;
+  run_time_s: number | null;
+  /** frames per second, over all frames */
+  frame_rate: number | null;
+  /** rate of the slowest hundredth of the frames */
+  slow_frame_rate: number | null;
+  frame_time_ms: number | null;
+  score_per_w: number | null;
 }
 
 export interface ReducedSensor {
@@ -114,6 +147,10 @@ export interface Reduction {
   value: ValueSchool;
   rise_k: number | null;
   se_k: number | null;
+  /** 95 % interval of the value */
+  ci_k: [number, number] | null;
+  /** step of the coarsest sensor the value rests on */
+  resolution_k: number | null;
   mean_rise_k: number | null;
   peak_rise_k: number | null;
   fitted_rise_k: number | null;
@@ -130,7 +167,11 @@ export interface Reduction {
   censored: boolean;
   valid: boolean;
   r_valid: boolean;
-  events: { event: string; at_s: number }[];
+  /** with their times from the first sample and from load start */
+  events: { event: string; at_s: number; load_s: number }[];
+  times_to: TimeTo[];
+  fan: FanFigures | null;
+  performance: Performance | null;
   start_state: StartState;
   findings: Finding[];
 }

@@ -9,7 +9,10 @@ export interface SlopeTest {
   se: number;
   /** one-sided 95 % reach, t·SE, K/min */
   reach: number;
+  n: number;
   n_eff: number;
+  /** pairs of autocorrelations that n_eff rests on */
+  pairs: number;
   mean: number;
   /** standard deviation about the line */
   sd: number;
@@ -35,5 +38,15 @@ export function slopeTest(t: Float64Array, values: Float64Array, limit: number):
   const slope = 60 * line.slope;
   const se = 60 * line.slope_se * Math.sqrt(values.length / size.n_eff);
   const reach = tQuantile(0.95, Math.max(1, size.n_eff - 2)) * se;
-  return { slope, se, reach, n_eff: size.n_eff, mean: line.centre, sd: size.sd, steady: Math.abs(slope) + reach <= limit };
+  return {
+    slope,
+    se,
+    reach,
+    n: values.length,
+    n_eff: size.n_eff,
+    pairs: size.pairs_used,
+    mean: line.centre,
+    sd: size.sd,
+    steady: Math.abs(slope) + reach <= limit,
+  };
 }

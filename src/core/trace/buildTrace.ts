@@ -4,6 +4,7 @@ import { isTemperature } from '../units/units';
 import { alignLog } from './align';
 import { driveOf } from './drive';
 import { driveRange, flagSpikes, isDead, isStuck } from './quality';
+import { ambientAt, ambientSeries } from './rise';
 import type { Channel, Drive, Trace } from './types';
 
 /**
@@ -22,6 +23,7 @@ export function buildTrace(logs: Log[], offsets: Record<string, number> = {}): T
   }
   const channels = logs.flatMap((log) => channelsOf(log, clockOffset[log.file] ?? 0));
   const drive = markBadSensors(channels);
+  addAmbient(channels);
   const [a] = logs;
   return {
     files: logs.map(({ file, time, rows }) => ({ name: file, time, rows })),
@@ -56,6 +58,7 @@ function channelOf(file: string, column: LogColumn, t: Float64Array, period: num
     values: column.values,
     clean: spikes === 0 ? column.values : column.values.map((v, i) => (flags[i] ? Number.NaN : v)),
     resolution: column.resolution,
+    rise: column.rise,
     period_s: period,
     missing,
     spikes,
@@ -77,6 +80,21 @@ function markBadSensors(channels: Channel[]): Drive | null {
   const range = driveRange(drive.values);
   for (const c of watched) if (!c.dead) c.stuck = isStuck(c, drive, range);
   return drive;
+}
+
+/** Columns that hold a rise become temperatures where the room was logged, so that limits and spreads are judged as everywhere. */
+function addAmbient(channels: Channel[]): void {
+  const room = ambientSeries(channels);
+  if (!room) return;
+  for (const c of channels) {
+    if (!c.rise) continue;
+    const ambient = ambientAt(room, c.t);
+    const raise = (values: Float64Array) => values.map((v, i) => v + ambient[i]);
+    const clean = raise(c.clean);
+    c.values = c.clean === c.values ? clean : raise(c.values);
+    c.clean = clean;
+    c.rise = false;
+  }
 }
 
 function periodOf(t: Float64Array): number {

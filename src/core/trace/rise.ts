@@ -7,17 +7,30 @@ export interface RiseSeries {
   sensors: { channel: Channel; temperature: Float64Array }[];
   /** mean of the ambient probes at the sensors' times; null where the room was neither logged nor typed */
   ambient: Float64Array | null;
+  /** false where only rises were logged, so that no temperature is known */
+  absolute: boolean;
 }
 
 /** Widest step, in periods of the channel, across which a line is drawn: more would bridge a gap. */
 const WIDEST = 4.2;
 
-/** Mean of the ambient probes on the time axis of the first; null without a probe. */
-export function ambientSeries(trace: Trace): { t: Float64Array; values: Float64Array; period_s: number } | null {
-  const probes = usable(trace, 'ambient');
+export interface AmbientSeries {
+  t: Float64Array;
+  values: Float64Array;
+  period_s: number;
+}
+
+/** Mean of the ambient probes on the time axis of the first; null without a probe that can be relied on. */
+export function ambientSeries(channels: Channel[]): AmbientSeries | null {
+  const probes = channels.filter((c) => c.role === 'ambient' && !c.stuck && !c.dead);
   if (probes.length === 0) return null;
   const { t, period_s } = probes[0];
   return { t, period_s, values: meanOfSeries(probes.map((p) => (p.t === t ? p.clean : interpolate(p.t, p.clean, t, WIDEST * p.period_s)))) };
+}
+
+/** Ambient at other times, interpolated linearly. */
+export function ambientAt(ambient: AmbientSeries, t: Float64Array): Float64Array {
+  return interpolate(ambient.t, ambient.values, t, WIDEST * ambient.period_s);
 }
 
 /**
@@ -28,15 +41,18 @@ export function riseSeries(trace: Trace, room: number | null): RiseSeries | null
   const sensors = usable(trace, 'sensor');
   if (sensors.length === 0) return null;
   const { t } = sensors[0];
-  const logged = ambientSeries(trace);
-  const ambient = logged ? interpolate(logged.t, logged.values, t, WIDEST * logged.period_s) : room === null ? null : new Float64Array(t.length).fill(room);
+  const logged = ambientSeries(trace.channels);
+  const typed = (celsius: number) => new Float64Array(t.length).fill(celsius);
+  // sensors that hold rises need no room
+  const ambient = logged ? ambientAt(logged, t) : room !== null ? typed(room) : sensors.every((s) => s.rise) ? typed(0) : null;
   return {
     t,
     ambient,
-    sensors: sensors.map((channel) => ({
-      channel,
-      temperature: channel.t === t ? channel.clean : interpolate(channel.t, channel.clean, t, WIDEST * channel.period_s),
-    })),
+    absolute: logged !== null || room !== null || !sensors.some((s) => s.rise),
+    sensors: sensors.map((channel) => {
+      const own = channel.t === t ? channel.clean : interpolate(channel.t, channel.clean, t, WIDEST * channel.period_s);
+      return { channel, temperature: channel.rise && ambient ? own.map((v, i) => v + ambient[i]) : own };
+    }),
   };
 }
 
@@ -45,6 +61,7 @@ export function cutRises(rises: RiseSeries, from: number, to: number): RiseSerie
   return {
     t: rises.t.subarray(from, to),
     ambient: rises.ambient?.subarray(from, to) ?? null,
+    absolute: rises.absolute,
     sensors: rises.sensors.map(({ channel, temperature }) => ({ channel, temperature: temperature.subarray(from, to) })),
   };
 }

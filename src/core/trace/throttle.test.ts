@@ -17,6 +17,7 @@ function channel(role: Channel['role'], value: (i: number) => number, more: Part
     values,
     clean: values,
     resolution: 0.1,
+    rise: false,
     period_s: 1,
     missing: 0,
     spikes: 0,

@@ -14,6 +14,8 @@ export interface Channel {
   /** readings with flagged spikes taken out */
   clean: Float64Array;
   resolution: number | null;
+  /** true for kelvin over ambient, where no ambient was logged that could be added */
+  rise: boolean;
   /** usual time between samples of its file, s */
   period_s: number;
   missing: number;

@@ -1,0 +1,80 @@
+import { describe, expect, it } from 'vitest';
+import { parseReading, reduceTyped, type TypedReadings } from './typed';
+
+const codes = (r: { findings: { code: string }[] }) => r.findings.map((f) => f.code);
+
+describe('readings from a display', () => {
+  it.each([
+    ['71.2', 'mean_c', { value: 71.2, resolution: 0.1 }],
+    ['71,25 °C', 'mean_c', { value: 71.25, resolution: 0.01 }],
+    ['71', 'mean_c', { value: 71, resolution: 1 }],
+    ['2.1 GHz', 'clock_mhz', { value: 2100, resolution: 100 }],
+    ['140500 mW', 'power_w', { value: 140.5, resolution: 0.001 }],
+    ['4321', 'score', { value: 4321, resolution: 1 }],
+  ] as const)('%s', (text, quantity, reading) => {
+    const read = parseReading(text, quantity);
+    expect(read).toMatchObject({ value: expect.closeTo(reading.value, 9), resolution: expect.closeTo(reading.resolution, 9) });
+  });
+  it('°C and °F typed together must agree within their last digits', () => {
+    expect(parseReading('71.2 °C / 160 °F', 'mean_c')).toMatchObject({ value: 71.2, resolution: 0.1 });
+    expect(parseReading('71 °C / 159.8 °F', 'mean_c')).toMatchObject({ value: expect.closeTo(71, 9), resolution: expect.closeTo(0.1 / 1.8, 9) });
+    expect(parseReading('71.2 °C / 165 °F', 'mean_c')).toBe(
+      'Mean of the sensors: the two readings differ by 2.7 K, which their last digits do not explain; one of them is misread.',
+    );
+  });
+  it.each([
+    ['warm', 'mean_c', 'is no reading'],
+    ['71 W', 'mean_c', '"W" is no unit of it'],
+    ['12 °C', 'score', 'it has none'],
+    ['140 / 141', 'power_w', 'two numbers are typed'],
+    ['1 2 3', 'mean_c', 'is no reading'],
+  ] as const)('%s for %s is told in a sentence', (text, quantity, sentence) => {
+    expect(parseReading(text, quantity)).toContain(sentence);
+  });
+  it('nothing typed is nothing said', () => {
+    expect(parseReading('  ', 'fan_rpm')).toBeNull();
+  });
+});
+
+describe('a typed run', () => {
+  const full: TypedReadings = {
+    mean_c: { value: 66.2, resolution: 0.1 },
+    max_c: { value: 68, resolution: 1 },
+    hottest_c: { value: 67.9, resolution: 0.1 },
+    coldest_c: { value: 64.3, resolution: 0.1 },
+    idle_c: { value: 30, resolution: 1 },
+    room_c: { value: 22, resolution: 1 },
+    power_w: { value: 140, resolution: 1 },
+    score: { value: 4200, resolution: 1 },
+  };
+  it('rests on its readings, with the steps of the displays as its uncertainty', () => {
+    const run = reduceTyped(full, false);
+    expect(run.rise_k).toBeCloseTo(44.2, 9);
+    expect(run.se_k).toBeCloseTo(Math.hypot(0.1, 1) / Math.sqrt(12), 9);
+    expect(run).toMatchObject({ valid: true, steady: false, censored: false, throttled_share: 0 });
+    expect(run.spread_k).toBeCloseTo(3.6, 9);
+    expect(run.r_k_per_w).toBeCloseTo(44.2 / 140, 9);
+    expect(run.performance?.score_per_w).toBeCloseTo(30, 9);
+    expect(codes(run)).toEqual(['read_by_hand', 'ambient_typed']);
+  });
+  it('follows the school of its study, and says so where that was not read', () => {
+    expect(reduceTyped(full, null, { value: 'peak' }).rise_k).toBeCloseTo(46, 9);
+    expect(reduceTyped(full, null, { aggregate: 'hottest' }).rise_k).toBeCloseTo(45.9, 9);
+    const fitted = reduceTyped(full, null, { value: 'fitted' });
+    expect(fitted).toMatchObject({ rise_k: null, valid: false, throttled_share: null });
+    expect(codes(fitted)).toContain('value_missing');
+  });
+  it('is a lower bound where the part throttled', () => {
+    const run = reduceTyped(full, true);
+    expect(run).toMatchObject({ censored: true, valid: false, r_valid: true });
+    expect(codes(run)).toContain('throttled');
+  });
+  it('has no rise without a room, and doubts what cannot be', () => {
+    const { room_c: _, ...rest } = full;
+    expect(reduceTyped(rest, false)).toMatchObject({ rise_k: null, valid: false });
+    expect(codes(reduceTyped({ ...full, mean_c: { value: 151, resolution: 1 } }, false))).toContain('unit_suspect');
+    expect(codes(reduceTyped({ ...full, max_c: { value: 90, resolution: 1 } }, false, { limit_c: 92 }))).toContain('near_limit');
+    expect(codes(reduceTyped(full, false, { power_w: 130 }))).toContain('power_differs');
+    expect(codes(reduceTyped(full, false, { power_w: 141 }))).not.toContain('power_differs');
+  });
+});
