@@ -34,6 +34,14 @@ export interface RunRow {
   run_excluded_reason: string | null;
   /** the automatic reading, where the window was set by hand */
   automatic: ReadingFigures | null;
+  /** what was typed, where it was read from a display */
+  typed: TypedWords | null;
+}
+
+/** What was read from a display, as it was typed. */
+export interface TypedWords {
+  texts: Record<string, string | undefined> | object;
+  throttled: string;
 }
 
 /** A run with the mount, specimen and study it belongs to. */
@@ -164,6 +172,11 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
     ],
   );
   return rows[0];
+}
+
+/** Keeps what was typed for a run, as it was typed. */
+export async function setTyped(db: Client, runId: number, typed: TypedWords): Promise<void> {
+  await db.query('update runs set typed = $2 where id = $1', [runId, typed]);
 }
 
 export async function insertFindings(db: Client, runId: number, findings: Finding[]): Promise<void> {

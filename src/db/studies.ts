@@ -33,6 +33,8 @@ export interface MountRow {
   number: number;
   note: string;
   excluded_reason: string | null;
+  /** when its last try ended, or when it was written down */
+  made_at: Date;
 }
 
 export async function listStudies(db: Client): Promise<StudyRow[]> {
@@ -92,7 +94,8 @@ export async function insertSpecimen(db: Client, studyId: number, name: string, 
 
 export async function listMounts(db: Client, studyId?: number): Promise<MountRow[]> {
   const { rows } = await db.query<MountRow>(
-    `select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason
+    `select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason,
+            coalesce((select max(a.ended_at) from mount_attempts a where a.mount_id = m.id), m.created_at) as made_at
      from mounts m join rigs r on r.id = m.rig_id join specimens s on s.id = m.specimen_id
      where $1::bigint is null or s.study_id = $1
      order by s.study_id, s.position, m.number`,

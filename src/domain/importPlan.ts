@@ -117,4 +117,14 @@ export class ImportPlan {
   @IsOptional()
   @NumbersIn()
   offsets?: Record<string, number>;
+
+  /** layout by which the files were read */
+  @IsOptional()
+  @IsInt()
+  layout_id?: number | null;
+
+  /** false where other loads ran beside the program whose results come along */
+  @IsOptional()
+  @IsBoolean()
+  comparable?: boolean;
 }

@@ -12,7 +12,10 @@ export async function listPlaces() {
   return {
     studies: studies.map(({ id, title, reduction, margin_k }) => ({ id, title, reduction, margin_k })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
-    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number }) => ({ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null })),
+    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at }) => ({
+      ...{ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null },
+      made: made_at.getTime(),
+    })),
     rigs: rigs.filter((r) => !r.archived).map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
   };
 }

@@ -5,6 +5,7 @@ import { findRunByFile, getRun, listFindings, listRuns, type PlacedRun } from '#
 import { listMounts, type MountRow } from '#db/studies';
 import { Refusal } from './refusal';
 import { type JudgementView, judgementView } from './run/judge';
+import { type ResultsView, resultsOf } from './run/results';
 import { type StudyResults, studyResults } from './studyResults';
 
 export interface RunView {
@@ -14,6 +15,7 @@ export interface RunView {
   /** all runs of the same mount, this one among them */
   mates: PlacedRun[];
   judgement: JudgementView;
+  programs: ResultsView[];
   /** further runs of the study, those of the same specimen first, with where their load begins */
   others: { id: number; name: string; load_start_s: number }[];
 }
@@ -28,6 +30,7 @@ export async function runView(id: number): Promise<RunView> {
   return {
     ...{ run, findings, results, mates: siblings.filter((s) => s.mount_id === run.mount_id) },
     judgement: await judgementView(id),
+    programs: await resultsOf(id),
     others: siblings
       .filter((s) => s.id !== id && s.result.rise_k !== null)
       .sort((a, b) => near(a) - near(b))

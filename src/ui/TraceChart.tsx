@@ -268,7 +268,7 @@ function axisOf(values: number[], wanted: number): { domain: [number, number]; t
 }
 
 /** Round minutes within the range, or round parts of one where it is short. */
-function minuteTicks([from, to]: [number, number]): number[] {
+export function minuteTicks([from, to]: [number, number]): number[] {
   const step = 60 * ([0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => (to - from) / 60 / m <= 10) ?? 480);
   const first = Math.ceil(from / step - 1e-9);
   return Array.from({ length: Math.max(0, Math.floor(to / step + 1e-9) - first + 1) }, (_, i) => (first + i) * step);

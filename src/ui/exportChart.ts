@@ -80,3 +80,8 @@ export interface ChartTable {
   columns: string[];
   rows: (string | number | null)[][];
 }
+
+/** Saves a text as a file of its kind. */
+export function saveText(text: string, name: string, type: string): void {
+  save(new Blob([text], { type }), name);
+}

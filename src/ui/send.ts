@@ -5,6 +5,7 @@ const PAUSE_MS = 2000;
  * and the person is told so; any other refusal is told once.
  * @param tell shows a sentence to the person; null takes it away
  * @param refused told the whole body of a refusal, where it carries more than its sentence
+ * @param by how it is sent, where not by fetch
  * @returns the answer, or null where it was refused or cancelled
  */
 export async function send<T>(
@@ -12,9 +13,10 @@ export async function send<T>(
   init: RequestInit,
   tell: (sentence: string | null) => void,
   refused?: (body: Record<string, unknown>) => void,
+  by: typeof fetch = fetch,
 ): Promise<T | null> {
   for (;;) {
-    const response = await fetch(url, init).catch((error: Error) => (error.name === 'AbortError' ? error : null));
+    const response = await by(url, init).catch((error: Error) => (error.name === 'AbortError' ? error : null));
     if (response instanceof Error) return null;
     if (response && response.status !== 503) {
       const body = await response.json().catch(() => ({ error: 'The answer of the server could not be read.' }));

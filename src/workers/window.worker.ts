@@ -1,5 +1,5 @@
 import { expose } from 'comlink';
-import { tQuantile } from '#core/stats/distributions/t';
+import { meanHalfWidth } from '#core/steady/meanInterval';
 import { slopeTest } from '#core/steady/slopeTest';
 import { within } from '#core/trace/series';
 import type { Span } from '#core/trace/types';
@@ -28,13 +28,17 @@ function load(buffer: ArrayBuffer): number {
   return n;
 }
 
-/** @param limit K/min; null for fewer than five readings */
-function judge(window: Span, limit: number): WindowAnswer | null {
+/**
+ * @param limit K/min
+ * @param resolution step of the sensors, K
+ * @returns null for fewer than five readings
+ */
+function judge(window: Span, limit: number, resolution: number | null): WindowAnswer | null {
   const part = within(t, values, window);
-  const known = part.values.some(Number.isNaN) ? null : slopeTest(part.t, part.values, limit);
+  const known = slopeTest(part.t, part.values, limit);
   if (!known) return null;
-  const { mean, slope, reach, steady, n_eff, sd } = known;
-  const half = (tQuantile(0.975, Math.max(1, n_eff - 1)) * sd) / Math.sqrt(n_eff);
+  const { mean, slope, reach, steady, n_eff } = known;
+  const half = meanHalfWidth(known, resolution);
   return { mean, low: mean - half, high: mean + half, slope, reach, steady, n_eff };
 }
 

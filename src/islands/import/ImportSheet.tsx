@@ -1,96 +1,83 @@
-import { X } from 'lucide-react';
-import { Dialog } from 'radix-ui';
-import { useMemo, useState } from 'react';
-import type { LogOptions } from '#core/logs/types';
-import type { LogFile } from '#core/reduce/reduceLogs';
-import { PlaceForm } from './PlaceForm.tsx';
-import { ReadingPanel } from './ReadingPanel.tsx';
-import type { ImportContext, RunChoices } from './types.ts';
-import { usePlaces } from './usePlaces.ts';
-import { usePreview } from './usePreview.ts';
-import { ValuePanel } from './ValuePanel.tsx';
+import { useEffect, useState } from 'react';
+import { MAX_RUN_FILES } from '#core/logs/decode';
+import { looksLikeResults } from '#core/performance/readResults';
+import { BatchSheet } from './BatchSheet.tsx';
+import { RunSheet } from './RunSheet.tsx';
+import { Sheet } from './Sheet.tsx';
+import type { ImportContext } from './types.ts';
+import { usePreviewWorker } from './usePreviewWorker.ts';
 
 interface ImportSheetProps {
-  files: LogFile[];
-  importId: string;
+  files: File[];
   context: ImportContext;
   notice: string | null;
   onAddFile: () => void;
   onClose: () => void;
 }
 
-/** The sheet that shows what was understood of a log, its value, and asks where the run belongs. */
-export default function ImportSheet({ files, importId, context, notice, onAddFile, onClose }: ImportSheetProps) {
-  const [reading, setReading] = useState<LogOptions>({});
-  const [choices, setChoices] = useState<RunChoices>({
-    sensor: null,
-    room_c: null,
-    room_u_k: 0.5,
-    limit_c: null,
-    study_id: context.study_id ?? null,
-    first: null,
-  });
-  const places = usePlaces();
-  const study = places.data?.studies.find((s) => s.id === choices.study_id);
-  const request = useMemo(() => {
-    const options = {
-      ...study?.reduction,
-      margin_k: study?.margin_k ?? 1,
-      sensor: choices.sensor ?? study?.reduction.sensor ?? null,
-      room_c: choices.room_c,
-      room_u_k: choices.room_u_k,
-      limit_c: choices.limit_c,
-      first: choices.first,
-    };
-    return { files, reading, options, offsets: {} };
-  }, [files, reading, choices, study]);
-  const { preview, busy } = usePreview(request);
-
+/** The sheet of dropped files: of one run, or of several runs that are matched to their mounts. */
+export default function ImportSheet({ files, context, notice, onAddFile, onClose }: ImportSheetProps) {
+  const kinds = useKinds(files);
+  const [together, setTogether] = useState<boolean | null>(null);
+  if (!kinds) return null;
+  const { logs, results, parts } = kinds;
+  // files that each hold a part's temperature are runs of their own, unless a person says otherwise
+  const isOne = logs.length <= 1 || (logs.length <= MAX_RUN_FILES && (together ?? parts < logs.length));
+  const names = files.map((f) => f.name);
+  const title = names.length > 3 ? `${names.length} files` : names.join(' + ');
   return (
-    <Dialog.Root open onOpenChange={(isOpen) => !isOpen && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Content
-          aria-describedby={undefined}
-          onOpenAutoFocus={(e) => {
-            e.preventDefault();
-            (e.target as HTMLElement | null)?.focus();
-          }}
-          tabIndex={-1}
-          onPointerDownOutside={(e) => e.preventDefault()}
-          className="fixed inset-0 z-50 flex flex-col overflow-y-auto bg-paper focus:outline-none"
-        >
-          <div className="sticky top-0 z-10 flex items-center gap-4 border-b-[3px] border-ink bg-paper px-4 py-2 sm:px-9">
-            <Dialog.Title className="min-w-0 truncate text-name font-semibold sm:text-title">{files.map((f) => f.name).join(' + ')}</Dialog.Title>
-            <button type="button" onClick={onAddFile} className="quiet ml-auto whitespace-nowrap">
-              Add another file<span className="max-sm:hidden"> of this run</span>
-            </button>
-            <Dialog.Close className="quiet inline-flex items-center gap-1" aria-label="Put the log away without storing">
-              <X size={16} aria-hidden="true" /> <span className="max-sm:sr-only">Put away</span>
-            </Dialog.Close>
-          </div>
-          {notice && (
-            <p role="alert" className="px-9 pt-3 font-semibold text-ember">
-              {notice}
-            </p>
-          )}
-          <div className="grid flex-1 gap-10 px-4 pt-4 pb-12 sm:px-9 lg:grid-cols-[minmax(0,1fr)_430px]">
-            <ReadingPanel preview={preview} reading={reading} onReading={setReading} choices={choices} onChoices={setChoices} />
-            <div className="flex flex-col gap-6">
-              <ValuePanel preview={preview} busy={busy} />
-              <PlaceForm
-                files={files}
-                reading={reading}
-                choices={choices}
-                onChoices={setChoices}
-                importId={importId}
-                places={places}
-                context={context}
-                readable={preview?.reduction != null && !busy}
-              />
-            </div>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Sheet
+      title={title}
+      closeLabel="Put the log away without storing"
+      notice={notice}
+      onClose={onClose}
+      actions={
+        <button type="button" onClick={onAddFile} className="quiet whitespace-nowrap">
+          Add another file<span className="max-sm:hidden">{isOne ? ' of this run' : ''}</span>
+        </button>
+      }
+    >
+      {logs.length > 1 && logs.length <= MAX_RUN_FILES && (
+        <fieldset className="flex flex-wrap items-center gap-x-5 gap-y-1 px-4 pt-3 sm:px-9">
+          <legend className="sr-only">What these files are</legend>
+          <label className="flex min-h-8 items-center gap-2">
+            <input type="radio" name="together" checked={isOne} onChange={() => setTogether(true)} /> {logs.length} files of one run
+          </label>
+          <label className="flex min-h-8 items-center gap-2">
+            <input type="radio" name="together" checked={!isOne} onChange={() => setTogether(false)} /> {logs.length} runs, one in each file
+          </label>
+        </fieldset>
+      )}
+      {isOne ? <RunSheet logs={logs} results={results} context={context} /> : <BatchSheet logs={logs} context={context} />}
+    </Sheet>
   );
+}
+
+interface Kinds {
+  logs: File[];
+  results: File[];
+  /** logs that hold a part's temperature */
+  parts: number;
+}
+
+/** Tells logs from results files, and counts the logs that could be a run alone; null while that is found out. */
+function useKinds(files: File[]): Kinds | null {
+  const worker = usePreviewWorker();
+  const [kinds, setKinds] = useState<{ of: File[]; kinds: Kinds } | null>(null);
+  useEffect(() => {
+    let current = true;
+    const sort = async () => {
+      const heads = await Promise.all(files.map((f) => f.slice(0, 4096).text()));
+      const isResults = heads.map((h) => looksLikeResults(h));
+      const logs = files.filter((_, i) => !isResults[i]);
+      const parts = logs.length > 1 ? await Promise.all(logs.slice(0, MAX_RUN_FILES).map((f) => worker().holdsPart(f))) : [];
+      const sorted = { logs, results: files.filter((_, i) => isResults[i]), parts: parts.filter(Boolean).length };
+      if (current) setKinds({ of: files, kinds: sorted });
+    };
+    void sort();
+    return () => {
+      current = false;
+    };
+  }, [files, worker]);
+  return kinds?.kinds ?? null;
 }

@@ -1,21 +1,24 @@
 import { FilePlus2 } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/logs/decode';
-import type { LogFile } from '#core/reduce/reduceLogs';
+import { MAX_LOG_BYTES } from '#core/logs/decode';
 import type { ImportContext } from './types.ts';
 
-// the sheet with its charts and forms is fetched when a log is there, so that every page stays light
+// the sheets with their charts and forms are fetched when they are wanted, so that every page stays light
 const ImportSheet = lazy(() => import('./ImportSheet.tsx'));
+const TypedSheet = lazy(() => import('./TypedSheet.tsx'));
 
-/** The import of a log: a button, a drop target over the whole page, and the sheet that shows what was understood. */
+/** Most files dropped at once. */
+const MOST_FILES = 200;
+
+/** The import of logs: a button, a drop target over the whole page, and the sheet that shows what was understood; or readings typed by hand. */
 export function LogImport({ context }: { context: ImportContext }) {
-  const [files, setFiles] = useState<LogFile[]>([]);
-  const [importId, setImportId] = useState('');
+  const [files, setFiles] = useState<File[]>([]);
+  const [typing, setTyping] = useState(false);
   const [notice, setNotice] = useState<string | null>(null);
   const [dragging, setDragging] = useState(false);
 
-  const accept = useCallback(async (dropped: File[]) => {
+  const accept = useCallback((dropped: File[]) => {
     setDragging(false);
     const photograph = dropped.find((f) => f.type.startsWith('image/'));
     if (photograph) {
@@ -29,14 +32,12 @@ export function LogImport({ context }: { context: ImportContext }) {
       setNotice(`${large.name} has ${Math.round(large.size / 1048576)} MB; up to ${MAX_LOG_BYTES / 1048576} MB are read.`);
       return;
     }
-    const read = await Promise.all(dropped.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })));
     setNotice(null);
     setFiles((known) => {
-      const together = [...known.filter((k) => !read.some((r) => r.name === k.name)), ...read];
-      if (together.length > MAX_RUN_FILES) setNotice(`A run has up to ${MAX_RUN_FILES} log files; the first ${MAX_RUN_FILES} are taken.`);
-      return together.slice(0, MAX_RUN_FILES);
+      const together = [...known.filter((k) => !dropped.some((r) => r.name === k.name)), ...dropped];
+      if (together.length > MOST_FILES) setNotice(`Up to ${MOST_FILES} files are taken at once; the first ${MOST_FILES} are.`);
+      return together.slice(0, MOST_FILES);
     });
-    setImportId((id) => id || crypto.randomUUID());
   }, []);
   const { getRootProps, getInputProps, open } = useDropzone({ onDrop: accept, noClick: true, noKeyboard: true });
 
@@ -57,12 +58,14 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   const close = () => {
     setFiles([]);
-    setImportId('');
     setNotice(null);
   };
 
   return (
     <>
+      <button type="button" onClick={() => setTyping(true)} className="quiet max-md:hidden">
+        Type a run
+      </button>
       <button type="button" onClick={open} className="act inline-flex items-center gap-2">
         <FilePlus2 size={17} aria-hidden="true" />
         Add a log
@@ -78,7 +81,12 @@ export function LogImport({ context }: { context: ImportContext }) {
       )}
       {files.length > 0 && (
         <Suspense fallback={null}>
-          <ImportSheet files={files} importId={importId} context={context} notice={notice} onAddFile={open} onClose={close} />
+          <ImportSheet files={files} context={context} notice={notice} onAddFile={open} onClose={close} />
+        </Suspense>
+      )}
+      {typing && (
+        <Suspense fallback={null}>
+          <TypedSheet context={context} onClose={() => setTyping(false)} />
         </Suspense>
       )}
     </>

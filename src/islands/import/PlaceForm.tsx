@@ -1,31 +1,32 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect } from 'react';
 import { useForm } from 'react-hook-form';
-import type { LogOptions } from '#core/logs/types';
-import type { LogFile } from '#core/reduce/reduceLogs';
 import { RunPlace } from '#domain/importPlan';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#domain/materials';
 import { Field } from '#ui/Field.tsx';
-import { send } from '#ui/send.ts';
 import type { ImportContext, RunChoices } from './types.ts';
 import type { PlacesState } from './usePlaces.ts';
+import type { Store } from './useStore.ts';
 
 interface PlaceFormProps {
-  files: LogFile[];
-  reading: LogOptions;
-  choices: RunChoices;
   onChoices: (change: (c: RunChoices) => RunChoices) => void;
-  importId: string;
   places: PlacesState;
   context: ImportContext;
-  readable: boolean;
+  /** true where the run can be stored */
+  ready: boolean;
+  /** what it waits for otherwise */
+  wait: string;
+  store: Store;
+  onStore: (place: RunPlace) => Promise<void>;
+  /** said or asked above the button */
+  children?: ReactNode;
 }
 
 /** An id from a select: empty stands for "new". */
 const toId = (text: unknown) => (text === '' || text === null || text === undefined ? null : Number(text));
 
 /** Where the run belongs: study, specimen, mount and rig, each there already or new; then it is stored. */
-export function PlaceForm({ files, reading, choices, onChoices, importId, places, context, readable }: PlaceFormProps) {
+export function PlaceForm({ onChoices, places, context, ready, wait, store, onStore, children }: PlaceFormProps) {
   const form = useForm<RunPlace>({
     resolver: classValidatorResolver(RunPlace),
     defaultValues: {
@@ -37,13 +38,10 @@ export function PlaceForm({ files, reading, choices, onChoices, importId, places
     },
   });
   const { register, handleSubmit, watch, setValue, formState } = form;
-  const [told, setTold] = useState<string | null>(null);
-  const control = useRef<AbortController | null>(null);
   const [studyId, specimenId, mountId, rigId, newLimit] = watch(['study_id', 'specimen_id', 'mount_id', 'rig_id', 'rig_limit_c']);
   const data = places.data;
   const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
   const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
-  const known = useKnownRun(files[0]);
 
   // a mount says its rig; a new one most likely stands where the study's last did
   useEffect(() => {
@@ -61,22 +59,7 @@ export function PlaceForm({ files, reading, choices, onChoices, importId, places
     onChoices((c) => (c.limit_c === limit && c.study_id === study_id && c.first === first ? c : { ...c, limit_c: limit, study_id, first }));
   }, [limit, studyId, first, onChoices]);
 
-  const submit = handleSubmit(async (place) => {
-    const body = new FormData();
-    const plan = {
-      import_id: importId,
-      reading,
-      place,
-      sensor: choices.sensor,
-      room_c: choices.room_c,
-      room_u_k: choices.room_c === null ? null : choices.room_u_k,
-    };
-    body.set('plan', JSON.stringify(plan));
-    for (const f of files) body.append('files', new File([new Uint8Array(f.bytes)], f.name));
-    control.current = new AbortController();
-    const stored = await send<{ run_id: number }>('/api/imports', { method: 'POST', body, signal: control.current.signal }, setTold);
-    if (stored) window.location.assign(`/runs/${stored.run_id}`);
-  });
+  const submit = handleSubmit(onStore);
   const { errors, isSubmitting } = formState;
   const clearFields = (names: ('specimen_id' | 'mount_id')[]) => {
     for (const name of names) setValue(name, null);
@@ -180,50 +163,32 @@ export function PlaceForm({ files, reading, choices, onChoices, importId, places
           </Field>
         </div>
       )}
-      {known && (
+      {children}
+      {store.told && (
         <p role="alert" className="border-l-4 border-ember pl-3">
-          This file is already imported: it is <a href={`/runs/${known.run_id}`}>{known.run}</a>. A log counts once.
+          {store.told}
         </p>
       )}
-      {told && (
-        <p role="alert" className="border-l-4 border-ember pl-3">
-          {told}
+      {store.progress && (
+        <p className="flex items-center gap-3">
+          <progress className="h-2 flex-1 accent-[var(--ember)]" value={store.progress.share ?? undefined} aria-label={store.progress.what} />
+          <span className="text-note text-soft">
+            {store.progress.what}
+            {store.progress.share !== null && ` · ${Math.round(100 * store.progress.share)} %`}
+          </span>
         </p>
       )}
       <div className="flex items-center gap-3">
-        <button type="submit" className="act" disabled={!readable || isSubmitting || known !== null}>
+        <button type="submit" className="act whitespace-nowrap" disabled={!ready || isSubmitting}>
           {isSubmitting ? 'Storing…' : 'Store this run'}
         </button>
         {isSubmitting && (
-          <button type="button" className="quiet" onClick={() => control.current?.abort()}>
+          <button type="button" className="quiet" onClick={store.cancel}>
             Cancel
           </button>
         )}
-        {!readable && !isSubmitting && <span className="text-soft">once the files can be read</span>}
+        {!ready && !isSubmitting && <span className="text-soft">{wait}</span>}
       </div>
     </form>
   );
-}
-
-/** The run that already rests on the first file, if any. */
-function useKnownRun(file: LogFile | undefined): { run_id: number; run: string } | null {
-  const [known, setKnown] = useState<{ run_id: number; run: string } | null>(null);
-  useEffect(() => {
-    setKnown(null);
-    if (!file) return;
-    let current = true;
-    const ask = async () => {
-      const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', new Uint8Array(file.bytes)));
-      const sha = Array.from(digest, (b) => b.toString(16).padStart(2, '0')).join('');
-      const response = await fetch(`/api/logs/${sha}`).catch(() => null);
-      if (!response?.ok) return;
-      const body = await response.json();
-      if (current && body.run_id) setKnown(body);
-    };
-    void ask();
-    return () => {
-      current = false;
-    };
-  }, [file]);
-  return known;
 }

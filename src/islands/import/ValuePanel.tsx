@@ -4,7 +4,7 @@ import { FindingList } from '#ui/FindingList.tsx';
 import type { Preview } from '../../workers/preview.worker.ts';
 
 /** The value the files give as they are read now, with its findings. */
-export function ValuePanel({ preview, busy }: { preview: Preview | null; busy: boolean }) {
+export function ValuePanel({ preview, busy }: { preview: Pick<Preview, 'reduction'> | null; busy: boolean }) {
   const r = preview?.reduction ?? null;
   return (
     <section aria-label="Value" aria-live="polite" aria-busy={busy}>
@@ -20,7 +20,15 @@ export function ValuePanel({ preview, busy }: { preview: Preview | null; busy: b
       </p>
       {r && r.se_k !== null && !r.censored && (
         <p className="text-soft">
-          standard error <Figure value={write(r.se_k, 2)} unit="K" />
+          {r.ci_k ? (
+            <>
+              95 % <Figure value={`${write(r.ci_k[0], 2)} to ${write(r.ci_k[1], 2)}`} unit="K" />
+            </>
+          ) : (
+            <>
+              standard error <Figure value={write(r.se_k, 2)} unit="K" />
+            </>
+          )}
           {r.r_k_per_w !== null && (
             <>
               {' · '}

@@ -1,30 +1,45 @@
-import { type Remote, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
-import type { Preview, PreviewApi, PreviewRequest } from '../../workers/preview.worker.ts';
+import type { Preview, PreviewRequest, PreviewResults } from '../../workers/preview.worker.ts';
+import { usePreviewWorker } from './usePreviewWorker.ts';
 
 /** Previews files in a web worker; an answer that comes after a newer question is dropped. */
-export function usePreview(request: PreviewRequest): { preview: Preview | null; busy: boolean } {
-  const worker = useRef<{ raw: Worker; api: Remote<PreviewApi> } | null>(null);
+export function usePreview(request: PreviewRequest | null): { preview: Preview | null; busy: boolean } {
+  const worker = usePreviewWorker();
   const latest = useRef(0);
   const [preview, setPreview] = useState<Preview | null>(null);
-  const [busy, setBusy] = useState(false);
-
-  useEffect(() => () => worker.current?.raw.terminate(), []);
+  const [busy, setBusy] = useState(true);
   useEffect(() => {
+    if (!request) return;
     const ticket = ++latest.current;
-    if (!worker.current) {
-      const raw = new Worker(new URL('../../workers/preview.worker.ts', import.meta.url), { type: 'module' });
-      worker.current = { raw, api: wrap<PreviewApi>(raw) };
-    }
     setBusy(true);
-    worker.current.api
+    const failed = (error: Error): Preview => ({
+      ...{ logs: [], clocks: [], reduction: null, lines: [], asks: null, asked_of: null },
+      problem: `The files could not be read: ${error.message}`,
+    });
+    void worker()
       .preview(request)
-      .catch((error: Error): Preview => ({ logs: [], reduction: null, lines: [], asks: null, problem: `The files could not be read: ${error.message}` }))
+      .catch(failed)
       .then((answer) => {
         if (ticket !== latest.current) return;
         setPreview(answer);
         setBusy(false);
       });
-  }, [request]);
+  }, [request, worker]);
   return { preview, busy };
+}
+
+/** What results files say, each read in the web worker. */
+export function useResults(files: File[]): PreviewResults[] {
+  const worker = usePreviewWorker();
+  const [results, setResults] = useState<PreviewResults[]>([]);
+  useEffect(() => {
+    let current = true;
+    void Promise.all(files.map((f) => worker().results(f))).then((read) => {
+      if (current) setResults(read);
+    });
+    return () => {
+      current = false;
+    };
+  }, [files, worker]);
+  return results;
 }

@@ -20,6 +20,8 @@ interface RunDeskProps {
   period_s: number;
   /** steadiest slope that is allowed, K/min */
   slope_limit: number;
+  /** step of the sensors, K; null where it is not known */
+  resolution: number | null;
   judgement: JudgementView;
   /** further runs of the study that can be laid beside */
   others: OtherRun[];
@@ -28,7 +30,7 @@ interface RunDeskProps {
 const STRIPS = ['ambient', 'coolant', 'power', 'fan', 'clock', 'noise'];
 
 /** One run to be read and judged: its trace to zoom into, the window to drag, notes, and what is decided about it. */
-export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limit, judgement, others }: RunDeskProps) {
+export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limit, resolution, judgement, others }: RunDeskProps) {
   const view = useRange(duration_s);
   const { lines, problem } = useTrace(runId, view.range);
   const desk = useJudgement(runId, judgement);
@@ -39,7 +41,7 @@ export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limi
   const beside = useBeside(others, chosen, view.range, loadStart);
   const stored = desk.view.now.window;
   const window = hand ?? stored;
-  const answer = useWindowAnswer(runId, window, slope_limit);
+  const answer = useWindowAnswer(runId, window, slope_limit, resolution);
   const keys = (e: React.KeyboardEvent) => {
     if ((e.target as Element).closest('input, select, textarea')) return;
     if (e.key === '+') view.zoom(0.5);

@@ -8,7 +8,7 @@ export interface Span {
 }
 
 /** What a window says about the rise, answered in a web worker while it moves; null before the readings are there. */
-export function useWindowAnswer(runId: number, window: Span | null, limit: number): WindowAnswer | null {
+export function useWindowAnswer(runId: number, window: Span | null, limit: number, resolution: number | null): WindowAnswer | null {
   const worker = useRef<{ raw: Worker; api: Remote<WindowApi> } | null>(null);
   const [ready, setReady] = useState(false);
   const [answer, setAnswer] = useState<WindowAnswer | null>(null);
@@ -29,9 +29,9 @@ export function useWindowAnswer(runId: number, window: Span | null, limit: numbe
   useEffect(() => {
     if (!ready || !window || !worker.current) return;
     const ticket = ++asked.current;
-    void worker.current.api.judge(window, limit).then((a) => {
+    void worker.current.api.judge(window, limit, resolution).then((a) => {
       if (ticket === asked.current) setAnswer(a);
     });
-  }, [ready, window, limit]);
+  }, [ready, window, limit, resolution]);
   return answer;
 }

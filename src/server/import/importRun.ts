@@ -3,6 +3,7 @@ import pLimit from 'p-limit';
 import { MAX_RUN_FILES } from '#core/logs/decode';
 import type { LogFile } from '#core/reduce/reduceLogs';
 import type { ReduceOptions } from '#core/reduce/types';
+import { countUse } from '#db/layouts';
 import { insertLogFile, insertPiece, linkRunFile, reserveLogFile } from '#db/logFiles';
 import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
@@ -12,6 +13,7 @@ import { insertAxes, insertChannels } from '#db/traces';
 import type { ImportPlan } from '#domain/importPlan';
 import { streamReduction } from '../jobs/streamReduction';
 import { Refusal } from '../refusal';
+import { keepResults, type ResultFile } from '../run/results';
 import { describeRun } from '../runView';
 import { type LogSource, sourceOf } from './logSource';
 import { findPlace } from './place';
@@ -36,16 +38,26 @@ export function importRun(plan: ImportPlan, files: LogFile[]): Promise<ImportedR
  * reduced, and everything stands in one transaction, so that an import that fails, is cancelled or is cut off leaves nothing.
  * Repeating an import with the same id gives the same run again; a file that already carries a run is refused.
  * @param signal cancels the import
+ * @param results files of benchmark programs, there when the sources have come to their end
  */
-export function importSources(plan: ImportPlan, sources: AsyncIterable<LogSource> | Iterable<LogSource>, signal?: AbortSignal): Promise<ImportedRun> {
+export function importSources(
+  plan: ImportPlan,
+  sources: AsyncIterable<LogSource> | Iterable<LogSource>,
+  signal?: AbortSignal,
+  results: ResultFile[] = [],
+): Promise<ImportedRun> {
   return atOnce(async () => {
     let first: HashedFile = { name: '', hash: Buffer.alloc(0) };
     try {
-      return await transaction((client) =>
-        storeImport(client, plan, sources, signal, (file) => {
+      return await transaction(async (client) => {
+        const run = await storeImport(client, plan, sources, signal, (file) => {
           first = file;
-        }),
-      );
+        });
+        if (run.repeated) return run;
+        await keepResults(client, run.run_id, results, plan.comparable ?? true);
+        if (plan.layout_id) await countUse(client, plan.layout_id);
+        return run;
+      });
     } catch (error) {
       if (signal?.aborted) throw new Refusal('The import was cancelled. Nothing was stored.', 409);
       if ((error as { constraint?: string }).constraint === 'run_files_once') await refuseDuplicate(database(), first.name, first.hash);
@@ -156,7 +168,7 @@ async function refuseDuplicate(db: Client, name: string, hash: Buffer): Promise<
 }
 
 /** What the study, the rig and the mount's first run say about how to reduce, and the person's own choices on top. */
-async function reductionOptions(db: Client, plan: ImportPlan): Promise<Partial<ReduceOptions>> {
+export async function reductionOptions(db: Client, plan: Pick<ImportPlan, 'place' | 'sensor' | 'room_c' | 'room_u_k'>): Promise<Partial<ReduceOptions>> {
   const { place } = plan;
   const study = place.study_id ? await getStudy(db, place.study_id) : null;
   const rig = place.rig_id ? (await listRigs(db)).find((r) => r.id === place.rig_id) : null;

@@ -1,20 +1,22 @@
 import { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
 import { Busboy, type BusboyFileStream, type BusboyHeaders } from '@fastify/busboy';
 import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/logs/decode';
 import { Refusal } from '../refusal';
+import type { ResultFile } from '../run/results';
 import type { LogSource } from './logSource';
 
 const MOST_PLAN_BYTES = 256 * 1024;
 
 /** A part of an import's form: the plan, then the files, each with its bytes as they come. */
-type Part = { plan: string } | { name: string; stream: BusboyFileStream };
+type Part = { plan: string } | { name: string; stream: BusboyFileStream; isResults: boolean };
 
 /**
  * Reads the form of an import while it comes: the plan stands before the files, so that their bytes can be read at once.
  * @throws Refusal where the form is cut off, too large, or its plan is missing
  */
-export async function readImportForm(request: Request): Promise<{ plan: unknown; sources: AsyncIterable<LogSource> }> {
+export async function readImportForm(request: Request): Promise<{ plan: unknown; sources: AsyncIterable<LogSource>; results: ResultFile[] }> {
   const type = request.headers.get('content-type') ?? '';
   if (!request.body || !/^multipart\/form-data/i.test(type))
     throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
@@ -22,12 +24,18 @@ export async function readImportForm(request: Request): Promise<{ plan: unknown;
   const first = await parts.next();
   if (first.done || !('plan' in first.value)) throw new Refusal('The plan of the import is missing; it comes before the files.');
   const length = Number(request.headers.get('content-length'));
-  return { plan: parsePlan(first.value.plan), sources: sourcesOf(parts, length > 0 ? Math.min(length, MAX_LOG_BYTES) : null) };
+  const results: ResultFile[] = [];
+  return { plan: parsePlan(first.value.plan), sources: sourcesOf(parts, length > 0 ? Math.min(length, MAX_LOG_BYTES) : null, results), results };
 }
 
-async function* sourcesOf(parts: AsyncGenerator<Part>, most: number | null): AsyncGenerator<LogSource> {
+/** The log files; results files are gathered on the way. */
+async function* sourcesOf(parts: AsyncGenerator<Part>, most: number | null, results: ResultFile[]): AsyncGenerator<LogSource> {
   for await (const part of parts) {
     if ('plan' in part) throw new Refusal('The plan of the import was sent twice.');
+    if (part.isResults) {
+      results.push({ name: part.name, bytes: new Uint8Array(await buffer(part.stream)) });
+      continue;
+    }
     yield { name: part.name, size: most, pieces: part.stream };
     if (part.stream.truncated) throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, which is the most that is read.`, 413);
   }
@@ -40,15 +48,15 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
   let failure: Error | null = null;
   let wake = () => {};
   const say = () => wake();
-  const form = new Busboy({ headers, limits: { fieldSize: MOST_PLAN_BYTES, fields: 4, files: MAX_RUN_FILES + 1, fileSize: MAX_LOG_BYTES } });
+  const form = new Busboy({ headers, limits: { fieldSize: MOST_PLAN_BYTES, fields: 4, files: 2 * MAX_RUN_FILES, fileSize: MAX_LOG_BYTES } });
   form.on('field', (name, value, _, isCut) => {
     if (name !== 'plan') return;
     if (isCut) failure = new Refusal('The plan of the import is too large.', 413);
     else ready.push({ plan: value });
     say();
   });
-  form.on('file', (_, stream, name) => {
-    ready.push({ name: (name || 'log').slice(0, 200), stream });
+  form.on('file', (field, stream, name) => {
+    ready.push({ name: (name || 'log').slice(0, 200), stream, isResults: field === 'results' });
     stream.on('error', say);
     say();
   });

@@ -1,0 +1,10 @@
+import type { APIRoute } from 'astro';
+import { answer, json, readJson } from '#server/http';
+import { storeTyped } from '#server/import/typedRun';
+
+/** Stores a run that was read from a display. */
+export const POST: APIRoute = ({ request }) =>
+  answer(async () => {
+    const stored = await storeTyped(await readJson(request));
+    return json(stored, stored.repeated ? 200 : 201);
+  });
