@@ -1,11 +1,10 @@
 // Everything that is checked, against a throw-away store; the last line counts what passed and failed.
-import { execFileSync, spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
+import { spawn } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
+import { startStore } from './store.mjs';
 
 const OUT = '.test-output';
-const asRoot = process.getuid?.() === 0;
 let passed = 0;
 let failed = 0;
 
@@ -56,44 +55,6 @@ async function vitest(project, env = {}) {
 
 const seconds = (start) => ((Date.now() - start) / 1000).toFixed(0);
 
-function postgresBin() {
-  const versions = readdirSync('/usr/lib/postgresql').sort((a, b) => Number(b) - Number(a));
-  return `/usr/lib/postgresql/${versions[0]}/bin`;
-}
-
-/** A store in a temporary folder that loses everything at the end; as root it runs as the user postgres. */
-async function startStore() {
-  const folder = mkdtempSync('/tmp/warm-gauge-test-');
-  const bin = postgresBin();
-  const as = (command, args) => (asRoot ? ['runuser', ['-u', 'postgres', '--', command, ...args]] : [command, args]);
-  const call = (command, args) => {
-    const [c, a] = as(command, args);
-    execFileSync(c, a, { cwd: '/tmp', stdio: ['ignore', 'ignore', 'inherit'] });
-  };
-  if (asRoot) execFileSync('chown', ['postgres:', folder]);
-  const data = path.join(folder, 'data');
-  call(`${bin}/initdb`, ['-D', data, '--username=warm_gauge', '--auth=trust', '--locale=C.UTF-8', '--encoding=UTF8', '--no-sync']);
-  const port = await freePort();
-  const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c fsync=off -c full_page_writes=off`;
-  call(`${bin}/pg_ctl`, ['-D', data, '-w', '-l', path.join(folder, 'log'), '-o', options, 'start']);
-  return {
-    url: `postgres://warm_gauge@127.0.0.1:${port}/postgres`,
-    stop() {
-      call(`${bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']);
-      rmSync(folder, { recursive: true, force: true });
-    },
-  };
-}
-
-function freePort() {
-  return new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => done(port));
-    });
-  });
-}
-
 mkdirSync(OUT, { recursive: true });
 const begin = Date.now();
 // the type check and the build take longest: they share the two cores
@@ -102,7 +63,7 @@ await check('format and lint', 'npx', ['biome', 'ci', '.']);
 await check('dependency rules', 'npm', ['run', '--silent', 'rules']);
 await check('types', 'npm', ['run', '--silent', 'types']);
 if (await built) {
-  const store = await startStore();
+  const store = await startStore('-c fsync=off -c full_page_writes=off');
   try {
     const env = { TEST_DATABASE_URL: store.url };
     await vitest('unit', env);

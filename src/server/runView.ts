@@ -32,7 +32,7 @@ export async function runView(id: number): Promise<RunView> {
     judgement: await judgementView(id),
     programs: await resultsOf(id),
     others: siblings
-      .filter((s) => s.id !== id && s.result.rise_k !== null)
+      .filter((s) => s.id !== id && s.result.rise_k !== null && s.typed === null)
       .sort((a, b) => near(a) - near(b))
       .map((s) => ({
         id: s.id,

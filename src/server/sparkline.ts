@@ -17,7 +17,8 @@ const HEIGHT = 104;
 /** The rise of a run as a small line, 600 units wide, for the bench. */
 export async function sparkline(runId: number): Promise<Sparkline | null> {
   const run = await getRun(database(), runId);
-  if (!run) return null;
+  // a run that was typed has no trace
+  if (!run || run.typed) return null;
   const { to, lines } = await runTrace(runId, null, null, 150);
   const line = lines.find((l) => l.role === 'rise') ?? lines.find((l) => l.role === 'sensor');
   if (!line) return null;
@@ -38,7 +39,7 @@ export async function sparkline(runId: number): Promise<Sparkline | null> {
       return step;
     })
     .join('');
-  const step = [2, 5, 10, 15, 30, 60].find((m) => to / 60 / m <= 6) ?? 120;
+  const step = [2, 5, 10, 15, 30, 60].find((m) => to / 60 / m <= 6) ?? Math.ceil(to / 60 / 6);
   const ticks = Array.from({ length: Math.floor(to / 60 / step) + 1 }, (_, i) => ({ x: x(i * step * 60), label: i === 0 ? '0 min' : String(i * step) }));
   const { window } = run.result;
   return {

@@ -207,7 +207,7 @@ function Strip({ label, hint, unit, digits, lines, stages, window, range, beside
           {beside.map((l) => (
             <Line
               key={l.name}
-              data={l.t.map((t, i) => ({ t, v: l.v[i] }))}
+              data={pointsIn(l, range)}
               dataKey="v"
               name={l.name}
               stroke="var(--soft)"
@@ -222,7 +222,7 @@ function Strip({ label, hint, unit, digits, lines, stages, window, range, beside
           {lines.map((l) => (
             <Line
               key={l.name}
-              data={l.t.map((t, i) => ({ t, v: l.v[i] }))}
+              data={pointsIn(l, range)}
               dataKey="v"
               name={l.name}
               stroke="var(--ink)"
@@ -268,8 +268,19 @@ function axisOf(values: number[], wanted: number): { domain: [number, number]; t
 }
 
 /** Round minutes within the range, or round parts of one where it is short. */
+/** Points of a line that are seen, with one beyond either edge: what lies outside is not drawn, and zooming redraws the less for it. */
+function pointsIn(line: ChannelLine, [from, to]: [number, number]): { t: number; v: number | null }[] {
+  const points: { t: number; v: number | null }[] = [];
+  for (let i = 0; i < line.t.length; i++) {
+    const before = i + 1 < line.t.length && line.t[i + 1] < from;
+    const after = i > 0 && line.t[i - 1] > to;
+    if (!before && !after) points.push({ t: line.t[i], v: line.v[i] });
+  }
+  return points;
+}
+
 export function minuteTicks([from, to]: [number, number]): number[] {
-  const step = 60 * ([0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => (to - from) / 60 / m <= 10) ?? 480);
+  const step = 60 * ([0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => (to - from) / 60 / m <= 10) ?? Math.ceil((to - from) / 600));
   const first = Math.ceil(from / step - 1e-9);
   return Array.from({ length: Math.max(0, Math.floor(to / step + 1e-9) - first + 1) }, (_, i) => (first + i) * step);
 }

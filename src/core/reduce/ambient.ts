@@ -18,14 +18,14 @@ export interface AmbientJudgement {
 /** Ambient in the window, its drift towards it, and what of that is a finding. */
 export function ambientFigures(trace: Trace, window: Span, options: ReduceOptions): AmbientJudgement {
   const findings: Finding[] = [];
-  const series = ambientSeries(trace.channels);
+  const length = Math.max(window.end_s - window.start_s, DRIFT_SPAN_S);
+  const series = ambientSeries(trace.channels, { start_s: window.end_s - length, end_s: window.end_s });
   if (!series) {
     const room = options.room_c;
     return { figures: room === null ? null : { mean: room, min: room, max: room, drift_k_per_h: null }, findings };
   }
   const figures = windowMean(series.t, series.values, window);
   if (!figures) return { figures: null, findings };
-  const length = Math.max(window.end_s - window.start_s, DRIFT_SPAN_S);
   const part = within(series.t, series.values, { start_s: window.end_s - length, end_s: window.end_s });
   const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
   const drift = trend === null ? null : 60 * trend.slope;

@@ -41,7 +41,16 @@ function select(values: Float64Array, k: number): number {
  * @param p share in [0, 1]
  */
 export function quantile(values: ArrayLike<number>, p: number): number {
+  return quantiles(values, [p])[0];
+}
+
+/** Several sample quantiles of the same values. */
+export function quantiles(values: ArrayLike<number>, shares: number[]): number[] {
   const known = finite(values);
+  return shares.map((p) => quantileOf(known, p));
+}
+
+function quantileOf(known: Float64Array, p: number): number {
   if (known.length === 0) return Number.NaN;
   const at = (known.length - 1) * p;
   const low = Math.floor(at);

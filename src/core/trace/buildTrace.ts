@@ -84,6 +84,7 @@ function markBadSensors(channels: Channel[]): Drive | null {
 
 /** Columns that hold a rise become temperatures where the room was logged, so that limits and spreads are judged as everywhere. */
 function addAmbient(channels: Channel[]): void {
+  if (!channels.some((c) => c.rise)) return;
   const room = ambientSeries(channels);
   if (!room) return;
   for (const c of channels) {
@@ -97,8 +98,13 @@ function addAmbient(channels: Channel[]): void {
   }
 }
 
+/** Most steps that the usual one is told from; of more, as many are taken evenly. */
+const MOST_STEPS = 100_000;
+
+/** Usual time between samples, s. */
 function periodOf(t: Float64Array): number {
-  const steps = new Float64Array(t.length - 1);
-  for (let i = 1; i < t.length; i++) steps[i - 1] = t[i] - t[i - 1];
+  const stride = Math.max(1, Math.floor((t.length - 1) / MOST_STEPS));
+  const steps = new Float64Array(Math.floor((t.length - 1) / stride));
+  for (let i = 0; i < steps.length; i++) steps[i] = t[i * stride + 1] - t[i * stride];
   return median(steps);
 }

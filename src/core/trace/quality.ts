@@ -1,4 +1,4 @@
-import { median, quantile, scaledMad } from '../stats/quantiles';
+import { median, quantiles, scaledMad } from '../stats/quantiles';
 import type { Channel, Span } from './types';
 
 const HALF_WIDTH = 5;
@@ -117,7 +117,8 @@ export function isStuck(
 
 /** Span between the 2nd and the 98th percentile of a drive. */
 export function driveRange(values: Float64Array): number {
-  return quantile(values, 0.98) - quantile(values, 0.02);
+  const [high, low] = quantiles(values, [0.98, 0.02]);
+  return high - low;
 }
 
 function timeElsewhere(drive: { t: Float64Array; values: Float64Array }, from: number, to: number, least: number): number {

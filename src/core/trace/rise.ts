@@ -1,5 +1,5 @@
-import { interpolate, meanOfSeries } from './series';
-import { type Channel, type Trace, usable } from './types';
+import { interpolate, meanOfSeries, rangeOf } from './series';
+import { type Channel, type Span, type Trace, usable } from './types';
 
 export interface RiseSeries {
   /** time axis of the first usable sensor */
@@ -20,12 +20,18 @@ export interface AmbientSeries {
   period_s: number;
 }
 
-/** Mean of the ambient probes on the time axis of the first; null without a probe that can be relied on. */
-export function ambientSeries(channels: Channel[]): AmbientSeries | null {
+/**
+ * Mean of the ambient probes on the time axis of the first; null without a probe that can be relied on.
+ * @param span part of the run that is wanted; the whole where none is given
+ */
+export function ambientSeries(channels: Channel[], span?: Span): AmbientSeries | null {
   const probes = channels.filter((c) => c.role === 'ambient' && !c.stuck && !c.dead);
   if (probes.length === 0) return null;
-  const { t, period_s } = probes[0];
-  return { t, period_s, values: meanOfSeries(probes.map((p) => (p.t === t ? p.clean : interpolate(p.t, p.clean, t, WIDEST * p.period_s)))) };
+  const [{ t: whole, period_s }] = probes;
+  const [from, to] = span ? rangeOf(whole, span) : [0, whole.length];
+  const t = whole.subarray(from, to);
+  const known = probes.map((p) => (p.t === whole ? p.clean.subarray(from, to) : interpolate(p.t, p.clean, t, WIDEST * p.period_s)));
+  return { t, period_s, values: known.length === 1 ? known[0] : meanOfSeries(known) };
 }
 
 /** Ambient at other times, interpolated linearly. */
@@ -68,11 +74,8 @@ export function cutRises(rises: RiseSeries, from: number, to: number): RiseSerie
 
 /** Rise over ambient of a temperature on the axis of the series; the temperature itself where there is no ambient. */
 export function overAmbient(rises: RiseSeries, temperature: Float64Array): Float64Array {
-  return rises.ambient ? difference(temperature, rises.ambient) : temperature;
-}
-
-function difference(a: Float64Array, b: Float64Array): Float64Array {
-  const out = new Float64Array(a.length);
-  for (let i = 0; i < out.length; i++) out[i] = a[i] - b[i];
-  return out;
+  if (!rises.ambient) return temperature;
+  const rise = new Float64Array(temperature.length);
+  for (let i = 0; i < rise.length; i++) rise[i] = temperature[i] - rises.ambient[i];
+  return rise;
 }

@@ -30,7 +30,7 @@ export function within(t: Float64Array, values: Float64Array, span: Span): { t: 
  */
 export function interpolate(t: Float64Array, values: Float64Array, at: Float64Array, widest: number): Float64Array {
   const known = within(t, values, { start_s: Number.NEGATIVE_INFINITY, end_s: Number.POSITIVE_INFINITY });
-  if (at === t && known.t.length === t.length) return values;
+  if (known.t.length === t.length && isSameAxis(at, t)) return values;
   const out = new Float64Array(at.length).fill(Number.NaN);
   const n = known.t.length;
   if (n === 0) return out;
@@ -48,6 +48,11 @@ export function interpolate(t: Float64Array, values: Float64Array, at: Float64Ar
     }
   }
   return out;
+}
+
+/** True where both are the same stretch of the same memory. */
+function isSameAxis(a: Float64Array, b: Float64Array): boolean {
+  return a === b || (a.buffer === b.buffer && a.byteOffset === b.byteOffset && a.length === b.length);
 }
 
 /** Mean of several series sample by sample; NaN where any of them is missing. */

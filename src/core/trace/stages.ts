@@ -123,17 +123,20 @@ function splitLevels(drive: Drive, load: LoadRange): number[] {
   if (drive.kind === 'temperature') return [];
   const values = drive.values.subarray(load.from, load.to);
   const t = drive.t.subarray(load.from, load.to);
-  const h = Math.max(1, halfWidth(LEVEL_S, drive.period_s));
-  const level = runningMedian(values, h);
+  // levels last for many seconds, so that of denser samples about one a second tells them; where they change is sought among all
+  const every = Math.max(1, Math.floor(1 / drive.period_s));
+  const thin = every === 1 ? values : Float64Array.from({ length: Math.ceil(values.length / every) }, (_, i) => values[i * every]);
+  const h = Math.max(1, halfWidth(LEVEL_S, drive.period_s * every));
+  const level = runningMedian(thin, h);
   const left = (i: number) => level[i - h - 1];
-  const right = (i: number) => level[Math.min(i + h, values.length - 1)];
+  const right = (i: number) => level[Math.min(i + h, thin.length - 1)];
   const changes = (i: number) => Math.abs(right(i) / left(i) - 1) > LEVEL_CHANGE;
   const cuts: number[] = [];
-  for (let i = h + 1; i < values.length - h; i++) {
+  for (let i = h + 1; i < thin.length - h; i++) {
     if (!changes(i)) continue;
     const from = i;
-    while (i + 1 < values.length - h && changes(i + 1)) i++;
-    cuts.push(locateStep(values, Math.max(0, from - h), Math.min(values.length, i + h), left(from), right(i)));
+    while (i + 1 < thin.length - h && changes(i + 1)) i++;
+    cuts.push(locateStep(values, Math.max(0, (from - h) * every), Math.min(values.length, (i + h) * every), left(from), right(i)));
   }
   return mergeLevels(values, t, cuts).map((i) => t[i]);
 }

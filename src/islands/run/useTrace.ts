@@ -3,7 +3,8 @@ import type { ChannelLine } from '#core/trace/downsample';
 
 const REST_MS = 150;
 const AGAIN_MS = 3000;
-const COLUMNS = 500;
+/** Two columns take about three pixels of the plot at its full width; more would be drawn over each other. */
+const COLUMNS = 360;
 
 /** Lines of a run at the resolution of the screen; those of before stay while finer ones are fetched. */
 export function useTrace(runId: number, [from, to]: [number, number]): { lines: ChannelLine[] | null; problem: string | null } {

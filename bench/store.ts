@@ -1,0 +1,157 @@
+/**
+ * What touches the store, measured against a throw-away PostgreSQL server with its usual settings: the import of a million rows against
+ * COPY of the same bytes, the memory it takes, and how quickly its trace is drawn. The application must have been built.
+ */
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { existsSync, mkdtempSync, openAsBlob, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { chromium } from 'playwright-core';
+import { CHROMIUM } from '../scripts/chromium.mjs';
+import { freePort, startStore } from '../scripts/store.mjs';
+import { writeBigLog } from './bigLog';
+
+const ROWS = 1_000_000;
+const ROUNDS = 3;
+const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+
+if (!existsSync('build/built')) throw new Error('There is no build to measure; run "npm run build" first.');
+const folder = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-bench-'));
+const store = await startStore();
+let app: ChildProcess | null = null;
+try {
+  const log = path.join(folder, 'log.csv');
+  await writeBigLog(log, ROWS);
+  const copies: number[] = [];
+
+  const port = await freePort();
+  const url = `http://127.0.0.1:${port}`;
+  app = spawn('node', ['build/serve.mjs'], {
+    env: { ...process.env, DATABASE_URL: store.url, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' },
+    stdio: 'ignore',
+  });
+  await untilHealthy(url);
+  const small = path.join(folder, 'small.csv');
+  await writeBigLog(small, 3000);
+  await importLog(url, small, 'Warm-up');
+  await fetch(url).then((r) => r.text());
+  await new Promise((done) => setTimeout(done, 1000));
+
+  const idle = memory(app);
+  let peak = idle;
+  const watch = setInterval(() => {
+    peak = Math.max(peak, memory(app as ChildProcess));
+  }, 20);
+  const importing: number[] = [];
+  let run = 0;
+  for (let round = 0; round < ROUNDS; round++) {
+    // a file counts once, so each round has its own
+    await writeBigLog(log, ROWS - round);
+    copies.push(copyTime(log));
+    const began = performance.now();
+    run = await importLog(url, log, `Round ${round}`);
+    importing.push(performance.now() - began);
+  }
+  clearInterval(watch);
+  const time = median(importing);
+  const copying = median(copies);
+  const megabytes = readFileSync(log).length / 1048576;
+  console.log(
+    `Import ${ROWS.toLocaleString('en')} rows × 12 channels (${megabytes.toFixed(0)} MB) to a stored, reduced run\n  ${(time / 1000).toFixed(2)} s, ${((100 * copying) / time).toFixed(0)} % of the rate of COPY into an unlogged text table (${(copying / 1000).toFixed(2)} s); target 40 %`,
+  );
+  console.log(`  memory ${((peak - idle) / 1048576).toFixed(0)} MB above idle (${(idle / 1048576).toFixed(0)} MB); target under 300 MB`);
+
+  const whole = await fetch(`${url}/api/runs/${run}/trace?columns=360`).then((r) => r.arrayBuffer());
+  const answers: number[] = [];
+  for (let i = 0; i < 60; i++) {
+    const width = [100_000, 30_000, 3000, 120][i % 4];
+    const from = ((i * 7919) % 1000) * ((100_000 - width) / 1000);
+    const began = performance.now();
+    await fetch(`${url}/api/runs/${run}/trace?columns=360&from=${from}&to=${from + width}`).then((r) => r.arrayBuffer());
+    answers.push(performance.now() - began);
+  }
+  console.log(`Draw that run\n  first drawing from ${(whole.byteLength / 1024).toFixed(0)} kB; target 150 kB`);
+  console.log(
+    `  the server answers in ${median(answers).toFixed(0)} ms at the median of 60 spans (longest ${Math.max(...answers).toFixed(0)} ms); target under 150 ms`,
+  );
+  await zoomInBrowser(url, run);
+} finally {
+  app?.kill('SIGTERM');
+  store.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
+
+/** Time in ms in which COPY takes the bytes of a log into an unlogged table of texts. */
+function copyTime(file: string): number {
+  const columns = Array.from({ length: 13 }, (_, i) => `c${i} text`).join(',');
+  const sql = (text: string) => execFileSync(path.join(store.bin, 'psql'), ['-q', '-d', store.url, '-c', text], { stdio: ['ignore', 'ignore', 'ignore'] });
+  sql(`drop table if exists copied; create unlogged table copied (${columns})`);
+  const began = performance.now();
+  sql(`\\copy copied from '${file}' csv header`);
+  const took = performance.now() - began;
+  sql('drop table copied');
+  return took;
+}
+
+async function importLog(url: string, file: string, title: string): Promise<number> {
+  const form = new FormData();
+  const place = { study_title: title, specimen_name: 'Loam White', specimen_kind: 'paste', rig_name: title, rig_limit_c: 95 };
+  form.set('plan', JSON.stringify({ import_id: randomUUID(), reading: {}, place }));
+  form.set('files', await openAsBlob(file), path.basename(file));
+  const response = await fetch(`${url}/api/imports`, { method: 'POST', body: form });
+  const body = (await response.json()) as { run_id: number; error?: string };
+  if (!response.ok) throw new Error(body.error);
+  return body.run_id;
+}
+
+/** Resident memory of a process in bytes, as the system counts it. */
+function memory(child: ChildProcess): number {
+  const kilobytes = /VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1];
+  return 1024 * Number(kilobytes);
+}
+
+async function untilHealthy(url: string): Promise<void> {
+  for (let i = 0; i < 300; i++) {
+    if ((await fetch(`${url}/api/health`).catch(() => null))?.ok) return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error('The application did not answer within half a minute.');
+}
+
+/** From a press of a key to the frame in which the plot is moved, and to the one with the finer lines; and how long the page held still. */
+async function zoomInBrowser(url: string, run: number): Promise<void> {
+  const browser = await chromium.launch(CHROMIUM);
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(`${url}/runs/${run}`);
+    await page.locator('path.recharts-line-curve').first().waitFor();
+    await page.waitForLoadState('networkidle');
+    const plot = page.getByRole('region', { name: /^Trace: plus and minus zoom/ });
+    await plot.focus();
+    const moved: number[] = [];
+    const finer: number[] = [];
+    for (let i = 0; i < 8; i++) {
+      const answered = page.waitForResponse((r) => r.url().includes('/trace?')).catch(() => null);
+      // as text, since names that the compiler adds to functions are not known in the page
+      const took = (await page.evaluate(`(async () => {
+        const line = () => document.querySelector('path.recharts-line-curve')?.getAttribute('d');
+        const before = line();
+        const began = performance.now();
+        document.activeElement?.dispatchEvent(new KeyboardEvent('keydown', { key: '+', bubbles: true }));
+        while (line() === before && performance.now() - began < 3000) await new Promise(requestAnimationFrame);
+        return performance.now() - began;
+      })()`)) as number;
+      moved.push(took);
+      const began = performance.now();
+      await answered;
+      finer.push(performance.now() - began);
+      await page.waitForTimeout(300);
+    }
+    console.log(
+      `Zoom into it in the browser\n  drawn anew ${median(moved).toFixed(0)} ms after the key at the median of 8 (longest ${Math.max(...moved).toFixed(0)} ms), finer lines ${median(finer).toFixed(0)} ms later; target: no visible stall`,
+    );
+  } finally {
+    await browser.close();
+  }
+}

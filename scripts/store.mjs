@@ -1,0 +1,50 @@
+// A throw-away PostgreSQL server, for tests and measurements.
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import path from 'node:path';
+
+const asRoot = process.getuid?.() === 0;
+
+function postgresBin() {
+  const versions = readdirSync('/usr/lib/postgresql').sort((a, b) => Number(b) - Number(a));
+  return `/usr/lib/postgresql/${versions[0]}/bin`;
+}
+
+/**
+ * A store in a temporary folder that loses everything at the end; as root it runs as the user postgres.
+ * @param {string} settings more options of the server, such as "-c fsync=off"
+ */
+export async function startStore(settings = '') {
+  const folder = mkdtempSync('/tmp/warm-gauge-test-');
+  const bin = postgresBin();
+  const as = (command, args) => (asRoot ? ['runuser', ['-u', 'postgres', '--', command, ...args]] : [command, args]);
+  const call = (command, args) => {
+    const [c, a] = as(command, args);
+    execFileSync(c, a, { cwd: '/tmp', stdio: ['ignore', 'ignore', 'inherit'] });
+  };
+  if (asRoot) execFileSync('chown', ['postgres:', folder]);
+  const data = path.join(folder, 'data');
+  call(`${bin}/initdb`, ['-D', data, '--username=warm_gauge', '--auth=trust', '--locale=C.UTF-8', '--encoding=UTF8', '--no-sync']);
+  const port = await freePort();
+  const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= ${settings}`;
+  call(`${bin}/pg_ctl`, ['-D', data, '-w', '-l', path.join(folder, 'log'), '-o', options, 'start']);
+  return {
+    bin,
+    url: `postgres://warm_gauge@127.0.0.1:${port}/postgres`,
+    stop() {
+      call(`${bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']);
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** @returns {Promise<number>} */
+export function freePort() {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address();
+      server.close(() => done(port));
+    });
+  });
+}
