@@ -72,15 +72,22 @@ await sheet.waitForTimeout(400);
 await sheet.screenshot({ path: `${folder}/mount-phone.png` });
 await sheet.context().close();
 
-// a log of the demo that is not stored yet: the last row of a stored one left out
-const text = await (await fetch(`${url}/api/runs/1/files/0`)).text();
-const page = await open('/studies/1/results');
-await page.setInputFiles('[data-testid=log-files]', {
-  name: 'loam-white_m6_r1.csv',
+// logs of the demo that are not stored yet: stored ones without their last row, under the names of further runs
+const further = async (run, name) => ({
+  name,
   mimeType: 'text/csv',
-  buffer: Buffer.from(text.trimEnd().split('\n').slice(0, -1).join('\n')),
+  buffer: Buffer.from((await (await fetch(`${url}/api/runs/${run}/files/0`)).text()).trimEnd().split('\n').slice(0, -1).join('\n')),
 });
+const page = await open('/studies/1/results');
+await page.setInputFiles('[data-testid=log-files]', await further(1, 'loam-white_m6_r1.csv'));
 await page.getByTestId('preview-value').waitFor();
 await page.waitForTimeout(2000);
 await page.screenshot({ path: `${folder}/import.png` });
+const names = ['loam-white_m2_r4.csv', 'alder-grey_m6_r1.csv', 'wick-60_m3_r4.csv', 'bramble-5_m1_r4.csv', 'soot-leaf_m6_r1.csv', 'log-0231.csv'];
+await page.goto(`${url}/studies/1/runs`);
+await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+await page.setInputFiles('[data-testid=log-files]', await Promise.all(names.map((name, i) => further(2 + 7 * i, name))));
+await page.getByRole('button', { name: 'Store 5 runs' }).waitFor();
+await page.waitForTimeout(1500);
+await page.screenshot({ path: `${folder}/batch.png` });
 await browser.close();

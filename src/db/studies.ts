@@ -63,7 +63,10 @@ export async function insertStudy(
 /** Deletes a study with all below it, and the original files that no other run rests on. */
 export async function deleteStudy(db: Client, id: number): Promise<boolean> {
   const { rowCount } = await db.query('delete from studies where id = $1', [id]);
-  await db.query('delete from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)');
+  await db.query(
+    `delete from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)
+     and not exists (select from run_results r where r.sha256 = f.sha256)`,
+  );
   return rowCount === 1;
 }
 

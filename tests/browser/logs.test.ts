@@ -244,3 +244,56 @@ describe('results of a program', () => {
     await expect.poll(() => page.getByText('Not comparable').count()).toBe(0);
   });
 });
+
+describe('the form of an import, sent by a program', () => {
+  const post = async (body: BodyInit, headers: Record<string, string> = {}) => {
+    const response = await fetch(`${app.url}/api/imports`, { method: 'POST', body, headers });
+    return { status: response.status, ...((await response.json()) as { error: string }) };
+  };
+  const plan = JSON.stringify({
+    import_id: '7c9e6679-7425-40de-944b-e07fc1f90ae7',
+    reading: {},
+    place: { study_title: 'X', specimen_name: 'Y', specimen_kind: 'paste', rig_name: 'Z' },
+  });
+  const form = (parts: [string, string | File][]) => {
+    const body = new FormData();
+    for (const [name, value] of parts) body.append(name, value as string);
+    return body;
+  };
+  const file = (content: string) => new File([content], 'log.csv');
+  it('is told in a sentence what is wrong with it, even where much of it has not been read', async () => {
+    const much = file('Time,Die (°C)\n'.padEnd(12_000_000, '1,41.2\n'));
+    expect(await post('plain', { 'content-type': 'text/plain' })).toMatchObject({ status: 400, error: expect.stringContaining('not a form with files') });
+    expect(
+      await post(
+        form([
+          ['files', file('a,b\n1,2\n')],
+          ['plan', plan],
+        ]),
+      ),
+    ).toMatchObject({ status: 400, error: expect.stringContaining('it comes before the files') });
+    expect(await post(form([['plan', '{']]))).toMatchObject({ status: 400, error: 'The plan of the import is not valid JSON.' });
+    expect(await post(form([['plan', plan]]))).toMatchObject({ status: 400, error: expect.stringMatching(/at least one log file|1 to 6 log files/) });
+    expect(
+      await post(
+        form([
+          ['plan', '{"import_id":"x"}'],
+          ['files', much],
+        ]),
+      ),
+    ).toMatchObject({ status: 400 });
+    expect(
+      await post(
+        form([
+          ['plan', plan],
+          ['files', much],
+        ]),
+      ),
+    ).toMatchObject({ status: 400, error: expect.stringContaining('log.csv') });
+    const cut =
+      '--x\r\ncontent-disposition: form-data; name="plan"\r\n\r\n{}\r\n--x\r\ncontent-disposition: form-data; name="files"; filename="a.csv"\r\n\r\n1,2';
+    expect(await post(cut, { 'content-type': 'multipart/form-data; boundary=x' })).toMatchObject({ status: 400 });
+    const { studies } = await (await fetch(`${app.url}/api/places`)).json();
+    expect(studies.some((s: { title: string }) => s.title === 'X')).toBe(false);
+  });
+});

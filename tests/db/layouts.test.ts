@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { database } from '#db/pool';
 import { getRun, listFindings } from '#db/runs';
+import { deleteStudy } from '#db/studies';
 import { ImportPlan } from '#domain/importPlan';
 import { check } from '#domain/validation';
 import { importRun, importSources } from '#server/import/importRun';
@@ -68,6 +69,14 @@ describe('results of programs', () => {
     expect(await removeResults(run_id, 'pass.json')).toHaveLength(1);
     await expect(removeResults(run_id, 'pass.json')).rejects.toThrow('has no results of pass.json');
     await expect(attachResults(999999, results, true)).rejects.toThrow('There is no run 999999');
+    // the files of results live as long as a run has them
+    const other = await importRun(
+      plan(newPlace('Other scores')),
+      [file('plain.csv')].map((f) => ({ ...f, bytes: f.bytes.subarray(0, f.bytes.length - 120) })),
+    );
+    await attachResults(other.run_id, [text('frames.csv', 'Frame,Frame time (ms)\n1,10\n2,30\n')], true);
+    expect(await deleteStudy(database(), other.study_id)).toBe(true);
+    expect(await resultsOf(run_id)).toHaveLength(1);
   });
   it('that cannot be read leave nothing of the whole import', async () => {
     const before = await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces'].map(count));

@@ -24,6 +24,8 @@ export class RowWalker {
     /** byte that ends a row: 10, or 13 in texts without line feeds */
     readonly newline: number,
     private readonly delimiter: number,
+    /** true where no bytes come behind these, so that a quote still open will not be closed */
+    private readonly whole = false,
   ) {}
 
   /** The row that begins at a place; null where the text ends before its line end. */
@@ -35,7 +37,7 @@ export class RowWalker {
       const first = end;
       while (isQuoteOpen(bytes, from, end, this.delimiter)) {
         end = bytes.indexOf(newline, end + 1);
-        if (end < 0 && bytes.length - from <= MOST_QUOTED) return null;
+        if (end < 0 && !this.whole && bytes.length - from <= MOST_QUOTED) return null;
         if (end < 0 || end - from > MOST_QUOTED) {
           end = first;
           break;

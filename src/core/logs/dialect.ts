@@ -48,7 +48,7 @@ export function detectDialect(file: string, head: Uint8Array, whole: boolean, de
 
 function headRows(head: Uint8Array, whole: boolean, newline: number, delimiter: Delimiter, decoder: TextDecoder): { rows: string[][]; spans: RowSpan[] } {
   const separator = delimiterByte(delimiter);
-  const walker = new RowWalker(head, newline, separator);
+  const walker = new RowWalker(head, newline, separator, whole);
   const spans: RowSpan[] = [];
   let at = 0;
   while (at < head.length) {

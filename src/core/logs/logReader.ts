@@ -109,7 +109,7 @@ export class LogReader {
   /** Reads the rows of a piece and says where the first begins that is not complete. */
   private readRows(piece: Uint8Array, from: number): number {
     const { dialect, readings } = this.settled as Settled;
-    const walker = new RowWalker(piece, dialect.newline, delimiterByte(dialect.delimiter));
+    const walker = new RowWalker(piece, dialect.newline, delimiterByte(dialect.delimiter), this.ended);
     let at = from;
     for (let row = walker.rowAt(at); row !== null; row = walker.rowAt(at)) {
       if (row.to - row.from > MOST_ROW_BYTES) throw this.rowTooLong();

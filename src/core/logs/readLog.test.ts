@@ -34,6 +34,17 @@ describe('layouts', () => {
     expect(log.columns[0].name).toBe('Die, north');
     expect(log.columns[1].role).toBe('ignore');
   });
+  it('reads cells that are all in quotes, and rows that end in carriage returns alone', () => {
+    const log = read(`"Time","Die (°C)","Room (°C)"\n${rows(5, (i) => `"2026-06-01 10:00:0${i}.5","4${i}.25","22,1"`)}\n`);
+    expect(Array.from(log.t)).toEqual([0, 1, 2, 3, 4]);
+    expect(Array.from(log.columns[0].values)).toEqual([40.25, 41.25, 42.25, 43.25, 44.25]);
+    expect(read(`Time,Die (°C)\n${rows(5, (i) => `${i},4${i}`)}\n`.replaceAll('\n', '\r')).t).toHaveLength(5);
+  });
+  it('takes a quote that is never closed for a plain character', () => {
+    const log = read(`Time,Die (°C),Note\n${rows(6, (i) => `${i},4${i},${i === 2 ? '"warm' : 'calm'}`)}\n`);
+    expect(log.t).toHaveLength(6);
+    expect(log.columns[0].values[5]).toBe(45);
+  });
   it('reads a byte order mark, UTF-16 and Windows-1252', () => {
     const text = `Time (s),Die (°C)\n${rows(4, (i) => `${i},41.${i}`)}\n`;
     const utf16 = new Uint8Array(2 + 2 * text.length);

@@ -55,7 +55,7 @@ export class Readings {
     const { from, to } = row;
     if (from >= to) return;
     if (this.rows === this.capacity) this.grow();
-    if (startsWithLetter(bytes[from]) || !this.readCells(bytes, from, to)) this.readOdd(bytes, row, cut);
+    if (startsWithLetter(bytes, from) || !this.readCells(bytes, from, to)) this.readOdd(bytes, row, cut);
     else this.rows++;
   }
 
@@ -138,7 +138,7 @@ export class Readings {
     if (repeats(header) || repeats(unit)) this.counts.repeated++;
     else if (isSummary(cells[0])) this.counts.summary++;
     else if (cells.length !== width) this.counts[cut && cells.length < width ? 'partial' : 'ragged']++;
-    else if (startsWithLetter(bytes[row.from]) && this.readCells(bytes, row.from, row.to)) this.rows++;
+    else if (startsWithLetter(bytes, row.from) && this.readCells(bytes, row.from, row.to)) this.rows++;
     else if (cells.some(isSummary)) this.counts.summary++;
     else this.counts.ragged++;
   }
@@ -186,6 +186,8 @@ export class Readings {
   }
 }
 
-function startsWithLetter(byte: number): boolean {
-  return (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122) || byte === QUOTE;
+/** True for a row whose first cell begins with a letter, in quotes or not: a name, a summary, a repeated header. */
+function startsWithLetter(bytes: Uint8Array, from: number): boolean {
+  const byte = bytes[bytes[from] === QUOTE ? from + 1 : from];
+  return (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122);
 }

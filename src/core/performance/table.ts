@@ -10,7 +10,7 @@ export function readLayoutless(text: string): string[][] {
   const delimiter = [',', ';', '\t'].reduce((best, d) => (count(d) > count(best) ? d : best), ',');
   const sign = count(delimiter) > 0 ? delimiter : count(':') > 0 ? ':' : ',';
   const bytes = new TextEncoder().encode(`${text}\n`);
-  const walker = new RowWalker(bytes, bytes.includes(10) ? 10 : 13, sign.charCodeAt(0));
+  const walker = new RowWalker(bytes, bytes.includes(10) ? 10 : 13, sign.charCodeAt(0), true);
   const decoder = new TextDecoder();
   const rows: string[][] = [];
   for (let row = walker.rowAt(0); row !== null && rows.length < MOST_ROWS; row = walker.rowAt(row.next)) {

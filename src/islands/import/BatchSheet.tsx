@@ -307,7 +307,7 @@ function useRows(files: File[]): { list: Row[]; change: (file: File, change: Par
       for (const file of fresh) {
         const ask = (reading: LogOptions, sensor: string | null) => worker().preview({ files: [file], reading, options: { sensor }, offsets: {} });
         let preview = await ask({}, null);
-        const layout = layoutFor(layouts, preview.logs[0]?.headers ?? null);
+        const layout = layoutFor(layouts, preview.logs[0]);
         if (layout) preview = await ask(layout.reading as LogOptions, layout.sensor);
         change(file, { preview, state: preview.problem ? 'refused' : 'read', layout_id: layout?.id ?? null, reading: (layout?.reading ?? {}) as LogOptions });
       }

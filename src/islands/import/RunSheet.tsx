@@ -9,7 +9,7 @@ import { ReadingPanel } from './ReadingPanel.tsx';
 import { ResultsPanel } from './ResultsPanel.tsx';
 import type { ImportContext, RunChoices } from './types.ts';
 import { useKnownRun } from './useKnownRun.ts';
-import { layoutFor, useLayouts } from './useLayouts.ts';
+import { headersOf, layoutFor, useLayouts } from './useLayouts.ts';
 import { usePlaces } from './usePlaces.ts';
 import { usePreview, useResults } from './usePreview.ts';
 import { useStore } from './useStore.ts';
@@ -52,8 +52,8 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
   const read = useResults(results);
   const known = useKnownRun(logs[0]);
   const store = useStore();
-  const headers = preview?.logs[0]?.headers ?? null;
-  const layout = layoutFor(layouts, headers);
+  const headers = headersOf(preview?.logs[0]);
+  const layout = layoutFor(layouts, preview?.logs[0]);
   const decided = isDecided(reading, choices.sensor);
 
   // a layout is applied once, when its file comes; whatever a person changes afterwards stays

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { LayoutView } from '#server/run/layouts';
+import type { PreviewLog } from '../../workers/preview.worker.ts';
 
 /** Layouts that are remembered; null while they are not known, none where they cannot be had. */
 export function useLayouts(): LayoutView[] | null {
@@ -21,8 +22,14 @@ export function useLayouts(): LayoutView[] | null {
   return layouts;
 }
 
-/** The layout of files with these headers. */
-export function layoutFor(layouts: LayoutView[] | null, headers: string[] | null): LayoutView | null {
+/** Headers by which a file's layout is known; a file without a header has none. */
+export function headersOf(log: PreviewLog | undefined): string[] | null {
+  return !log || log.header_line === null ? null : log.headers;
+}
+
+/** The layout of files with the headers of a log. */
+export function layoutFor(layouts: LayoutView[] | null, log: PreviewLog | undefined): LayoutView | null {
+  const headers = headersOf(log);
   if (!headers || !layouts) return null;
   return layouts.find((l) => l.headers.length === headers.length && l.headers.every((h, i) => h === headers[i])) ?? null;
 }

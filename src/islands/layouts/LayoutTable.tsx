@@ -137,7 +137,7 @@ function LayoutForm({ layout, onSaved, onTold }: { layout: LayoutView; onSaved: 
     const { [column]: _, ...others } = reading.roles ?? {};
     setReading({ ...reading, roles: role === '' ? others : { ...others, [column]: role } });
   };
-  const submit = async (e: React.FormEvent) => {
+  const submit = async (e: { preventDefault: () => void }) => {
     e.preventDefault();
     const body = JSON.stringify({ name, reading, sensor: sensor.trim() === '' ? null : sensor.trim() });
     const answer = await send<{ layouts: LayoutView[] }>(`/api/layouts/${layout.id}`, { method: 'PUT', headers: HEADERS, body }, onTold);

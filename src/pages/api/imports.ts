@@ -14,7 +14,11 @@ export const POST: APIRoute = ({ request }) =>
     if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.', 400);
     if (length > MAX_RUN_FILES * MAX_LOG_BYTES)
       throw new Refusal(`The files are larger than the ${(MAX_RUN_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
-    const { plan, sources, results } = await readImportForm(request);
-    const imported = await importSources(check(ImportPlan, plan), sources, request.signal, results);
-    return json(imported, imported.repeated ? 200 : 201);
+    const form = await readImportForm(request);
+    try {
+      const imported = await importSources(check(ImportPlan, form.plan), form.sources, request.signal, form.results);
+      return json(imported, imported.repeated ? 200 : 201);
+    } finally {
+      await form.close();
+    }
   });

@@ -12,20 +12,37 @@ const MOST_PLAN_BYTES = 256 * 1024;
 /** A part of an import's form: the plan, then the files, each with its bytes as they come. */
 type Part = { plan: string } | { name: string; stream: BusboyFileStream; isResults: boolean };
 
+export interface ImportForm {
+  plan: unknown;
+  sources: AsyncIterable<LogSource>;
+  /** there when the sources have come to their end */
+  results: ResultFile[];
+  /** lets go of what was not read, so that whoever sends it hears the answer */
+  close: () => Promise<unknown>;
+}
+
 /**
  * Reads the form of an import while it comes: the plan stands before the files, so that their bytes can be read at once.
  * @throws Refusal where the form is cut off, too large, or its plan is missing
  */
-export async function readImportForm(request: Request): Promise<{ plan: unknown; sources: AsyncIterable<LogSource>; results: ResultFile[] }> {
+export async function readImportForm(request: Request): Promise<ImportForm> {
   const type = request.headers.get('content-type') ?? '';
-  if (!request.body || !/^multipart\/form-data/i.test(type))
+  if (!request.body || !/^multipart\/form-data; *boundary=./i.test(type)) {
     throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
+  }
   const parts = partsOf(request.body as unknown as NodeStream<Uint8Array>, { 'content-type': type });
-  const first = await parts.next();
-  if (first.done || !('plan' in first.value)) throw new Refusal('The plan of the import is missing; it comes before the files.');
-  const length = Number(request.headers.get('content-length'));
-  const results: ResultFile[] = [];
-  return { plan: parsePlan(first.value.plan), sources: sourcesOf(parts, length > 0 ? Math.min(length, MAX_LOG_BYTES) : null, results), results };
+  const close = () => parts.return(undefined);
+  try {
+    const first = await parts.next();
+    if (first.done || !('plan' in first.value)) throw new Refusal('The plan of the import is missing; it comes before the files.');
+    const plan = parsePlan(first.value.plan);
+    const length = Number(request.headers.get('content-length'));
+    const results: ResultFile[] = [];
+    return { plan, sources: sourcesOf(parts, length > 0 ? Math.min(length, MAX_LOG_BYTES) : null, results), results, close };
+  } catch (error) {
+    await close();
+    throw error;
+  }
 }
 
 /** The log files; results files are gathered on the way. */
@@ -91,7 +108,8 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
     }
   } finally {
     source.unpipe(form);
-    source.destroy();
+    // what still comes is let go by, so that the answer is heard
+    source.resume();
   }
 }
 
