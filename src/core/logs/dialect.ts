@@ -14,6 +14,8 @@ export interface Dialect {
   rows: string[][];
   header: number | null;
   unit: number | null;
+  /** header and row of units as they stand in the file, their cells joined by U+0001: such rows may come again */
+  repeats: string[];
   data: number;
   /** byte at which the data begin */
   data_at: number;
@@ -37,13 +39,17 @@ export function detectDialect(file: string, head: Uint8Array, whole: boolean, de
     .flatMap((delimiter) => {
       const { rows, spans } = headRows(head, whole, newline, delimiter, decoder);
       const layout = findData(rows, options.decimal);
-      return layout ? [{ delimiter, rows, layout, data_at: spans[layout.data].from }] : [];
+      if (!layout) return [];
+      const asTheyStand = rows.slice(0, layout.data);
+      if (delimiter === ' ') joinUnits(rows, layout);
+      const repeats = [layout.header, layout.unit].flatMap((i) => (i === null ? [] : [asTheyStand[i].join('\u0001')]));
+      return [{ delimiter, rows, repeats, layout, data_at: spans[layout.data].from }];
     })
     .sort((a, b) => b.layout.score - a.layout.score);
   if (scored.length === 0) throw noTable(file, decoder.decode(head));
-  const { delimiter, rows, layout, data_at } = scored[0];
+  const { delimiter, rows, repeats, layout, data_at } = scored[0];
   if (layout.width > MAX_COLUMNS) throw new LogError(file, `the file has ${layout.width} columns; up to ${MAX_COLUMNS} are read.`);
-  return { delimiter, newline, rows, data_at, ...layout };
+  return { delimiter, newline, rows, repeats, data_at, ...layout };
 }
 
 function headRows(head: Uint8Array, whole: boolean, newline: number, delimiter: Delimiter, decoder: TextDecoder): { rows: string[][]; spans: RowSpan[] } {
@@ -58,6 +64,21 @@ function headRows(head: Uint8Array, whole: boolean, newline: number, delimiter: 
     at = row.next;
   }
   return { rows: spans.map((row) => splitRow(head, row, separator, decoder)), spans };
+}
+
+/** Where blanks separate, a unit in brackets behind a name is a cell of its own; it is put back to its name. */
+function joinUnits(rows: string[][], layout: Layout): void {
+  for (let i = layout.data - 1; i >= 0; i--) {
+    if (rows[i].length <= layout.width) continue;
+    const joined = rows[i].reduce<string[]>((cells, cell) => {
+      if (cells.length > 0 && /^[([].*[)\]]$/.test(cell)) cells[cells.length - 1] += ` ${cell}`;
+      else cells.push(cell);
+      return cells;
+    }, []);
+    if (joined.length !== layout.width) continue;
+    rows[i] = joined;
+    layout.header ??= i;
+  }
 }
 
 function noTable(file: string, text: string): LogError {

@@ -2,6 +2,7 @@ import { UNITS } from '../units/units';
 import type { Dialect } from './dialect';
 import { type Header, headerCells, readHeaders } from './headers';
 import { parseNumber } from './numbers';
+import { wordsOf } from './roles';
 import { commonForm, type Form, isDateOnly, isTimeOfDay, looksLikeTime } from './times';
 import { LogError, type LogOptions } from './types';
 
@@ -46,11 +47,10 @@ export function readLayout(file: string, dialect: Dialect, options: LogOptions):
 }
 
 /** Data rows of the head, without repeated headers and summaries. */
-function fullRows({ rows, header, unit, data, width }: Dialect): string[][] {
-  const repeats = [header, unit].flatMap((i) => (i === null ? [] : [rows[i].join('\u0001')]));
+function fullRows({ rows, repeats, data, width }: Dialect): string[][] {
   return rows.slice(data).flatMap((row) => {
     const cells = trimmed(row, width);
-    return cells.length !== width || isEmptyRow(cells) || isSummary(cells[0]) || repeats.includes(cells.join('\u0001')) ? [] : [cells];
+    return cells.length !== width || isEmptyRow(cells) || isSummary(cells[0]) || repeats.includes(row.join('\u0001')) ? [] : [cells];
   });
 }
 
@@ -75,7 +75,9 @@ function timeColumns(kept: string[][], named: Header[], dialect: Dialect): numbe
   const dateOnly = probe.findIndex(isDateOnly);
   const clock = probe.findIndex(isTimeOfDay);
   if (dateOnly >= 0 && clock >= 0) return [dateOnly, clock];
-  const byName = named.findIndex((h, i) => TIME_NAME.test(h.name) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))));
+  const byName = named.findIndex(
+    (h, i) => TIME_NAME.test(wordsOf(h.name)) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))),
+  );
   if (byName >= 0) return [byName];
   const timeLike = probe.findIndex(looksLikeTime);
   return timeLike >= 0 ? [timeLike] : risingColumn(kept, dialect);

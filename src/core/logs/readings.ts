@@ -130,12 +130,11 @@ export class Readings {
 
   /** A row that is not read straight away: a repeated header, a summary, a ragged or cut row, or readings behind a text. */
   private readOdd(bytes: Uint8Array, row: RowSpan, cut: boolean): void {
-    const { width, header, unit, rows } = this.dialect;
-    const cells = trimmed(splitRow(bytes, row, this.delimiter, this.decoder), width);
+    const { width, repeats } = this.dialect;
+    const asItStands = splitRow(bytes, row, this.delimiter, this.decoder);
+    const cells = trimmed(asItStands, width);
     if (isEmptyRow(cells)) return;
-    const joined = cells.join('\u0001');
-    const repeats = (i: number | null) => i !== null && rows[i].join('\u0001') === joined;
-    if (repeats(header) || repeats(unit)) this.counts.repeated++;
+    if (repeats.includes(asItStands.join('\u0001'))) this.counts.repeated++;
     else if (isSummary(cells[0])) this.counts.summary++;
     else if (cells.length !== width) this.counts[cut && cells.length < width ? 'partial' : 'ragged']++;
     else if (startsWithLetter(bytes, row.from) && this.readCells(bytes, row.from, row.to)) this.rows++;

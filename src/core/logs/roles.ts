@@ -33,7 +33,8 @@ export function guessRoles(columns: Candidate[]): Guess[] {
   const hasDie = guesses.some((g) => g.role === 'sensor');
   if (!hasDie) {
     // nothing is named like a die: temperatures of no stated place are the sensors
-    for (const i of temperatures) if (!ELSEWHERE.test(columns[i].name)) guesses[i] = { role: 'sensor', reason: 'a temperature, and none is named as the die' };
+    for (const i of temperatures)
+      if (!ELSEWHERE.test(wordsOf(columns[i].name))) guesses[i] = { role: 'sensor', reason: 'a temperature, and none is named as the die' };
     if (!guesses.some((g) => g.role === 'sensor')) {
       for (const i of temperatures) guesses[i] = { role: 'sensor', reason: 'the only temperatures in the file' };
     }
@@ -45,7 +46,17 @@ export function guessRoles(columns: Candidate[]): Guess[] {
   return guesses.map((g) => (g.role === 'ignore' && g.reason === '' ? { role: 'ignore', reason: 'nothing in the name or unit says what it is for' } : g));
 }
 
-function guessByName({ name, unit, other, values }: Candidate): Guess {
+/** Words of a name that is written together or with signs between, such as die_1, DieTemp or room-air. */
+export function wordsOf(name: string): string {
+  return name
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .replace(/([A-Za-z])(\d)/g, '$1 $2')
+    .replace(/[_\-./]+/g, ' ')
+    .trim();
+}
+
+function guessByName({ name: header, unit, other, values }: Candidate): Guess {
+  const name = wordsOf(header);
   const none: Guess = { role: 'ignore', reason: '' };
   const by = (role: Role): Guess => ({ role, reason: 'from its name and unit' });
   if (/throttl/i.test(name)) {
@@ -77,7 +88,7 @@ function guessByName({ name, unit, other, values }: Candidate): Guess {
 function keepOne(columns: Candidate[], guesses: Guess[], role: Role, rank: (name: string) => number): void {
   const claims = guesses.flatMap((g, i) => (g.role === role ? [i] : []));
   if (claims.length < 2) return;
-  const best = claims.reduce((b, i) => (rank(columns[i].name) > rank(columns[b].name) ? i : b));
+  const best = claims.reduce((b, i) => (rank(wordsOf(columns[i].name)) > rank(wordsOf(columns[b].name)) ? i : b));
   for (const i of claims) {
     if (i !== best) guesses[i] = { role: 'ignore', reason: `"${columns[best].name}" is taken as the ${role} column; columns are never summed` };
   }
