@@ -92,38 +92,39 @@ interface ChunkRow {
  * Readings of a run's channels between two times, whole chunks at a time.
  * At the levels of blocks and chunks each stands as two readings, its lowest and its highest.
  */
-export async function loadTrace(db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> {
-  const axes = await loadAxes(db, runId, from, to, level);
-  const values = { readings: 'v.readings', blocks: 'v.blocks', chunks: 'null::bytea' }[level];
-  const { rows } = await db.query<ChunkRow>(
-    `select c.position, c.name, c.role, c.unit, c.axis, a.chunk, v.low, v.high, ${values} as values
-     from channels c
-     join time_chunks a on a.run_id = c.run_id and a.axis = c.axis
-     join trace_chunks v on v.channel_id = c.id and v.chunk = a.chunk
-     where c.run_id = $1 and a.t_to >= $2 and a.t_from <= $3
-     order by c.position, a.chunk`,
-    [runId, from, to],
-  );
-  return joinChannels(rows, axes, level);
+export function loadTrace(db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> {
+  return loadChannels(db, runId, null, from, to, level);
 }
 
 /** Readings of the first channel of a role between two times; null where the run has none. */
 export async function loadChannel(db: Client, runId: number, role: string, from: number, to: number): Promise<LoadedChannel | null> {
-  const axes = await loadAxes(db, runId, from, to, 'readings');
+  return (await loadChannels(db, runId, role, from, to, 'readings'))[0] ?? null;
+}
+
+/** @param role the first channel of this role alone; null for all channels */
+async function loadChannels(db: Client, runId: number, role: string | null, from: number, to: number, level: TraceLevel): Promise<LoadedChannel[]> {
+  const { axes, spans } = await loadAxes(db, runId, from, to, level);
+  const values = { readings: 'v.readings', blocks: 'v.blocks', chunks: 'null::bytea' }[level];
+  // each channel's chunks are one range of its index, whatever the planner knows of how many there are
   const { rows } = await db.query<ChunkRow>(
-    `select c.position, c.name, c.role, c.unit, c.axis, a.chunk, v.low, v.high, v.readings as values
-     from (select * from channels where run_id = $1 and role = $2 order by position limit 1) c
-     join time_chunks a on a.run_id = c.run_id and a.axis = c.axis
-     join trace_chunks v on v.channel_id = c.id and v.chunk = a.chunk
-     where a.t_to >= $3 and a.t_from <= $4
-     order by a.chunk`,
-    [runId, role, from, to],
+    `select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values
+     from (select * from channels where run_id = $1 and ($2::text is null or role = $2) order by position limit case when $2::text is null then null else 1 end) c
+     join unnest($3::int[], $4::int[], $5::int[]) as s (axis, first, last) on s.axis = c.axis
+     join trace_chunks v on v.channel_id = c.id and v.chunk between s.first and s.last
+     order by c.position, v.chunk`,
+    [runId, role, spans.map((s) => s.axis), spans.map((s) => s.first), spans.map((s) => s.last)],
   );
-  return joinChannels(rows, axes, 'readings')[0] ?? null;
+  return joinChannels(rows, axes, level);
 }
 
 /** Times of the chunks between two times, by axis and chunk: of every reading, or of where every block or chunk begins and has its middle. */
-async function loadAxes(db: Client, runId: number, from: number, to: number, level: TraceLevel): Promise<Map<string, Float64Array>> {
+async function loadAxes(
+  db: Client,
+  runId: number,
+  from: number,
+  to: number,
+  level: TraceLevel,
+): Promise<{ axes: Map<string, Float64Array>; spans: AxisSpan[] }> {
   const times = { readings: 't', blocks: 'blocks', chunks: 'null::bytea' }[level];
   const { rows } = await db.query<{ axis: number; chunk: number; t_from: number; t_to: number; t: Buffer | null }>(
     `select axis, chunk, t_from, t_to, ${times} as t from time_chunks where run_id = $1 and t_to >= $2 and t_from <= $3`,
@@ -133,7 +134,19 @@ async function loadAxes(db: Client, runId: number, from: number, to: number, lev
     if (level === 'readings') return unpackDoubles(r.t as Buffer);
     return withMiddles(level === 'blocks' ? unpackDoubles(r.t as Buffer) : Float64Array.of(r.t_from), r.t_to);
   };
-  return new Map(rows.map((r) => [`${r.axis}/${r.chunk}`, timesOf(r)]));
+  const spans = new Map<number, AxisSpan>();
+  for (const { axis, chunk } of rows) {
+    const known = spans.get(axis);
+    spans.set(axis, { axis, first: Math.min(known?.first ?? chunk, chunk), last: Math.max(known?.last ?? chunk, chunk) });
+  }
+  return { axes: new Map(rows.map((r) => [`${r.axis}/${r.chunk}`, timesOf(r)])), spans: [...spans.values()] };
+}
+
+/** Chunks of an axis that are wanted. */
+interface AxisSpan {
+  axis: number;
+  first: number;
+  last: number;
 }
 
 function withMiddles(starts: Float64Array, end: number): Float64Array {

@@ -94,3 +94,12 @@ export function parseId(text: string | undefined, what: string): number {
   if (!text || !/^[1-9]\d{0,14}$/.test(text)) throw new Refusal(`"${text ?? ''}" is not the number of a ${what}.`, 404);
   return Number(text);
 }
+
+/** A number of seconds in the query of an address; null where none is given. */
+export function parseSeconds(url: URL, name: string): number | null {
+  const text = url.searchParams.get(name);
+  if (text === null) return null;
+  const value = Number(text);
+  if (text.trim() === '' || !Number.isFinite(value)) throw new Refusal(`"${text}" is not a number of seconds.`);
+  return value;
+}

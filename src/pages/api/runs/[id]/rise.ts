@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro';
-import { answer, parseId } from '#server/http';
+import { answer, parseId, parseSeconds } from '#server/http';
 import { riseSeries } from '#server/run/riseSeries';
 
-/** Readings of the rise within the load, as bytes. */
-export const GET: APIRoute = ({ params }) =>
-  answer(
-    async () =>
-      new Response(await riseSeries(parseId(params.id, 'run')), { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store' } }),
-  );
+/** The rise within the load of a run, or within a part of it, as bytes for the window's worker. */
+export const GET: APIRoute = ({ params, url }) =>
+  answer(async () => {
+    const bytes = await riseSeries(parseId(params.id, 'run'), parseSeconds(url, 'from'), parseSeconds(url, 'to'));
+    return new Response(bytes, { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store' } });
+  });
