@@ -134,6 +134,7 @@ describe('every place', () => {
       '/studies/2/plan',
       '/studies/2/days/4',
       '/shelf/materials',
+      '/layouts',
       '/shelf/rigs/1',
       '/shelf/instruments/new',
     ],

@@ -208,7 +208,10 @@ function BatchRow({ row, guess, placed, specimens, mounts, busy, onChoice }: Bat
   return (
     <tr className={`border-b border-rule ${placed.leave ? 'text-soft' : ''}`}>
       <td className="py-1.5 pr-4 font-semibold break-all">{row.file.name}</td>
-      <td className="figure pr-4 text-right">{riseOf(row.preview?.reduction ?? null)}</td>
+      <td className="pr-4 text-right">
+        <span className="figure">{riseOf(row.preview?.reduction ?? null)}</span>
+        {row.preview?.reduction?.valid === false && <span className="block text-note font-semibold text-ember">not valid</span>}
+      </td>
       <td className="py-0.5 pr-4">
         <select
           aria-label={`Specimen of ${row.file.name}`}

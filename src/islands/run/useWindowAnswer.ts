@@ -22,9 +22,10 @@ export function useWindowAnswer(runId: number, window: Span | null, limit: numbe
     worker.current = { raw, api };
     void fetch(`/api/runs/${runId}/rise`)
       .then(async (r) => {
+        const bytes = await r.arrayBuffer();
         if (r.status === 413) return setHeld('windows');
         if (!r.ok) return;
-        await api.load(await r.arrayBuffer());
+        await api.load(bytes);
         setHeld('all');
       })
       .catch(() => undefined);
