@@ -101,6 +101,22 @@ export async function listFirstStarts(db: Client): Promise<Map<number, StartStat
   return new Map(rows.map((r) => [r.mount_id, r.start]));
 }
 
+/** Power, fan and clock at which the valid runs of each study's reference specimen were made, by study. */
+export async function listReferenceLevels(
+  db: Client,
+  studyId?: number,
+): Promise<Map<number, { power_w: number | null; fan_rpm: number | null; clock_mhz: number | null }>> {
+  const level = (name: string) => `percentile_cont(0.5) within group (order by (r.result ->> '${name}')::double precision)`;
+  const { rows } = await db.query<{ study_id: number; power_w: number | null; fan_rpm: number | null; clock_mhz: number | null }>(
+    `select st.id as study_id, ${level('power_w')} as power_w, ${level('fan_rpm')} as fan_rpm, ${level('clock_mhz')} as clock_mhz
+     from studies st join mounts m on m.specimen_id = st.reference_id join runs r on r.mount_id = m.id
+     where r.valid and r.judged <> 'excluded' and m.excluded_reason is null and ($1::bigint is null or st.id = $1)
+     group by st.id`,
+    [studyId ?? null],
+  );
+  return new Map(rows.map(({ study_id, ...levels }) => [study_id, levels]));
+}
+
 export interface RunValueRow {
   study_id: number;
   specimen: string;

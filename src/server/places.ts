@@ -4,13 +4,15 @@ import { listFirstStarts } from '#db/runs';
 import { insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
 import type { NewStudy } from '#domain/newStudy';
 import { Refusal } from './refusal';
+import { studyReductions } from './run/studyReduction';
 
 /** Studies, specimens, mounts and rigs, for saying where a run belongs. */
 export async function listPlaces() {
   const db = database();
   const [studies, specimens, mounts, rigs, starts] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db), listFirstStarts(db)]);
+  const reductions = await studyReductions(db, studies);
   return {
-    studies: studies.map(({ id, title, reduction, margin_k }) => ({ id, title, reduction, margin_k })),
+    studies: studies.map(({ id, title, margin_k }) => ({ id, title, margin_k, reduction: reductions.get(id) ?? {} })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
     mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at }) => ({
       ...{ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null },

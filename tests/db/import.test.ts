@@ -104,6 +104,29 @@ describe('import into the store', () => {
     expect(rows.map((r) => r.code)).toContain('heat_soaked');
   });
 
+  it('holds a study to what its reference ran at, where its plan names no set-point', async () => {
+    const stored = await importRun(plan(newPlace('Levels', 'Reference')), [
+      { name: 'reference.csv', bytes: file('plain.csv').bytes.subarray(0, file('plain.csv').bytes.length - 200) },
+    ]);
+    const [mount] = await listMounts(database(), stored.study_id);
+    const weaker = new TextDecoder()
+      .decode(file('plain.csv').bytes)
+      .split('\n')
+      .map((line, i) =>
+        line
+          .split(',')
+          .map((cell, k) => (i > 0 && k === 7 ? (0.9 * Number(cell)).toFixed(1) : cell))
+          .join(','),
+      )
+      .join('\n');
+    expect(weaker.split('\n')[0].split(',')[7]).toContain('Power');
+    const place = { study_id: stored.study_id, specimen_name: 'Other', specimen_kind: 'paste', rig_id: mount.rig_id };
+    const other = await importRun(plan(place), [{ name: 'weaker.csv', bytes: new TextEncoder().encode(weaker) }]);
+    const { rows } = await database().query('select code, message from findings where run_id = $1', [other.run_id]);
+    expect(rows.map((r) => r.code)).toEqual(['power_differs']);
+    expect(rows[0].message).toMatch(/^Power was 12\d\.\d W, not the 14\d\.\d W the study holds/);
+  });
+
   it('gives specimens of one study added at once places of their own', async () => {
     const stored = await importRun(
       plan(newPlace('Crowd')),

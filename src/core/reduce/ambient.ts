@@ -16,7 +16,7 @@ export interface AmbientJudgement {
 }
 
 /** Ambient in the window, its drift towards it, and what of that is a finding. */
-export function ambientFigures(trace: Trace, window: Span, options: ReduceOptions): AmbientJudgement {
+export function ambientFigures(trace: Trace, load: Span, window: Span, options: ReduceOptions): AmbientJudgement {
   const findings: Finding[] = [];
   const length = Math.max(window.end_s - window.start_s, DRIFT_SPAN_S);
   const series = ambientSeries(trace.channels, { start_s: window.end_s - length, end_s: window.end_s });
@@ -35,6 +35,17 @@ export function ambientFigures(trace: Trace, window: Span, options: ReduceOption
       severity: 'warn',
       message: `Ambient drifted by ${write(drift, 1)} K/h towards the window; up to 1.0 is allowed. It is subtracted sample by sample, not adjusted.`,
       numbers: { drift_k_per_h: drift },
+    });
+  }
+  const most = options.ambient_range_k;
+  const whole = most === null ? null : ambientSeries(trace.channels, load);
+  const over = whole && windowMean(whole.t, whole.values, load);
+  if (most !== null && over && over.max - over.min > most) {
+    findings.push({
+      code: 'ambient_range',
+      severity: 'warn',
+      message: `Ambient changed by ${write(over.max - over.min, 1)} K within the load; the study allows ${write(most, 1)} K.`,
+      numbers: { range_k: over.max - over.min },
     });
   }
   const band = options.ambient_band_c;

@@ -74,8 +74,8 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
       numbers: { got: got.mean, held: want },
     });
   };
-  differs('power_differs', 'Power', 'W', means.power, options.power_w, 0.02 * (options.power_w ?? 0));
-  differs('fan_differs', 'Fan speed', 'rpm', means.fan, options.fan_rpm, Math.max(20, 0.02 * (options.fan_rpm ?? 0)));
+  differs('power_differs', 'Power', 'W', means.power, options.power_w, options.power_tolerance * (options.power_w ?? 0));
+  differs('fan_differs', 'Fan speed', 'rpm', means.fan, options.fan_rpm, Math.max(20, options.fan_tolerance * (options.fan_rpm ?? 0)));
   differs('clock_differs', 'Clock', 'MHz', means.clock, options.clock_mhz, 0.01 * (options.clock_mhz ?? 0));
   const { power } = means;
   if (power && power.mean > 0 && power.sd > 0.02 * power.mean) {
@@ -93,6 +93,15 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
 export function primaryFinding(sensor: string | null): Finding {
   const message = `${sensor ?? 'The primary sensor'} should judge the run but is out of use; the mean of the other sensors stands in for it, which is not like with like.`;
   return { code: 'primary_sensor', severity: 'warn', message };
+}
+
+/** A study that compares after a fixed time must say after which. */
+export function noTimeFinding(): Finding {
+  return {
+    code: 'value_missing',
+    severity: 'reject',
+    message: 'The study compares by the value after a fixed time, and its plan does not say after how many seconds.',
+  };
 }
 
 /** Whether there is a room to subtract, and where it comes from. */

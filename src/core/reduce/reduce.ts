@@ -6,7 +6,7 @@ import { throttleCauses } from '../trace/throttle';
 import { type Span, type Trace, usable } from '../trace/types';
 import { ambientFigures } from './ambient';
 import { fanFigures, fanFindings } from './fan';
-import { heldFindings, primaryFinding, roomFindings, traceFindings, unitFindings } from './findings';
+import { heldFindings, noTimeFinding, primaryFinding, roomFindings, traceFindings, unitFindings } from './findings';
 import { aggregateSeries, chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
 import { loggedPerformance } from './performance';
 import { startFindings, startState } from './startState';
@@ -58,13 +58,14 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const fan = roleMean(trace, 'fan', window);
   const fanRun = fanFigures(trace, idle, load, sustained);
   const clock = roleMean(trace, 'clock', window);
-  const ambient = window ? ambientFigures(trace, window, options) : { figures: null, findings: [] };
+  const ambient = load && window ? ambientFigures(trace, load, window, options) : { figures: null, findings: [] };
   const start = startState(trace, rises, load);
   const sensors = rises ? sensorFigures(rises, window) : [];
   const findings = [
     ...traceFindings(trace),
     ...roomFindings(trace, options),
     ...(wanted === aggregate ? [] : [primaryFinding(options.sensor)]),
+    ...(options.value === 'fixed' && options.at_s === null ? [noTimeFinding()] : []),
     ...throttle.findings,
     ...(main ? steadinessFindings(main, lasts, options) : []),
     ...heldFindings(options, { power, fan, clock }),

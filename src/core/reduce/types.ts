@@ -30,7 +30,12 @@ export interface ReduceOptions {
   power_w: number | null;
   fan_rpm: number | null;
   clock_mhz: number | null;
+  /** share by which power may differ from what the study holds, and the fan, which may differ by 20 rpm whatever its speed */
+  power_tolerance: number;
+  fan_tolerance: number;
   ambient_band_c: [number, number] | null;
+  /** largest change of the room within the load, K; null where only its drift per hour is judged */
+  ambient_range_k: number | null;
   /** window set by hand; null: the last steady one */
   window: Span | null;
   /** start state of the mount's first run */
@@ -51,7 +56,10 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   power_w: null,
   fan_rpm: null,
   clock_mhz: null,
+  power_tolerance: 0.02,
+  fan_tolerance: 0.02,
   ambient_band_c: null,
+  ambient_range_k: null,
   window: null,
   first: null,
 };

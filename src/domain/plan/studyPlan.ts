@@ -106,6 +106,9 @@ export class StudyPlan {
   })
   value_school?: string | null;
 
+  @NumberField({ label: 'Fixed time', unit: 's', group: 'Schools', min: 1, max: 86_400, hint: 'after load start, for the value after a fixed time' })
+  at_s?: number | null;
+
   @ChoiceField({
     label: 'Sensor',
     group: 'Schools',

@@ -14,6 +14,7 @@ import type { ImportPlan } from '#domain/importPlan';
 import { streamReduction } from '../jobs/streamReduction';
 import { Refusal } from '../refusal';
 import { keepResults, type ResultFile } from '../run/results';
+import { studyReductions } from '../run/studyReduction';
 import { describeRun } from '../runView';
 import { type LogSource, sourceOf } from './logSource';
 import { findPlace } from './place';
@@ -173,11 +174,12 @@ export async function reductionOptions(db: Client, plan: Pick<ImportPlan, 'place
   const study = place.study_id ? await getStudy(db, place.study_id) : null;
   const rig = place.rig_id ? (await listRigs(db)).find((r) => r.id === place.rig_id) : null;
   const first = place.mount_id && study ? (await listRuns(db, study.id)).find((r) => r.mount_id === place.mount_id) : null;
+  const held = study && (await studyReductions(db, [study])).get(study.id);
   return {
-    ...study?.reduction,
-    margin_k: study?.margin_k ?? 1,
+    margin_k: 1,
+    ...held,
     limit_c: rig ? rig.throttle_limit_c : (place.rig_limit_c ?? null),
-    sensor: plan.sensor ?? study?.reduction.sensor ?? null,
+    sensor: plan.sensor ?? held?.sensor ?? null,
     room_c: plan.room_c ?? null,
     room_u_k: plan.room_u_k ?? null,
     first: first?.result.start_state ?? null,

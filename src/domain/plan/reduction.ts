@@ -1,0 +1,42 @@
+import type { ReduceOptions, ValueSchool } from '#core/reduce/types';
+import { PLAN_DEFAULTS, type StudyPlan } from './studyPlan';
+
+/** Levels of a study's reference specimen as measured; null where it has no valid run that logged them. */
+export interface MeasuredLevels {
+  power_w: number | null;
+  fan_rpm: number | null;
+  clock_mhz: number | null;
+}
+
+const VALUES: Record<string, ValueSchool> = { window: 'mean', peak: 'peak', at_time: 'fixed', end_value: 'fitted' };
+/** Coldest and warmest of a band that the plan leaves open to one side, °C. */
+const OPEN_BAND: [number, number] = [-60, 90];
+
+/**
+ * How the runs of a study are reduced, as its plan says: the schools, the band of the room, and what is held alike. A level that the plan
+ * does not name is the reference specimen's; what the study varies is not held.
+ */
+export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null): Partial<ReduceOptions> {
+  const said = { ...PLAN_DEFAULTS, ...withoutNulls(plan) } as StudyPlan;
+  const varied = new Set([said.varies, ...(said.design === 'two_by_two' ? [said.second_factor] : [])]);
+  const [only, ...others] = said.loads ?? [];
+  const step = others.length === 0 ? only?.steps.filter((s) => s.stage === 'load').at(-1) : undefined;
+  const held = (level: keyof MeasuredLevels, isVaried: boolean) => (isVaried ? null : (step?.[level] ?? measured?.[level] ?? null));
+  const fanVaries = varied.has('fan') || varied.has('cooler') || varied.has('setting') || said.fan_school !== 'fixed';
+  return {
+    value: VALUES[said.value_school ?? 'window'] ?? 'mean',
+    at_s: said.at_s ?? null,
+    aggregate: said.sensor_school === 'hottest' ? 'hottest' : null,
+    power_w: held('power_w', varied.has('setting') || said.load_school !== 'fixed'),
+    fan_rpm: held('fan_rpm', fanVaries),
+    clock_mhz: held('clock_mhz', varied.has('setting') || said.load_school !== 'fixed'),
+    ambient_band_c: said.coldest_c == null && said.warmest_c == null ? null : [said.coldest_c ?? OPEN_BAND[0], said.warmest_c ?? OPEN_BAND[1]],
+    ambient_range_k: said.drift_k ?? null,
+    ...(said.power_tolerance_pct == null ? {} : { power_tolerance: said.power_tolerance_pct / 100 }),
+    ...(said.fan_tolerance_pct == null ? {} : { fan_tolerance: said.fan_tolerance_pct / 100 }),
+  };
+}
+
+function withoutNulls(plan: StudyPlan): Partial<StudyPlan> {
+  return Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined));
+}
