@@ -66,8 +66,8 @@ if (await built) {
   const store = await startStore('-c fsync=off -c full_page_writes=off');
   try {
     const env = { TEST_DATABASE_URL: store.url };
-    // the store's tests wait for it half of their time
-    await Promise.all([vitest('unit', env), vitest('db', env)]);
+    await vitest('unit', env);
+    await vitest('db', env);
     await vitest('browser', env);
   } finally {
     store.stop();

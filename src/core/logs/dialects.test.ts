@@ -159,7 +159,7 @@ describe('the same run in any dialect', () => {
         expect(logs[0].time.start_epoch_s === null).toBe(!dated);
         if (dated) expect(Math.abs(Number(logs[0].time.start_epoch_s) - START / 1000)).toBeLessThan(1.1);
       }),
-      { numRuns: 150, endOnFailure: true },
+      { numRuns: 100, endOnFailure: true },
     );
   });
 });

@@ -138,7 +138,9 @@ describe('files that are none', () => {
     const line = (unit: string, tail = '') => {
       const bytes = new Uint8Array(100 * 1024 * 1024);
       const piece = encode(unit);
-      for (let at = 0; at < bytes.length; at += piece.length) bytes.set(piece.subarray(0, bytes.length - at), at);
+      bytes.set(piece);
+      // each pass doubles what is filled
+      for (let filled = piece.length; filled < bytes.length; filled *= 2) bytes.copyWithin(filled, 0, Math.min(filled, bytes.length - filled));
       bytes.set(encode(tail));
       return bytes;
     };
