@@ -4,16 +4,19 @@
  */
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { existsSync, mkdtempSync, openAsBlob, readFileSync, rmSync } from 'node:fs';
+import { once } from 'node:events';
+import { createReadStream, existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { type IncomingMessage, request } from 'node:http';
 import os from 'node:os';
 import path from 'node:path';
+import { json } from 'node:stream/consumers';
 import { chromium } from 'playwright-core';
 import { CHROMIUM } from '../scripts/chromium.mjs';
 import { freePort, startStore } from '../scripts/store.mjs';
 import { writeBigLog } from './bigLog';
 
 const ROWS = 1_000_000;
-const ROUNDS = 3;
+const ROUNDS = 5;
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 if (!existsSync('build/built')) throw new Error('There is no build to measure; run "npm run build" first.');
@@ -42,7 +45,7 @@ try {
   let peak = idle;
   const watch = setInterval(() => {
     peak = Math.max(peak, memory(app as ChildProcess));
-  }, 20);
+  }, 100);
   const importing: number[] = [];
   let run = 0;
   for (let round = 0; round < ROUNDS; round++) {
@@ -94,14 +97,22 @@ function copyTime(file: string): number {
   return took;
 }
 
+/** Sends a log as a browser does, straight from the disk, so that the sender takes as little of the machine as psql does. */
 async function importLog(url: string, file: string, title: string): Promise<number> {
-  const form = new FormData();
   const place = { study_title: title, specimen_name: 'Loam White', specimen_kind: 'paste', rig_name: title, rig_limit_c: 95 };
-  form.set('plan', JSON.stringify({ import_id: randomUUID(), reading: {}, place }));
-  form.set('files', await openAsBlob(file), path.basename(file));
-  const response = await fetch(`${url}/api/imports`, { method: 'POST', body: form });
-  const body = (await response.json()) as { run_id: number; error?: string };
-  if (!response.ok) throw new Error(body.error);
+  const plan = JSON.stringify({ import_id: randomUUID(), reading: {}, place });
+  const part = (head: string) => `--x\r\ncontent-disposition: form-data; ${head}\r\n\r\n`;
+  const before = `${part('name="plan"')}${plan}\r\n${part(`name="files"; filename="${path.basename(file)}"`)}`;
+  const after = '\r\n--x--\r\n';
+  const length = Buffer.byteLength(before) + statSync(file).size + Buffer.byteLength(after);
+  const sending = request(`${url}/api/imports`, { method: 'POST', headers: { 'content-type': 'multipart/form-data; boundary=x', 'content-length': length } });
+  const answered = once(sending, 'response') as Promise<[IncomingMessage]>;
+  sending.write(before);
+  for await (const piece of createReadStream(file, { highWaterMark: 1024 * 1024 })) if (!sending.write(piece)) await once(sending, 'drain');
+  sending.end(after);
+  const [response] = await answered;
+  const body = (await json(response)) as { run_id: number; error?: string };
+  if (response.statusCode !== 201) throw new Error(body.error);
   return body.run_id;
 }
 
