@@ -178,11 +178,14 @@ async function results(file: File): Promise<PreviewResults> {
   }
 }
 
-/** True where a file alone could be a run: it holds the temperature of a part under a load. */
+/** Bytes of a file's beginning by which it is told whether it could be a run alone. */
+const HEAD_BYTES = 512 * 1024;
+
+/** True where a file alone could be a run: its beginning holds the temperature of a part. */
 async function holdsPart(file: File): Promise<boolean> {
   try {
-    const log = await readFile(file, { day_first: true });
-    return log.columns.some((c) => c.role === 'sensor') && followsLoad(log) !== null;
+    const log = await readFile(new File([file.slice(0, HEAD_BYTES)], file.name), { day_first: true });
+    return log.columns.some((c) => c.role === 'sensor');
   } catch (error) {
     if (!(error instanceof LogError)) throw error;
     return false;
