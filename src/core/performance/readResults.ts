@@ -1,4 +1,5 @@
 import { decodeText } from '../logs/decode';
+import { wordsOf } from '../logs/roles';
 import { LogError } from '../logs/types';
 import { frameFigures } from './frames';
 import { readLayoutless } from './table';
@@ -31,11 +32,6 @@ function inSeconds(value: number, text: string, otherwise: number): number {
   return value * otherwise;
 }
 
-/** Words of a name written together or with signs between, such as runTime_s or run-time. */
-function words(name: string): string {
-  return name.replace(/([a-zµ])([A-Z])/g, '$1 $2').replace(/[_\-./]+/g, ' ');
-}
-
 /**
  * Reads a results file of a benchmark program: JSON, a table of frames or results, or lines of a name and a value.
  * @throws LogError where no score, run time or frame is found, or a number is impossible
@@ -59,7 +55,7 @@ export function readResults(file: string, bytes: Uint8Array): ProgramResults {
 export function looksLikeResults(head: string): boolean {
   const text = head.trim();
   if (/^[[{]/.test(text)) return true;
-  const top = words(text.slice(0, 2000));
+  const top = wordsOf(text.slice(0, 2000));
   return (
     (SCORE.test(top) || RUN_TIME.test(top) || FRAME_TIME.test(top) || FRAME_RATE.test(top)) &&
     !/°|\btemp|\bdeg|\bcelsius\b|\b(die|core|ambient|room|power)\b/i.test(top)
@@ -114,7 +110,7 @@ function fromTable(text: string): ProgramResults {
 }
 
 function isNamed(name: string): boolean {
-  const said = words(name);
+  const said = wordsOf(name);
   return [SCORE, RUN_TIME, FRAME_TIME, FRAME_RATE].some((p) => p.test(said));
 }
 
@@ -123,17 +119,17 @@ class Gathered {
   private found: ProgramResults = { ...NONE };
 
   one(name: string, value: number): void {
-    const said = words(name);
+    const said = wordsOf(name);
     if (FRAME_TIME.test(said)) return;
     if (FRAME_RATE.test(said)) {
-      if (/\b(1 ?%|0\.1 ?%|low|slow|min|percentile|p9\d|p1)\b/i.test(said)) this.found.slow_frame_rate ??= value;
+      if (/\b(1 ?%|0\.1 ?%|low|slow|min|percentile|p ?\d+)\b/i.test(said)) this.found.slow_frame_rate ??= value;
       else if (!/\bmax/i.test(said)) this.found.frame_rate ??= value;
     } else if (SCORE.test(said)) this.found.score ??= value;
     else if (RUN_TIME.test(said)) this.found.run_time_s ??= inSeconds(value, said, 1);
   }
 
   list(name: string, values: number[]): void {
-    const said = words(name);
+    const said = wordsOf(name);
     if (FRAME_TIME.test(said)) {
       // a list without a unit is in milliseconds, or in seconds where no frame takes as much as one
       const typical = values[Math.floor(values.length / 2)];

@@ -70,4 +70,21 @@ describe('the averaging window', () => {
       ).window,
     ).toEqual({ start_s: 100, end_s: 160 });
   });
+  it('of a stage of many hours is found as finely as at every step', () => {
+    const long = Float64Array.from({ length: 30_000 }, (_, i) => i);
+    const noise = seededRandom(3);
+    const course = (rest: number) => long.map((at) => 40 - 30 * Math.exp(-at / 400) + (at > rest ? (at - rest) / 20 : 0) + 0.05 * noise.normal());
+    const whole = { start_s: 0, end_s: 30_000 };
+    const steady = findWindow(long, course(40_000), whole, 120, 0.2, 1);
+    // 4.5 K/min at the start fall below 0.2 K/min after some three time constants
+    expect(steady.window.end_s).toBe(30_000);
+    expect(steady.steady_at_s).toBeGreaterThan(900);
+    expect(steady.steady_at_s).toBeLessThan(2600);
+    // far from the end, the last steady window still ends within a step of where the rest is disturbed
+    const disturbed = findWindow(long, course(20_000), whole, 120, 0.2, 1);
+    expect(disturbed.steady).toBe(true);
+    expect(disturbed.window.end_s).toBeGreaterThan(19_990);
+    expect(disturbed.window.end_s).toBeLessThan(20_030);
+    expect(disturbed.steady_at_s).toBeNull();
+  });
 });

@@ -22,6 +22,13 @@ describe('clocks of two files', () => {
       expect(correlation).toBeGreaterThan(0.4);
     }
   });
+  it('are matched to a second or two in files of many hours, where not every lag can be tried', () => {
+    const long = stepLog('Die (°C)', 4000, 15_000, 20_000, (on, i) => warm(on, i, 4000));
+    const power = stepLog('Power (W)', 4000 - 1234, 15_000 - 1234, 18_000, (on) => (on ? '140' : '12'));
+    const { offset_s, correlation } = alignLog(long, power);
+    expect(Math.abs(offset_s - 1234)).toBeLessThan(4);
+    expect(correlation).toBeGreaterThan(0.4);
+  });
   it('are taken from absolute times where both have them', () => {
     const at = (start: number) => (i: number) => new Date(start + 1000 * i).toISOString();
     const a = stepLog('Die (°C)', 10, 20, 40, () => '30', at(Date.UTC(2026, 5, 1)));
