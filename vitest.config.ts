@@ -8,7 +8,16 @@ export default defineConfig({
       { test: { name: 'unit', include: unit, environment: 'node', testTimeout: 60_000 } },
       { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 60_000 } },
       // each file has an application, a store and a browser of its own, and waits more than it works
-      { test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], maxWorkers: 2, testTimeout: 240_000, hookTimeout: 120_000 } },
+      {
+        test: {
+          name: 'browser',
+          include: ['tests/browser/**/*.test.ts'],
+          maxWorkers: 2,
+          testTimeout: 240_000,
+          hookTimeout: 120_000,
+          expect: { poll: { timeout: 20_000 } },
+        },
+      },
     ],
   },
 });

@@ -42,7 +42,9 @@ describe("the demo's results", () => {
       .filter((r) => r.valid === 'true' && r.excluded === 'false')
       .map((r) => ({ specimen: r.specimen, mount: r.mount, value: Number(r.value) }));
     const own = independentComparison(usable);
-    const ladder = plain(await page.getByRole('figure', { name: /^Ladder/ }).innerText());
+    const drawn = async () => plain(await page.getByRole('figure', { name: /^Ladder/ }).innerText());
+    await expect.poll(drawn, { timeout: 20_000 }).toContain(' K');
+    const ladder = await drawn();
     for (const s of own.specimens) {
       expect(ladder, s.name).toContain(`${s.mean.toFixed(1)} K`);
       expect(ladder, s.name).toContain(`${s.low.toFixed(1)} to ${s.high.toFixed(1)}`);

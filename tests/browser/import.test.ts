@@ -300,7 +300,11 @@ describe('a study grows until its verdict turns', () => {
     expect(told[4]).toBe(`S1 runs ${one(pair.difference)} K cooler than S2 (95 % ${one(pair.ci95[1])} to ${one(pair.ci95[0])}, 5 mounts each); firm.`);
     const cells = (await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').nth(1).innerText()).replaceAll('−', '-').split('\t');
     expect(cells.slice(2, 5)).toEqual([pair.difference.toFixed(2), `${pair.ci95[0].toFixed(2)} to ${pair.ci95[1].toFixed(2)}`, pair.p_adjusted.toFixed(4)]);
-    const ladder = await page.getByRole('figure', { name: /^Ladder/ }).innerText();
-    for (const s of expected.separate.specimens) expect(ladder.replace(/\s+/g, ' ')).toContain(`${s.ci95[0].toFixed(1)} to ${s.ci95[1].toFixed(1)}`);
+    // the ladder is drawn when its island is alive and its width known
+    const ladder = page.getByRole('figure', { name: /^Ladder/ });
+    for (const s of expected.separate.specimens)
+      await expect
+        .poll(async () => (await ladder.innerText()).replace(/\s+/g, ' '), { timeout: 20_000 })
+        .toContain(`${s.ci95[0].toFixed(1)} to ${s.ci95[1].toFixed(1)}`);
   });
 });
