@@ -1,0 +1,143 @@
+import { describe, expect, it } from 'vitest';
+import { NORTH_BENCH } from '#demo/studyOne';
+import { CHANNELS, followBench } from '../../../tests/simulatedLive';
+import { beginIdle, beginState, conditioning, follow, markEvent, stopRun } from './follow';
+import { LiveTrace } from './liveTrace';
+import { LIVE_DEFAULTS } from './types';
+
+describe('a live run of a bench that obeys', () => {
+  const done = followBench({ cycles: 2, idle_s: 60 });
+  it('goes from idle over load, settling and averaging to cool-down, twice, and says what comes next', () => {
+    const cycle = ['idle', 'load', 'settling', 'averaging', 'cooldown'];
+    expect(done.stages).toEqual(['preflight', ...cycle, ...cycle, 'finished']);
+    expect(done.state.waits).toBe('Next: remount.');
+    expect(done.alarms.size).toBe(0);
+  });
+  it('closes each cycle with its idle before and a minute of cool-down after', () => {
+    expect(done.state.closed).toHaveLength(2);
+    for (const c of done.state.closed) {
+      const power = done.trace.series.get('Power')?.span(c.from_s, c.to_s);
+      const loaded = power?.values.filter((v) => v > 70).length ?? 0;
+      expect(power?.values[0]).toBeLessThan(20);
+      expect(power?.values.at(-1)).toBeLessThan(20);
+      expect(loaded).toBeGreaterThan(400);
+      expect(c.reason).toBeNull();
+    }
+  });
+  it('starts the second cycle no warmer than a kelvin above the first', () => {
+    const { first, start } = done.state;
+    expect(Math.abs((start?.sensor_rise_k ?? 99) - (first?.sensor_rise_k ?? 0))).toBeLessThanOrEqual(1);
+  });
+  it('averages a full window that was flat', () => {
+    const [one, two] = done.state.closed;
+    expect(Math.abs((one.rise_k ?? 0) - (two.rise_k ?? 99))).toBeLessThan(0.3);
+  });
+});
+
+describe('what can come in between', () => {
+  it('a creeping run keeps its window open, and ends later than one whose creep does not matter', () => {
+    // a slow sink, and a margin so small that what is left still matters
+    const rig = { ...NORTH_BENCH, ladder: NORTH_BENCH.ladder.map((n, i) => (i === 3 ? { ...n, capacity: 3 * n.capacity } : n)) };
+    let told = 0;
+    const at = (_t: number, _b: unknown, state: { slow_tau_s: number | null; creeps_s: number | null }) => {
+      state.slow_tau_s = 230;
+      if (state.creeps_s !== null) told++;
+    };
+    const fine = followBench({ margin_k: 0.4, idle_s: 60 }, { rig }, at);
+    const coarse = followBench({ margin_k: 4, idle_s: 60 }, { rig }, at);
+    const lasts = (r: typeof fine) => (r.state.closed[0]?.to_s ?? 0) - (r.state.closed[0]?.from_s ?? 0);
+    expect(told).toBeGreaterThan(0);
+    expect(lasts(fine)).toBeGreaterThan(lasts(coarse) + 60);
+  });
+  it('a pre-warmed run that comes from above is judged by the same slope', () => {
+    const warm = followBench({ idle_s: 30, power_w: null }, {}, (t, bench) => {
+      // heated with the fan held, which is let go when the load is on
+      if (t === 1) bench.faults.add('fan_stall');
+      if (bench.isLoaded && t > 150) bench.faults.delete('fan_stall');
+    });
+    expect(warm.stages).toContain('averaging');
+    expect(warm.state.closed[0].rise_k).toBeGreaterThan(30);
+  });
+  it('a load that falls away ends the cycle with its reason', () => {
+    const lost = followBench({ idle_s: 60 }, {}, (t, bench) => {
+      if (t > 300) bench.switchLoad(false);
+    });
+    expect(lost.state.closed[0].reason).toBe('The run ended before it was steady.');
+  });
+  it('a load that fails its first start is not switched on again by itself', () => {
+    const stuck = followBench({ idle_s: 60 }, {}, (t, bench) => t === 1 && bench.faults.add('no_start'), 600);
+    expect(stuck.state.stage).toBe('idle');
+    expect(stuck.alarms.get('no_start')?.at_s).toBeLessThan(120);
+  });
+  it('a run without a switched load tells when to start it and when to end it', () => {
+    const words = new Set<string>();
+    followBench({ idle_s: 60, switched: false }, {}, (_t, bench, state) => {
+      words.add(state.waits);
+      if (state.waits === 'Start the load now.') bench.switchLoad(true);
+      if (state.waits === 'Done: end the load.') bench.switchLoad(false);
+    });
+    expect(words).toContain('Start the load now.');
+    expect(words).toContain('Done: end the load.');
+  });
+  it('never steady within the longest load: it ends there, not steady', () => {
+    const short = followBench({ idle_s: 60, most_load_s: 200 });
+    expect(short.state.closed[0].reason).toBe('The run ended before it was steady.');
+  });
+  it('an attended test goes on to its events, each with the load it fell in', () => {
+    const { state, trace } = followBench({ kind: 'limit_test', idle_s: 60, fan_rpm: 0 }, {}, () => {}, 600);
+    expect(state.stage).toBe('settling');
+    const marked = markEvent(state, trace, 'first warning', 500);
+    expect(marked.marks[0]).toMatchObject({ event: 'first warning', at_s: 500 });
+    expect(marked.marks[0].load_w).toBeCloseTo(140, -1);
+    const stopped = stopRun(marked, 'Stopped by hand.', LIVE_DEFAULTS, trace);
+    expect(stopped.closed[0].reason).toBe('Stopped by hand.');
+  });
+  it('a run stopped before its load leaves no run', () => {
+    const trace = new LiveTrace(CHANNELS);
+    const idle = beginIdle(beginState(0, LIVE_DEFAULTS));
+    expect(stopRun(idle, 'Stopped by hand.', LIVE_DEFAULTS, trace).closed).toEqual([]);
+  });
+});
+
+describe('a break in the readings', () => {
+  it('does not end the load, and the window stays shut until it is full again', () => {
+    const whole = followBench({ idle_s: 60 });
+    const settings = { ...LIVE_DEFAULTS, limit_c: 92, power_w: 140, fan_rpm: 1200, switched: true, idle_s: 60 };
+    // the same readings with forty seconds left out, followed from the stored state before the gap
+    const from = (whole.state.closed[0].from_s ?? 0) + 200;
+    const trace = new LiveTrace(CHANNELS);
+    let state = beginIdle(beginState(20, settings));
+    const stages = new Set<string>();
+    for (let t = 21; t < whole.state.closed[0].to_s; t++) {
+      const gap = t >= from && t < from + 40;
+      if (!gap) {
+        for (const c of CHANNELS) {
+          const { values } = whole.trace.series.get(c.name)?.span(t, t + 0.5) ?? { values: [] };
+          if (values.length > 0) trace.append(c.name, t, values[0]);
+        }
+      }
+      state = follow(state, trace, settings, t).state;
+      if (gap) stages.add(state.stage);
+    }
+    expect([...stages].every((s) => s === 'load' || s === 'settling')).toBe(true);
+    expect(state.stage).toBe('cooldown');
+  });
+});
+
+describe('conditioning cycles', () => {
+  it.each([1, 2, 3, 4])('end within one cycle of the truth (bench %i)', (seed) => {
+    const settings = { kind: 'conditioning' as const, cycles: 20, idle_s: 30, run_sd_k: 0.04, margin_k: 1 };
+    const gain = 0.012 + 0.004 * seed;
+    const tau = 900 + 250 * seed;
+    const done = followBench(settings, { seed, conditioning: { gain_k_per_w: gain, tau_s: tau } }, () => {}, 200_000);
+    expect(done.stages.at(-1)).toBe('finished');
+    const loads = done.state.closed.map((c) => (c.to_s - c.from_s - 90) as number);
+    let hot = 0;
+    const truth = loads.findIndex((s) => {
+      hot += s;
+      return NORTH_BENCH.load_w * gain * Math.exp(-hot / tau) < 0.25;
+    });
+    expect(Math.abs(done.state.closed.length - 1 - (truth < 0 ? loads.length : truth))).toBeLessThanOrEqual(1);
+    expect(conditioning(done.state, { ...LIVE_DEFAULTS, ...settings }).conditioned).toBe(true);
+  });
+});

@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest';
+import { NORTH_BENCH } from '#demo/studyOne';
+import type { SimulatedBench } from '#sim/bench';
+import { CHANNELS, followBench } from '../../../tests/simulatedLive';
+import { beginState } from './follow';
+import { LiveTrace } from './liveTrace';
+import { preflight, type SourceHealth } from './preflight';
+import { LIVE_DEFAULTS } from './types';
+import { isLost, watch } from './watch';
+
+const AT = 400;
+const faulty = (change: (bench: SimulatedBench) => void, settings = {}) =>
+  followBench({ idle_s: 60, most_k_per_min: 8, stop_c: 95, ambient_band_c: [20, 24], ...settings }, {}, (t, bench) => t === AT && change(bench), 1500).alarms;
+
+describe('limits under load', () => {
+  it('a sound run raises none', () => {
+    expect([...followBench({ idle_s: 60, most_k_per_min: 8, stop_c: 95, ambient_band_c: [20, 24] }).alarms.keys()]).toEqual([]);
+  });
+  it('a fan that stops is told within seconds, and that the load should go', () => {
+    const alarm = faulty((b) => b.faults.add('fan_stall')).get('fan_stopped');
+    expect(alarm).toMatchObject({ cut_off: true });
+    expect(alarm?.at_s).toBeLessThan(AT + 10);
+  });
+  it('a rise that runs away is told before the hard limit is reached', () => {
+    const alarms = faulty((b) => b.faults.add('fan_stall'), { fan_rpm: 0, most_k_per_min: 4, stop_c: 85 });
+    expect(alarms.get('too_fast')?.at_s ?? 9999).toBeLessThan(alarms.get('too_hot')?.at_s ?? 9999);
+    expect(alarms.get('too_hot')).toMatchObject({ cut_off: true });
+  });
+  it('throttling is told by the part itself, and by its clock where it says nothing', () => {
+    expect(faulty((b) => b.faults.add('throttle'), { most_k_per_min: null }).has('throttled')).toBe(true);
+    expect(faulty((b) => b.faults.add('throttle'), { most_k_per_min: null, limit_c: null }).has('throttled')).toBe(true);
+  });
+  it('an open door changes the room', () => {
+    const alarms = faulty((b) => b.faults.add('door'));
+    expect(alarms.has('ambient_jump')).toBe(true);
+    expect(alarms.has('ambient_band')).toBe(true);
+  });
+});
+
+describe('sources', () => {
+  const still = { ...beginState(0, LIVE_DEFAULTS), stage: 'settling' as const, t: 100, load_from_s: 0 };
+  const trace = (stuck: boolean) => {
+    const made = new LiveTrace(CHANNELS);
+    for (let t = 0; t < 100; t++) {
+      made.append('Die 1', t, stuck ? 50 : 50 + t / 20);
+      made.append('Die 2', t, 51 + t / 20);
+    }
+    return made;
+  };
+  it('a sensor that stays while its neighbour moves is stuck; one that moves is not', () => {
+    expect(watch(still, trace(true), LIVE_DEFAULTS).map((a) => a.code)).toEqual(['stuck:Die 1']);
+    expect(watch(still, trace(false), LIVE_DEFAULTS)).toEqual([]);
+  });
+  it('a silent one is lost after five of its periods, and at least five seconds', () => {
+    expect([isLost(10, 1, 14.9), isLost(10, 1, 15.1), isLost(10, 3, 24), isLost(10, 3, 26), isLost(null, 1, 99)]).toEqual([false, true, false, true, false]);
+    expect(watch(still, trace(false), LIVE_DEFAULTS, [{ source: 'Meter', since_s: 80 }])[0].message).toContain('Meter has not answered for 20 s');
+  });
+});
+
+describe('pre-flight check', () => {
+  const sound: SourceHealth = { name: 'Meter', connected: true, problem: null, calibrated_until: '2027-01-01' };
+  const settings = {
+    ...LIVE_DEFAULTS,
+    power_w: NORTH_BENCH.load_w,
+    fan_rpm: 1200,
+    ambient_band_c: [20, 24] as [number, number],
+    first: { sensor_rise_k: 4, coolant_rise_k: null },
+  };
+  const reading = (die: number, room: number, fan: number, power: number) => {
+    const trace = new LiveTrace(CHANNELS);
+    for (let t = 0; t < 60; t++) {
+      for (const c of CHANNELS)
+        trace.append(
+          c.name,
+          t,
+          { sensor: die, ambient: room, fan, power, clock: 600, throttle: 0 }[c.role as 'sensor'] + (c.role === 'sensor' ? (t % 3) * 0.1 : 0),
+        );
+    }
+    return trace;
+  };
+  const states = (trace: LiveTrace, source = sound, conditioned: { done: boolean; message: string } | null = null) =>
+    Object.fromEntries(preflight(trace, settings, 60, [source], '2026-11-26', conditioned).map((c) => [c.key, c.state]));
+  it('all right where all is right', () => {
+    expect(new Set(Object.values(states(reading(26, 22, 1200, 14))))).toEqual(new Set(['right']));
+  });
+  it.each([
+    ['cooled', reading(31, 22, 1200, 14), sound],
+    ['ambient', reading(29, 25, 1200, 14), sound],
+    ['fan', reading(26, 22, 900, 14), sound],
+    ['power', reading(26, 22, 1200, 139), sound],
+    ['source:Meter', reading(26, 22, 1200, 14), { ...sound, calibrated_until: '2026-11-25' }],
+    ['source:Meter', reading(26, 22, 1200, 14), { ...sound, problem: 'It calls itself something else.' }],
+    ['sensor', new LiveTrace(CHANNELS), sound],
+  ])('%s is told where it is wrong', (key, trace, source) => {
+    expect(states(trace, source)[key]).toBe('wrong');
+  });
+  it('asks for the conditioning where the material needs one', () => {
+    expect(states(reading(26, 22, 1200, 14), sound, { done: false, message: '2 of 5 cycles' }).conditioned).toBe('wrong');
+  });
+});

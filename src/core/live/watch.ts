@@ -1,0 +1,112 @@
+import { write } from '../compare/number';
+import type { LiveTrace } from './liveTrace';
+import type { LiveSettings, LiveState } from './types';
+
+/** A condition that somebody must know of at once; its code stays the same as long as it lasts. */
+export interface Alarm {
+  code: string;
+  message: string;
+  /** the load should be cut off */
+  cut_off: boolean;
+}
+
+const LOOK_S = 10;
+/** A sensor that does not move for this long while others do is stuck. */
+const STUCK_S = 60;
+const MOVES_K = 0.5;
+/** A source is lost after this many of its periods without a reading, and at least these seconds. */
+const LOST_PERIODS = 5;
+const LOST_S = 5;
+
+/** A load that was switched on shows itself within this. */
+const NO_START_S = 15;
+
+const UNDER_LOAD = new Set(['load', 'settling', 'averaging']);
+
+/**
+ * Limits that hold while a run goes on: temperature, speed of the rise, fan, throttling, the room, and sources that fell silent.
+ * @param lost names of sources without contact and since when, s
+ */
+export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings, lost: { source: string; since_s: number }[] = []): Alarm[] {
+  if (state.stage === 'finished' || state.stage === 'stopped') return [];
+  const alarms: Alarm[] = [];
+  const raise = (code: string, message: string, cut_off = false) => alarms.push({ code, message, cut_off });
+  const now = state.t;
+  const loaded = UNDER_LOAD.has(state.stage);
+  for (const { source, since_s } of lost)
+    raise(`lost:${source}`, `${source} has not answered for ${write(Math.max(0, now - since_s), 0)} s. What it would have read stays a gap.`);
+  if (state.stage === 'preflight') return alarms;
+
+  const hottest = trace.highest('sensor', now - LOOK_S, now);
+  if (hottest !== null && settings.stop_c !== null && hottest >= settings.stop_c)
+    raise('too_hot', `A sensor reads ${write(hottest, 1)} °C; the hard limit is ${write(settings.stop_c, 0)} °C. End the load.`, true);
+  if (loaded && settings.most_k_per_min !== null && now - (state.load_from_s ?? now) > 60) {
+    const climbs = slopeOf(trace, now, settings);
+    if (climbs !== null && climbs > settings.most_k_per_min)
+      raise('too_fast', `The rise climbs by ${write(climbs, 1)} K/min; up to ${write(settings.most_k_per_min, 1)} K/min is allowed. Look at the mount.`, true);
+  }
+  const fan = trace.mean('fan', now - LOOK_S / 2, now);
+  if (fan !== null && settings.kind !== 'limit_test' && (settings.fan_rpm === null || settings.fan_rpm > 0)) {
+    const least = settings.fan_rpm === null ? 50 : 0.5 * settings.fan_rpm;
+    if (fan < least)
+      raise(
+        'fan_stopped',
+        `The fan turns at ${write(fan, 0)} rpm${settings.fan_rpm === null ? '' : `, not ${write(settings.fan_rpm, 0)} rpm`}. The load is not cooled.`,
+        loaded,
+      );
+  }
+  if (loaded && isThrottling(state, trace, settings)) raise('throttled', 'The part throttles: what the run shows from here is a lower bound of its rise.');
+  for (const name of stuckSensors(trace, now))
+    raise(`stuck:${name}`, `${name} shows the same figure for ${STUCK_S} s while others move. It takes no part in the rise.`);
+  const band = settings.ambient_band_c;
+  const room = trace.mean('ambient', now - LOOK_S, now);
+  if (band && room !== null && (room < band[0] || room > band[1]))
+    raise('ambient_band', `The room is at ${write(room, 1)} °C; the study allows ${write(band[0], 0)} to ${write(band[1], 0)} °C.`);
+  const before = trace.mean('ambient', now - 310, now - 240);
+  if (loaded && room !== null && before !== null && Math.abs(room - before) > 1.5)
+    raise('ambient_jump', `The room changed by ${write(Math.abs(room - before), 1)} K within five minutes: is a door open?`);
+  if (state.stage === 'idle' && state.asked_s !== null && now - state.asked_s > NO_START_S)
+    raise('no_start', 'The load was switched on and does not start. Look at the mount before another try.');
+  return alarms;
+}
+
+/** True where the throttle channel says so, or power or clock fell while a sensor stands within 1 K of the limit. */
+export function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings): boolean {
+  const now = state.t;
+  const flag = trace.mean('throttle', now - LOOK_S, now);
+  if (flag !== null && flag > 0.5) return true;
+  if (settings.limit_c === null || state.load_from_s === null) return false;
+  const hottest = trace.highest('sensor', now - LOOK_S, now);
+  if (hottest === null || hottest < settings.limit_c - 1) return false;
+  return (['clock', 'power'] as const).some((role) => {
+    const top = trace.mean(role, (state.load_from_s ?? 0) + 5, (state.load_from_s ?? 0) + 25);
+    const level = trace.mean(role, now - LOOK_S / 2, now);
+    return top !== null && level !== null && level < 0.97 * top;
+  });
+}
+
+/** Sensors whose reading stays the same to the last digit while the mean of the others moves. */
+export function stuckSensors(trace: LiveTrace, now: number): string[] {
+  const sensors = trace.channels.filter((c) => c.role === 'sensor' || c.role === 'coolant');
+  const ranges = sensors.map((c) => {
+    const { t, values } = trace.series.get(c.name)?.span(now - STUCK_S - 1, now) ?? { t: new Float64Array(0), values: new Float64Array(0) };
+    const known = values.filter((v) => !Number.isNaN(v));
+    const covers = t.length > 5 && t[t.length - 1] - t[0] >= STUCK_S - 3 * c.period_s;
+    return { name: c.name, range: covers && known.length > 5 ? Math.max(...known) - Math.min(...known) : null };
+  });
+  const moves = ranges.some((r) => r.range !== null && r.range > MOVES_K);
+  return moves ? ranges.filter((r) => r.range === 0).map((r) => r.name) : [];
+}
+
+/** A source is lost when it has been silent for some of its periods. */
+export function isLost(newest: number | null, period: number, now: number): boolean {
+  return newest === null ? false : now - newest > Math.max(LOST_S, LOST_PERIODS * period);
+}
+
+function slopeOf(trace: LiveTrace, now: number, settings: LiveSettings): number | null {
+  const { t, values } = trace.rise(now - 20, now, settings.room_c);
+  if (t.length < 4 || t[t.length - 1] - t[0] < 10) return null;
+  const half = Math.floor(t.length / 2);
+  const mean = (a: Float64Array) => a.reduce((s, v) => s + v, 0) / a.length;
+  return (60 * (mean(values.subarray(half)) - mean(values.subarray(0, half)))) / (mean(t.subarray(half)) - mean(t.subarray(0, half)));
+}
