@@ -25,7 +25,7 @@ module.exports = {
     only('server', ['demo', 'db', 'domain', 'core'], 'use cases know no page and no island; only the launcher knows the demo'),
     only('ui', ['domain', 'core'], 'shared pieces know no place'),
     only('workers', ['domain', 'core'], 'web workers compute with the core'),
-    only('cli', ['domain', 'core'], 'headless commands need no store'),
+    only('cli', ['bench-sim', 'domain', 'core'], 'headless commands need no store'),
     {
       name: 'islands-ask-the-server',
       comment: 'islands reach the server through its endpoints; they may share its types',

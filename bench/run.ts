@@ -11,10 +11,10 @@ import { measurePrint } from '#core/print/measurePrint';
 import type { Corners } from '#core/print/types';
 import { reduceLogs } from '#core/reduce/reduceLogs';
 import { seededRandom } from '#core/stats/random';
-import { NORTH_BENCH } from '#demo/studyOne';
 import { answerPlan } from '#domain/plan/answer';
 import type { PlanContext } from '#domain/plan/context';
 import { photograph, someScene } from '#sim/photograph';
+import { NORTH_BENCH } from '#sim/rigs';
 import { simulateRun } from '#sim/simulateRun';
 
 const ROUNDS = 9;

@@ -2,8 +2,8 @@ import { beginIdle, beginState, follow } from '#core/live/follow';
 import { LiveTrace } from '#core/live/liveTrace';
 import { LIVE_DEFAULTS, type LiveAction, type LiveChannel, type LiveSettings, type LiveState } from '#core/live/types';
 import { type Alarm, watch } from '#core/live/watch';
-import { NORTH_BENCH } from '#demo/studyOne';
 import { type BenchSetting, SimulatedBench } from '#sim/bench';
+import { NORTH_BENCH } from '#sim/rigs';
 
 const channel = (name: string, role: LiveChannel['role'], unit: LiveChannel['unit'], source: string): LiveChannel => ({
   name,

@@ -1,6 +1,6 @@
 import { reduceLogs } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
-import { NORTH_BENCH } from '#demo/studyOne';
+import { NORTH_BENCH } from '#sim/rigs';
 import { type SimulatedRun, simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
 

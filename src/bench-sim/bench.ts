@@ -1,6 +1,6 @@
 import { type Random, seededRandom } from '#core/stats/random';
 import { DT_S, HeatPath, quantise } from './heatPath';
-import type { SimulatedRig } from './simulateRun';
+import type { SimulatedRig } from './rigs';
 
 /** What goes wrong at the bench itself, whatever reads it. */
 export const BENCH_FAULTS = ['throttle', 'no_start', 'fan_stall', 'door'] as const;
@@ -54,7 +54,7 @@ export class SimulatedBench {
   private fan: number;
   private readAt = 0;
 
-  constructor(private readonly setting: BenchSetting) {
+  constructor(private setting: BenchSetting) {
     const { rig, room_c, seed } = setting;
     this.random = seededRandom(seed);
     this.path = new HeatPath(rig, setting.interface_k_per_w, room_c, 0);
@@ -77,6 +77,12 @@ export class SimulatedBench {
     const { interface_k_per_w, conditioning } = this.setting;
     const worse = this.faults.has('throttle') ? 0.4 : 0;
     return interface_k_per_w - (conditioning ? conditioning.gain_k_per_w * (1 - Math.exp(-this.hot_s / conditioning.tau_s)) : 0) + worse;
+  }
+
+  /** Another specimen under the cooler, K/W. */
+  remount(interface_k_per_w: number): void {
+    this.setting = { ...this.setting, interface_k_per_w };
+    this.hot_s = 0;
   }
 
   advance(to: number): void {

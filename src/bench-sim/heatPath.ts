@@ -1,5 +1,5 @@
 import { type Node, stepLadder } from './network';
-import type { SimulatedRig } from './simulateRun';
+import type { SimulatedRig } from './rigs';
 
 /** Share of its power a throttled part keeps at least, and how fast its governor takes and gives it, per step of 0.1 s. */
 const LEAST_SHARE = 0.5;

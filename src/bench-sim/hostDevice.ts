@@ -10,6 +10,8 @@ export interface HostOptions {
   epoch_s: number;
   /** s of the bench between readings */
   period_s: number;
+  /** channels that are pushed; all where none are named */
+  channels?: string[];
 }
 
 interface Reading {
@@ -28,6 +30,7 @@ export class HostDevice {
   acknowledged = 0;
   /** why the last push was refused */
   refused: string | null = null;
+  private push: string | null;
   private seq = 0;
   private next = 0;
   private waiting: Reading[] = [];
@@ -38,6 +41,7 @@ export class HostDevice {
     private readonly bench: SimulatedBench,
     private readonly options: HostOptions,
   ) {
+    this.push = options.push;
     if (options.file) writeFileSync(options.file, 'Time,Core 1 (°C),Core 2 (°C),Clock (MHz),Throttling\n');
   }
 
@@ -48,14 +52,20 @@ export class HostDevice {
     const { sensors, clock, throttling } = this.bench.read();
     const t = this.options.epoch_s + this.bench.time;
     const values = { 'Core 1': sensors[0], 'Core 2': sensors[1], Clock: clock, Throttling: throttling ? 1 : 0 };
+    const names = Object.keys(values).filter((n) => !this.options.channels || this.options.channels.includes(n)) as (keyof typeof values)[];
     if (this.options.file) {
       const figures = [values['Core 1'].toFixed(1), values['Core 2'].toFixed(1), clock, values.Throttling];
       appendFileSync(this.options.file, `${[new Date(Math.round(1000 * t)).toISOString(), ...figures].join(',')}\n`);
     }
-    if (!this.options.push || this.refused) return;
-    this.waiting.push({ seq: ++this.seq, t, values });
+    if (!this.push || this.refused) return;
+    this.waiting.push({ seq: ++this.seq, t, values: Object.fromEntries(names.map((n) => [n, values[n]])) });
     if (this.waiting.length > MOST_WAITING) this.waiting.shift();
     void this.send();
+  }
+
+  /** Sends its readings elsewhere from now on, numbered anew. */
+  pushTo(push: string | null): void {
+    Object.assign(this, { push, seq: 0, waiting: [], refused: null, acknowledged: 0 });
   }
 
   stop(): void {
@@ -66,14 +76,16 @@ export class HostDevice {
     if (this.sending || this.stopped || this.waiting.length === 0) return;
     this.sending = true;
     const batch = this.waiting.slice(0, A_BODY);
+    const { push } = this;
     try {
-      const response = await fetch(this.options.push as string, {
+      const response = await fetch(push as string, {
         method: 'POST',
         headers: { 'content-type': 'application/x-ndjson' },
         body: batch.map((r) => JSON.stringify({ source: 'host', ...r })).join('\n'),
         signal: AbortSignal.timeout(5000),
       });
       const body = (await response.json()) as { stored?: number[]; error?: string };
+      if (push !== this.push) return;
       if (response.ok) {
         const stored = new Set(body.stored ?? []);
         this.waiting = this.waiting.filter((r) => !stored.has(r.seq));

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { readLog } from '#core/logs/readLog';
-import { demoRuns, MATERIALS, MOUNTS, NORTH_BENCH } from '#demo/studyOne';
+import { demoRuns, MATERIALS, MOUNTS } from '#demo/studyOne';
+import { NORTH_BENCH } from '#sim/rigs';
 import { type Node, stepLadder } from './network';
 import { simulateRun } from './simulateRun';
 import { writeLog } from './writeLog';

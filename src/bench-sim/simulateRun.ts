@@ -1,19 +1,6 @@
 import { seededRandom } from '#core/stats/random';
 import { DT_S, HeatPath, quantise } from './heatPath';
-import type { Node } from './network';
-
-/** A rig as the simulator knows it. */
-export interface SimulatedRig {
-  /** die, lid, base, sink; the interface under test lies between lid and base and is added to the lid's resistance */
-  ladder: Node[];
-  /** offset of each die sensor from the junction, in K per W */
-  sensor_offsets_k_per_w: number[];
-  limit_c: number;
-  idle_w: number;
-  load_w: number;
-  clock_mhz: number;
-  fan_rpm: number;
-}
+import type { SimulatedRig } from './rigs';
 
 export interface SimulatedRun {
   /** resistance of the interface as mounted, K/W */

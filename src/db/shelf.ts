@@ -40,6 +40,15 @@ export async function updateSheet(db: Client, section: SectionKey, id: number, v
   return rowCount === 1;
 }
 
+/** Notes where an instrument is reached now; its version stays, for nobody edited it. */
+export async function setAddress(db: Client, instrument: string, address: string): Promise<boolean> {
+  const { rowCount } = await db.query(`update instruments set sheet = jsonb_set(sheet, '{address}', to_jsonb($2::text)) where name = $1`, [
+    instrument,
+    address,
+  ]);
+  return rowCount === 1;
+}
+
 export async function setArchived(db: Client, section: SectionKey, id: number, archived: boolean): Promise<boolean> {
   const { rowCount } = await db.query(`update ${TABLES[section]} set archived_at = case when $2 then coalesce(archived_at, now()) end where id = $1`, [
     id,

@@ -2,7 +2,8 @@ import type { ReduceOptions } from '#core/reduce/types';
 import type { SpecimenKind } from '#domain/materials';
 import type { SpecimenPlan } from '#domain/plan/specimenPlan';
 import type { StudyPlan } from '#domain/plan/studyPlan';
-import type { SimulatedRig, SimulatedRun } from '#sim/simulateRun';
+import type { SimulatedRig } from '#sim/rigs';
+import type { SimulatedRun } from '#sim/simulateRun';
 
 export interface DemoSpecimen {
   name: string;

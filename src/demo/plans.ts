@@ -1,7 +1,8 @@
 import type { Load } from '#domain/plan/loads';
 import type { HeldItem } from '#domain/plan/studyPlan';
+import { NORTH_BENCH } from '#sim/rigs';
 import type { DemoStudy } from './demoStudy';
-import { MATERIALS, MOUNTS, NORTH_BENCH } from './studyOne';
+import { MATERIALS, MOUNTS } from './studyOne';
 
 /** The studies of the workshop with their plans. */
 

@@ -139,6 +139,9 @@ const COOLERS: Record<string, SheetValues> = {
   },
 };
 
+/** Seconds of the simulated benches in one second. */
+export const DEMO_SPEED = 30;
+
 const INSTRUMENTS: Record<string, SheetValues> = {
   'Room thermometer A': {
     reads: 'temperature',
@@ -191,6 +194,41 @@ const INSTRUMENTS: Record<string, SheetValues> = {
   },
 };
 
+/** Instruments of the simulated benches; their addresses are set when a bench is started. */
+const benchInstruments = (rig: 'N' | 'S'): Record<string, SheetValues> => {
+  const calibrated = { calibrated_on: '2026-03-02', calibrated_until: '2028-03-02' };
+  const dies = [1, 2, 3, 4].map((i) => `Die ${i}: sensor °C = MEAS:TEMP? (@101:104)`).join('; ');
+  return {
+    [`Scanner ${rig}`]: {
+      ...{ reads: 'temperature', unit: '°C', resolution: 0.1, accuracy: 0.3, serial: `TH-31${rig}`, ...calibrated },
+      ...{ channels: `${dies}; Room: ambient °C = MEAS:TEMP? (@201)`, period_s: 2, identity: 'Scanner 20' },
+    },
+    [`Load ${rig}`]: {
+      ...{ reads: 'power', unit: 'W', resolution: 0.1, accuracy: 0.5, serial: `PM-07${rig}`, ...calibrated },
+      ...{ channels: 'Power: power W = MEAS:POW?', period_s: 2, identity: 'Load and meter', switch_on: 'OUTP ON', switch_off: 'OUTP OFF' },
+    },
+    [`Tachometer ${rig}`]: {
+      ...{ reads: 'fan', unit: 'rpm', resolution: 1, accuracy: 2, serial: `TA-12${rig}`, ...calibrated },
+      ...{ channels: 'Fan: fan rpm = MEAS:FREQ?', period_s: 2, identity: 'Tachometer' },
+    },
+    [`Sound meter ${rig}`]: {
+      ...{ reads: 'noise', unit: 'dB', resolution: 0.1, accuracy: 1.4, noise_floor: 26, serial: `SM-04${rig}`, ...calibrated },
+      ...{ channels: 'Noise: noise dB = MEAS:SLEV?', period_s: 4, identity: 'Sound meter' },
+    },
+    [`Card ${rig}`]: {
+      reads: 'other',
+      serial: `TM6${rig}`,
+      ...calibrated,
+      address: 'push',
+      channels: 'Clock: clock MHz; Throttling: throttle',
+      period_s: 2,
+      note: 'The card under test, which reads itself.',
+    },
+  };
+};
+const NORTH = benchInstruments('N');
+const SOUTH = benchInstruments('S');
+
 const rig = (unit: string, ids: Record<string, number>, instruments: string[]): SheetValues => ({
   ...{
     heat_source: 'TM-6 correlator card, 140 W, lid 37 × 37 mm',
@@ -211,6 +249,7 @@ const rig = (unit: string, ids: Record<string, number>, instruments: string[]): 
     panels: 'open',
     air_direction: 'front to back',
   },
+  ...{ stop_c: 97, most_k_per_min: 30, time_scale: DEMO_SPEED },
   ...{ lid_coupons: 12, base_coupons: 12, cooler_id: ids.Heron, instruments: instruments.map((n) => ids[n]) },
 });
 
@@ -227,14 +266,14 @@ export async function stockShelf(db: Client): Promise<Record<string, number>> {
   };
   await put('materials', MATERIALS);
   await put('fans', FANS);
-  await put('instruments', INSTRUMENTS);
+  await put('instruments', { ...INSTRUMENTS, ...NORTH, ...SOUTH });
   await put(
     'coolers',
     Object.fromEntries(Object.entries(COOLERS).map(([name, sheet]) => [name, { ...sheet, fans: name === 'Low Otter' ? [] : [ids['Gale 120']] }])),
   );
   await put('rigs', {
-    'North bench': rig('TM6-0117', ids, ['Room thermometer A', 'Bench power meter', 'Tachometer 1']),
-    'South bench': rig('TM6-0122', ids, ['Room thermometer B', 'Bench power meter', 'Tachometer 1']),
+    'North bench': rig('TM6-0117', ids, ['Room thermometer A', 'Bench power meter', 'Tachometer 1', ...Object.keys(NORTH)]),
+    'South bench': rig('TM6-0122', ids, ['Room thermometer B', 'Bench power meter', 'Tachometer 1', ...Object.keys(SOUTH)]),
   });
   return ids;
 }
@@ -245,5 +284,5 @@ export const SHELF_NAMES: Record<SectionKey, string[]> = {
   coolers: Object.keys(COOLERS),
   materials: Object.keys(MATERIALS),
   fans: Object.keys(FANS),
-  instruments: Object.keys(INSTRUMENTS),
+  instruments: Object.keys({ ...INSTRUMENTS, ...NORTH, ...SOUTH }),
 };

@@ -1,18 +1,12 @@
 import type { TimedMount } from '#core/plan/orderTypes';
 import { seededRandom } from '#core/stats/random';
-import type { SimulatedRig } from '#sim/simulateRun';
+import { SOUTH_BENCH } from '#sim/rigs';
 import type { DemoRun } from './demoStudy';
-import { MATERIALS, NORTH_BENCH } from './studyOne';
+import { MATERIALS } from './studyOne';
 
 /** Bench days of the half-done study that are behind it. */
 export const DAYS_DONE = 3;
 const RUNS = 2;
-
-const SOUTH_BENCH: SimulatedRig = {
-  ...NORTH_BENCH,
-  ladder: NORTH_BENCH.ladder.map((n, i) => (i === 3 ? { ...n, resistance: n.resistance + 0.006 } : n)),
-  sensor_offsets_k_per_w: [0.011, 0.005, -0.004, -0.012],
-};
 
 /**
  * Runs of the half-done study: those of its first bench days, at the times its order gave them.

@@ -1,24 +1,10 @@
 import { seededRandom } from '#core/stats/random';
 import type { SpecimenKind } from '#domain/materials';
-import type { SimulatedRig, SimulatedRun } from '#sim/simulateRun';
+import { NORTH_BENCH } from '#sim/rigs';
+import type { SimulatedRun } from '#sim/simulateRun';
 import type { DemoRun } from './demoStudy';
 
 /** Study 1 of the demo: eight materials on the lid of the TM-6 correlator card, five mounts each. */
-
-export const NORTH_BENCH: SimulatedRig = {
-  ladder: [
-    { capacity: 18, resistance: 0.052 },
-    { capacity: 70, resistance: 0.012 },
-    { capacity: 210, resistance: 0.03 },
-    { capacity: 420, resistance: 0.142 },
-  ],
-  sensor_offsets_k_per_w: [0.0125, 0.004, -0.003, -0.0135],
-  limit_c: 92,
-  idle_w: 14,
-  load_w: 140,
-  clock_mhz: 2100,
-  fan_rpm: 1200,
-};
 
 interface Material {
   name: string;

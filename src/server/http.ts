@@ -39,9 +39,15 @@ export function errorResponse(error: unknown): Response {
 /** Body as text, bounded. */
 export async function readText(request: Request, mostBytes = 256 * 1024): Promise<string> {
   if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw new Refusal('The request is too large.', 413);
-  const text = await request.text();
-  if (text.length > mostBytes) throw new Refusal('The request is too large.', 413);
-  return text;
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  // a body whose length is not told is taken no further than its limit
+  for await (const part of (request.body ?? []) as unknown as AsyncIterable<Uint8Array>) {
+    length += part.length;
+    if (length > mostBytes) throw new Refusal('The request is too large.', 413);
+    parts.push(part);
+  }
+  return Buffer.concat(parts).toString('utf8');
 }
 
 /** Body as a JSON object, bounded; anything else is refused in a sentence. */

@@ -3,8 +3,10 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { migrate } from '#db/migrate';
 import { closeDatabase } from '#db/pool';
+import { keepDemoBench } from '#demo/demoBench';
 import { loadDemo } from '#demo/loadDemo';
 import { closeWorkers } from './jobs/pool';
+import { Supervisor } from './live/supervisor';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
 async function main(): Promise<void> {
@@ -21,12 +23,17 @@ async function main(): Promise<void> {
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
   const entry = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
   const running = entry.startServer();
+  const supervisor = new Supervisor();
+  supervisor.start();
+  const bench = keepDemoBench(`http://127.0.0.1:${port}`);
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
 
   let stopping = false;
   const stop = async () => {
     if (stopping) return;
     stopping = true;
+    await bench.stop();
+    await supervisor.stop();
     await running.server.stop();
     await closeWorkers();
     await closeDatabase();

@@ -41,6 +41,8 @@ const SPREAD = [-1.8, -1.1, -0.67, -0.36, -0.12, 0.12, 0.36, 0.67, 1.1, 1.8];
 interface Course {
   weight: number;
   plateau: number;
+  /** standard error of the plateau for these time constants */
+  plateau_se: number;
   terms: { a: number; tau: number }[];
 }
 
@@ -64,8 +66,8 @@ export function forecastSteady(t: Float64Array, rise: Float64Array, { window_s, 
   const drawn: { value: number; weight: number }[] = [];
   const ends: { value: number; weight: number }[] = [];
   for (const course of courses) {
-    ends.push({ value: course.plateau, weight: course.weight });
     for (const z of SPREAD) {
+      ends.push({ value: course.plateau + z * course.plateau_se, weight: course.weight / SPREAD.length });
       const allowed = slope_k_per_min - noise.reach - (LATE.mean + LATE.sd * z) * noise.se;
       drawn.push({ value: timeBelow(course, Math.max(allowed, 0.02 * slope_k_per_min), window_s) + seen.x[0] - x0, weight: course.weight / SPREAD.length });
     }
@@ -110,13 +112,13 @@ function weighCourses(x: Float64Array, y: Float64Array, span: number): Course[] 
   const taus = Array.from({ length: GRID }, (_, i) => least * ((SLOWEST * span) / least) ** (i / (GRID - 1)));
   const columns = taus.map((tau) => x.map((v) => -Math.exp(-(v - x[0]) / tau)));
   const ones = x.map(() => 1);
-  const fits: { rss: number; p: number; plateau: number; terms: Course['terms'] }[] = [];
+  const fits: { rss: number; gain: number; plateau: number; terms: Course['terms'] }[] = [];
   const consider = (chosen: number[]) => {
     const fit = leastSquares([ones, ...chosen.map((k) => columns[k])], y);
     if (!fit) return;
     const a = Array.from(fit.coefficients.subarray(1));
     if (!(a.every((v) => v > 0) || a.every((v) => v < 0))) return;
-    fits.push({ rss: fit.rss, p: chosen.length, plateau: fit.coefficients[0], terms: a.map((v, i) => ({ a: v, tau: taus[chosen[i]] })) });
+    fits.push({ rss: fit.rss, gain: fit.inverse()[0][0], plateau: fit.coefficients[0], terms: a.map((v, i) => ({ a: v, tau: taus[chosen[i]] })) });
   };
   for (let i = 0; i < GRID; i++) {
     consider([i]);
@@ -133,6 +135,7 @@ function weighCourses(x: Float64Array, y: Float64Array, span: number): Course[] 
   const courses = fits.map((f) => ({
     weight: Math.exp(-(f.rss - best.rss) / (2 * variance * temper)) * prior(f, span),
     plateau: f.plateau,
+    plateau_se: Math.sqrt(Math.max(0, f.gain) * variance * temper),
     terms: f.terms,
   }));
   return courses.filter((c) => c.weight > 1e-4).sort((a, b) => b.weight - a.weight);
@@ -145,8 +148,8 @@ function prior({ terms }: Pick<Course, 'terms'>, span: number): number {
 }
 
 /** (1 + φ)/(1 − φ) of what the best course leaves. */
-function inflation(x: Float64Array, y: Float64Array, course: Omit<Course, 'weight'>): number {
-  const rest = y.map((v, i) => v - valueAt({ ...course, weight: 1 }, x[i] - x[0]));
+function inflation(x: Float64Array, y: Float64Array, course: Pick<Course, 'plateau' | 'terms'>): number {
+  const rest = y.map((v, i) => v - valueAt(course, x[i] - x[0]));
   let c0 = 0;
   let c1 = 0;
   for (let i = 0; i < rest.length; i++) {
@@ -180,7 +183,7 @@ function slopeNoise(t: Float64Array, rise: Float64Array, course: Course, window:
   return { se, reach: (1.66 + 2 / nEff) * se };
 }
 
-function valueAt({ plateau, terms }: Course, s: number): number {
+function valueAt({ plateau, terms }: Pick<Course, 'plateau' | 'terms'>, s: number): number {
   return terms.reduce((v, { a, tau }) => v - a * Math.exp(-s / tau), plateau);
 }
 

@@ -48,6 +48,10 @@ export interface LiveSettings {
   run_sd_k: number;
   /** the load can be switched by command */
   switched: boolean;
+  /** how far the interface is conditioned, where its material asks for it */
+  conditioned: { done: boolean; message: string } | null;
+  /** events that an attended test waits for, in their order */
+  awaited: string[];
 }
 
 export const LIVE_STAGES = ['preflight', 'idle', 'load', 'settling', 'averaging', 'cooldown', 'finished', 'stopped'] as const;
@@ -128,4 +132,6 @@ export const LIVE_DEFAULTS: LiveSettings = {
   first: null,
   run_sd_k: 0.1,
   switched: false,
+  conditioned: null,
+  awaited: [],
 };

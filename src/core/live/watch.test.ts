@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { NORTH_BENCH } from '#demo/studyOne';
 import type { SimulatedBench } from '#sim/bench';
+import { NORTH_BENCH } from '#sim/rigs';
 import { CHANNELS, followBench } from '../../../tests/simulatedLive';
 import { beginState } from './follow';
 import { LiveTrace } from './liveTrace';

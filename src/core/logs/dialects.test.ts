@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NORTH_BENCH } from '#demo/studyOne';
+import { NORTH_BENCH } from '#sim/rigs';
 import { simulateRun } from '#sim/simulateRun';
 import { base } from '../../../tests/simulatedLog';
 import { reduceLogs } from '../reduce/reduceLogs';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { NORTH_BENCH } from '#demo/studyOne';
+import { NORTH_BENCH } from '#sim/rigs';
 import { base, codes, reduceRun } from '../../../tests/simulatedLog';
 
 describe('a simulated run', () => {

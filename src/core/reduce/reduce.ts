@@ -75,6 +75,7 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     ...unitFindings(sensors, ambient.figures),
   ];
 
+  const marked = markedEvents(options, load);
   const chosen = main ? chosenValue(main, options) : { rise: null, se: null, half: null };
   const rise = hasAmbient ? chosen.rise : null;
   const half = withRoom(chosen.half, trace, options, 1.96);
@@ -134,8 +135,8 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     censored: throttle.censored,
     valid: rise !== null && !throttle.censored && rests,
     r_valid: resistance !== null && steady,
-    events: throttle.events,
-    times_to: throttle.times_to,
+    events: [...throttle.events, ...marked.events].sort((a, b) => a.at_s - b.at_s),
+    times_to: [...throttle.times_to, ...marked.times_to],
     fan: fanRun,
     performance: loggedPerformance(trace, load, power?.mean ?? null),
     start_state: start,
@@ -144,6 +145,20 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const whole: Span = { start_s: 0, end_s: trace.duration_s };
   const line = hasAmbient ? (main?.series ?? aggregateSeries(rises, aggregate, options.sensor, whole, options.window_s).series) : null;
   return { reduction, rise: line && rises ? { t: rises.t, values: line } : null };
+}
+
+/** Events marked by a person, with their time from load start; one that was waited for and did not come took longer than the load. */
+function markedEvents({ marks, awaited }: ReduceOptions, load: Span | null): Pick<Reduction, 'events' | 'times_to'> {
+  const start = load?.start_s ?? 0;
+  const events = marks.map(({ event, at_s }) => ({ event, at_s, load_s: at_s - start }));
+  const missed = load ? awaited.filter((event) => !marks.some((m) => m.event === event)) : [];
+  return {
+    events,
+    times_to: [
+      ...events.map(({ event, load_s }) => ({ event, s: load_s, reached: true })),
+      ...missed.map((event) => ({ event, s: (load as Span).end_s - start, reached: false })),
+    ],
+  };
 }
 
 export interface RiseLine {

@@ -40,6 +40,10 @@ export interface ReduceOptions {
   window: Span | null;
   /** start state of the mount's first run */
   first: StartState | null;
+  /** events marked while the run went on, s from the first sample */
+  marks: { event: string; at_s: number }[];
+  /** events the run was made to wait for; one that did not come is told as longer than the load */
+  awaited: string[];
 }
 
 export const REDUCE_DEFAULTS: ReduceOptions = {
@@ -62,6 +66,8 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   ambient_range_k: null,
   window: null,
   first: null,
+  marks: [],
+  awaited: [],
 };
 
 /** First 30 s before load: how far sensor and coolant stand above ambient. */

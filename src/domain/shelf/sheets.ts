@@ -1,5 +1,6 @@
 import { readScrews } from '#core/tightening/readScrews';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '../fields';
+import { readAddress, readChannelMap } from '../live/channelMap';
 import { KIND_NAMES } from '../materials';
 import { Reads } from '../validation';
 
@@ -239,6 +240,15 @@ export class RigSheet {
   @TextField({ label: 'Neighbour heat', group: 'Surroundings', hint: 'what else warms the air' })
   neighbour_heat?: string;
 
+  @NumberField({ label: 'Hard limit', unit: '°C', group: 'Live', min: 30, max: 300, hint: 'a live run is cut off here' })
+  stop_c?: number;
+
+  @NumberField({ label: 'Steepest rise', unit: 'K/min', group: 'Live', min: 0.1, max: 1000, hint: 'after the first minute of load; more raises an alarm' })
+  most_k_per_min?: number;
+
+  @NumberField({ label: 'Speed of its clock', group: 'Live', min: 1, max: 100, hint: 'of a simulated bench alone: its seconds in one second' })
+  time_scale?: number;
+
   @WholeField({ label: 'Lid coupons', group: 'Coupons', min: 0, max: 10_000, hint: 'a permanent bond uses one up' })
   lid_coupons?: number;
 
@@ -281,6 +291,42 @@ export class InstrumentSheet {
 
   @NumberField({ label: 'Calibration offset', group: 'Calibration', min: -1e6, max: 1e6, hint: 'to be added to its reading' })
   offset?: number;
+
+  @Reads((text) => {
+    const read = readAddress(text);
+    return 'problem' in read ? read.problem : null;
+  })
+  @TextField({ label: 'Address', group: 'Live', hint: 'host:port of its SCPI socket, file:NAME of a log that grows, or push' })
+  address?: string;
+
+  @Reads((text) => {
+    const read = readChannelMap(text);
+    return 'problem' in read ? read.problem : null;
+  })
+  @TextField({ label: 'Channels', group: 'Live', most: 2000, hint: 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)' })
+  channels?: string;
+
+  @NumberField({ label: 'Asked every', unit: 's', group: 'Live', min: 0.05, max: 60, hint: '1 s where empty' })
+  period_s?: number;
+
+  @TextField({ label: 'Identity', group: 'Live', most: 80, hint: 'what its answer to *IDN? has to hold' })
+  identity?: string;
+
+  @TextField({ label: 'Switches the load on', group: 'Live', most: 80, hint: 'command such as OUTP ON, where it can' })
+  switch_on?: string;
+
+  @TextField({ label: 'Switches the load off', group: 'Live', most: 80, hint: 'command such as OUTP OFF; also sent when a limit is passed' })
+  switch_off?: string;
+
+  @NumberField({
+    label: 'Clock offset',
+    unit: 's',
+    group: 'Live',
+    min: -1e6,
+    max: 1e6,
+    hint: 'to be added to its own times; told by its first reading where empty',
+  })
+  clock_offset_s?: number;
 
   @TextField({ label: 'Note', group: 'Note', most: 1000 })
   note?: string;

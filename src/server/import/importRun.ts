@@ -30,8 +30,9 @@ export interface ImportedRun {
 const atOnce = pLimit(4);
 
 /** Imports the files of one run that are held in memory. */
-export function importRun(plan: ImportPlan, files: LogFile[]): Promise<ImportedRun> {
-  return importSources(plan, files.map(sourceOf));
+/** @param extra what is known of the run beyond its study, such as events marked while it went on */
+export function importRun(plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}): Promise<ImportedRun> {
+  return importSources(plan, files.map(sourceOf), undefined, [], extra);
 }
 
 /**
@@ -46,12 +47,13 @@ export function importSources(
   sources: AsyncIterable<LogSource> | Iterable<LogSource>,
   signal?: AbortSignal,
   results: ResultFile[] = [],
+  extra: Partial<ReduceOptions> = {},
 ): Promise<ImportedRun> {
   return atOnce(async () => {
     let first: HashedFile = { name: '', hash: Buffer.alloc(0) };
     try {
       return await transaction(async (client) => {
-        const run = await storeImport(client, plan, sources, signal, (file) => {
+        const run = await storeImport(client, plan, extra, sources, signal, (file) => {
           first = file;
         });
         if (run.repeated) return run;
@@ -75,6 +77,7 @@ interface HashedFile {
 async function storeImport(
   client: Client,
   plan: ImportPlan,
+  extra: Partial<ReduceOptions>,
   sources: AsyncIterable<LogSource> | Iterable<LogSource>,
   signal: AbortSignal | undefined,
   onFirst: (file: HashedFile) => void,
@@ -83,7 +86,7 @@ async function storeImport(
   await lockImport(client, plan.import_id);
   const stored = await getRunByImport(client, plan.import_id);
   if (stored) return { run_id: stored.id, study_id: stored.study_id, repeated: true };
-  const options = await reductionOptions(client, plan);
+  const options = { ...(await reductionOptions(client, plan)), ...extra };
   const runId = await reserveRun(client);
   const keeper = new FileKeeper(client, onFirst);
   let storing: Promise<number> = Promise.resolve(0);

@@ -2,8 +2,9 @@ import path from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Analysis } from '#core/compare/analyse';
+import type { Forecast } from '#core/live/forecast';
 import type { DrawnOrder } from '#core/plan/order';
-import type { ComparisonJob, OrderJob, StreamJob, StreamOutcome } from './tasks.job';
+import type { ComparisonJob, ForecastJob, OrderJob, StreamJob, StreamOutcome } from './tasks.job';
 
 let workers: Piscina | null = null;
 
@@ -24,6 +25,10 @@ export function runComparison(job: ComparisonJob): Promise<Analysis> {
 
 export function runDraw(job: OrderJob): Promise<DrawnOrder | null> {
   return pool().run(job, { name: 'drawMounts' });
+}
+
+export function runForecast(job: ForecastJob): Promise<Forecast | null> {
+  return pool().run(job, { name: 'forecast' });
 }
 
 export async function closeWorkers(): Promise<void> {

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import { type AnalysisOptions, type AnalysisRow, analyse } from '#core/compare/analyse';
+import { type ForecastOptions, forecastSteady } from '#core/live/forecast';
 import { LogReader } from '#core/logs/logReader';
 import { type Log, LogError, type LogOptions } from '#core/logs/types';
 import { drawOrder } from '#core/plan/order';
@@ -94,6 +95,16 @@ function reduceRead(job: StreamJob, logs: Log[]): StreamOutcome {
 function postTrace(port: MessagePort, axes: PackedAxis[], channels: PackedChannel[]): void {
   const buffers = [...axes.flatMap((a) => [a.t, a.blocks]), ...channels.flatMap((c) => [c.readings, c.blocks])].map((b) => b.buffer as ArrayBuffer);
   port.postMessage({ kind: 'trace', axes, channels } satisfies StreamReply, buffers);
+}
+
+export interface ForecastJob {
+  t: Float64Array;
+  rise: Float64Array;
+  options: ForecastOptions;
+}
+
+export function forecast({ t, rise, options }: ForecastJob) {
+  return forecastSteady(t, rise, options);
 }
 
 export interface OrderJob {

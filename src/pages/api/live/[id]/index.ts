@@ -1,0 +1,13 @@
+import type { APIRoute } from 'astro';
+import { answer, json, parseId, readText } from '#server/http';
+import { MOST_PUSH_BYTES, takePush } from '#server/live/ingest';
+import { liveView } from '#server/live/liveView';
+
+export const GET: APIRoute = ({ params }) => answer(async () => json(await liveView(parseId(params.id, 'live run'))));
+
+/** Readings that a device pushes, a JSON object a line. */
+export const POST: APIRoute = ({ params, request }) =>
+  answer(async () => {
+    const id = parseId(params.id, 'live run');
+    return json(await takePush(id, () => readText(request, MOST_PUSH_BYTES)));
+  });

@@ -1,0 +1,345 @@
+import { beginIdle, follow, markEvent, stopRun } from '#core/live/follow';
+import { LiveTrace } from '#core/live/liveTrace';
+import { preflight } from '#core/live/preflight';
+import type { LiveAction } from '#core/live/types';
+import { type Alarm, isLost, watch } from '#core/live/watch';
+import {
+  acknowledgeAlarms,
+  type Batch,
+  countRefusal,
+  endLive,
+  getBatch,
+  getLive,
+  insertCycle,
+  listBatches,
+  listOrders,
+  markObeyed,
+  notifyLive,
+  type OrderRow,
+  type PlacedLive,
+  type SourceState,
+  type StoredForecast,
+  saveLive,
+  syncAlarms,
+} from '#db/live';
+import { database, isDatabaseGone } from '#db/pool';
+import type { LiveSource } from '#domain/live/channelMap';
+import { runForecast } from '../jobs/pool';
+import { log } from '../log';
+import { closeCycles } from './closeCycle';
+import { FileCollector } from './fileCollector';
+import { InstrumentCollector } from './instrumentCollector';
+import { type Collector, type Listener, type RunClock, runClock } from './readings';
+import { ReadingBuffer } from './store';
+
+const TICK_MS = 100;
+/** Readings reach the machine a little later than they were taken: it follows at this distance behind the clock. */
+const BEHIND_MS = 300;
+/** Steps of the machine per second at most, however fast the bench. */
+const MOST_STEPS = 20;
+const FORECAST_MS = 1500;
+/** Readings before a cycle's beginning that the machine may still look at, s. */
+const LOOK_BACK_S = 400;
+const SAVE_MS = 400;
+
+/** Follows one live run: reads its sources, keeps their readings, lets the machine go on, raises alarms, switches the load and closes the cycles. */
+export class Follower {
+  private trace: LiveTrace;
+  private readonly clock: RunClock;
+  private readonly collectors = new Map<string, Collector>();
+  private readonly buffers = new Map<string, ReadingBuffer>();
+  private readonly health: Record<string, SourceState>;
+  private readonly refusals = new Map<string, { source: string; code: string; message: string; count: number }>();
+  private forecast: StoredForecast | null;
+  private forecasting = false;
+  private forecastAt = 0;
+  private savedAt = 0;
+  private alarmCodes = '';
+  private cut = new Set<string>();
+  private timer: NodeJS.Timeout | null = null;
+  private busy: Promise<void> | null = null;
+  private stopped = false;
+  /** while it is not certain that this process alone follows the run, nothing is stored; the bench is watched all the same */
+  private paused = false;
+  private ordered = true;
+  private unread: number[] = [];
+
+  private constructor(private readonly live: PlacedLive) {
+    this.clock = runClock(live.started_at, live.time_scale);
+    this.forecast = live.forecast;
+    this.health = { ...live.health };
+    const channels = live.sources.flatMap((s) =>
+      s.channels.map(({ name, role, unit }) => ({ name, role, unit, source: s.name, period_s: Math.max(s.period_s, (TICK_MS / 1000) * live.time_scale) })),
+    );
+    this.trace = new LiveTrace(channels);
+    for (const source of live.sources) this.attach(source);
+  }
+
+  /** Takes up a live run where the store says that it stands. */
+  static async take(id: number): Promise<Follower | null> {
+    const live = await getLive(database(), id);
+    if (!live || live.ended_at) return null;
+    const follower = new Follower(live);
+    for (const batch of await listBatches(database(), id, live.state.cycle_from_s - LOOK_BACK_S)) follower.feed(batch);
+    for (const c of follower.collectors.values()) c.start();
+    follower.timer = setInterval(() => follower.tick(), TICK_MS);
+    return follower;
+  }
+
+  get id(): number {
+    return this.live.id;
+  }
+
+  /** A batch that another process stored, or an order that a person gave. */
+  hear(news: { batch?: number; order?: boolean }): void {
+    if (news.batch !== undefined) this.unread.push(news.batch);
+    if (news.order) this.ordered = true;
+  }
+
+  pause(): void {
+    this.paused = true;
+  }
+
+  /** Goes on after the store was away: what was pushed meanwhile is read, what was held is stored. */
+  async resume(): Promise<void> {
+    for (const batch of await listBatches(database(), this.id, this.live.state.t - LOOK_BACK_S)) if (!this.buffers.has(batch.source)) this.feed(batch);
+    this.ordered = true;
+    this.paused = false;
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    if (this.timer) clearInterval(this.timer);
+    for (const c of this.collectors.values()) c.stop();
+    await this.busy;
+    await Promise.all([...this.buffers.values()].map((b) => b.flush().catch(() => false)));
+  }
+
+  private attach(source: LiveSource): void {
+    this.health[source.name] ??= { connected: false, problem: null, newest_s: null, clock_offset_s: null };
+    const buffer = new ReadingBuffer(
+      this.live.id,
+      source.name,
+      source.channels.map((c) => c.name),
+    );
+    const listener: Listener = {
+      onReading: (reading) => {
+        buffer.add(reading);
+        for (const [name, value] of reading.values) this.trace.append(name, reading.t, value);
+        this.heard(source.name, reading.t);
+      },
+      onState: (state) => Object.assign(this.health[source.name], state),
+      onRefusal: (code, message) => {
+        const key = `${source.name}\n${code}`;
+        this.refusals.set(key, { source: source.name, code, message, count: (this.refusals.get(key)?.count ?? 0) + 1 });
+      },
+    };
+    const { address } = source;
+    if (address.kind === 'push') return;
+    this.buffers.set(source.name, buffer);
+    this.collectors.set(
+      source.name,
+      address.kind === 'scpi'
+        ? new InstrumentCollector(source as ConstructorParameters<typeof InstrumentCollector>[0], this.clock, listener)
+        : new FileCollector(source as ConstructorParameters<typeof FileCollector>[0], this.clock, this.live.started_at.getTime() / 1000, listener),
+    );
+  }
+
+  private heard(source: string, t: number): void {
+    const h = this.health[source];
+    if (h.newest_s === null || t > h.newest_s) h.newest_s = t;
+  }
+
+  private feed(batch: Batch): void {
+    for (const c of batch.channels) for (let i = 0; i < batch.t.length; i++) this.trace.append(c.name, batch.t[i], c.values[i]);
+    this.heard(batch.source, batch.t[batch.t.length - 1]);
+    const source = this.live.sources.find((s) => s.name === batch.source);
+    if (source?.address.kind === 'push') Object.assign(this.health[batch.source], { connected: true, problem: null });
+  }
+
+  private tick(): void {
+    if (this.busy || this.stopped) return;
+    this.busy = this.work()
+      .catch((error) => {
+        if (!isDatabaseGone(error)) log.error({ err: error, live: this.live.id }, 'a live run could not go on');
+      })
+      .finally(() => {
+        this.busy = null;
+      });
+  }
+
+  private async work(): Promise<void> {
+    if (this.paused) {
+      for (const action of this.advance()) this.act(action);
+      this.judge();
+      return;
+    }
+    for (const id of this.unread.splice(0)) {
+      const batch = await getBatch(database(), id);
+      const own = batch && this.buffers.has(batch.source);
+      if (batch && !own) this.feed(batch);
+    }
+    await Promise.all([...this.buffers.values()].map((b) => b.flush()));
+    if (this.ordered) await this.obeyOrders();
+    const before = this.live.state;
+    const actions = this.advance();
+    for (const action of actions) this.act(action);
+    await this.raise(this.judge());
+    if (this.live.state.closed.length > before.closed.length) for (const c of this.live.state.closed) await insertCycle(database(), this.live.id, c);
+    await this.countRefusals();
+    const staged = before.stage !== this.live.state.stage;
+    if (staged || Date.now() - this.savedAt > SAVE_MS) await this.save();
+    if (staged || this.live.state.closed.length > before.closed.length) {
+      if (await closeCycles(this.live)) await notifyLive(database(), { live: this.live.id, state: true });
+    }
+    const { stage } = this.live.state;
+    if (stage === 'finished' || stage === 'stopped') return this.end();
+    this.wantForecast();
+    this.trace.forget(this.live.state.cycle_from_s - LOOK_BACK_S);
+  }
+
+  /** Lets the machine follow what was read, in even steps of the run's clock. */
+  private advance(): LiveAction[] {
+    const { live } = this;
+    const step = Math.max(1, live.time_scale / MOST_STEPS);
+    const to = this.clock.now() - (BEHIND_MS / 1000) * live.time_scale;
+    const actions: LiveAction[] = [];
+    for (let t = live.state.t + step; t <= to; t += step) {
+      const next = follow(live.state, this.trace, live.settings, t);
+      live.state = next.state;
+      actions.push(...next.actions);
+    }
+    return actions;
+  }
+
+  private act(action: LiveAction): void {
+    for (const source of this.live.sources) {
+      const text = action === 'load_on' ? source.switch_on : source.switch_off;
+      if (text) this.collectors.get(source.name)?.command?.(text);
+    }
+  }
+
+  /** What is wrong now; a limit that is passed cuts the load off at once, whatever else waits. */
+  private judge(): Alarm[] {
+    const { live } = this;
+    const jitter = 0.5 * live.time_scale;
+    const lost = live.sources.flatMap((s) => {
+      const { newest_s } = this.health[s.name];
+      const silent = live.state.stage !== 'preflight' && newest_s === null ? live.state.cycle_from_s : newest_s;
+      return isLost(silent, Math.max(s.period_s, jitter), this.clock.now()) ? [{ source: s.name, since_s: silent as number }] : [];
+    });
+    for (const { source } of lost) if (!this.collectors.has(source)) this.health[source].connected = false;
+    const alarms = watch(live.state, this.trace, live.settings, lost);
+    this.trace.muted.clear();
+    for (const a of alarms) if (a.code.startsWith('stuck:')) this.trace.muted.add(a.code.slice('stuck:'.length));
+    // a limit that is passed cuts the load off once
+    for (const a of alarms.filter((x) => x.cut_off && !this.cut.has(x.code))) {
+      this.cut.add(a.code);
+      if (live.settings.switched) this.act('cut_off');
+      if (a.code === 'too_hot') live.state = stopRun(live.state, a.message, live.settings, this.trace);
+    }
+    for (const code of this.cut) if (!alarms.some((a) => a.code === code)) this.cut.delete(code);
+    return alarms;
+  }
+
+  private async raise(alarms: Alarm[]): Promise<void> {
+    const said = JSON.stringify(alarms);
+    if (said === this.alarmCodes) return;
+    const fresh = await syncAlarms(database(), this.live.id, this.live.state.t, alarms);
+    this.alarmCodes = said;
+    if (fresh.length > 0) await this.save();
+  }
+
+  private async countRefusals(): Promise<void> {
+    for (const [key, r] of this.refusals) {
+      await countRefusal(database(), this.live.id, r.source, r.code, r.message, r.count);
+      this.refusals.delete(key);
+    }
+  }
+
+  private async obeyOrders(): Promise<void> {
+    this.ordered = false;
+    for (const order of await listOrders(database(), this.live.id)) {
+      this.obey(order);
+      if (order.kind === 'acknowledge') await acknowledgeAlarms(database(), this.live.id, order.who);
+      if (this.live.state.closed.length > 0) for (const c of this.live.state.closed) await insertCycle(database(), this.live.id, c);
+      await this.save();
+      await markObeyed(database(), order.id);
+    }
+  }
+
+  private obey({ kind, about }: OrderRow): void {
+    const { live } = this;
+    const { stage } = live.state;
+    if (kind === 'begin' && stage === 'preflight') live.state = beginIdle(live.state);
+    if (kind === 'stop') {
+      if (live.settings.switched && live.state.load_from_s !== null) this.act('load_off');
+      live.state = stopRun(live.state, typeof about.reason === 'string' && about.reason ? about.reason : 'Stopped by hand.', live.settings, this.trace);
+    }
+    if (kind === 'mark' && typeof about.event === 'string') live.state = markEvent(live.state, this.trace, about.event, Number(about.at_s ?? live.state.t));
+    if (kind === 'start_load' && live.settings.switched && stage === 'idle') {
+      this.act('load_on');
+      live.state = { ...live.state, asked_s: live.state.t };
+    }
+    if (kind === 'end_load' && live.settings.switched) this.act('load_off');
+  }
+
+  private async save(): Promise<void> {
+    const { live } = this;
+    this.savedAt = Date.now();
+    live.checks = live.state.stage === 'preflight' ? this.check() : live.checks;
+    await saveLive(database(), live.id, { state: live.state, forecast: this.forecast, checks: live.checks, health: this.health });
+    await notifyLive(database(), { live: live.id, state: true });
+  }
+
+  private check() {
+    const { live } = this;
+    const sources = live.sources.map((s) => ({ name: s.name, calibrated_until: s.calibrated_until, ...this.health[s.name] }));
+    return preflight(this.trace, live.settings, live.state.t, sources, new Date().toISOString().slice(0, 10), live.settings.conditioned);
+  }
+
+  /** Asks a worker when the run will be steady; the answer also tells how slow it is, by which creeping is judged. */
+  private wantForecast(): void {
+    const { live } = this;
+    const { state, settings } = live;
+    const { stage, load_from_s } = state;
+    if (stage !== 'load' && stage !== 'settling' && stage !== 'averaging') {
+      this.forecast = null;
+      return;
+    }
+    if (this.forecasting || load_from_s === null || Date.now() - this.forecastAt < FORECAST_MS) return;
+    this.forecasting = true;
+    this.forecastAt = Date.now();
+    const { t, values } = this.trace.rise(load_from_s, state.t, settings.room_c);
+    runForecast({ t: t.map((s) => s - load_from_s), rise: values, options: { window_s: settings.window_s, slope_k_per_min: settings.slope_k_per_min } })
+      .then((f) => {
+        this.forecast = f && {
+          ...{ told_at_s: state.t, steady_s: load_from_s + f.steady_s, low_s: load_from_s + f.low_s, high_s: load_from_s + f.high_s },
+          ...{ end_k: f.end_k, end_low_k: f.end_low_k, end_high_k: f.end_high_k },
+        };
+        if (f) live.state = { ...live.state, slow_tau_s: f.tau_s };
+      })
+      .catch((error) => {
+        if (!this.stopped) log.warn({ err: error }, 'no forecast');
+      })
+      .finally(() => {
+        this.forecasting = false;
+      });
+  }
+
+  /** The run is over: what is still held is stored, and the record is closed. */
+  private async end(): Promise<void> {
+    await this.save();
+    await syncAlarms(database(), this.live.id, this.live.state.t, []);
+    await closeCycles(this.live);
+    await endLive(database(), this.live.id);
+    await notifyLive(database(), { live: this.live.id, state: true });
+    this.stopped = true;
+    if (this.timer) clearInterval(this.timer);
+    for (const c of this.collectors.values()) c.stop();
+  }
+
+  get over(): boolean {
+    return this.stopped;
+  }
+}
