@@ -1,6 +1,6 @@
 // A throw-away PostgreSQL server, for tests and measurements.
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
 
@@ -32,6 +32,29 @@ export async function startStore(settings = '') {
   return {
     bin,
     url: `postgres://warm_gauge@127.0.0.1:${port}/postgres`,
+    /** ends the server as a power cut does: every process of it at once */
+    kill() {
+      const pid = readFileSync(path.join(data, 'postmaster.pid'), 'utf8').split('\n')[0];
+      const children = execFileSync('ps', ['-o', 'pid=', '--ppid', pid], { encoding: 'utf8' }).trim().split(/\s+/);
+      for (const p of [pid, ...children]) {
+        try {
+          process.kill(Number(p), 'SIGKILL');
+        } catch {
+          // it is gone already
+        }
+      }
+    },
+    start() {
+      for (let tries = 0; ; tries++) {
+        try {
+          call(`${bin}/pg_ctl`, ['-D', data, '-w', '-l', path.join(folder, 'log'), '-o', options, 'start']);
+          return;
+        } catch (error) {
+          if (tries === 10) throw error;
+          execFileSync('sleep', ['1']);
+        }
+      }
+    },
     stop() {
       call(`${bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']);
       rmSync(folder, { recursive: true, force: true });

@@ -54,6 +54,7 @@ export async function updateTeardown(db: Client, id: number, base: number, steps
 }
 
 export interface BenchRow {
+  rig_id: number;
   rig: string;
   throttle_limit_c: number | null;
   heat_source: string;
@@ -76,7 +77,7 @@ export interface BenchRow {
 /** Each rig with the mount last worked on and its newest run. */
 export async function benchRows(db: Client): Promise<BenchRow[]> {
   const { rows } = await db.query<BenchRow>(
-    `select g.name as rig, g.throttle_limit_c, g.heat_source,
+    `select g.id as rig_id, g.name as rig, g.throttle_limit_c, g.heat_source,
             m.id as mount_id, m.number as mount, sp.name as specimen, sp.position as specimen_position,
             st.id as study_id, st.title as study,
             (select count(*) from runs where mount_id = m.id) as runs,

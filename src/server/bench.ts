@@ -2,12 +2,16 @@ import { database } from '#db/pool';
 import { type BenchRow, benchRows } from '#db/rigs';
 import { listWaitingRuns, type WaitingRun } from '#db/runs';
 import { listStudies } from '#db/studies';
+import { type LiveLane, liveLanes } from './live/liveView';
+import { benchQueue, type QueuedMount } from './live/queue';
 import { type Sparkline, sparkline } from './sparkline';
 
 export interface BenchView {
   lanes: (BenchRow & { line: Sparkline | null })[];
   waiting: { runs: WaitingRun[]; total: number };
   studies: number;
+  live: LiveLane[];
+  queue: QueuedMount[];
 }
 
 /** Rigs seen first on the bench, and runs that wait for a judgement. */
@@ -19,5 +23,6 @@ export async function benchView(): Promise<BenchView> {
   const db = database();
   const [rigs, waiting, studies] = await Promise.all([benchRows(db), listWaitingRuns(db, MOST_RUNS), listStudies(db)]);
   const lanes = await Promise.all(rigs.slice(0, MOST_RIGS).map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
-  return { lanes, waiting, studies: studies.length };
+  const [live, queue] = await Promise.all([liveLanes(), benchQueue()]);
+  return { lanes, waiting, studies: studies.length, live, queue };
 }

@@ -1,6 +1,6 @@
 import { write } from '../compare/number';
 import type { LiveTrace } from './liveTrace';
-import type { LiveSettings, LiveState } from './types';
+import type { LiveChannel, LiveSettings, LiveState } from './types';
 
 /** A condition that somebody must know of at once; its code stays the same as long as it lasts. */
 export interface Alarm {
@@ -14,6 +14,7 @@ const LOOK_S = 10;
 /** A sensor that does not move for this long while others do is stuck. */
 const STUCK_S = 60;
 const MOVES_K = 0.5;
+const FLICKERS = 12;
 /** A source is lost after this many of its periods without a reading, and at least these seconds. */
 const LOST_PERIODS = 5;
 const LOST_S = 5;
@@ -56,8 +57,8 @@ export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings
       );
   }
   if (loaded && isThrottling(state, trace, settings)) raise('throttled', 'The part throttles: what the run shows from here is a lower bound of its rise.');
-  for (const name of stuckSensors(trace, now))
-    raise(`stuck:${name}`, `${name} shows the same figure for ${STUCK_S} s while others move. It takes no part in the rise.`);
+  for (const name of stuckChannels(trace, now))
+    raise(`stuck:${name}`, `${name} shows the same figure to the last digit for ${STUCK_S} s: it is stuck, and takes no part.`);
   const band = settings.ambient_band_c;
   const room = trace.mean('ambient', now - LOOK_S, now);
   if (band && room !== null && (room < band[0] || room > band[1]))
@@ -85,17 +86,37 @@ export function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveS
   });
 }
 
-/** Sensors whose reading stays the same to the last digit while the mean of the others moves. */
-export function stuckSensors(trace: LiveTrace, now: number): string[] {
-  const sensors = trace.channels.filter((c) => c.role === 'sensor' || c.role === 'coolant');
-  const ranges = sensors.map((c) => {
-    const { t, values } = trace.series.get(c.name)?.span(now - STUCK_S - 1, now) ?? { t: new Float64Array(0), values: new Float64Array(0) };
+/**
+ * Channels whose reading stays the same to the last digit for a minute: sensors beside which others move, and any channel that flickered before,
+ * as one whose noise is larger than its step always does.
+ */
+export function stuckChannels(trace: LiveTrace, now: number): string[] {
+  const seen = trace.channels.map((channel) => {
+    const { t, values } = trace.series.get(channel.name)?.span(now - STUCK_S - 1, now) ?? { t: new Float64Array(0), values: new Float64Array(0) };
     const known = values.filter((v) => !Number.isNaN(v));
-    const covers = t.length > 5 && t[t.length - 1] - t[0] >= STUCK_S - 3 * c.period_s;
-    return { name: c.name, range: covers && known.length > 5 ? Math.max(...known) - Math.min(...known) : null };
+    const covers = t.length > 5 && t[t.length - 1] - t[0] >= STUCK_S - 3 * channel.period_s;
+    return { channel, range: covers && known.length > 5 ? Math.max(...known) - Math.min(...known) : null };
   });
-  const moves = ranges.some((r) => r.range !== null && r.range > MOVES_K);
-  return moves ? ranges.filter((r) => r.range === 0).map((r) => r.name) : [];
+  const isSensor = (c: LiveChannel) => c.role === 'sensor' || c.role === 'coolant';
+  const moves = seen.some((s) => isSensor(s.channel) && s.range !== null && s.range > MOVES_K);
+  return seen.filter((s) => s.range === 0 && ((isSensor(s.channel) && moves) || flickered(trace, s.channel.name, now))).map((s) => s.channel.name);
+}
+
+/** Whether a channel went up and down again and again in the two minutes before the last. */
+function flickered(trace: LiveTrace, name: string, now: number): boolean {
+  const values =
+    trace.series
+      .get(name)
+      ?.span(now - 3 * STUCK_S - 1, now - STUCK_S - 1)
+      .values.filter((v) => !Number.isNaN(v)) ?? new Float64Array(0);
+  let turns = 0;
+  let way = 0;
+  for (let i = 1; i < values.length; i++) {
+    const step = Math.sign(values[i] - values[i - 1]);
+    if (step !== 0 && way !== 0 && step !== way) turns++;
+    if (step !== 0) way = step;
+  }
+  return turns >= FLICKERS;
 }
 
 /** A source is lost when it has been silent for some of its periods. */

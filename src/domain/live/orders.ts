@@ -1,10 +1,5 @@
 import { IsIn, IsInt, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
-
-/** Ways of a live run, in words. */
-export const LIVE_KINDS = { run: 'Runs', conditioning: 'Conditioning cycles', limit_test: 'Attended test to the limit' } as const;
-
-/** Events that a test to the limit waits for. */
-export const LIMIT_EVENTS = ['first warning', 'second warning', 'shut-off'];
+import { LIVE_KINDS } from './kinds';
 
 /** Begins a live run on a mount. */
 export class StartLive {

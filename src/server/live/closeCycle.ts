@@ -20,7 +20,12 @@ export async function closeCycles(live: PlacedLive): Promise<boolean> {
   const open = (await listCycles(database(), live.id)).filter((c) => c.run_id === null && c.problem === null);
   for (const cycle of open) {
     try {
-      const run = await importRun(planOf(live, cycle), await logsOf(live, cycle), { marks: marksOf(live, cycle), awaited: live.settings.awaited });
+      const logs = await logsOf(live, cycle);
+      const run = await importRun(
+        planOf(live, cycle, logs),
+        logs.map(({ name, bytes }) => ({ name, bytes })),
+        { marks: marksOf(live, cycle), awaited: live.settings.awaited },
+      );
       await finishCycle(database(), live.id, cycle.cycle, run.run_id, null);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
@@ -31,8 +36,14 @@ export async function closeCycles(live: PlacedLive): Promise<boolean> {
   return open.length > 0;
 }
 
-function planOf(live: PlacedLive, cycle: CycleRow): ImportPlan {
-  const channels = live.sources.flatMap((s) => s.channels);
+interface WrittenLog {
+  source: LiveSource;
+  name: string;
+  bytes: Uint8Array;
+}
+
+function planOf(live: PlacedLive, cycle: CycleRow, logs: WrittenLog[]): ImportPlan {
+  const channels = logs.flatMap((l) => l.source.channels);
   return check(ImportPlan, {
     import_id: cycle.import_id,
     place: { study_id: live.study_id, specimen_id: live.specimen_id, mount_id: live.mount_id, rig_id: live.rig_id },
@@ -47,7 +58,7 @@ function marksOf(live: PlacedLive, cycle: CycleRow): { event: string; at_s: numb
 }
 
 /** The readings of a cycle as logs, the one with the part's sensors first: it carries the clock. */
-async function logsOf(live: PlacedLive, cycle: CycleRow): Promise<{ name: string; bytes: Uint8Array }[]> {
+async function logsOf(live: PlacedLive, cycle: CycleRow): Promise<WrittenLog[]> {
   const batches = await listBatches(database(), live.id, cycle.from_s, cycle.to_s);
   const start = live.started_at.getTime() / 1000;
   const sources = live.sources.filter((s) => batches.some((b) => b.source === s.name));
@@ -62,7 +73,7 @@ async function logsOf(live: PlacedLive, cycle: CycleRow): Promise<{ name: string
         cycle,
       );
       const name = `live ${live.id} cycle ${cycle.cycle} ${source.name.replace(/[^\w. -]+/g, '_')}.csv`;
-      return text === null ? [] : [{ name, bytes: new TextEncoder().encode(text) }];
+      return text === null ? [] : [{ source, name, bytes: new TextEncoder().encode(text) }];
     });
 }
 

@@ -63,6 +63,7 @@ export class Follower {
   private paused = false;
   private ordered = true;
   private unread: number[] = [];
+  private failure = '';
 
   private constructor(private readonly live: PlacedLive) {
     this.clock = runClock(live.started_at, live.time_scale);
@@ -126,7 +127,8 @@ export class Follower {
       onReading: (reading) => {
         buffer.add(reading);
         for (const [name, value] of reading.values) this.trace.append(name, reading.t, value);
-        this.heard(source.name, reading.t);
+        // an answer that holds no figure is no reading
+        if ([...reading.values.values()].some((v) => !Number.isNaN(v))) this.heard(source.name, reading.t);
       },
       onState: (state) => Object.assign(this.health[source.name], state),
       onRefusal: (code, message) => {
@@ -161,7 +163,10 @@ export class Follower {
     if (this.busy || this.stopped) return;
     this.busy = this.work()
       .catch((error) => {
-        if (!isDatabaseGone(error)) log.error({ err: error, live: this.live.id }, 'a live run could not go on');
+        // a fault that comes back at every step is told once
+        if (isDatabaseGone(error) || String(error) === this.failure) return;
+        this.failure = String(error);
+        log.error({ err: error, live: this.live.id }, 'a live run could not go on');
       })
       .finally(() => {
         this.busy = null;

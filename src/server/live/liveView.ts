@@ -89,7 +89,7 @@ export interface LiveLane {
   cycles: number;
   waits: string;
   rise_k: number | null;
-  /** when it will be steady, in s from now of the clock on the wall, with its 95 % interval; null where nothing is known */
+  /** when it will be steady, in s of the bench from now, with its 95 % interval; null where nothing is known */
   steady_in: { s: number; low: number; high: number } | null;
   alarms: { code: string; message: string; lasts: boolean; seen: boolean; raised_at: Date }[];
   over: boolean;
@@ -103,13 +103,13 @@ export async function liveLanes(): Promise<LiveLane[]> {
     (await listLive(db)).map(async (l) => {
       const [alarms, cycles] = await Promise.all([listAlarms(db, l.id), listCycles(db, l.id)]);
       const now = clockOf(l);
-      const wall = (s: number) => Math.max(0, (s - now) / l.time_scale);
+      const from = (s: number) => Math.max(0, s - now);
       return {
         ...{ id: l.id, rig_id: l.rig_id, mount_id: l.mount_id, specimen_position: l.specimen_position, stage: l.state.stage, kind: l.settings.kind },
         name: `${l.specimen}, mount ${l.mount}`,
         ...{ cycle: l.state.cycle, cycles: l.settings.cycles, waits: l.state.waits, rise_k: l.state.window?.rise_k ?? null },
         steady_in:
-          l.forecast && l.state.stage !== 'averaging' ? { s: wall(l.forecast.steady_s), low: wall(l.forecast.low_s), high: wall(l.forecast.high_s) } : null,
+          l.forecast && l.state.stage !== 'averaging' ? { s: from(l.forecast.steady_s), low: from(l.forecast.low_s), high: from(l.forecast.high_s) } : null,
         alarms: alarms.map((a) => ({ code: a.code, message: a.message, lasts: a.ended_at === null, seen: a.acknowledged_at !== null, raised_at: a.raised_at })),
         ...{ over: l.ended_at !== null, ended_at: l.ended_at },
         runs: cycles.flatMap((c) => (c.run_id === null ? [] : [{ id: c.run_id, rise_k: c.rise_k, cycle: c.cycle }])),

@@ -1,0 +1,55 @@
+import { BellOff, BellRing, TriangleAlert } from 'lucide-react';
+import { useAlarmSound } from './useAlarmSound.ts';
+
+export interface ShownAlarm {
+  key: string;
+  message: string;
+  /** where it is told of several rigs at once */
+  where?: string;
+  lasts: boolean;
+  seen: boolean;
+}
+
+interface AlarmBannerProps {
+  alarms: ShownAlarm[];
+  /** marks all of them as seen; null where this page only shows them */
+  onSeen: (() => void) | null;
+}
+
+/** Alarms across the whole width, to be seen and heard from across the room, until somebody has seen them. */
+export function AlarmBanner({ alarms, onSeen }: AlarmBannerProps) {
+  const loud = alarms.some((a) => a.lasts && !a.seen);
+  const { on, allowed, playing, toggle } = useAlarmSound(loud);
+  return (
+    <div data-sounding={playing ? 'yes' : 'no'} data-testid="alarms">
+      {alarms.length > 0 && (
+        <section role="alert" className={`my-3 px-5 py-4 ${loud ? 'bg-ember text-on-ember' : 'border-4 border-ember'}`} aria-label="Alarms">
+          <ul>
+            {alarms.map((a) => (
+              <li key={a.key} className={`flex items-start gap-3 py-1 ${loud ? 'text-title leading-tight font-semibold' : 'text-name'}`}>
+                <TriangleAlert className="mt-0.5 shrink-0" size={26} aria-hidden="true" />
+                <span>
+                  {a.where && `${a.where}: `}
+                  {a.message}
+                  {!a.lasts && ' It has passed.'}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {onSeen && alarms.some((a) => !a.seen) && (
+            <button type="button" onClick={onSeen} className="mt-3 min-h-11 border-2 border-current px-5 text-name font-semibold">
+              Seen
+            </button>
+          )}
+        </section>
+      )}
+      <p className="mt-3 flex flex-wrap items-center gap-x-3 text-note text-soft">
+        <button type="button" className="quiet inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
+          {on ? <BellRing size={16} aria-hidden="true" /> : <BellOff size={16} aria-hidden="true" />}
+          {on ? 'Alarms sound' : 'Alarms are silent'}
+        </button>
+        {on && !allowed && 'The browser lets a page sound after the first touch or key on it.'}
+      </p>
+    </div>
+  );
+}

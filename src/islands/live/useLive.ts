@@ -1,0 +1,63 @@
+import { useEffect, useRef, useState } from 'react';
+import { LiveTrace } from '#core/live/liveTrace';
+import type { LiveView, SentReadings } from '#server/live/liveView';
+
+const DRAW_MS = 400;
+
+/** A live run as it goes on: its state as it is told, and its readings as they come. */
+export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; drawn: number; silent: boolean; now: () => number } {
+  const [view, setView] = useState(initial);
+  const [silent, setSilent] = useState(false);
+  const [drawn, setDrawn] = useState(0);
+  const trace = useRef<LiveTrace | null>(null);
+  trace.current ??= new LiveTrace(initial.channels);
+  const told = useRef({ at: Date.now(), now_s: initial.now_s });
+  const { id } = initial;
+  useEffect(() => {
+    let fresh = true;
+    const gather = async () => {
+      const response = await fetch(`/api/live/${id}/readings`).catch(() => null);
+      if (!response?.ok) return;
+      const lines: Record<string, { t: number[]; v: (number | null)[] }> = await response.json();
+      for (const [name, { t, v }] of Object.entries(lines)) append(trace.current, name, t, v);
+      fresh = true;
+    };
+    void gather();
+    const events = new EventSource(`/api/live/${id}/events`);
+    events.addEventListener('state', (e) => {
+      const next: LiveView = JSON.parse(e.data);
+      told.current = { at: Date.now(), now_s: next.now_s };
+      setView(next);
+      setSilent(false);
+      // nothing more comes of a run that is over
+      if (next.over) events.close();
+    });
+    events.addEventListener('readings', (e) => {
+      const { t, channels }: SentReadings = JSON.parse(e.data);
+      for (const [name, values] of Object.entries(channels)) append(trace.current, name, t, values);
+      fresh = true;
+    });
+    events.addEventListener('again', () => void gather());
+    events.onerror = () => setSilent(events.readyState !== EventSource.OPEN);
+    events.onopen = () => {
+      setSilent(false);
+      void gather();
+    };
+    const timer = setInterval(() => {
+      if (fresh) setDrawn((n) => n + 1);
+      fresh = false;
+    }, DRAW_MS);
+    return () => {
+      events.close();
+      clearInterval(timer);
+    };
+  }, [id]);
+  trace.current.muted.clear();
+  for (const a of view.alarms) if (a.ended_at === null && a.code.startsWith('stuck:')) trace.current.muted.add(a.code.slice('stuck:'.length));
+  const now = () => (view.over ? view.now_s : told.current.now_s + ((Date.now() - told.current.at) / 1000) * view.time_scale);
+  return { view, trace: trace.current, drawn, silent, now };
+}
+
+function append(trace: LiveTrace | null, name: string, t: number[], values: (number | null)[]): void {
+  for (const [i, v] of values.entries()) trace?.append(name, t[i], v ?? Number.NaN);
+}
