@@ -3,6 +3,7 @@ import { LogError } from '#core/logs/types';
 import { addAnalyse } from './analyse';
 import { addPlan } from './plan';
 import { addReduce } from './reduce';
+import { addSim } from './sim';
 
 /** Options that answer what a file asks. */
 const HINTS = { day_order: '(--day-first or --month-first)', clock_offset: '(--offset FILE=S)' };
@@ -16,6 +17,7 @@ async function main(): Promise<void> {
   addReduce(program);
   addAnalyse(program);
   addPlan(program);
+  addSim(program);
   try {
     await program.parseAsync();
   } catch (error) {

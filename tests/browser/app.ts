@@ -10,6 +10,10 @@ export interface App {
   /** cuts the line between application and store, and refuses new connections */
   cutStore: () => Promise<void>;
   restoreStore: () => Promise<void>;
+  /** the store, past the line that can be cut */
+  databaseUrl: string;
+  /** ends the application as a power cut does, and starts it again at its address */
+  killAndRestart: () => Promise<void>;
   newPage: (options?: Parameters<Browser['newContext']>[0]) => Promise<Page>;
   stop: () => Promise<void>;
 }
@@ -20,10 +24,12 @@ export async function startApp(...args: string[]): Promise<App> {
   const through = new URL(databaseUrl);
   through.port = String(line.port);
   const port = await freePort();
-  const child = spawn('node', ['build/serve.mjs', ...args], {
-    env: { ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
+  const start = () =>
+    spawn('node', ['build/serve.mjs', ...args], {
+      env: { ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
+  let child = start();
   const url = `http://127.0.0.1:${port}`;
   await untilHealthy(url, child);
   const browser = await chromium.launch(CHROMIUM);
@@ -32,6 +38,14 @@ export async function startApp(...args: string[]): Promise<App> {
     url,
     cutStore: line.cut,
     restoreStore: line.restore,
+    databaseUrl,
+    async killAndRestart() {
+      const gone = new Promise((done) => child.once('exit', done));
+      child.kill('SIGKILL');
+      await gone;
+      child = start();
+      await untilHealthy(url, child);
+    },
     async newPage(options) {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: 'light', ...options });
       contexts.push(context);

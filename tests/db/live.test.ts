@@ -153,7 +153,7 @@ describe('a live run of the simulated bench, sixty times as fast', () => {
 describe('an instrument that misbehaves', () => {
   const cases: { fault: InstrumentFault; code: string; says: RegExp }[] = [
     { fault: 'drop', code: 'dropped', says: /cut/ },
-    { fault: 'slow', code: 'timeout', says: /No answer to .+ within 1.5 s/ },
+    { fault: 'slow', code: 'timeout', says: /No answer to .+ within 1 s/ },
     { fault: 'silent', code: 'timeout', says: /No answer/ },
     { fault: 'garbage', code: 'nonsense', says: /no figure|holds/ },
     { fault: 'nan', code: 'not_a_number', says: /no reading/ },

@@ -51,8 +51,9 @@ describe('sources', () => {
     expect(watch(still, trace(true), LIVE_DEFAULTS).map((a) => a.code)).toEqual(['stuck:Die 1']);
     expect(watch(still, trace(false), LIVE_DEFAULTS)).toEqual([]);
   });
-  it('a silent one is lost after five of its periods, and at least five seconds', () => {
-    expect([isLost(10, 1, 14.9), isLost(10, 1, 15.1), isLost(10, 3, 24), isLost(10, 3, 26), isLost(null, 1, 99)]).toEqual([false, true, false, true, false]);
+  it('a silent one is lost when two of its readings did not come, one that is cut off at once', () => {
+    expect([isLost(2.1, null, 1), isLost(2.3, null, 1), isLost(1.1, null, 0.1), isLost(1.3, null, 0.1)]).toEqual([false, true, false, true]);
+    expect([isLost(0.5, 0.5, 5), isLost(0.7, 0.7, 5)]).toEqual([false, true]);
     expect(watch(still, trace(false), LIVE_DEFAULTS, [{ source: 'Meter', since_s: 80 }])[0].message).toContain('Meter has not answered for 20 s');
   });
 });

@@ -15,9 +15,10 @@ const LOOK_S = 10;
 const STUCK_S = 60;
 const MOVES_K = 0.5;
 const FLICKERS = 12;
-/** A source is lost after this many of its periods without a reading, and at least these seconds. */
-const LOST_PERIODS = 5;
-const LOST_S = 5;
+/** Silence that makes a source lost: readings that did not come, at least this long, and how long it may be cut off, s. */
+const LOST_PERIODS = 2.2;
+const LOST_S = 1.2;
+const DOWN_S = 0.6;
 
 /** A load that was switched on shows itself within this. */
 const NO_START_S = 15;
@@ -119,9 +120,14 @@ function flickered(trace: LiveTrace, name: string, now: number): boolean {
   return turns >= FLICKERS;
 }
 
-/** A source is lost when it has been silent for some of its periods. */
-export function isLost(newest: number | null, period: number, now: number): boolean {
-  return newest === null ? false : now - newest > Math.max(LOST_S, LOST_PERIODS * period);
+/**
+ * A source is lost when two of its readings did not come, or its connection stays away.
+ * @param silent_s since its newest reading with a figure, s of the wall's clock
+ * @param down_s since it is known to be cut off; null while it is connected
+ * @param period_s usual time between its readings, s of the wall's clock
+ */
+export function isLost(silent_s: number, down_s: number | null, period_s: number): boolean {
+  return silent_s > Math.max(LOST_S, LOST_PERIODS * period_s) || (down_s !== null && down_s > DOWN_S);
 }
 
 function slopeOf(trace: LiveTrace, now: number, settings: LiveSettings): number | null {

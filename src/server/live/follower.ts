@@ -56,6 +56,8 @@ export class Follower {
   private savedAt = 0;
   private alarmCodes = '';
   private cut = new Set<string>();
+  /** sources that are cut off, and since when */
+  private readonly down = new Map<string, number>();
   private timer: NodeJS.Timeout | null = null;
   private busy: Promise<void> | null = null;
   private stopped = false;
@@ -227,11 +229,17 @@ export class Follower {
   /** What is wrong now; a limit that is passed cuts the load off at once, whatever else waits. */
   private judge(): Alarm[] {
     const { live } = this;
-    const jitter = 0.5 * live.time_scale;
+    const now = this.clock.now();
     const lost = live.sources.flatMap((s) => {
-      const { newest_s } = this.health[s.name];
-      const silent = live.state.stage !== 'preflight' && newest_s === null ? live.state.cycle_from_s : newest_s;
-      return isLost(silent, Math.max(s.period_s, jitter), this.clock.now()) ? [{ source: s.name, since_s: silent as number }] : [];
+      const { newest_s, connected } = this.health[s.name];
+      if (connected || !this.collectors.has(s.name)) this.down.delete(s.name);
+      else if (!this.down.has(s.name)) this.down.set(s.name, Date.now());
+      // before the run begins, a source that never spoke stands among the checks
+      if (newest_s === null && live.state.stage === 'preflight') return [];
+      const since_s = newest_s ?? live.state.cycle_from_s;
+      const down = this.down.get(s.name);
+      const gone = isLost((now - since_s) / live.time_scale, down === undefined ? null : (Date.now() - down) / 1000, s.period_s / live.time_scale);
+      return gone ? [{ source: s.name, since_s }] : [];
     });
     for (const { source } of lost) if (!this.collectors.has(source)) this.health[source].connected = false;
     const alarms = watch(live.state, this.trace, live.settings, lost);

@@ -3,7 +3,8 @@ import { readAnswer } from './readAnswer';
 import type { Collector, Listener, RunClock } from './readings';
 import { ScpiClient, ScpiFailure } from './scpiClient';
 
-const TIMEOUT_MS = 1500;
+/** Longest wait for an answer: a second, or two periods of an instrument that is slower. */
+const TIMEOUT_MS = 1000;
 const FIRST_PAUSE_MS = 250;
 const LONGEST_PAUSE_MS = 8000;
 /** Commands that come while an instrument cannot be reached wait for this long. */
@@ -25,12 +26,14 @@ export class InstrumentCollector implements Collector {
   private readonly questions: Question[];
   private readonly commands: { text: string; until: number }[] = [];
   private wake: () => void = () => {};
+  private readonly timeout_ms: number;
 
   constructor(
     private readonly source: LiveSource & { address: { kind: 'scpi' } },
     private readonly clock: RunClock,
     private readonly listener: Listener,
   ) {
+    this.timeout_ms = Math.max(TIMEOUT_MS, (2000 * source.period_s) / clock.scale);
     const queries = [...new Set(source.channels.flatMap((c) => c.query ?? []))];
     this.questions = queries.map((query) => ({ query, channels: source.channels.filter((c) => c.query === query) }));
   }
@@ -74,7 +77,7 @@ export class InstrumentCollector implements Collector {
 
   private async connect(): Promise<void> {
     const { host, port } = this.source.address as { host: string; port: number };
-    const client = await ScpiClient.connect(host, port, TIMEOUT_MS);
+    const client = await ScpiClient.connect(host, port, this.timeout_ms);
     this.client = client;
     const identity = await client.query('*IDN?');
     const { identity: wanted } = this.source;

@@ -1,0 +1,184 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { NORTH_BENCH } from '../../src/bench-sim/rigs.ts';
+import { type RunningBench, startBench } from '../../src/bench-sim/startBench.ts';
+import { closeDatabase, database } from '../../src/db/pool.ts';
+import { stockLive, until } from '../liveBench.ts';
+import { type App, startApp } from './app.ts';
+
+const SPEED = 60;
+let app: App;
+let bench: RunningBench;
+let page: Page;
+let stock: Awaited<ReturnType<typeof stockLive>>;
+
+beforeAll(async () => {
+  app = await startApp();
+  process.env.DATABASE_URL = app.databaseUrl;
+  bench = await startBench({
+    rig: NORTH_BENCH,
+    interface_k_per_w: 0.06,
+    room_c: 22,
+    seed: 8,
+    port: null,
+    speed: SPEED,
+    host: { period_s: 2, channels: ['Clock', 'Throttling'] },
+  });
+  stock = await stockLive(bench, { speed: SPEED, period_s: 2, rig: { stop_c: 120 } });
+  page = await app.newPage();
+});
+afterAll(async () => {
+  await bench?.stop();
+  await closeDatabase();
+  await app.stop();
+});
+
+const stage = () => page.getByTestId('stage').innerText();
+const alive = () => page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+
+/** Begins a live run through the page of its mount; returns its number. */
+async function toPreflight(kind = 'Runs', setUp: () => Promise<void> = async () => {}): Promise<number> {
+  await page.goto(`${app.url}/mounts/${stock.mount}`);
+  await alive();
+  await page.getByLabel('What is run').selectOption({ label: kind });
+  await setUp();
+  await page.getByRole('button', { name: 'To the pre-flight check' }).click();
+  await page.waitForURL(/\/live\/\d+$/);
+  await alive();
+  const id = Number(/\d+$/.exec(page.url())?.[0]);
+  bench.host?.pushTo(`${app.url}/api/live/${id}`);
+  return id;
+}
+
+async function begin(): Promise<void> {
+  await page.getByRole('button', { name: 'Begin the run' }).click({ timeout: 30_000 });
+  await expect.poll(stage).toBe('Idle');
+}
+
+describe('a live run, sixty times as fast', () => {
+  it('goes from pre-flight to "next: remount" under the eyes of two browsers and a phone', async () => {
+    await database().query(`update studies set plan = plan || '{"runs": 1}' where id = $1`, [stock.study]);
+    const id = await toPreflight();
+    await page.getByRole('heading', { name: 'All is right: the run can begin' }).waitFor({ timeout: 30_000 });
+    expect(await page.locator('main').innerText()).toMatch(/Cooled down\s+[\d.]+ K above ambient/);
+    const axe = await new AxeBuilder({ page }).analyze();
+    expect(axe.violations.map((v) => v.id)).toEqual([]);
+    const phone = await app.newPage({ viewport: { width: 390, height: 800 } });
+    await phone.goto(`${app.url}/live/${id}`);
+    const bank = await app.newPage();
+    await bank.goto(app.url);
+    await begin();
+    const seen = new Set<string>();
+    const forecasts: string[] = [];
+    await until(
+      async () => {
+        seen.add(await stage());
+        const waits = await page.getByTestId('waits').innerText();
+        if (waits.startsWith('Steady')) forecasts.push(waits);
+        // the others see the same within a moment
+        if (seen.has('Settling') && !seen.has('phone')) {
+          await expect.poll(() => phone.getByTestId('stage').innerText()).toMatch(/Settling|Averaging/);
+          await expect.poll(() => bank.getByRole('region', { name: /, live$/ }).innerText()).toMatch(/Settling|Averaging/);
+          seen.add('phone');
+        }
+        return seen.has('Done');
+      },
+      'the end of the run',
+      90_000,
+    );
+    for (const s of ['Load on', 'Settling', 'Averaging', 'phone', 'Done']) expect(seen, s).toContain(s);
+    expect(forecasts.length).toBeGreaterThan(0);
+    await expect.poll(() => page.getByTestId('waits').innerText()).toBe('Next: remount.');
+    expect(await phone.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+    // the run is there, like any other
+    await page.getByRole('link', { name: 'Run 1' }).click();
+    await page.getByRole('heading', { level: 1, name: 'Loam White, mount 1, run 1' }).waitFor();
+    expect(await page.locator('main').innerText()).toMatch(/Rise over ambient\s+4\d\.\d/);
+    await phone.context().close();
+    await bank.context().close();
+  });
+
+  it('every fault raises an alarm that is seen and heard, until somebody has seen it', async () => {
+    // never flat enough, so that the load goes on until the faults are through
+    await database().query(`update studies set reduction = '{"slope_k_per_min": 1e-6}', plan = plan || '{"runs": 3}' where id = $1`, [stock.study]);
+    await toPreflight();
+    bench.fault('no_start', true);
+    await begin();
+    const alarms = page.getByTestId('alarms');
+    const loud = async (fault: string, says: RegExp, last = '') => {
+      if (fault) bench.fault(fault, true);
+      await expect.poll(() => alarms.innerText(), { timeout: 40_000, message: fault }).toMatch(says);
+      await expect.poll(() => alarms.getAttribute('data-sounding'), { message: fault }).toBe('yes');
+      if (fault && !last) bench.fault(fault, false);
+      await alarms.getByRole('button', { name: 'Seen' }).click();
+      await expect.poll(() => alarms.getAttribute('data-sounding')).toBe('no');
+      if (fault && !last) await expect.poll(() => alarms.innerText(), { timeout: 40_000 }).not.toMatch(says);
+    };
+    // the load does not start at first; it is switched on again by hand
+    await loud('', /does not start/);
+    await page.getByRole('button', { name: 'Switch the load on again' }).click();
+    await expect.poll(stage, { timeout: 30_000 }).toBe('Settling');
+    for (const [fault, says] of [
+      ['power:refuse', /Load .* has not answered/],
+      ['tachometer:slow', /Tachometer .* has not answered/],
+      ['sound:garbage', /Sound meter .* has not answered/],
+      ['thermometer:stuck', /stuck/],
+      ['door', /is a door open/],
+    ] as const)
+      await loud(fault, says);
+    await loud('fan_stall', /The fan turns at/, 'cut off');
+    bench.fault('fan_stall', false);
+    // a limit that is passed cuts the load off
+    await until(async () => !bench.bench.isLoaded, 'the load to be cut off');
+    await expect.poll(stage, { timeout: 60_000 }).toMatch(/Idle|Load on|Settling/);
+    await expect.poll(stage, { timeout: 60_000 }).toBe('Settling');
+    await loud('throttle', /throttles|climbs/, 'stays');
+    await page.getByRole('button', { name: 'Stop…' }).click();
+    await page.getByLabel(/Why it is stopped/).fill('Faults seen');
+    await page.getByRole('button', { name: 'Stop the run' }).click();
+    await expect.poll(stage).toBe('Stopped');
+    bench.fault('throttle', false);
+    // what could not be taken stands on the run, counted
+    expect(await page.getByRole('region', { name: 'What could not be taken' }).innerText()).toMatch(/no figure|holds/);
+  });
+
+  it('goes on where it was after a restart of the application', async () => {
+    await database().query(`update studies set reduction = '{}', plan = plan || '{"runs": 9}' where id = $1`, [stock.study]);
+    await expect.poll(async () => (await database().query('select from live_runs where ended_at is null')).rowCount, { timeout: 30_000 }).toBe(0);
+    await toPreflight();
+    await begin();
+    await expect.poll(stage, { timeout: 60_000 }).toBe('Settling');
+    await app.killAndRestart();
+    await expect.poll(() => page.locator('main').innerText(), { timeout: 30_000 }).not.toContain('The server does not answer');
+    await expect.poll(stage, { timeout: 60_000 }).toBe('Averaging');
+    await page.getByRole('link', { name: 'Run 1' }).waitFor({ timeout: 60_000 });
+    expect(await page.getByRole('region', { name: 'Runs so far' }).innerText()).toMatch(/4\d\.\d\d/);
+    await page.getByRole('button', { name: 'Stop…' }).click();
+    await page.getByLabel(/Why it is stopped/).fill('Enough');
+    await page.getByRole('button', { name: 'Stop the run' }).click();
+    await expect.poll(stage).toBe('Stopped');
+  });
+
+  it('a test to the limit has its caution, and its events are marked with their load', async () => {
+    await expect.poll(async () => (await database().query('select from live_runs where ended_at is null')).rowCount, { timeout: 30_000 }).toBe(0);
+    await toPreflight('Attended test to the limit', async () => page.getByLabel('Hard limit / °C').fill('200'));
+    const start = page.getByRole('button', { name: /^Begin/ });
+    await page.getByText('This test heats the part').waitFor();
+    expect(await start.isDisabled()).toBe(true);
+    await page.getByLabel('I stay beside it until it is cold').check();
+    const reason = page.getByLabel('Why it begins all the same');
+    if (await reason.isVisible()) await reason.fill('The fan is off on purpose');
+    await start.click();
+    await expect.poll(stage, { timeout: 60_000 }).toBe('Settling');
+    await page.getByRole('button', { name: 'Mark: first warning' }).click();
+    await page.getByRole('button', { name: 'Mark: second warning' }).waitFor();
+    await expect.poll(() => page.getByRole('region', { name: 'At the bench' }).innerText()).toMatch(/first warning\s+\d+ s under load, 1[34]\d W/);
+    await page.getByRole('button', { name: 'Stop…' }).click();
+    await page.getByLabel(/Why it is stopped/).fill('Seen enough');
+    await page.getByRole('button', { name: 'Stop the run' }).click();
+    await page.getByRole('link', { name: /^Run 1/ }).click({ timeout: 60_000 });
+    await page.getByText('Time to first warning').waitFor();
+    expect(await page.locator('main').innerText()).toMatch(/Time to shut-off\s+over \d+/);
+  });
+});
