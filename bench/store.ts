@@ -2,49 +2,43 @@
  * What touches the store, measured against a throw-away PostgreSQL server with its usual settings: the import of a million rows against
  * COPY of the same bytes, the memory it takes, and how quickly its trace is drawn. The application must have been built.
  */
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
-import { createReadStream, existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { type IncomingMessage, request } from 'node:http';
 import os from 'node:os';
 import path from 'node:path';
 import { json } from 'node:stream/consumers';
 import { chromium } from 'playwright-core';
 import { CHROMIUM } from '../scripts/chromium.mjs';
-import { freePort, startStore } from '../scripts/store.mjs';
+import { startStore } from '../scripts/store.mjs';
 import { writeBigLog } from './bigLog';
+import { type BuiltApp, median, startBuiltApp } from './builtApp';
 
 const ROWS = 1_000_000;
 const ROUNDS = 5;
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
-if (!existsSync('build/built')) throw new Error('There is no build to measure; run "npm run build" first.');
 const folder = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-bench-'));
 const store = await startStore();
-let app: ChildProcess | null = null;
+let app: BuiltApp | null = null;
 try {
   const log = path.join(folder, 'log.csv');
   await writeBigLog(log, ROWS);
   const copies: number[] = [];
 
-  const port = await freePort();
-  const url = `http://127.0.0.1:${port}`;
-  app = spawn('node', ['build/serve.mjs'], {
-    env: { ...process.env, DATABASE_URL: store.url, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' },
-    stdio: 'ignore',
-  });
-  await untilHealthy(url);
+  app = await startBuiltApp(store.url);
+  const { url } = app;
   const small = path.join(folder, 'small.csv');
   await writeBigLog(small, 3000);
   await importLog(url, small, 'Warm-up');
   await fetch(url).then((r) => r.text());
   await new Promise((done) => setTimeout(done, 1000));
 
-  const idle = memory(app);
+  const idle = app.memory();
   let peak = idle;
   const watch = setInterval(() => {
-    peak = Math.max(peak, memory(app as ChildProcess));
+    peak = Math.max(peak, (app as BuiltApp).memory());
   }, 100);
   const importing: number[] = [];
   let run = 0;
@@ -80,7 +74,7 @@ try {
   );
   await zoomInBrowser(url, run);
 } finally {
-  app?.kill('SIGTERM');
+  app?.stop();
   store.stop();
   rmSync(folder, { recursive: true, force: true });
 }
@@ -114,20 +108,6 @@ async function importLog(url: string, file: string, title: string): Promise<numb
   const body = (await json(response)) as { run_id: number; error?: string };
   if (response.statusCode !== 201) throw new Error(body.error);
   return body.run_id;
-}
-
-/** Resident memory of a process in bytes, as the system counts it. */
-function memory(child: ChildProcess): number {
-  const kilobytes = /VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1];
-  return 1024 * Number(kilobytes);
-}
-
-async function untilHealthy(url: string): Promise<void> {
-  for (let i = 0; i < 300; i++) {
-    if ((await fetch(`${url}/api/health`).catch(() => null))?.ok) return;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('The application did not answer within half a minute.');
 }
 
 /** From a press of a key to the frame in which the plot is moved, and to the one with the finer lines; and how long the page held still. */

@@ -90,14 +90,16 @@ export async function insertLive(
   return rows[0]?.id ?? null;
 }
 
-export async function saveLive(db: Client, id: number, l: Pick<LiveRow, 'state' | 'forecast' | 'checks' | 'health'>): Promise<void> {
-  await db.query('update live_runs set state = $2, forecast = $3, checks = $4, health = $5 where id = $1', [
+/** Keeps where a live run stands; false where it has been ended or taken away meanwhile. */
+export async function saveLive(db: Client, id: number, l: Pick<LiveRow, 'state' | 'forecast' | 'checks' | 'health'>): Promise<boolean> {
+  const { rowCount } = await db.query('update live_runs set state = $2, forecast = $3, checks = $4, health = $5 where id = $1 and ended_at is null', [
     id,
     l.state,
     l.forecast,
     JSON.stringify(l.checks),
     l.health,
   ]);
+  return rowCount === 1;
 }
 
 export async function endLive(db: Client, id: number): Promise<void> {

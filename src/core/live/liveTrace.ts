@@ -2,11 +2,16 @@ import type { Role } from '../logs/types';
 import { interpolate, meanOfSeries, rangeOf } from '../trace/series';
 import type { LiveChannel } from './types';
 
+/** Readings that are thinned together. */
+const THIN_AT_ONCE = 2000;
+
 /** Readings of a channel that grows at its end; a late reading is put where it belongs. */
 export class GrowingSeries {
   private times = new Float64Array(256);
   private readings = new Float64Array(256);
   length = 0;
+  /** readings at its beginning that are thinned already */
+  private thinned = 0;
 
   /** A reading for a time that is already there replaces nothing and is passed over. */
   append(t: number, value: number): void {
@@ -35,6 +40,28 @@ export class GrowingSeries {
     return { t: this.times.subarray(a, b), values: this.readings.subarray(a, b) };
   }
 
+  /**
+   * Leaves of the readings before a time one per step, so that a dense and long run takes no more memory than it is worth.
+   * What was thinned before is not looked at again.
+   */
+  thin(before: number, step: number): void {
+    const [to] = rangeOf(this.t, { start_s: before, end_s: Number.POSITIVE_INFINITY });
+    let kept = Math.min(this.thinned, to);
+    if (to - kept < THIN_AT_ONCE) return;
+    let last = kept > 0 ? this.times[kept - 1] : Number.NEGATIVE_INFINITY;
+    for (let i = kept; i < to; i++) {
+      if (this.times[i] - last < step) continue;
+      this.times[kept] = this.times[i];
+      this.readings[kept] = this.readings[i];
+      last = this.times[i];
+      kept++;
+    }
+    this.times.copyWithin(kept, to, this.length);
+    this.readings.copyWithin(kept, to, this.length);
+    this.length -= to - kept;
+    this.thinned = kept;
+  }
+
   /** Forgets readings before a time, so that a long run takes no more memory than a short one. */
   forget(before: number): void {
     const [from] = rangeOf(this.t, { start_s: before, end_s: Number.POSITIVE_INFINITY });
@@ -42,6 +69,7 @@ export class GrowingSeries {
     this.times.copyWithin(0, from, this.length);
     this.readings.copyWithin(0, from, this.length);
     this.length -= from;
+    this.thinned = Math.max(0, this.thinned - from);
   }
 
   private grow(): void {
@@ -130,6 +158,10 @@ export class LiveTrace {
 
   forget(before: number): void {
     for (const s of this.series.values()) s.forget(before);
+  }
+
+  thin(before: number, step: number): void {
+    for (const s of this.series.values()) s.thin(before, step);
   }
 }
 

@@ -52,8 +52,8 @@ describe('sources', () => {
     expect(watch(still, trace(false), LIVE_DEFAULTS)).toEqual([]);
   });
   it('a silent one is lost when two of its readings did not come, one that is cut off at once', () => {
-    expect([isLost(2.1, null, 1), isLost(2.3, null, 1), isLost(1.1, null, 0.1), isLost(1.3, null, 0.1)]).toEqual([false, true, false, true]);
-    expect([isLost(0.5, 0.5, 5), isLost(0.7, 0.7, 5)]).toEqual([false, true]);
+    expect([isLost(2.1, null, 1), isLost(2.3, null, 1), isLost(0.9, null, 0.1), isLost(1.1, null, 0.1)]).toEqual([false, true, false, true]);
+    expect([isLost(0.2, 0.2, 5), isLost(0.4, 0.4, 5)]).toEqual([false, true]);
     expect(watch(still, trace(false), LIVE_DEFAULTS, [{ source: 'Meter', since_s: 80 }])[0].message).toContain('Meter has not answered for 20 s');
   });
 });

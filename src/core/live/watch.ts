@@ -17,8 +17,8 @@ const MOVES_K = 0.5;
 const FLICKERS = 12;
 /** Silence that makes a source lost: readings that did not come, at least this long, and how long it may be cut off, s. */
 const LOST_PERIODS = 2.2;
-const LOST_S = 1.2;
-const DOWN_S = 0.6;
+const LOST_S = 1;
+const DOWN_S = 0.3;
 
 /** A load that was switched on shows itself within this. */
 const NO_START_S = 15;

@@ -3,6 +3,9 @@ import { LiveTrace } from '#core/live/liveTrace';
 import type { LiveView, SentReadings } from '#server/live/liveView';
 
 const DRAW_MS = 400;
+/** Readings older than this are kept at this distance, s: a screen shows no more. */
+const DENSE_S = 600;
+const THINNED_S = 2;
 
 /** A live run as it goes on: its state as it is told, and its readings as they come. */
 export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; drawn: number; silent: boolean; now: () => number } {
@@ -45,6 +48,7 @@ export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; 
     };
     const timer = setInterval(() => {
       if (fresh) setDrawn((n) => n + 1);
+      trace.current?.thin(trace.current.newest - DENSE_S, THINNED_S);
       fresh = false;
     }, DRAW_MS);
     return () => {

@@ -34,13 +34,16 @@ import { ReadingBuffer } from './store';
 
 const TICK_MS = 100;
 /** Readings reach the machine a little later than they were taken: it follows at this distance behind the clock. */
-const BEHIND_MS = 300;
+const BEHIND_MS = 200;
 /** Steps of the machine per second at most, however fast the bench. */
 const MOST_STEPS = 20;
 const FORECAST_MS = 1500;
 /** Readings before a cycle's beginning that the machine may still look at, s. */
 const LOOK_BACK_S = 400;
 const SAVE_MS = 400;
+const THINNED_S = 1;
+/** PostgreSQL's code for a row that refers to one that is not there. */
+const FOREIGN_KEY = '23503';
 
 /** Follows one live run: reads its sources, keeps their readings, lets the machine go on, raises alarms, switches the load and closes the cycles. */
 export class Follower {
@@ -165,6 +168,8 @@ export class Follower {
     if (this.busy || this.stopped) return;
     this.busy = this.work()
       .catch((error) => {
+        // its row is gone, as by a deleted study
+        if ((error as { code?: string }).code === FOREIGN_KEY) return this.leave();
         // a fault that comes back at every step is told once
         if (isDatabaseGone(error) || String(error) === this.failure) return;
         this.failure = String(error);
@@ -203,6 +208,8 @@ export class Follower {
     if (stage === 'finished' || stage === 'stopped') return this.end();
     this.wantForecast();
     this.trace.forget(this.live.state.cycle_from_s - LOOK_BACK_S);
+    // what is older than any window is needed for the forecast alone
+    this.trace.thin(this.live.state.t - LOOK_BACK_S - this.live.settings.window_s, THINNED_S);
   }
 
   /** Lets the machine follow what was read, in even steps of the run's clock. */
@@ -301,7 +308,9 @@ export class Follower {
     const { live } = this;
     this.savedAt = Date.now();
     live.checks = live.state.stage === 'preflight' ? this.check() : live.checks;
-    await saveLive(database(), live.id, { state: live.state, forecast: this.forecast, checks: live.checks, health: this.health });
+    const open = await saveLive(database(), live.id, { state: live.state, forecast: this.forecast, checks: live.checks, health: this.health });
+    // its study was deleted, or it was ended past us: nothing is left to follow
+    if (!open) return this.leave();
     await notifyLive(database(), { live: live.id, state: true });
   }
 
@@ -347,6 +356,10 @@ export class Follower {
     await closeCycles(this.live);
     await endLive(database(), this.live.id);
     await notifyLive(database(), { live: this.live.id, state: true });
+    this.leave();
+  }
+
+  private leave(): void {
     this.stopped = true;
     if (this.timer) clearInterval(this.timer);
     for (const c of this.collectors.values()) c.stop();

@@ -6,7 +6,7 @@ import { type LiveLane, type LiveView, liveLanes, liveView, type SentReadings, s
 const AGAIN_MS = 1000;
 const HEARTBEAT_MS = 15_000;
 /** States come many a second; a page is told of the newest at this pace. */
-const PACE_MS = 250;
+const PACE_MS = 120;
 const KEPT = 64;
 
 type Listener = (news: LiveNews) => void;
