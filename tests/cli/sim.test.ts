@@ -61,11 +61,10 @@ describe('./warm-gauge sim', () => {
     expect(await ask(ports.thermometer, 'MEAS:TEMP? (@999)\nSYST:ERR?\n')).toBe('-222,"Data out of range"\n');
   });
   it('writes a log that grows and is read, and follows its program', async () => {
-    await new Promise((done) => setTimeout(done, 6000));
-    const read = readLog('bench.csv', new Uint8Array(readFileSync(log)));
-    const clock = read.columns.find((c) => c.name === 'Clock');
-    expect(read.t.length).toBeGreaterThan(300);
-    expect(Math.max(...(clock?.values ?? []))).toBe(2100);
+    const clockOf = () => readLog('bench.csv', new Uint8Array(readFileSync(log))).columns.find((c) => c.name === 'Clock');
+    await expect.poll(() => Math.max(...(clockOf()?.values ?? [])), { timeout: 30_000 }).toBe(2100);
+    const clock = clockOf();
+    expect(clock?.values.length).toBeGreaterThan(50);
     expect(Math.min(...(clock?.values ?? []))).toBe(600);
   });
   it('takes faults while it runs', async () => {

@@ -51,8 +51,18 @@ describe('sources', () => {
     expect(watch(still, trace(true), LIVE_DEFAULTS).map((a) => a.code)).toEqual(['stuck:Die 1']);
     expect(watch(still, trace(false), LIVE_DEFAULTS)).toEqual([]);
   });
+  it('one that flickered and then stays is stuck for as long as it stays; one that never flickered may be at rest', () => {
+    const codes = (until: number, noise: number) => {
+      const made = new LiveTrace(CHANNELS);
+      for (let t = 0; t < until; t++) made.append('Power', t, t < 150 ? 140 + noise * (((t * 7) % 5) - 2) : 140.2);
+      return watch({ ...still, t: until }, made, LIVE_DEFAULTS).map((a) => a.code);
+    };
+    expect([codes(190, 0.1), codes(230, 0.1), codes(900, 0.1)]).toEqual([[], ['stuck:Power'], ['stuck:Power']]);
+    expect(codes(900, 0)).toEqual([]);
+  });
   it('a silent one is lost when two of its readings did not come, one that is cut off at once', () => {
     expect([isLost(2.1, null, 1), isLost(2.3, null, 1), isLost(0.9, null, 0.1), isLost(1.1, null, 0.1)]).toEqual([false, true, false, true]);
+    expect([isLost(4.9, null, 0.1, false), isLost(5.1, null, 0.1, false), isLost(11, null, 1, false)]).toEqual([false, true, true]);
     expect([isLost(0.2, 0.2, 5), isLost(0.4, 0.4, 5)]).toEqual([false, true]);
     expect(watch(still, trace(false), LIVE_DEFAULTS, [{ source: 'Meter', since_s: 80 }])[0].message).toContain('Meter has not answered for 20 s');
   });

@@ -15,10 +15,13 @@ const LOOK_S = 10;
 const STUCK_S = 60;
 const MOVES_K = 0.5;
 const FLICKERS = 12;
+const DRIVE_S = 5;
 /** Silence that makes a source lost: readings that did not come, at least this long, and how long it may be cut off, s. */
 const LOST_PERIODS = 2.2;
 const LOST_S = 1;
 const DOWN_S = 0.3;
+const SENDS_PERIODS = 10;
+const SENDS_S = 5;
 
 /** A load that was switched on shows itself within this. */
 const NO_START_S = 15;
@@ -92,23 +95,35 @@ export function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveS
  * as one whose noise is larger than its step always does.
  */
 export function stuckChannels(trace: LiveTrace, now: number): string[] {
-  const seen = trace.channels.map((channel) => {
-    const { t, values } = trace.series.get(channel.name)?.span(now - STUCK_S - 1, now) ?? { t: new Float64Array(0), values: new Float64Array(0) };
-    const known = values.filter((v) => !Number.isNaN(v));
-    const covers = t.length > 5 && t[t.length - 1] - t[0] >= STUCK_S - 3 * channel.period_s;
-    return { channel, range: covers && known.length > 5 ? Math.max(...known) - Math.min(...known) : null };
-  });
   const isSensor = (c: LiveChannel) => c.role === 'sensor' || c.role === 'coolant';
-  const moves = seen.some((s) => isSensor(s.channel) && s.range !== null && s.range > MOVES_K);
-  return seen.filter((s) => s.range === 0 && ((isSensor(s.channel) && moves) || flickered(trace, s.channel.name, now))).map((s) => s.channel.name);
+  const range = (c: LiveChannel) => {
+    const { values } = trace.series.get(c.name)?.span(now - STUCK_S - 1, now) ?? { values: new Float64Array(0) };
+    return values.length === 0 ? 0 : Math.max(...values) - Math.min(...values);
+  };
+  const moves = trace.channels.some((c) => isSensor(c) && range(c) > MOVES_K);
+  return trace.channels.flatMap((c) => {
+    const since = sameSince(trace, c, now);
+    return since !== null && ((isSensor(c) && moves) || flickered(trace, c.name, since)) ? c.name : [];
+  });
 }
 
-/** Whether a channel went up and down again and again in the two minutes before the last. */
-function flickered(trace: LiveTrace, name: string, now: number): boolean {
+/** Since when a channel shows the same figure, where that is over a minute and it still answers; else null. */
+function sameSince(trace: LiveTrace, { name, period_s }: LiveChannel, now: number): number | null {
+  const series = trace.series.get(name);
+  const { t, values } = series?.span(Number.NEGATIVE_INFINITY, now) ?? { t: new Float64Array(0), values: new Float64Array(0) };
+  let from = values.length - 1;
+  if (from < 0 || Number.isNaN(values[from]) || now - t[from] > 10 * period_s + DRIVE_S) return null;
+  while (from > 0 && values[from - 1] === values[from]) from--;
+  const known = values.length - from;
+  return known > 5 && t[values.length - 1] - t[from] >= STUCK_S - 3 * period_s ? t[from] : null;
+}
+
+/** Whether a channel went up and down again and again in the two minutes before a time. */
+function flickered(trace: LiveTrace, name: string, before: number): boolean {
   const values =
     trace.series
       .get(name)
-      ?.span(now - 3 * STUCK_S - 1, now - STUCK_S - 1)
+      ?.span(before - 2 * STUCK_S, before)
       .values.filter((v) => !Number.isNaN(v)) ?? new Float64Array(0);
   let turns = 0;
   let way = 0;
@@ -125,9 +140,11 @@ function flickered(trace: LiveTrace, name: string, now: number): boolean {
  * @param silent_s since its newest reading with a figure, s of the wall's clock
  * @param down_s since it is known to be cut off; null while it is connected
  * @param period_s usual time between its readings, s of the wall's clock
+ * @param asked whether it answers questions; one that sends by itself may gather its readings for a while
  */
-export function isLost(silent_s: number, down_s: number | null, period_s: number): boolean {
-  return silent_s > Math.max(LOST_S, LOST_PERIODS * period_s) || (down_s !== null && down_s > DOWN_S);
+export function isLost(silent_s: number, down_s: number | null, period_s: number, asked = true): boolean {
+  const patience = asked ? Math.max(LOST_S, LOST_PERIODS * period_s) : Math.max(SENDS_S, SENDS_PERIODS * period_s);
+  return silent_s > patience || (down_s !== null && down_s > DOWN_S);
 }
 
 function slopeOf(trace: LiveTrace, now: number, settings: LiveSettings): number | null {

@@ -52,12 +52,14 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
   return (
     <>
       {(going.length > 0 || news.length > 0) && (
-        <AlarmBanner
-          alarms={going.flatMap((l) =>
-            l.alarms.map((a) => ({ key: `${l.id} ${a.code} ${a.raised_at}`, message: a.message, where: nameOf(l.rig_id), lasts: a.lasts, seen: a.seen })),
-          )}
-          onSeen={acknowledge}
-        />
+        <div className="mt-3">
+          <AlarmBanner
+            alarms={going.flatMap((l) =>
+              l.alarms.map((a) => ({ key: `${l.id} ${a.code} ${a.raised_at}`, message: a.message, where: nameOf(l.rig_id), lasts: a.lasts, seen: a.seen })),
+            )}
+            onSeen={acknowledge}
+          />
+        </div>
       )}
       {going.map((l) => (
         <Lane key={l.id} lane={l} rig={nameOf(l.rig_id)} />

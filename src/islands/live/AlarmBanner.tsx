@@ -1,4 +1,5 @@
 import { BellOff, BellRing, TriangleAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
 import { useAlarmSound } from './useAlarmSound.ts';
 
 export interface ShownAlarm {
@@ -14,17 +15,34 @@ interface AlarmBannerProps {
   alarms: ShownAlarm[];
   /** marks all of them as seen; null where this page only shows them */
   onSeen: (() => void) | null;
+  /** what stands beside the switch of the sound */
+  children?: ReactNode;
 }
 
 /** Alarms across the whole width, to be seen and heard from across the room, until somebody has seen them. */
-export function AlarmBanner({ alarms, onSeen }: AlarmBannerProps) {
+export function AlarmBanner({ alarms, onSeen, children }: AlarmBannerProps) {
   const loud = alarms.some((a) => a.lasts && !a.seen);
   const { on, allowed, playing, toggle } = useAlarmSound(loud);
   return (
     <div data-sounding={playing ? 'yes' : 'no'} data-testid="alarms">
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+        {children}
+        <p className="flex flex-wrap items-center gap-x-3 text-note text-soft sm:ml-auto">
+          {/* keeps its place when it goes: the first touch must not move what it touches */}
+          <span className={on && !allowed ? '' : 'invisible'}>after a first touch</span>
+          <button type="button" className="quiet inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
+            {on ? <BellRing size={16} aria-hidden="true" /> : <BellOff size={16} aria-hidden="true" />}
+            {on ? 'Alarms sound' : 'Alarms are silent'}
+          </button>
+        </p>
+      </div>
       {alarms.length > 0 && (
-        <section role="alert" className={`my-3 px-5 py-4 ${loud ? 'bg-ember text-on-ember' : 'border-4 border-ember'}`} aria-label="Alarms">
-          <ul>
+        <section
+          role="alert"
+          className={`my-3 flex flex-wrap items-start justify-between gap-x-6 gap-y-3 px-5 py-4 ${loud ? 'bg-ember text-on-ember' : 'border-4 border-ember'}`}
+          aria-label="Alarms"
+        >
+          <ul className="min-w-0 flex-1 basis-72">
             {alarms.map((a) => (
               <li key={a.key} className={`flex items-start gap-3 py-1 ${loud ? 'text-title leading-tight font-semibold' : 'text-name'}`}>
                 <TriangleAlert className="mt-0.5 shrink-0" size={26} aria-hidden="true" />
@@ -37,19 +55,12 @@ export function AlarmBanner({ alarms, onSeen }: AlarmBannerProps) {
             ))}
           </ul>
           {onSeen && alarms.some((a) => !a.seen) && (
-            <button type="button" onClick={onSeen} className="mt-3 min-h-11 border-2 border-current px-5 text-name font-semibold">
+            <button type="button" onClick={onSeen} className="min-h-11 shrink-0 border-2 border-current px-6 text-name font-semibold">
               Seen
             </button>
           )}
         </section>
       )}
-      <p className="mt-3 flex flex-wrap items-center gap-x-3 text-note text-soft">
-        <button type="button" className="quiet inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
-          {on ? <BellRing size={16} aria-hidden="true" /> : <BellOff size={16} aria-hidden="true" />}
-          {on ? 'Alarms sound' : 'Alarms are silent'}
-        </button>
-        {on && !allowed && 'The browser lets a page sound after the first touch or key on it.'}
-      </p>
     </div>
   );
 }

@@ -31,24 +31,25 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
   const started = state.stage !== 'preflight';
   return (
     <div className="pt-3">
-      <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
-        <SpecimenMark position={view.specimen_position} size={8} />
-        <span className="text-title font-semibold">
-          {view.specimen}, mount {view.mount}
-        </span>
-        <span className="text-soft">
-          {view.rig} · {settings.kind === 'limit_test' && `${LIVE_KINDS.limit_test.toLowerCase()}, `}
-          {settings.kind === 'conditioning' ? `conditioning cycle ${state.cycle} of up to ${settings.cycles}` : `run ${state.cycle} of ${settings.cycles}`} ·{' '}
-          <a href={`/studies/${view.study_id}/runs`} className="underline">
-            {view.study}
-          </a>
-          {view.time_scale !== 1 && ` · simulated, ${write(view.time_scale, 0)} times as fast`}
-        </span>
-      </p>
       <AlarmBanner
         alarms={view.alarms.map((a) => ({ key: String(a.id), message: a.message, lasts: a.ended_at === null, seen: a.acknowledged_at !== null }))}
         onSeen={() => order({ kind: 'acknowledge' })}
-      />
+      >
+        <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <SpecimenMark position={view.specimen_position} size={8} />
+          <span className="text-title font-semibold">
+            {view.specimen}, mount {view.mount}
+          </span>
+          <span className="text-soft">
+            {view.rig} · {settings.kind === 'limit_test' && `${LIVE_KINDS.limit_test.toLowerCase()}, `}
+            {settings.kind === 'conditioning' ? `conditioning cycle ${state.cycle} of up to ${settings.cycles}` : `run ${state.cycle} of ${settings.cycles}`} ·{' '}
+            <a href={`/studies/${view.study_id}/runs`} className="underline">
+              {view.study}
+            </a>
+            {view.time_scale !== 1 && ` · simulated, ${write(view.time_scale, 0)} times as fast`}
+          </span>
+        </p>
+      </AlarmBanner>
       {silent && (
         <p className="my-2 border-l-4 border-ember pl-4">
           The server does not answer. The run goes on at the bench; this page follows again as soon as it can.

@@ -20,18 +20,25 @@ export function Preflight({ view, onBegin }: PreflightProps) {
   const may = view.checks.length > 0 && (wrong.length === 0 || reason.trim() !== '') && (!attended || here);
   return (
     <section className="section-rule mt-4" aria-labelledby="preflight">
-      <h2 id="preflight" className="text-title font-semibold">
-        {view.checks.length === 0
-          ? 'Looking at the bench…'
-          : wrong.length === 0
-            ? 'All is right: the run can begin'
-            : `${wrong.length} of ${view.checks.length} not as it should be`}
-      </h2>
-      <ul className="mt-2 grid gap-x-10 md:grid-cols-2">
-        {[...wrong, ...view.checks.filter((c) => c.state !== 'wrong')].map((c) => (
-          <CheckRow key={c.key} check={c} />
-        ))}
-      </ul>
+      <div className="flex flex-wrap items-center justify-between gap-x-8 gap-y-2">
+        <h2 id="preflight" className="text-title font-semibold">
+          {view.checks.length === 0
+            ? 'Looking at the bench…'
+            : wrong.length === 0
+              ? 'All is right: the run can begin'
+              : `${wrong.length} of ${view.checks.length} not as it should be`}
+        </h2>
+        {/* above the list, so that it stays where it is while the checks come in */}
+        <button type="button" className="act min-h-11 px-6 text-name" disabled={!may} onClick={() => onBegin(reason)}>
+          {wrong.length > 0 ? 'Begin all the same' : 'Begin the run'}
+        </button>
+      </div>
+      {wrong.length > 0 && (
+        <label className="mt-2 block">
+          <span className="block text-note text-soft">Why it begins all the same</span>
+          <input className="field w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
+        </label>
+      )}
       {attended && (
         <div className="mt-4 border-4 border-ember px-5 py-3">
           <p className="text-name font-semibold">This test heats the part until it warns. Stay beside it, with the switch in reach.</p>
@@ -44,17 +51,11 @@ export function Preflight({ view, onBegin }: PreflightProps) {
           </label>
         </div>
       )}
-      <div className="mt-4 flex flex-wrap items-end gap-4">
-        {wrong.length > 0 && (
-          <label className="grow">
-            <span className="block text-note text-soft">Why it begins all the same</span>
-            <input className="field w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
-          </label>
-        )}
-        <button type="button" className="act min-h-11 px-6 text-name" disabled={!may} onClick={() => onBegin(reason)}>
-          {wrong.length > 0 ? 'Begin all the same' : 'Begin the run'}
-        </button>
-      </div>
+      <ul className="mt-2 grid gap-x-10 md:grid-cols-2">
+        {[...wrong, ...view.checks.filter((c) => c.state !== 'wrong')].map((c) => (
+          <CheckRow key={c.key} check={c} />
+        ))}
+      </ul>
     </section>
   );
 }

@@ -8,6 +8,7 @@ import { type RecordKey, STEP_NAMES, type StepKey } from '#domain/mount/stepType
 import type { MountSheetView } from '#server/mount/mountSheet';
 import { FindingList } from '#ui/FindingList.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { StartLive } from '../live/StartLive.tsx';
 import { Faults } from './Faults.tsx';
 import { Photographs } from './Photographs.tsx';
 import { StepCard } from './StepCard.tsx';
@@ -77,7 +78,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
           ) : (
             <div className="pt-5">
               <p className="text-verdict font-semibold">Every step is done.</p>
-              <p className="mt-1 mb-4 text-soft">Its runs can begin: drop their logs here, or on any page.</p>
+              <p className="mt-1 mb-4 text-soft">Its runs can begin: live, or by dropping their logs here or on any page.</p>
               <button type="button" className="act min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready', '')}>
                 The mount is ready for its runs
               </button>
@@ -91,7 +92,9 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
         <div className="pt-5">
           <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
           <p className="mt-1 text-soft">
-            {mount.runs === 0 ? 'It has no run yet: drop a log here, or on any page.' : `It has ${mount.runs} ${mount.runs === 1 ? 'run' : 'runs'}.`}
+            {mount.runs === 0
+              ? 'It has no run yet: run it live, or drop a log here or on any page.'
+              : `It has ${mount.runs} ${mount.runs === 1 ? 'run' : 'runs'}.`}
             {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
           </p>
           <button type="button" className="quiet mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
@@ -104,6 +107,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
           )}
         </div>
       )}
+      {!current && !mount.excluded_reason && <StartLive mountId={mount.id} />}
       {amount && (
         <p className="mt-6 border-t border-rule pt-3">
           Applied: <span className="figure font-semibold">{write(amount.mass_mg, 0)} mg</span>

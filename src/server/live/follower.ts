@@ -245,7 +245,12 @@ export class Follower {
       if (newest_s === null && live.state.stage === 'preflight') return [];
       const since_s = newest_s ?? live.state.cycle_from_s;
       const down = this.down.get(s.name);
-      const gone = isLost((now - since_s) / live.time_scale, down === undefined ? null : (Date.now() - down) / 1000, s.period_s / live.time_scale);
+      const gone = isLost(
+        (now - since_s) / live.time_scale,
+        down === undefined ? null : (Date.now() - down) / 1000,
+        s.period_s / live.time_scale,
+        s.address.kind === 'scpi',
+      );
       return gone ? [{ source: s.name, since_s }] : [];
     });
     for (const { source } of lost) if (!this.collectors.has(source)) this.health[source].connected = false;
