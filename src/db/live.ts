@@ -300,6 +300,8 @@ export interface CycleRow {
   to_s: number;
   reason: string | null;
   run_id: number | null;
+  /** number of that run on its mount */
+  run_number: number | null;
   problem: string | null;
   rise_k: number | null;
   valid: boolean | null;
@@ -318,7 +320,7 @@ export async function insertCycle(db: Client, liveId: number, c: ClosedCycle): P
 
 export async function listCycles(db: Client, liveId: number): Promise<CycleRow[]> {
   const { rows } = await db.query<CycleRow>(
-    `select c.cycle, c.import_id, c.from_s, c.to_s, c.reason, c.run_id, c.problem, r.rise_k, r.valid
+    `select c.cycle, c.import_id, c.from_s, c.to_s, c.reason, c.run_id, c.problem, r.number as run_number, r.rise_k, r.valid
      from live_cycles c left join runs r on r.id = c.run_id where c.live_id = $1 order by c.cycle`,
     [liveId],
   );

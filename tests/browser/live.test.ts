@@ -152,7 +152,7 @@ describe('a live run, sixty times as fast', () => {
     await app.killAndRestart();
     await expect.poll(() => page.locator('main').innerText(), { timeout: 30_000 }).not.toContain('The server does not answer');
     await expect.poll(stage, { timeout: 60_000 }).toBe('Averaging');
-    await page.getByRole('link', { name: 'Run 1' }).waitFor({ timeout: 60_000 });
+    await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').waitFor({ timeout: 60_000 });
     expect(await page.getByRole('region', { name: 'Runs so far' }).innerText()).toMatch(/4\d\.\d\d/);
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Enough');
@@ -177,7 +177,7 @@ describe('a live run, sixty times as fast', () => {
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Seen enough');
     await page.getByRole('button', { name: 'Stop the run' }).click();
-    await page.getByRole('link', { name: /^Run 1/ }).click({ timeout: 60_000 });
+    await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').click({ timeout: 60_000 });
     await page.getByText('Time to first warning').waitFor();
     expect(await page.locator('main').innerText()).toMatch(/Time to shut-off\s+over \d+/);
   });

@@ -70,7 +70,7 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
           {l.waits}{' '}
           {l.runs.map((r) => (
             <a key={r.id} href={`/runs/${r.id}`} className="mr-2 underline">
-              Run {r.cycle}
+              Run {r.number}
               {r.rise_k !== null && `: ${write(r.rise_k, 1)} K`}
             </a>
           ))}

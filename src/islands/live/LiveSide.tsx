@@ -24,13 +24,17 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
               <li key={c.cycle} className="flex items-baseline justify-between border-b border-rule py-1.5">
                 {c.run_id ? (
                   <a href={`/runs/${c.run_id}`} className="underline decoration-soft">
-                    {settings.kind === 'conditioning' ? 'Cycle' : 'Run'} {c.cycle}
+                    {settings.kind === 'conditioning' ? `Cycle ${c.cycle}` : `Run ${c.run_number ?? c.cycle}`}
                     {c.valid === false && ', not valid'}
                   </a>
                 ) : (
                   <span>Cycle {c.cycle}</span>
                 )}
-                {c.rise_k !== null ? <Figure value={write(c.rise_k, 2)} unit="K" /> : <span className="text-soft">{c.problem ?? 'being read'}</span>}
+                {c.rise_k !== null ? (
+                  <Figure value={write(c.rise_k, 2)} unit="K" />
+                ) : (
+                  <span className="text-soft">{c.problem ?? (c.run_id === null ? 'being read' : 'no rise')}</span>
+                )}
               </li>
             ))}
           </ul>
@@ -55,12 +59,12 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
               <li key={s.name} className="border-b border-rule py-1.5">
                 <span className="flex justify-between gap-3">
                   <span>{s.name}</span>
-                  <span className={h?.connected ? 'text-soft' : 'font-semibold text-ember'}>
-                    {h?.connected ? 'answers' : view.over ? 'let go' : 'not connected'}
+                  <span className={h?.connected || view.over ? 'text-soft' : 'font-semibold text-ember'}>
+                    {view.over ? 'let go' : h?.connected ? 'answers' : 'not connected'}
                   </span>
                 </span>
                 <span className="figure block text-note text-soft">{s.address}</span>
-                {h?.problem && <span className="block text-note text-ember">{h.problem}</span>}
+                {h?.problem && !view.over && <span className="block text-note text-ember">{h.problem}</span>}
               </li>
             );
           })}

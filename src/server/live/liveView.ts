@@ -94,7 +94,7 @@ export interface LiveLane {
   alarms: { code: string; message: string; lasts: boolean; seen: boolean; raised_at: Date }[];
   over: boolean;
   ended_at: Date | null;
-  runs: { id: number; rise_k: number | null; cycle: number }[];
+  runs: { id: number; rise_k: number | null; number: number }[];
 }
 
 export async function liveLanes(): Promise<LiveLane[]> {
@@ -112,7 +112,7 @@ export async function liveLanes(): Promise<LiveLane[]> {
           l.forecast && l.state.stage !== 'averaging' ? { s: from(l.forecast.steady_s), low: from(l.forecast.low_s), high: from(l.forecast.high_s) } : null,
         alarms: alarms.map((a) => ({ code: a.code, message: a.message, lasts: a.ended_at === null, seen: a.acknowledged_at !== null, raised_at: a.raised_at })),
         ...{ over: l.ended_at !== null, ended_at: l.ended_at },
-        runs: cycles.flatMap((c) => (c.run_id === null ? [] : [{ id: c.run_id, rise_k: c.rise_k, cycle: c.cycle }])),
+        runs: cycles.flatMap((c) => (c.run_id === null ? [] : [{ id: c.run_id, rise_k: c.rise_k, number: c.run_number ?? c.cycle }])),
       };
     }),
   );
