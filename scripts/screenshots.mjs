@@ -22,11 +22,9 @@ async function shoot(name, place, options) {
 }
 
 const phone = { viewport: { width: 390, height: 844 } };
-await shoot('bench', '/');
 await shoot('studies', '/studies');
 await shoot('runs', '/studies/1/runs');
 await shoot('results', '/studies/1/results');
-await shoot('results-dark', '/studies/1/results', { colorScheme: 'dark' });
 await shoot('results-phone', '/studies/1/results', phone);
 await shoot('run', '/runs/1');
 
@@ -43,6 +41,17 @@ await print.getByTestId('cover').waitFor({ timeout: 20_000 });
 await print.waitForTimeout(500);
 await print.screenshot({ path: `${folder}/print.png` });
 await print.context().close();
+
+// a live run of the simulated bench, some minutes into its load, and the bench beside it
+const live = await open('/mounts/49');
+await live.getByRole('button', { name: 'To the pre-flight check' }).click();
+await live.getByRole('button', { name: 'Begin the run' }).click({ timeout: 30_000 });
+await live.getByRole('heading', { level: 1, name: 'Settling' }).waitFor({ timeout: 60_000 });
+await live.getByText(/^Steady in/).waitFor({ timeout: 30_000 });
+await live.waitForTimeout(3000);
+await live.screenshot({ path: `${folder}/live.png` });
+await shoot('bench', '/');
+await live.context().close();
 
 const plan = await open('/studies/2/plan');
 await plan.getByRole('button', { name: 'Days by the clock' }).click();

@@ -64,6 +64,17 @@ describe('a live run, sixty times as fast', () => {
     expect(await page.locator('main').innerText()).toMatch(/Cooled down\s+[\d.]+ K above ambient/);
     const axe = await new AxeBuilder({ page }).analyze();
     expect(axe.violations.map((v) => v.id)).toEqual([]);
+    // what is too large is refused, whether it says its length or not, and counted on the run
+    const large = 'x'.repeat(50_000_000);
+    const refused = await fetch(`${app.url}/api/live/${id}`, { method: 'POST', body: large });
+    expect(refused.status).toBe(413);
+    expect((await refused.json()).error).toContain('larger than the 2 MB');
+    const untold = new ReadableStream({
+      pull: (control) => control.enqueue(new TextEncoder().encode('x'.repeat(65_536))),
+    });
+    const cut = await fetch(`${app.url}/api/live/${id}`, { method: 'POST', body: untold, duplex: 'half' } as RequestInit).catch(() => null);
+    if (cut) expect(cut.status).toBe(413);
+    await expect.poll(() => page.getByRole('region', { name: 'What could not be taken' }).innerText()).toMatch(/2 ×\s+A push was larger than/);
     const phone = await app.newPage({ viewport: { width: 390, height: 800 } });
     await phone.goto(`${app.url}/live/${id}`);
     const bank = await app.newPage();
@@ -116,6 +127,14 @@ describe('a live run, sixty times as fast', () => {
       if (fault && !last) await expect.poll(() => alarms.innerText(), { timeout: 40_000 }).not.toMatch(says);
     };
     // the load does not start at first; it is switched on again by hand
+    await expect.poll(() => alarms.innerText(), { timeout: 40_000 }).toMatch(/does not start/);
+    for (const colorScheme of ['light', 'dark'] as const) {
+      const other = await app.newPage({ colorScheme });
+      await other.goto(page.url());
+      await other.getByRole('alert').waitFor();
+      expect((await new AxeBuilder({ page: other }).analyze()).violations.map((v) => `${colorScheme}: ${v.id}`)).toEqual([]);
+      await other.context().close();
+    }
     await loud('', /does not start/);
     await page.getByRole('button', { name: 'Switch the load on again' }).click();
     await expect.poll(stage, { timeout: 30_000 }).toBe('Settling');
