@@ -5,6 +5,7 @@ import type { QueuedMount } from '#server/live/queue';
 import { Figure } from '#ui/Figure.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send.ts';
+import { listenShared } from '#ui/sharedEvents.ts';
 import { AlarmBanner } from '../live/AlarmBanner.tsx';
 import { StageTrack } from '../live/StageTrack.tsx';
 import { between, STAGE_WORDS } from '../live/words.ts';
@@ -25,12 +26,11 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
   const ended = lanes.filter((l) => l.over).length;
   useEffect(() => {
     setSince(Number(localStorage.getItem(SEEN) ?? Date.now()));
-    const events = new EventSource('/api/bench/events');
-    events.addEventListener('lanes', (e) => setLanes(JSON.parse(e.data)));
+    const silence = listenShared('/api/bench/events', ['lanes'], (_, lanes) => setLanes(lanes as LiveLane[]));
     const leave = () => localStorage.setItem(SEEN, String(Date.now()));
     addEventListener('pagehide', leave);
     return () => {
-      events.close();
+      silence();
       removeEventListener('pagehide', leave);
     };
   }, []);

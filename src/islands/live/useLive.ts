@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { LiveTrace } from '#core/live/liveTrace';
 import type { LiveView, SentReadings } from '#server/live/liveView';
+import { listenShared } from '#ui/sharedEvents.ts';
 
 const DRAW_MS = 400;
 /** Readings older than this are kept at this distance, s: a screen shows no more. */
@@ -26,33 +27,31 @@ export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; 
       fresh = true;
     };
     void gather();
-    const events = new EventSource(`/api/live/${id}/events`);
-    events.addEventListener('state', (e) => {
-      const next: LiveView = JSON.parse(e.data);
-      told.current = { at: Date.now(), now_s: next.now_s };
-      setView(next);
-      setSilent(false);
-      // nothing more comes of a run that is over
-      if (next.over) events.close();
-    });
-    events.addEventListener('readings', (e) => {
-      const { t, channels }: SentReadings = JSON.parse(e.data);
-      for (const [name, values] of Object.entries(channels)) append(trace.current, name, t, values);
-      fresh = true;
-    });
-    events.addEventListener('again', () => void gather());
-    events.onerror = () => setSilent(events.readyState !== EventSource.OPEN);
-    events.onopen = () => {
-      setSilent(false);
-      void gather();
+    const onEvent = (name: string, data: unknown) => {
+      if (name === 'state') {
+        const next = data as LiveView;
+        told.current = { at: Date.now(), now_s: next.now_s };
+        setView(next);
+        setSilent(false);
+        // nothing more comes of a run that is over
+        if (next.over) leave();
+      } else if (name === 'readings') {
+        const { t, channels } = data as SentReadings;
+        for (const [channel, values] of Object.entries(channels)) append(trace.current, channel, t, values);
+        fresh = true;
+      } else void gather();
     };
+    const leave = listenShared(`/api/live/${id}/events`, ['state', 'readings', 'again'], onEvent, (open) => {
+      setSilent(!open);
+      if (open) void gather();
+    });
     const timer = setInterval(() => {
       if (fresh) setDrawn((n) => n + 1);
       trace.current?.thin(trace.current.newest - DENSE_S, THINNED_S);
       fresh = false;
     }, DRAW_MS);
     return () => {
-      events.close();
+      leave();
       clearInterval(timer);
     };
   }, [id]);

@@ -8,6 +8,10 @@ import { check } from '#domain/validation';
 import { importRun } from '../import/importRun';
 import { log } from '../log';
 import { Refusal } from '../refusal';
+import { judgeRun } from '../run/judge';
+
+/** Why cycles that are no runs of their study take no part in its means. */
+const WHY_NOT = { conditioning: 'Conditioning cycle', limit_test: 'Test to the limit' } as const;
 
 /** Rows of a written log that are joined at a time. */
 const ROWS = 2000;
@@ -26,6 +30,8 @@ export async function closeCycles(live: PlacedLive): Promise<boolean> {
         logs.map(({ name, bytes }) => ({ name, bytes })),
         { marks: marksOf(live, cycle), awaited: live.settings.awaited },
       );
+      if (live.settings.kind !== 'run')
+        await judgeRun(run.run_id, { action: 'exclude', reason: `${WHY_NOT[live.settings.kind]} ${cycle.cycle}, no run of its study.`, who: live.who });
       await finishCycle(database(), live.id, cycle.cycle, run.run_id, null);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;

@@ -87,7 +87,8 @@ async function settingsOf(db: Client, mount: MountSettingRow, said: StartLive, s
     ...LIVE_DEFAULTS,
     ...given,
     ...{ kind: said.kind, limit_c: limit, stop_c: stop, most_k_per_min: rig.most_k_per_min ?? null, room_c: said.room_c ?? null },
-    cycles: said.cycles ?? (said.kind === 'run' ? Math.max(1, (plan.runs ?? 1) - earlier.length) : attended ? 1 : MOST_CYCLES),
+    cycles:
+      said.cycles ?? (said.kind === 'run' ? Math.max(1, (plan.runs ?? 1) - earlier.filter((r) => r.judged !== 'excluded').length) : attended ? 1 : MOST_CYCLES),
     power_w: held?.power_w ?? rig.power_w ?? null,
     fan_rpm: attended ? 0 : (held?.fan_rpm ?? rig.fan_rpm ?? null),
     idle_s: lasts('idle') || LIVE_DEFAULTS.idle_s,
