@@ -69,6 +69,25 @@ describe('what can come in between', () => {
     expect(stuck.state.stage).toBe('idle');
     expect(stuck.alarms.get('no_start')?.at_s).toBeLessThan(120);
   });
+  it('a load that stays on is switched off again, and told', () => {
+    let off = 0;
+    const stubborn = followBench({ idle_s: 60 }, {}, (t, bench, state) => {
+      if (state.stage === 'cooldown') off ||= t;
+      if (off && t < off + 12) bench.switchLoad(true);
+    });
+    expect(stubborn.state.stage).toBe('finished');
+    expect(stubborn.bench.isLoaded).toBe(false);
+    const held = followBench(
+      { idle_s: 60 },
+      {},
+      (_t, bench, state) => {
+        if (state.stage === 'cooldown') bench.switchLoad(true);
+      },
+      1600,
+    );
+    expect(held.alarms.get('still_on')?.message).toContain('Switch it off by hand');
+    expect(followBench({ idle_s: 60 }).alarms.has('still_on')).toBe(false);
+  });
   it('a run without a switched load tells when to start it and when to end it', () => {
     const words = new Set<string>();
     followBench({ idle_s: 60, switched: false }, {}, (_t, bench, state) => {

@@ -14,6 +14,8 @@ const LOADED = 0.4;
 const ALIKE_K = 1;
 /** A load that fell away counts as gone after this, s. */
 const GONE_S = 10;
+/** A load that was switched off and stays on is switched off again after this, s. */
+const AGAIN_S = 15;
 
 /** A run that has not begun yet. */
 export function beginState(t: number, settings: LiveSettings): LiveState {
@@ -161,7 +163,12 @@ function followAveraging(step: Step): void {
 }
 
 function followCooldown(step: Step): void {
-  const { state, settings, now } = step;
+  const { state, settings, now, ask } = step;
+  // a command that got lost, as in a crash, is given again
+  if (settings.switched && now - (state.asked_s ?? state.load_to_s ?? now) > AGAIN_S && isLoaded(step)) {
+    ask('load_off');
+    state.asked_s = now;
+  }
   const last = state.closed.at(-1);
   const record = state.load_to_s !== null && now - state.load_to_s >= settings.cooldown_s;
   if (record && (last?.cycle ?? 0) < state.cycle) close(step, null);
@@ -253,7 +260,7 @@ function conditioningWords(state: LiveState, settings: LiveSettings): string {
 }
 
 /** Power, else clock or load, else the speed of the rise tells whether the load is on. */
-function isLoaded({ state, trace, settings, now }: Step): boolean {
+export function isLoaded({ state, trace, settings, now }: Pick<Step, 'state' | 'trace' | 'settings' | 'now'>): boolean {
   const power = trace.mean('power', now - DRIVE_S, now);
   if (power !== null) {
     // without a set-point the idle must be known first

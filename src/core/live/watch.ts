@@ -1,4 +1,5 @@
 import { write } from '../compare/number';
+import { isLoaded } from './follow';
 import type { LiveTrace } from './liveTrace';
 import type { LiveChannel, LiveSettings, LiveState } from './types';
 
@@ -70,6 +71,8 @@ export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings
   const before = trace.mean('ambient', now - 310, now - 240);
   if (loaded && room !== null && before !== null && Math.abs(room - before) > 1.5)
     raise('ambient_jump', `The room changed by ${write(Math.abs(room - before), 1)} K within five minutes: is a door open?`);
+  if (state.stage === 'cooldown' && settings.switched && now - (state.load_to_s ?? now) > NO_START_S && isLoaded({ state, trace, settings, now }))
+    raise('still_on', 'The load was switched off and is still on. Switch it off by hand.');
   if (state.stage === 'idle' && state.asked_s !== null && now - state.asked_s > NO_START_S)
     raise('no_start', 'The load was switched on and does not start. Look at the mount before another try.');
   return alarms;

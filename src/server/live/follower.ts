@@ -356,6 +356,8 @@ export class Follower {
 
   /** The run is over: what is still held is stored, and the record is closed. */
   private async end(): Promise<void> {
+    // above all the load is off before its instrument is let go
+    await Promise.all([...this.collectors.values()].map((c) => c.sent?.()));
     await this.save();
     await syncAlarms(database(), this.live.id, this.live.state.t, []);
     await closeCycles(this.live);

@@ -54,6 +54,10 @@ export class InstrumentCollector implements Collector {
     return this.client !== null;
   }
 
+  async sent(): Promise<void> {
+    while (!this.stopped && this.commands.some((c) => c.until > Date.now())) await new Promise((done) => setTimeout(done, 20));
+  }
+
   private async run(): Promise<void> {
     let pause = FIRST_PAUSE_MS;
     while (!this.stopped) {

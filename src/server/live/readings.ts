@@ -29,4 +29,6 @@ export interface Collector {
   stop: () => void;
   /** sends a command to the source; false where it cannot be reached */
   command?: (text: string) => boolean;
+  /** resolves when no command waits any more */
+  sent?: () => Promise<void>;
 }

@@ -75,8 +75,9 @@ export class ScpiClient {
     if (!this.socket.destroyed) this.socket.write(`${text}\n`);
   }
 
+  /** What was sent is on its way before the connection ends. */
   close(): void {
-    this.socket.destroy();
+    this.socket.destroySoon();
   }
 
   private take(text: string): void {
