@@ -230,6 +230,11 @@ describe('an instrument that misbehaves', () => {
       ['throttle', /^throttled$/],
       ['fan_stall', /^fan_stopped$/],
     ] as const) {
+      // that a channel stands still is told by how it flickered for two minutes before
+      if (fault.endsWith('stuck')) {
+        const { t } = (await view(id)).state;
+        await until(async () => (await view(id)).state.t > t + 130, 'two minutes of the bench');
+      }
       bench.fault(fault, true);
       const alarm = await until(() => lasting(code), `the alarm of ${fault}`, 40_000);
       expect(alarm.message.length, fault).toBeGreaterThan(20);
