@@ -29,7 +29,7 @@ export function AlarmBanner({ alarms, onSeen, children }: AlarmBannerProps) {
         {children}
         <p className="flex flex-wrap items-center gap-x-3 text-note text-soft sm:ml-auto">
           {/* keeps its place when it goes: the first touch must not move what it touches */}
-          <span className={on && !allowed ? '' : 'invisible'}>after a first touch</span>
+          <span className={on && !allowed ? '' : 'invisible'}>touch the page once to let it sound</span>
           <button type="button" className="quiet inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
             {on ? <BellRing size={16} aria-hidden="true" /> : <BellOff size={16} aria-hidden="true" />}
             {on ? 'Alarms sound' : 'Alarms are silent'}
