@@ -5,7 +5,7 @@ const unit = ['src/**/*.test.ts', 'tests/cli/**/*.test.ts'];
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: unit, environment: 'node', testTimeout: 60_000 } },
+      { test: { name: 'unit', include: unit, environment: 'node', setupFiles: ['tests/propertySeed.ts'], testTimeout: 60_000 } },
       { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 60_000 } },
       // each file has an application, a store and a browser of its own, and waits more than it works
       {
