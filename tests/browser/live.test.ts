@@ -127,9 +127,17 @@ describe('a live run, sixty times as fast', () => {
       await expect.poll(() => alarms.innerText(), { timeout: 40_000, message: fault }).toMatch(says);
       await expect.poll(() => alarms.getAttribute('data-sounding'), { message: fault }).toBe('yes');
       if (fault && !last) bench.fault(fault, false);
-      await alarms.getByRole('button', { name: 'Seen' }).click();
-      await expect.poll(() => alarms.getAttribute('data-sounding')).toBe('no');
-      if (fault && !last) await expect.poll(() => alarms.innerText(), { timeout: 40_000 }).not.toMatch(says);
+      // channels of one instrument are told one by one: each is seen
+      await until(
+        async () => {
+          const seen = alarms.getByRole('button', { name: 'Seen' });
+          if (await seen.isVisible()) await seen.click({ timeout: 2000 }).catch(() => {});
+          if ((await alarms.getAttribute('data-sounding')) === 'yes') return false;
+          return !fault || last !== '' || !says.test(await alarms.innerText());
+        },
+        `the end of ${fault || 'the first alarm'}`,
+        60_000,
+      );
     };
     // the load does not start at first; it is switched on again by hand
     await expect.poll(() => alarms.innerText(), { timeout: 40_000 }).toMatch(/does not start/);
