@@ -2,7 +2,6 @@ import { INSTRUMENTS, type InstrumentKey, type RunningBench } from '../src/bench
 import { database } from '../src/db/pool.ts';
 import { insertSheet, setAddress } from '../src/db/shelf.ts';
 import { insertMount, insertSpecimen, insertStudy } from '../src/db/studies.ts';
-import type { LiveView } from '../src/server/live/liveView.ts';
 
 export const NAMES: Record<InstrumentKey, string> = { thermometer: 'Scanner', power: 'Load', tachometer: 'Tachometer', sound: 'Sound meter' };
 
@@ -50,5 +49,3 @@ export async function until<T>(ask: () => Promise<T | null | undefined | false>,
     await new Promise((done) => setTimeout(done, 50));
   }
 }
-
-export const stageOf = (view: LiveView) => view.state.stage;

@@ -26,8 +26,6 @@ const A_BODY = 500;
 
 /** The computer under test: it reads its own clock, throttle flag and sensors, writes a growing log and pushes it on until each reading is acknowledged. */
 export class HostDevice {
-  /** readings that were acknowledged, by the highest sequence number told as stored */
-  acknowledged = 0;
   /** why the last push was refused */
   refused: string | null = null;
   private push: string | null;
@@ -65,7 +63,7 @@ export class HostDevice {
 
   /** Sends its readings elsewhere from now on, numbered anew. */
   pushTo(push: string | null): void {
-    Object.assign(this, { push, seq: 0, waiting: [], refused: null, acknowledged: 0 });
+    Object.assign(this, { push, seq: 0, waiting: [], refused: null });
   }
 
   stop(): void {
@@ -89,7 +87,6 @@ export class HostDevice {
       if (response.ok) {
         const stored = new Set(body.stored ?? []);
         this.waiting = this.waiting.filter((r) => !stored.has(r.seq));
-        this.acknowledged += stored.size;
       } else if (response.status < 500) this.refused = body.error ?? `refused with ${response.status}`;
     } catch {
       // the receiver does not answer: the readings wait

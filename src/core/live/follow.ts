@@ -2,7 +2,7 @@ import { judgeConditioning } from '../ageing/conditioned';
 import { write } from '../compare/number';
 import type { StartState } from '../reduce/types';
 import { slopeTest } from '../steady/slopeTest';
-import type { LiveTrace } from './liveTrace';
+import { type LiveTrace, meanOf } from './liveTrace';
 import type { LiveAction, LiveSettings, LiveStage, LiveState } from './types';
 
 /** Seconds over which power and temperatures are taken before load, and over which the drive is read. */
@@ -30,10 +30,9 @@ export function beginState(t: number, settings: LiveSettings): LiveState {
       load_to_s: null,
       idle_w: null,
       opened_s: null,
-      reopened: 0,
       asked_s: null,
     },
-    ...{ window: null, start: null, first: settings.first, creeps_s: null, slow_tau_s: null, throttled: false, closed: [], marks: [] },
+    ...{ window: null, start: null, first: settings.first, creeps_s: null, slow_tau_s: null, closed: [], marks: [] },
     waits: 'Waiting to begin.',
   };
 }
@@ -147,7 +146,6 @@ function followAveraging(step: Step): void {
   // a window that clearly drifts again was opened too early
   if (w && !w.steady && Math.abs(w.slope) - w.reach > settings.slope_k_per_min) {
     state.opened_s = null;
-    state.reopened++;
     enter(step, 'settling');
     endWhenLong(step);
     return;
@@ -191,7 +189,7 @@ function followCooldown(step: Step): void {
   }
   state.cycle++;
   state.cycle_from_s = now;
-  Object.assign(state, { load_from_s: null, load_to_s: null, opened_s: null, window: null, creeps_s: null, throttled: false });
+  Object.assign(state, { load_from_s: null, load_to_s: null, opened_s: null, window: null, creeps_s: null });
   enter(step, 'idle');
 }
 
@@ -301,10 +299,6 @@ function startDifference(start: StartState | null, first: StartState | null): nu
   if (!start || !first) return 0;
   const apart = (a: number | null, b: number | null) => (a === null || b === null ? 0 : a - b);
   return Math.max(apart(start.sensor_rise_k, first.sensor_rise_k), apart(start.coolant_rise_k, first.coolant_rise_k));
-}
-
-function meanOf(values: Float64Array): number | null {
-  return values.length === 0 ? null : values.reduce((s, v) => s + v, 0) / values.length;
 }
 
 function minutes(s: number): string {

@@ -165,6 +165,7 @@ export class LiveTrace {
   }
 }
 
+/** Mean of what is known; null where nothing is. */
 export function meanOf(values: Float64Array): number | null {
   let sum = 0;
   let n = 0;

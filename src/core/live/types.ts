@@ -88,9 +88,8 @@ export interface LiveState {
   load_to_s: number | null;
   /** power at idle, by which load is told, W */
   idle_w: number | null;
-  /** when the window opened, and whether it has been open before */
+  /** when the window opened; null while it is shut */
   opened_s: number | null;
-  reopened: number;
   /** when the load was last asked to start in this stage */
   asked_s: number | null;
   /** rise over the last window with its slope, as last judged */
@@ -101,7 +100,6 @@ export interface LiveState {
   /** s that a flat but creeping run still needs; null where it does not creep */
   creeps_s: number | null;
   slow_tau_s: number | null;
-  throttled: boolean;
   closed: ClosedCycle[];
   marks: LiveMark[];
   /** what it waits for, in words */

@@ -79,7 +79,7 @@ export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings
 }
 
 /** True where the throttle channel says so, or power or clock fell while a sensor stands within 1 K of the limit. */
-export function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings): boolean {
+function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings): boolean {
   const now = state.t;
   const flag = trace.mean('throttle', now - LOOK_S, now);
   if (flag !== null && flag > 0.5) return true;
