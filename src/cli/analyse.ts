@@ -1,8 +1,9 @@
 import type { Command } from 'commander';
 import { type AnalysisOptions, analyse } from '#core/compare/analyse';
 import { readRunTable } from '#core/compare/runTable';
+import type { BlockBy } from '#core/compare/types';
 import { decodeText } from '#core/logs/decode';
-import { notBuilt, number, oneOf, readBytes } from './options';
+import { number, oneOf, readBytes } from './options';
 
 interface AnalyseFlags {
   json?: boolean;
@@ -11,8 +12,8 @@ interface AnalyseFlags {
   confidence: number;
   scatter: AnalysisOptions['scatter'];
   family: 'all' | 'reference';
-  block?: string;
-  outcome: AnalysisOptions['outcome'];
+  block?: BlockBy;
+  outcome: 'rise' | 'r_k_per_w';
   defaultMountSd?: number;
 }
 
@@ -20,7 +21,7 @@ export function addAnalyse(program: Command): void {
   program
     .command('analyse')
     .description('compare specimens from a table of runs')
-    .argument('<runs>', 'CSV with the columns specimen, mount, value and optionally run, valid, excluded, reason, r_k_per_w, r_valid')
+    .argument('<runs>', 'CSV with the columns specimen, mount, value and optionally run, day, rig, valid, excluded, reason, r_k_per_w, r_valid')
     .option('--json', 'print the result as JSON')
     .option('--reference <NAME>', 'specimen the others are held against')
     .option('--margin <K>', 'smallest difference that matters', number(1e-9, 1000))
@@ -31,14 +32,14 @@ export function addAnalyse(program: Command): void {
     .option('--outcome <outcome>', 'rise or r_k_per_w', oneOf(['rise', 'r_k_per_w'] as const), 'rise')
     .option('--default-mount-sd <K>', 'scatter between mounts assumed for specimens with one mount', number(1e-9, 100))
     .action((path: string, flags: AnalyseFlags) => {
-      if (flags.block) notBuilt(`--block ${flags.block}`);
-      const table = readRunTable(path, decodeText(path, readBytes(path)), flags.outcome);
+      const table = readRunTable(path, decodeText(path, readBytes(path)), flags.outcome, flags.block ?? null);
       const result = analyse(table.rows, {
         margin: flags.margin ?? table.default_margin,
         confidence: flags.confidence,
         scatter: flags.scatter,
         family: flags.family,
         outcome: flags.outcome,
+        block: flags.block ?? null,
         ...(flags.reference === undefined ? {} : { reference: flags.reference }),
         ...(flags.defaultMountSd === undefined ? {} : { default_mount_sd: flags.defaultMountSd }),
       });

@@ -1,5 +1,5 @@
-import type { Analysis, AnalysisRow } from '#core/compare/analyse';
-import { mountValues } from '#core/compare/analyse';
+import type { Analysis } from '#core/compare/analyse';
+import { type AnalysisRow, mountValues } from '#core/compare/rows';
 import { blocksDone, lookLevel } from '#core/plan/looks';
 import { database } from '#db/pool';
 import { listRunValues, type RunValueRow } from '#db/runs';

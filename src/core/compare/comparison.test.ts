@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { blockEffect, blockMeans, fitBlocks } from '#core/compare/blockModel';
+import { blockFamily } from '#core/compare/families';
 import { compactLetters } from '#core/compare/letters';
 import { studentizedMounts } from '#core/compare/oddMounts';
 import { anova, fitOneWay, specimenMeans } from '#core/compare/oneWay';
@@ -102,3 +104,20 @@ function brokenRule(names: string[], significant: [string, string][], letters: M
   }
   return null;
 }
+
+describe('days as blocks against values from other software', () => {
+  const file = vectors<{ rows: (MountValue & { day: string })[] }, unknown>('block');
+  it.each(file.cases)('$name', ({ input, expected }) => {
+    const rows = input.rows.map((r) => ({ ...r, block: r.day }));
+    const fit = fitBlocks(rows);
+    const family = blockFamily(fit, rows, rows[0].specimen, { family: 'all', confidence: 0.95 });
+    const got = {
+      residual_sd: fit.sd,
+      df: fit.df,
+      specimens: blockMeans(fit, 0.95).map(renameInterval),
+      pairs: family.pooled.map((p) => p && renameInterval(p)),
+      day_effect: blockEffect(fit),
+    };
+    expectWithin(got, expected, file.tolerance);
+  });
+});

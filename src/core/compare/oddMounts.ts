@@ -1,5 +1,7 @@
 import { tTwoSided } from '../stats/distributions/t';
+import type { BlockFit } from './blockModel';
 import type { OneWayFit } from './oneWay';
+import type { MountValue } from './types';
 
 export interface StudentizedMount {
   specimen: string;
@@ -33,4 +35,15 @@ export function studentizedMounts(fit: OneWayFit): StudentizedMount[] {
 function studentize(residual: number, free: number, ssWithin: number, df: number): number | null {
   const others = (ssWithin - (residual * residual) / free) / df;
   return others > 1e-12 * ssWithin ? residual / Math.sqrt(others * free) : null;
+}
+
+/** The same about an additive model of specimens and blocks: each mount against what its specimen and its block let expect. */
+export function studentizedInBlocks(fit: BlockFit, rows: MountValue[]): StudentizedMount[] {
+  const df = fit.df - 1;
+  return rows.map((r, i) => {
+    const { residual, leverage } = fit.rows[i];
+    const value = df < 1 || leverage > 1 - 1e-9 ? null : studentize(residual, 1 - leverage, fit.rss, df);
+    const p = value === null ? null : tTwoSided(value, df);
+    return { specimen: r.specimen, mount: r.mount, value, p, p_bonferroni: p === null ? null : Math.min(1, rows.length * p) };
+  });
 }

@@ -1,27 +1,31 @@
 import Papa from 'papaparse';
 import { LogError } from '../logs/types';
 import { median } from '../stats/quantiles';
-import type { AnalysisRow } from './analyse';
-import type { Outcome } from './types';
+import type { AnalysisRow } from './rows';
+import type { BlockBy } from './types';
 
 const REQUIRED = ['specimen', 'mount', 'value'];
 const MAX_ROWS = 200_000;
 
 /**
- * Reads a table of runs: columns specimen, mount, value and optionally run, valid, excluded, reason, r_k_per_w, r_valid.
+ * Reads a table of runs: columns specimen, mount, value and optionally run, day, rig, valid, excluded, reason, r_k_per_w, r_valid.
  * @param outcome r_k_per_w takes that column instead of value, and its own validity
+ * @param block what is blocked by; its columns must then be there, with a cell in every row that counts
  * @returns rows, and the margin to use where none is given: 1 K, or what 1 K is in K/W at the table's median power
  * @throws LogError naming row and column where a cell cannot be read
  */
-export function readRunTable(file: string, text: string, outcome: Outcome['key']): { rows: AnalysisRow[]; default_margin: number } {
+export function readRunTable(
+  file: string,
+  text: string,
+  outcome: 'rise' | 'r_k_per_w',
+  block: BlockBy | null = null,
+): { rows: AnalysisRow[]; default_margin: number } {
   const { data, meta } = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy', transformHeader: (h) => h.trim().toLowerCase() });
   const fields = meta.fields ?? [];
-  for (const name of [...REQUIRED, ...(outcome === 'r_k_per_w' ? ['r_k_per_w'] : [])]) {
-    if (!fields.includes(name))
-      throw new LogError(file, `the column "${name}" is missing; the header needs ${REQUIRED.join(', ')}${outcome === 'r_k_per_w' ? ', r_k_per_w' : ''}.`, {
-        row: 1,
-        column: name,
-      });
+  const blockedBy = block === null ? [] : block.split('-');
+  const needed = [...REQUIRED, ...(outcome === 'r_k_per_w' ? ['r_k_per_w'] : []), ...blockedBy];
+  for (const name of needed) {
+    if (!fields.includes(name)) throw new LogError(file, `the column "${name}" is missing; the header needs ${needed.join(', ')}.`, { row: 1, column: name });
   }
   if (data.length === 0) throw new LogError(file, 'there is a header but no row below it; one row per run is needed.', { row: 2 });
   if (data.length > MAX_ROWS) throw new LogError(file, `the table has ${data.length} rows; up to ${MAX_ROWS} are read.`);
@@ -45,7 +49,12 @@ export function readRunTable(file: string, text: string, outcome: Outcome['key']
       valid,
       excluded: flag('excluded', false),
       reason: record.reason?.trim() || undefined,
+      day: record.day?.trim() || undefined,
+      rig: record.rig?.trim() || undefined,
     };
+    const unnamed = blockedBy.find((name) => !base[name as 'day' | 'rig']);
+    if (unnamed && valid && !base.excluded)
+      throw new LogError(file, `the ${unnamed} is empty; to compare in blocks every run that counts needs it.`, { row, column: unnamed });
     return [{ ...base, value: value ?? Number.NaN }];
   });
   const power = median(powers);

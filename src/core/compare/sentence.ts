@@ -1,5 +1,6 @@
 import { write, writeMargin } from './number';
-import type { Outcome, Verdict } from './types';
+import type { Outcome } from './outcomes';
+import type { Verdict } from './types';
 
 export interface SentenceInput {
   a: string;
@@ -10,41 +11,53 @@ export interface SentenceInput {
   verdict: Verdict;
   firm: boolean;
   mounts: [number, number];
+  /** runs of a specimen that is a state which cannot be remounted, else null */
+  runs_only?: [number | null, number | null];
   margin: number;
   outcome: Outcome;
   more_mounts: number | null;
+  /** specimens of the two that throttled in some of their mounts */
+  throttled?: string[];
   /** scatter taken from elsewhere because a specimen has one mount, and the scatter at which the verdict would flip */
-  assumed?: { sd: number; flips_at: number | null };
+  assumed?: { sd: number; flips_at: number | null; from?: string };
 }
 
-/** A verdict as a sentence with its numbers, told from the cooler specimen's side. */
+/** A verdict as a sentence with its numbers, told from the better specimen's side. */
 export function verdictSentence(input: SentenceInput): string {
-  const swap = input.difference > 0;
+  const swap = input.outcome.better === 'lower' ? input.difference > 0 : input.difference < 0;
   const [cool, warm] = swap ? [input.b, input.a] : [input.a, input.b];
-  const [nCool, nWarm] = swap ? [input.mounts[1], input.mounts[0]] : input.mounts;
+  const order = swap ? [1, 0] : [0, 1];
+  const counts = order.map((i) => ({ name: i === 0 ? input.a : input.b, mounts: input.mounts[i], runs: input.runs_only?.[i] ?? null }));
   const { digits, unit } = input.outcome;
   const size = Math.abs(input.difference);
-  const [low, high] = swap ? [input.ci[0], input.ci[1]] : [-input.ci[1], -input.ci[0]];
+  const [low, high] = swap === (input.outcome.better === 'lower') ? [input.ci[0], input.ci[1]] : [-input.ci[1], -input.ci[0]];
   const percent = Number((100 * input.confidence).toFixed(1));
   // an end that rounds to nought would hide on which side of it it lies
   const fine = [low, high].some((end) => end !== 0 && Number(end.toFixed(digits)) === 0) ? digits + 1 : digits;
-  const interval = `${percent} % ${write(low, fine)} to ${write(high, fine)}, ${countMounts(cool, nCool, warm, nWarm)}`;
+  const interval = `${percent} % ${write(low, fine)} to ${write(high, fine)}, ${countMounts(counts)}`;
   const amount = `${write(size, digits)} ${unit}`;
   const limit = `${writeMargin(input.margin)} ${unit}`;
-  const word = input.outcome.key === 'rise' ? 'runs' : 'has';
-  const than = input.outcome.key === 'rise' ? 'cooler than' : 'less resistance than';
-  const opening = input.assumed ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}: ` : '';
+  const { verb, than } = input.outcome;
+  const opening = input.assumed
+    ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}${input.assumed.from ? ` (${input.assumed.from})` : ''}: `
+    : '';
   const closing = input.firm ? '; firm.' : '; leans on the scatter assumption.';
   const flip = input.assumed?.flips_at ? ` It would flip at a scatter of ${write(input.assumed.flips_at, digits + 1)} ${unit}.` : '';
   const end = input.assumed ? `.${flip}` : closing;
 
+  if (input.throttled && input.throttled.length > 0) {
+    const who = `${input.throttled.join(' and ')} throttled in some mounts`;
+    return input.verdict === 'unresolved'
+      ? `${opening}${cool} and ${warm} cannot be told apart by this: ${who}, so what is left reads too low. Compare K/W.`
+      : `${opening}${cool} ${verb} ${write(Math.max(0, low), digits)} ${unit} or more ${than} ${warm} (${interval}); ${who}${end}`;
+  }
   switch (input.verdict) {
     case 'cooler':
     case 'warmer':
-      return `${opening}${cool} ${word} ${amount} ${than} ${warm} (${interval})${end}`;
+      return `${opening}${cool} ${verb} ${amount} ${than} ${warm} (${interval})${end}`;
     case 'cooler_within_margin':
     case 'warmer_within_margin':
-      return `${opening}${cool} ${word} ${amount} ${than} ${warm} (${interval}), less than the ${limit} that matters${end}`;
+      return `${opening}${cool} ${verb} ${amount} ${than} ${warm} (${interval}), less than the ${limit} that matters${end}`;
     case 'tied':
       return `${opening}${cool} and ${warm} are tied within ${limit}: ${amount} apart (${interval})${end}`;
     case 'unresolved': {
@@ -57,7 +70,9 @@ export function verdictSentence(input: SentenceInput): string {
   }
 }
 
-function countMounts(cool: string, nCool: number, warm: string, nWarm: number): string {
-  if (nCool === nWarm) return `${nCool} ${nCool === 1 ? 'mount' : 'mounts'} each`;
-  return `${nCool} ${nCool === 1 ? 'mount' : 'mounts'} of ${cool}, ${nWarm} of ${warm}`;
+function countMounts([cool, warm]: { name: string; mounts: number; runs: number | null }[]): string {
+  const count = (n: number, what: string) => `${n} ${n === 1 ? what : `${what}s`}`;
+  if (cool.runs === null && warm.runs === null && cool.mounts === warm.mounts) return `${count(cool.mounts, 'mount')} each`;
+  const say = (s: typeof cool) => (s.runs === null ? `${count(s.mounts, 'mount')} of ${s.name}` : `${count(s.runs, 'run')} of ${s.name} as it was`);
+  return cool.runs === null && warm.runs === null ? `${say(cool)}, ${warm.mounts} of ${warm.name}` : `${say(cool)}, ${say(warm)}`;
 }

@@ -5,7 +5,12 @@ export interface MountValue {
   specimen: string;
   mount: string;
   value: number;
+  /** what it was made and run in: its bench day, rig or rig-day; absent where nothing is blocked */
+  block?: string;
 }
+
+/** What mounts share beside their specimen, and what a comparison takes out. */
+export type BlockBy = 'day' | 'rig' | 'rig-day';
 
 /** How scatter is treated: one for all specimens, or each its own. */
 export type ScatterSchool = 'pooled' | 'separate';
@@ -26,19 +31,6 @@ export interface PairTest {
   /** simultaneous interval */
   ci: [number, number];
 }
-
-/** An outcome to compare: its unit and the words for it. Lower is better for every outcome built so far. */
-export interface Outcome {
-  key: 'rise' | 'r_k_per_w';
-  unit: string;
-  /** decimals that are honest to print */
-  digits: number;
-}
-
-export const OUTCOMES: Record<Outcome['key'], Outcome> = {
-  rise: { key: 'rise', unit: 'K', digits: 1 },
-  r_k_per_w: { key: 'r_k_per_w', unit: 'K/W', digits: 3 },
-};
 
 export interface Finding {
   code: string;

@@ -131,6 +131,7 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     fan_rpm: fan?.mean ?? null,
     clock_mhz: clock?.mean ?? null,
     noise_db: roleMean(trace, 'noise', window)?.mean ?? null,
+    exhaust_rise_k: exhaustRise(trace, window, ambient.figures?.mean ?? null),
     throttled_share: throttle.share,
     censored: throttle.censored,
     valid: rise !== null && !throttle.censored && rests,
@@ -145,6 +146,12 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const whole: Span = { start_s: 0, end_s: trace.duration_s };
   const line = hasAmbient ? (main?.series ?? aggregateSeries(rises, aggregate, options.sensor, whole, options.window_s).series) : null;
   return { reduction, rise: line && rises ? { t: rises.t, values: line } : null };
+}
+
+/** How much hotter than the room the air leaves, over the window. */
+function exhaustRise(trace: Trace, window: Span | null, room_c: number | null): number | null {
+  const exhaust = roleMean(trace, 'exhaust', window);
+  return exhaust && room_c !== null ? exhaust.mean - room_c : null;
 }
 
 /** Events marked by a person, with their time from load start; one that was waited for and did not come took longer than the load. */

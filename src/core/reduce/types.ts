@@ -177,6 +177,8 @@ export interface Reduction {
   fan_rpm: number | null;
   clock_mhz: number | null;
   noise_db: number | null;
+  /** of the air that leaves the cooler, over the room */
+  exhaust_rise_k: number | null;
   throttled_share: number | null;
   censored: boolean;
   valid: boolean;

@@ -1,5 +1,5 @@
 import type { AnalysisRow } from '#core/compare/analyse';
-import type { Outcome } from '#core/compare/types';
+import type { OutcomeKey } from '#core/compare/outcomes';
 import { type LookState, lookAt } from '#core/plan/looks';
 import type { PlannedMount } from '#core/plan/orderTypes';
 import { getPlan, listCouponsUsed, listPlannedMounts, listPlanSpecimens, type PlannedMountRow, type PlanRow } from '#db/plans';
@@ -147,7 +147,7 @@ function looksOf(plan: StudyPlan, context: PlanContext, rows: AnalysisRow[]): Lo
       confidence: said.confidence,
       scatter: said.scatter,
       family: said.family,
-      outcome: 'rise' satisfies Outcome['key'],
+      outcome: 'rise' satisfies OutcomeKey,
       ...(reference ? { reference: reference.name } : {}),
     },
   );

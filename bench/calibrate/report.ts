@@ -1,0 +1,149 @@
+import { pairPower } from '#core/plan/pairPower';
+import { CONDITIONS, type Condition, POWERS } from './conditions';
+import { RAW_CONDITIONS } from './rawLogs';
+import type { Judge, Tally } from './tally';
+
+export type Counted = Map<string, Record<Judge, Tally>>;
+
+const CONFIDENCE = [0.93, 0.97];
+const ALLOWED = 0.05;
+
+const share = (n: number, of: number) => (of === 0 ? Number.NaN : n / of);
+/** Monte Carlo standard error of a share. */
+const error = (p: number, n: number) => Math.sqrt((p * (1 - p)) / n);
+
+/** A share in percent with twice its Monte Carlo error. */
+function cell(n: number, of: number): string {
+  if (of === 0) return '–';
+  const p = share(n, of);
+  return `${(100 * p).toFixed(1)} ± ${(200 * error(p, of)).toFixed(1)}`;
+}
+
+/** Is a rate clearly above what is allowed, beyond its Monte Carlo error? */
+const isAbove = (n: number, of: number) => of > 0 && share(n, of) - 2 * error(share(n, of), of) > ALLOWED;
+
+function isOutside(t: Tally): boolean {
+  const p = share(t.covered, t.intervals);
+  const e = 2 * error(p, t.intervals);
+  return t.intervals > 0 && (p + e < CONFIDENCE[0] || p - e > CONFIDENCE[1]);
+}
+
+/** The table of docs/calibration.md. */
+export function table(counted: Counted): string {
+  const rows = (list: { key: string; says: string }[]) =>
+    list.flatMap(({ key, says }) => {
+      const t = counted.get(key);
+      if (!t) return [];
+      const calls = (j: Judge) => cell(t[j].false_call, t[j].studies);
+      return [
+        `| ${says} | ${t.default.studies} | ${calls('firm')} | ${calls('default')} | ${calls('pooled')} | ${calls('separate')} | ${cell(t.default.false_tie, t.default.studies)} | ${cell(t.default.covered, t.default.intervals)} | ${cell(t.pooled.covered, t.pooled.intervals)} | ${cell(t.separate.covered, t.separate.intervals)} |`,
+      ];
+    });
+  const head = [
+    '| Condition | Studies | False firm calls | False calls, default school | pooled | separate | False ties | Intervals hold, default | pooled | separate |',
+    '| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: |',
+  ];
+  return [
+    '# Calibration of the verdicts',
+    '',
+    'Written by `npm run calibrate` (`bench/calibrate`); do not edit by hand. All figures in percent, ± twice the Monte Carlo error.',
+    '',
+    'A **call** is a verdict "cooler" or "warmer", within the margin or not. It is false where it goes the wrong way, and always where nothing differs. A study counts once, however many of its pairs are called (family-wise). A **firm** call is one that both schools make; the product states only these without a caveat, and says of the others that they lean on the scatter assumption. A **false tie** is "tied" or "within the margin" said of a pair that differs by the margin or more. **Intervals hold** where all intervals of a study hold the true differences at once; those of specimens that throttled are not claimed and not counted. The default school is pooled where any specimen has under 4 mounts or blocks are taken out, else separate. Targets: false calls and ties at most 5 %, intervals 93 to 97 %.',
+    '',
+    '## From raw logs',
+    '',
+    'A simulated rig is loaded, its readings are written as a log, the log is read, reduced and compared as a person’s would be.',
+    '',
+    ...head,
+    ...rows(RAW_CONDITIONS),
+    '',
+    '## From run values',
+    '',
+    'Mounts scatter by 0.5 K and runs by 0.15 K where nothing else is said; 3 runs on each mount.',
+    '',
+    ...head,
+    ...rows(CONDITIONS),
+    '',
+    '## Power',
+    '',
+    'Chance to tell a specimen from the reference when it is δ = 1 K, 2 K and 3 K warmer, beside the formula of the plan (noncentral t, Bonferroni over the pairs).',
+    '',
+    '| Condition | Studies | Pooled | Formula | Separate | Formula |',
+    '| --- | ---: | ---: | ---: | ---: | ---: |',
+    ...POWERS.flatMap((c) => {
+      const t = counted.get(c.key);
+      if (!t) return [];
+      const formula = (school: 'pooled' | 'separate') => (100 * plannedPower(c, school)).toFixed(1);
+      return [
+        `| ${c.says} | ${t.pooled.studies} | ${cell(t.pooled.found, t.pooled.studies)} | ${formula('pooled')} | ${cell(t.separate.found, t.separate.studies)} | ${formula('separate')} |`,
+      ];
+    }),
+    '',
+    '## Where a target is missed, and why',
+    '',
+    ...missed(counted),
+    '',
+  ].join('\n');
+}
+
+/** The plan's formula for the power between the first and the last specimen. */
+function plannedPower(c: Condition, school: 'pooled' | 'separate'): number {
+  const k = c.specimens.length;
+  const n = c.specimens[0].mounts;
+  const sd = Math.hypot(c.specimens[0].mount_sd, c.run_sd / Math.sqrt(c.runs));
+  const df = school === 'pooled' ? k * (n - 1) : 2 * (n - 1);
+  const difference = c.specimens[k - 1].rise_k - c.specimens[0].rise_k;
+  return pairPower((difference / sd) * Math.sqrt(n / 2), df, 0.05 / ((k * (k - 1)) / 2));
+}
+
+const WHY: Record<string, string> = {
+  equal_5: 'Monte Carlo draws of this size can tell such a difference; see the figure.',
+  eight_5:
+    'Games–Howell is known to call too often with many specimens on few mounts each; the product says so beside the school and calls firm only where the pooled one agrees.',
+  kinds_8: 'as above, and the pooled school leaves the unequal scatter out; only firm calls keep the rate.',
+  unequal_10: 'the pooled school is not claimed for unequal scatter.',
+  unequal_5: 'the pooled school is not claimed for unequal scatter, and Games–Howell calls a little too often on few mounts.',
+  unequal_3: 'three mounts do not tell a scatter; neither school keeps the rate alone, only firm calls do.',
+  lost: 'a specimen that scatters widest and has fewest mounts is the worst case of both schools; only firm calls keep the rate.',
+  unbalanced: 'beyond what is claimed: very unequal scatter with very unequal numbers of mounts. Only firm calls keep the rate.',
+  days_unblocked:
+    'every specimen shares each day, so that the shift of the days widens the intervals and cancels in the differences: too careful, not too bold. Block by day.',
+  one_mount: 'the scatter is credited with 10 degrees of freedom though it is true here: too careful.',
+  looks_planned: 'the spending keeps the error of one pair; the widest of several pairs is looked at anew each time. Firm calls keep the rate.',
+  looks_added: 'mounts added until something shows: the product warns of it with this figure, and planned looks keep the rate.',
+  throttled: 'what throttled is left out of the intervals; a specimen near the limit has few mounts left.',
+  odd: 'odd mounts that are kept widen every interval.',
+  raw_mishaps: 'odd mounts that are kept widen every interval.',
+};
+
+function missed(counted: Counted): string[] {
+  const lines = [...RAW_CONDITIONS, ...CONDITIONS].flatMap(({ key, says }) => {
+    const t = counted.get(key);
+    if (!t) return [];
+    const schools = ['pooled', 'separate'] as const;
+    const parts = [
+      ...(isAbove(t.firm.false_call, t.firm.studies) ? ['firm calls'] : []),
+      ...(isAbove(t.default.false_call, t.default.studies) ? ['calls of the default school that lean on it'] : []),
+      ...schools.flatMap((s) => (isAbove(t[s].false_call, t[s].studies) ? [`calls of the ${s} school`] : [])),
+      ...(isOutside(t.default) ? ['intervals of the default school'] : []),
+      ...schools.flatMap((s) => (isOutside(t[s]) ? [`intervals of the ${s} school`] : [])),
+    ];
+    return parts.length === 0 ? [] : [`- *${says}*: ${parts.join(', ')}. Why: ${WHY[key] ?? 'see the figures.'}`];
+  });
+  return lines.length === 0 ? ['Nowhere.'] : lines;
+}
+
+/** The figures that the product shows, as a module. */
+export function figuresModule(counted: Counted): string {
+  const rate = (key: string, judge: Judge) => {
+    const t = counted.get(key)?.[judge];
+    return t ? Number(share(t.false_call, t.studies).toFixed(4)) : Number.NaN;
+  };
+  return `/** Error rates measured by \`npm run calibrate\`, which writes this file; docs/calibration.md has the whole table. */
+export const CALIBRATION = {
+  added_mounts: { nominal: ${rate('equal_3', 'default')}, until_settled: ${rate('looks_added', 'default')} },
+  pooled_unequal: { all: ${rate('unequal_3', 'pooled')}, firm: ${rate('unequal_3', 'firm')} },
+  separate_many: { all: ${rate('eight_5', 'separate')}, firm: ${rate('eight_5', 'firm')} },
+};
+`;
+}

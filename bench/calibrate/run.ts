@@ -1,0 +1,83 @@
+/**
+ * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`.
+ * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
+ * Writes docs/calibration.md and the figures that the product shows where a school is chosen.
+ */
+import { fork } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { CONDITIONS, POWERS } from './conditions';
+import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
+import { type Counted, figuresModule, table } from './report';
+import { empty, JUDGES, type Judge, type Tally, tallyCondition } from './tally';
+
+interface Job {
+  key: string;
+  count: number;
+  seed: number;
+}
+
+const SHORT = process.argv.includes('--short');
+const STUDIES = SHORT ? 400 : 20_000;
+const CAMPAIGNS = SHORT ? 10 : 1000;
+/** a long condition is cut into pieces, so that all processors have work to the end */
+const PIECES = SHORT ? 1 : 4;
+
+function work({ key, count, seed }: Job): Record<Judge, Tally> {
+  const raw = RAW_CONDITIONS.find((c) => c.key === key);
+  if (raw) return tallyRaw(raw, count, seed);
+  const condition = [...CONDITIONS, ...POWERS].find((c) => c.key === key);
+  if (!condition) throw new Error(`There is no condition ${key}.`);
+  return tallyCondition(condition, count, seed);
+}
+
+function jobs(): Job[] {
+  const cut = (key: string, total: number, first: number) =>
+    Array.from({ length: PIECES }, (_, i) => ({ key, count: Math.round(total / PIECES), seed: first + i * 1_000_000 }));
+  return [
+    ...RAW_CONDITIONS.flatMap((c, i) => cut(c.key, CAMPAIGNS, 1 + 10_000 * i)),
+    ...[...CONDITIONS, ...POWERS].flatMap((c, i) => cut(c.key, STUDIES, 500 + i)),
+  ];
+}
+
+async function main(): Promise<void> {
+  const waiting = jobs();
+  const total = waiting.length;
+  const counted: Counted = new Map();
+  let done = 0;
+  const began = Date.now();
+  await Promise.all(
+    Array.from({ length: availableParallelism() }, async () => {
+      for (let job = waiting.shift(); job; job = waiting.shift()) {
+        const part = await inProcess(job);
+        add(counted, job.key, part);
+        console.log(`${++done} of ${total}: ${job.key}, ${Math.round((Date.now() - began) / 1000)} s`);
+      }
+    }),
+  );
+  console.log(table(counted));
+  if (SHORT) return;
+  writeFileSync('docs/calibration.md', table(counted));
+  writeFileSync('src/core/compare/calibration.ts', figuresModule(counted));
+  console.log(`Written: docs/calibration.md (${readFileSync('docs/calibration.md', 'utf8').length} characters) and src/core/compare/calibration.ts.`);
+}
+
+function inProcess(job: Job): Promise<Record<Judge, Tally>> {
+  return new Promise((resolve, reject) => {
+    const child = fork(fileURLToPath(import.meta.url), ['--job', JSON.stringify(job)], { execArgv: process.execArgv });
+    child.once('message', (m) => resolve(m as Record<Judge, Tally>));
+    child.once('exit', (code) => (code === 0 ? undefined : reject(new Error(`${job.key} ended with ${code}`))));
+  });
+}
+
+function add(counted: Counted, key: string, part: Record<Judge, Tally>): void {
+  const known = counted.get(key) ?? (Object.fromEntries(JUDGES.map((j) => [j, empty()])) as Record<Judge, Tally>);
+  for (const judge of JUDGES) for (const k of Object.keys(part[judge]) as (keyof Tally)[]) known[judge][k] += part[judge][k];
+  counted.set(key, known);
+}
+
+const at = process.argv.indexOf('--job');
+if (at > 0) {
+  process.send?.(work(JSON.parse(process.argv[at + 1])), () => process.exit(0));
+} else await main();

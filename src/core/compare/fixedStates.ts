@@ -1,0 +1,51 @@
+import { sumOfSquares } from '../stats/moments';
+import type { SpecimenGroup } from './oneWay';
+import { judgePair, type Yardstick } from './pairTest';
+import type { AnalysisRow } from './rows';
+import type { PairTest } from './types';
+
+/** Error of a specimen's mean: variance of the mean and its degrees of freedom. */
+export interface MeanError {
+  variance: number;
+  df: number;
+}
+
+/** Scatter of runs on their mounts. */
+export interface RunScatter {
+  sd: number;
+  df: number;
+}
+
+/** Scatter of the runs about their mount's mean, over all specimens or of one; null where no mount has two runs. */
+export function runScatter(rows: AnalysisRow[], specimen?: string): RunScatter | null {
+  const mounts = new Map<string, number[]>();
+  for (const r of rows) {
+    if (specimen !== undefined && r.specimen !== specimen) continue;
+    const key = JSON.stringify([r.specimen, r.mount]);
+    const known = mounts.get(key);
+    if (known) known.push(r.value);
+    else mounts.set(key, [r.value]);
+  }
+  const lists = [...mounts.values()];
+  const df = lists.reduce((n, l) => n + l.length - 1, 0);
+  return df < 1 ? null : { sd: Math.sqrt(lists.reduce((sum, l) => sum + sumOfSquares(l), 0) / df), df };
+}
+
+/** Error of a state that cannot be remounted: it is that device's own state, so its mean carries the scatter of its runs alone. */
+export function stateError(rows: AnalysisRow[], specimen: string, scatter: RunScatter | null): MeanError | null {
+  const runs = rows.filter((r) => r.specimen === specimen).length;
+  return scatter && runs > 0 ? { variance: scatter.sd ** 2 / runs, df: scatter.df } : null;
+}
+
+/** Judges two means by their own errors, Welch–Satterthwaite. */
+export function judgeMeans(a: SpecimenGroup, b: SpecimenGroup, errors: [MeanError, MeanError], family: Yardstick): PairTest {
+  const total = errors[0].variance + errors[1].variance;
+  const df = total === 0 ? null : total ** 2 / errors.reduce((sum, e) => sum + e.variance ** 2 / e.df, 0);
+  return judgePair(a, b, Math.sqrt(total), df, family);
+}
+
+/** Error of a remounted specimen's mean, from its own mounts or a given scatter. */
+export function mountError(g: SpecimenGroup, pooled: { sd: number; df: number } | null): MeanError | null {
+  if (pooled) return pooled.df < 1 ? null : { variance: pooled.sd ** 2 / g.n, df: pooled.df };
+  return g.sd === null ? null : { variance: g.sd ** 2 / g.n, df: g.n - 1 };
+}

@@ -1,0 +1,58 @@
+import { CALIBRATION } from './calibration';
+import type { Finding, ScatterSchool } from './types';
+
+/** From this p on the test for equal scatter gives no reason to doubt it. */
+const CLEARLY_UNEQUAL = 0.01;
+/** So many specimens, on fewer mounts than this, are too many for each its own scatter. */
+const MANY = 6;
+const ENOUGH = 8;
+
+/** What mounts that are added after a look cost, with the rate that was measured. */
+export function unplannedLook(mounts: number): Finding {
+  const { nominal, until_settled } = CALIBRATION.added_mounts;
+  return {
+    code: 'unplanned_look',
+    severity: 'warn',
+    message: `A verdict was shown at ${mounts} mounts, and more were added outside the planned looks. Adding mounts until something shows raises the share of studies with a false call from ${percent(nominal)} to ${percent(until_settled)} (measured, docs/calibration.md); plan looks beforehand to keep it.`,
+    numbers: { mounts, nominal, until_settled },
+  };
+}
+
+/** Where a school is known to miss its error rate, the product says so with the measured figure. */
+export function schoolLimits(study: { school: ScatterSchool; counts: number[]; brown_forsythe_p: number | null }): Finding[] {
+  const { school, counts, brown_forsythe_p: p } = study;
+  if (counts.length < 2) return [];
+  if (school === 'pooled' && p !== null && p < CLEARLY_UNEQUAL) {
+    return [
+      limit(
+        'unequal_scatter',
+        `The specimens scatter unequally (Brown–Forsythe p = ${p.toFixed(4)}), which one pooled scatter leaves out`,
+        CALIBRATION.pooled_unequal,
+      ),
+    ];
+  }
+  const fewest = Math.min(...counts);
+  if (school === 'separate' && counts.length >= MANY && fewest > 1 && fewest < ENOUGH) {
+    return [
+      limit(
+        'many_for_separate',
+        `With ${counts.length} specimens and as few as ${fewest} mounts, the scatter of each its own is known too little for so many pairs`,
+        CALIBRATION.separate_many,
+      ),
+    ];
+  }
+  return [];
+}
+
+function limit(code: string, why: string, rate: { all: number; firm: number }): Finding {
+  return {
+    code,
+    severity: 'note',
+    message: `${why}: in studies like that ${percent(rate.all)} had a false call where 5 % are allowed, and ${percent(rate.firm)} a firm one (measured, docs/calibration.md). Verdicts that are firm stand.`,
+    numbers: { false_calls: rate.all, firm_false_calls: rate.firm },
+  };
+}
+
+function percent(share: number): string {
+  return `${Number((100 * share).toFixed(1))} %`;
+}
