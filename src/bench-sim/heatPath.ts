@@ -34,9 +34,14 @@ export class HeatPath {
     this.nodes[1].resistance = this.rig.ladder[1].resistance + k_per_w;
   }
 
+  /** W that the sink gives to the air at the last step */
+  outflow_w = 0;
+
   /** One step of 0.1 s. */
   step(loaded: boolean, air: number): void {
     this.power = loaded ? this.rig.load_w * this.share : this.rig.idle_w;
+    const last = this.nodes.length - 1;
+    this.outflow_w = (this.temperatures[last] - air) / this.nodes[last].resistance;
     stepLadder(this.nodes, this.temperatures, this.power, air, DT_S);
     const hottest = this.temperatures[0] + Math.max(...this.rig.sensor_offsets_k_per_w) * this.power;
     if (loaded && hottest > this.rig.limit_c) this.share = Math.max(LEAST_SHARE, this.share - TAKE);

@@ -1,3 +1,4 @@
+import { exhaustRise } from '#core/compare/exhaust';
 import { seededRandom } from '#core/stats/random';
 import { DT_S, HeatPath, quantise } from './heatPath';
 import type { SimulatedRig } from './rigs';
@@ -15,6 +16,8 @@ export interface SimulatedRun {
   /** how much hotter than a cold start the sink begins, K */
   warm_start_k: number;
   seed: number;
+  /** air through the cooler at the rig's fan speed, m³/s; the log then has the exhaust's temperature */
+  flow_m3_s?: number;
 }
 
 export interface SimulatedSample {
@@ -25,6 +28,8 @@ export interface SimulatedSample {
   clock: number;
   fan: number;
   throttling: boolean;
+  /** °C of the air that leaves the cooler; null where it is not measured */
+  exhaust: number | null;
 }
 
 /**
@@ -60,6 +65,7 @@ export function simulateRun(rig: SimulatedRig, run: SimulatedRun): SimulatedSamp
       clock: loaded ? Math.round(rig.clock_mhz * (0.5 + 0.5 * share)) : 600,
       fan: Math.round(rig.fan_rpm + 4 * random.normal()),
       throttling: loaded && share < 0.97,
+      exhaust: run.flow_m3_s === undefined ? null : quantise(air + exhaustRise(path.outflow_w, run.flow_m3_s) + 0.05 * random.normal(), 0.1),
     });
     next += run.period_s * (1 + 0.02 * (random.uniform() - 0.5));
   }

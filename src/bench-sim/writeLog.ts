@@ -6,10 +6,24 @@ import type { SimulatedSample } from './simulateRun';
  */
 export function writeLog(samples: SimulatedSample[], start: number): string {
   const sensors = samples[0].sensors.map((_, i) => `Die ${i + 1} (°C)`);
-  const lines = [['Time', ...sensors, 'Ambient (°C)', 'Power (W)', 'Clock (MHz)', 'Fan (RPM)', 'Throttling'].join(',')];
+  const withExhaust = samples[0].exhaust !== null;
+  const lines = [
+    ['Time', ...sensors, 'Ambient (°C)', ...(withExhaust ? ['Exhaust air (°C)'] : []), 'Power (W)', 'Clock (MHz)', 'Fan (RPM)', 'Throttling'].join(','),
+  ];
   for (const s of samples) {
     const time = new Date(Math.round((start + s.t) * 1000)).toISOString().replace('T', ' ').replace('Z', '');
-    lines.push([time, ...s.sensors.map((v) => v.toFixed(1)), s.ambient.toFixed(2), s.power.toFixed(1), s.clock, s.fan, s.throttling ? 1 : 0].join(','));
+    lines.push(
+      [
+        time,
+        ...s.sensors.map((v) => v.toFixed(1)),
+        s.ambient.toFixed(2),
+        ...(s.exhaust === null ? [] : [s.exhaust.toFixed(1)]),
+        s.power.toFixed(1),
+        s.clock,
+        s.fan,
+        s.throttling ? 1 : 0,
+      ].join(','),
+    );
   }
   return `${lines.join('\n')}\n`;
 }

@@ -138,3 +138,12 @@ export async function listGrid(db: Client, studyId: number): Promise<GridRow[]> 
   );
   return rows;
 }
+
+/** Leaves a mount out of the comparisons, or takes it in again where the reason is null. */
+export async function setMountExcluded(db: Client, mountId: number, reason: string | null, who: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    'update mounts set excluded_reason = $2, excluded_by = $3, excluded_at = case when $2::text is null then null else now() end where id = $1',
+    [mountId, reason, who],
+  );
+  return rowCount === 1;
+}

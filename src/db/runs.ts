@@ -1,5 +1,5 @@
 import type { Finding } from '#core/compare/types';
-import type { Reduction, StartState } from '#core/reduce/types';
+import type { Performance, Reduction, StartState, TimeTo } from '#core/reduce/types';
 import type { Client } from './pool';
 
 /** What of a reading is kept beside a judgement. */
@@ -19,6 +19,7 @@ export interface RunRow {
   number: number;
   started_at: Date | null;
   started_zoned: boolean;
+  load: string | null;
   reading: unknown;
   options: unknown;
   result: StoredResult;
@@ -117,12 +118,18 @@ export async function listReferenceLevels(
   return new Map(rows.map(({ study_id, ...levels }) => [study_id, levels]));
 }
 
+/** What a comparison needs of a run: where it stands, whether it counts, and its figures. */
 export interface RunValueRow {
   study_id: number;
   specimen: string;
   mount: number;
+  mount_id: number;
+  rig: string;
   run: number;
   run_id: number;
+  /** bench day by the log's clock, as 2026-06-04; null where the log does not tell it */
+  day: string | null;
+  load: string | null;
   rise_k: number | null;
   r_k_per_w: number | null;
   valid: boolean;
@@ -130,19 +137,40 @@ export interface RunValueRow {
   censored: boolean;
   excluded_reason: string | null;
   run_excluded_reason: string | null;
+  idle_rise_k: number | null;
+  spread_k: number | null;
+  fan_rpm: number | null;
+  clock_mhz: number | null;
+  noise_db: number | null;
+  power_w: number | null;
+  throttled_share: number | null;
+  exhaust_rise_k: number | null;
+  performance: Partial<Performance> | null;
+  times_to: TimeTo[] | null;
+  /** of the program's own results files that are comparable, the newest */
+  program: Partial<Performance> | null;
 }
 
 /** What a comparison needs of every run, of one study or of all. */
 export async function listRunValues(db: Client, studyId?: number): Promise<RunValueRow[]> {
   const { rows } = await db.query<RunValueRow>(
-    `select sp.study_id, sp.name as specimen, m.number as mount, r.number as run, r.id as run_id,
-            r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason
-     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
+    `select sp.study_id, sp.name as specimen, m.number as mount, m.id as mount_id, g.name as rig, r.number as run, r.id as run_id,
+            to_char(r.started_at at time zone 'UTC', 'YYYY-MM-DD') as day, r.load,
+            r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason, x.*, p.figures as program
+     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id
+     cross join lateral jsonb_to_record(r.result) as x(idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8,
+       power_w float8, throttled_share float8, exhaust_rise_k float8, performance jsonb, times_to jsonb)
+     left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) p on true
      where $1::bigint is null or sp.study_id = $1
      order by sp.study_id, sp.position, m.number, r.number`,
     [studyId ?? null],
   );
   return rows;
+}
+
+/** Says under which of its study's loads a run was made. */
+export async function setLoad(db: Client, runId: number, load: string | null): Promise<void> {
+  await db.query('update runs set load = $2 where id = $1', [runId, load]);
 }
 
 /** Numbers a run that is about to be stored: its trace comes before it. */

@@ -36,4 +36,6 @@ export interface DemoRun {
   start: number;
   rig: SimulatedRig;
   simulated: SimulatedRun;
+  /** whether the program's score comes along, which goes with the clock */
+  scored?: boolean;
 }

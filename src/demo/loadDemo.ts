@@ -13,15 +13,21 @@ import { importRun } from '#server/import/importRun';
 import { changePlan } from '#server/plan/editPlan';
 import { changeOrder } from '#server/plan/order';
 import { type PlanView, planView } from '#server/plan/planView';
-import { simulateRun } from '#sim/simulateRun';
+import { attachResults } from '#server/run/results';
+import { type SimulatedSample, simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
 import { SOUTH_HUT_MISHAPS, writeAttempts, writeTeardown } from './attempts';
 import type { DemoRun, DemoStudy } from './demoStudy';
-import { EIGHT_MATERIALS, PLANNED, SOUTH_HUT } from './plans';
+import { hutCardRuns } from './hutCard';
+import { EIGHT_MATERIALS, HUT_CARD, PLANNED, SOUTH_HUT } from './plans';
 import { takePrints } from './prints';
 import { SHELF_NAMES, stockShelf } from './shelf';
 import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns } from './studyOne';
+
+const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, ...PLANNED];
+/** When the hut card was measured as found, in seconds since 1970. */
+const HUT_CARD_START = Date.UTC(2026, 8, 7, 8, 10) / 1000;
 
 /**
  * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
@@ -37,12 +43,14 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   }
   const shelf = await stockShelf(db);
   const opened = new Map<DemoStudy, PlanView>();
-  for (const study of [EIGHT_MATERIALS, SOUTH_HUT, ...PLANNED]) opened.set(study, await openStudy(study, shelf));
+  for (const study of STUDIES) opened.set(study, await openStudy(study, shelf));
   const eight = opened.get(EIGHT_MATERIALS) as PlanView;
   const south = opened.get(SOUTH_HUT) as PlanView;
+  const hut = opened.get(HUT_CARD) as PlanView;
   const work = [
     ...(await toImports(eight, shelf['North bench'], demoRuns())),
     ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
+    ...(await toImports(hut, shelf['South bench'], hutCardRuns(HUT_CARD_START))),
   ];
   for (const [done, load] of work.entries()) {
     if (isCancelled()) return removeDemo();
@@ -52,6 +60,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   await failOne(south);
   await writeAttempts(eight.study_id);
   await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
+  await writeAttempts(hut.study_id);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);
   await finishDemo(db);
@@ -101,13 +110,23 @@ async function toImports(view: PlanView, rig: number, runs: DemoRun[]) {
     const key = `${specimen}/${run.mount}`;
     if (!mounts.has(key)) mounts.set(key, (await insertMount(db, specimen, rig, run.note)).id);
   }
-  return runs.map((run) => () => {
+  return runs.map((run) => async () => {
     const specimen = specimens.get(run.specimen) ?? 0;
     const place = { study_id: view.study_id, specimen_id: specimen, mount_id: mounts.get(`${specimen}/${run.mount}`), rig_id: rig };
-    const text = writeLog(simulateRun(run.rig, run.simulated), run.start);
+    const samples = simulateRun(run.rig, run.simulated);
+    const text = writeLog(samples, run.start);
     const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });
-    return importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+    const stored = await importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+    if (run.scored && !stored.repeated) await attachResults(stored.run_id, [scoreFile(run, samples)], true);
   });
+}
+
+/** The results file of the program: its score goes with the mean clock under load. */
+function scoreFile(run: DemoRun, samples: SimulatedSample[]): { name: string; bytes: Uint8Array } {
+  const loaded = samples.filter((s) => s.clock > 700);
+  const clock = loaded.reduce((sum, s) => sum + s.clock, 0) / loaded.length;
+  const score = Math.round(1000 * (clock / run.rig.clock_mhz) + (run.run - 2));
+  return { name: run.file.replace('.csv', '_score.json'), bytes: new TextEncoder().encode(JSON.stringify({ program: 'correlate', run: run.file, score })) };
 }
 
 /** One mount of the half-done study did not start, and is planned anew. */
@@ -123,7 +142,7 @@ async function failOne({ study_id }: PlanView): Promise<void> {
 /** Takes a half loaded demo away again. */
 async function removeDemo(): Promise<void> {
   await transaction(async (client) => {
-    const titles = [EIGHT_MATERIALS, SOUTH_HUT, ...PLANNED].map((s) => s.title);
+    const titles = STUDIES.map((s) => s.title);
     for (const study of await listStudies(client)) if (titles.includes(study.title)) await deleteStudy(client, study.id);
     // rigs first: they name coolers and instruments
     for (const [section, names] of Object.entries(SHELF_NAMES) as [SectionKey, string[]][]) {

@@ -86,6 +86,31 @@ export const SOUTH_HUT: DemoStudy = {
   },
 };
 
+/** The card that throttled in the hut: measured as found, refurbished, measured again. */
+export const HUT_CARD: DemoStudy = {
+  title: 'An old hut card, before and after',
+  question: 'What did cleaning and fresh filler do for a card that throttled in the hut?',
+  margin_k: 2,
+  reduction: {},
+  rigs: ['South bench'],
+  specimens: [
+    { name: 'As found', kind: 'state', plan: { unit: 'TM6-0041', fixed: true } },
+    { name: 'Refurbished', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0041', effort_min: 90, tools: 12 } },
+  ],
+  plan: {
+    ...{ design: 'before_after', varies: 'state', mounts: 3, runs: 3, seed: 41, start_on: '2026-09-07', loads: [CORRELATE], ...ROOM, ...COST },
+    fan_school: 'automatic',
+    held: [{ what: 'Unit', value: 'TM6-0041, hut panels shut' }],
+    outcomes: [
+      { key: 'rise', margin: 2 },
+      { key: 'r_k_per_w', margin: 0.014 },
+      { key: 'clock', margin: 25 },
+      { key: 'score', margin: 10 },
+      { key: 'throttle_share', margin: 2 },
+    ],
+  },
+};
+
 /** Studies that are planned and not begun. */
 export const PLANNED: DemoStudy[] = [
   {
@@ -129,25 +154,6 @@ export const PLANNED: DemoStudy[] = [
       held: [
         { what: 'Fan', value: '1200 rpm', tolerance: '± 2 %' },
         { what: 'Material', value: 'Loam White, 0.35 g' },
-      ],
-    },
-  },
-  {
-    title: 'An old hut card, before and after',
-    question: 'What did cleaning and fresh filler do for a card that throttled in the hut?',
-    margin_k: 2,
-    reduction: REDUCTION,
-    rigs: ['South bench'],
-    specimens: [
-      { name: 'As found', kind: 'state', plan: { unit: 'TM6-0041' } },
-      { name: 'Refurbished', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0041' } },
-    ],
-    plan: {
-      ...{ design: 'before_after', varies: 'state', mounts: 3, runs: 3, seed: 41, loads: [CORRELATE], ...ROOM, ...COST },
-      held: [{ what: 'Unit', value: 'TM6-0041, hut panels shut' }],
-      outcomes: [
-        { key: 'rise', margin: 2 },
-        { key: 'clock', margin: 25 },
       ],
     },
   },

@@ -238,7 +238,17 @@ const rig = (unit: string, ids: Record<string, number>, instruments: string[]): 
     contact_width_mm: 37,
     contact_material: 'nickel',
   },
-  ...{ die_sensors: 4, throttle_limit_c: 92, power_w: 140, clock_mhz: 2100, fan_control: 'fixed', fan_rpm: 1200, firmware_profile: 'fixed clock, boost off' },
+  ...{
+    die_sensors: 4,
+    sensor_resolution_k: 0.1,
+    sensor_accuracy_k: 2,
+    throttle_limit_c: 92,
+    power_w: 140,
+    clock_mhz: 2100,
+    fan_control: 'fixed',
+    fan_rpm: 1200,
+    firmware_profile: 'fixed clock, boost off',
+  },
   ...{
     mount_pattern: '2 screws in turn, three rounds',
     screw_positions: '-41, 0; 41, 0',

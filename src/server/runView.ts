@@ -4,9 +4,9 @@ import { database } from '#db/pool';
 import { findRunByFile, getRun, listFindings, listRuns, type PlacedRun } from '#db/runs';
 import { listMounts, type MountRow } from '#db/studies';
 import { Refusal } from './refusal';
+import { type StudyResults, studyResults } from './results/studyResults';
 import { type JudgementView, judgementView } from './run/judge';
 import { type ResultsView, resultsOf } from './run/results';
-import { type StudyResults, studyResults } from './studyResults';
 
 export interface RunView {
   run: PlacedRun;

@@ -1,5 +1,5 @@
 import { write } from '#core/compare/number';
-import type { KelvinRange } from '#core/units/kelvinRange';
+import type { AxisRange } from '#core/units/axisRange';
 import { MarkShape } from './SpecimenMark.tsx';
 
 export interface RailSpecimen {
@@ -15,7 +15,7 @@ interface KelvinRailProps {
   studyId: number;
   specimens: RailSpecimen[];
   /** the same range as the ladder's */
-  range: KelvinRange;
+  range: AxisRange;
   /** specimen the page is about, drawn with its name */
   current?: string;
 }

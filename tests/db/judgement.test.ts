@@ -12,7 +12,7 @@ import { check } from '#domain/validation';
 import { importRun } from '#server/import/importRun';
 import { judgementView, judgeRun, pinNote, unpinNote } from '#server/run/judge';
 import { riseSeries } from '#server/run/riseSeries';
-import { runValuesCsv, studyResults } from '#server/studyResults';
+import { runValuesCsv, studyResults } from '#server/results/studyResults';
 import { onFreshDatabase } from '../database.ts';
 
 const logs = new URL('../reference/logs/', import.meta.url);

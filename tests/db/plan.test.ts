@@ -12,7 +12,7 @@ import { changeOrder } from '#server/plan/order';
 import { planView } from '#server/plan/planView';
 import { addSpecimen, removeSpecimen } from '#server/plan/specimens';
 import { createSheet } from '#server/shelf';
-import { studyResults } from '#server/studyResults';
+import { studyResults } from '#server/results/studyResults';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();

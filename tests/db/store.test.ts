@@ -13,7 +13,7 @@ import { benchView } from '#server/bench';
 import { errorResponse } from '#server/http';
 import { Refusal } from '#server/refusal';
 import { runView, studyRuns } from '#server/runView';
-import { allResults, runValuesCsv, studyResults } from '#server/studyResults';
+import { allResults, runValuesCsv, studyResults } from '#server/results/studyResults';
 import { freshDatabase, onFreshDatabase } from '../database.ts';
 
 const store = onFreshDatabase();

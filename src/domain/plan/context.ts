@@ -37,8 +37,9 @@ export interface LabHistory {
   kind: SpecimenKind;
   mount_sd: number;
   run_sd: number;
-  /** mounts it rests on */
+  /** mounts it rests on, and the degrees of freedom of their scatter */
   mounts: number;
+  df: number;
 }
 
 /** What a plan rests on besides its own fields. */

@@ -60,8 +60,8 @@ describe('a plan resolved', () => {
 
   it('takes the lab’s own scatter by kind, counts each kind’s mounts once, and leaves too short a history aside', () => {
     const history = [
-      { kind: 'paste' as const, mount_sd: 0.3, run_sd: 0.1, mounts: 12 },
-      { kind: 'pad' as const, mount_sd: 0.1, run_sd: 0.9, mounts: 3 },
+      { kind: 'paste' as const, mount_sd: 0.3, run_sd: 0.1, mounts: 12, df: 9 },
+      { kind: 'pad' as const, mount_sd: 0.1, run_sd: 0.9, mounts: 3, df: 1 },
     ];
     const plan = resolvePlan(base, context({ history, specimens: [specimen(1, 'A'), specimen(2, 'B'), specimen(3, 'C', { kind: 'pad' })] }));
     expect(plan.specimens.map((s) => [s.mount_sd, s.sd_basis])).toEqual([

@@ -32,6 +32,9 @@ export class SpecimenPlan {
   @NumberField({ label: 'Effort, once', unit: 'min', group: 'Cost', min: 0, max: 100_000, hint: 'taking apart, lapping, refitting' })
   effort_min?: number | null;
 
+  @YesNoField({ label: 'Cannot be mounted again', group: 'Set-up', hint: 'an aged state of one device: it carries run error only' })
+  fixed?: boolean | null;
+
   @YesNoField({ label: 'Late in its day', group: 'Bench', hint: 'contaminating or permanent; the sheet’s where not said' })
   last?: boolean | null;
 }

@@ -99,6 +99,14 @@ export class StudyPlan {
   scatter?: 'auto' | 'pooled' | 'separate' | null;
 
   @ChoiceField({
+    label: 'Blocks',
+    group: 'Schools',
+    choices: { none: 'None', day: 'Bench days', rig: 'Rigs', 'rig-day': 'Rigs on their days' },
+    hint: 'Taken out of the comparison where every specimen meets them; days that differ otherwise widen all intervals.',
+  })
+  block?: 'none' | 'day' | 'rig' | 'rig-day' | null;
+
+  @ChoiceField({
     label: 'What counts as the temperature',
     group: 'Schools',
     choices: { window: 'Window mean after a steadiness test', peak: 'Peak', at_time: 'Value after a fixed time', end_value: 'Fitted end value' },

@@ -185,6 +185,9 @@ export class RigSheet {
   @NumberField({ label: 'Sensor resolution', unit: 'K', group: 'Heat source', min: 0.0001, max: 10, hint: 'step of the die sensors' })
   sensor_resolution_k?: number;
 
+  @NumberField({ label: 'Sensor accuracy', unit: 'K', group: 'Heat source', min: 0, max: 50, hint: 'plus or minus, by the data sheet of the part' })
+  sensor_accuracy_k?: number;
+
   @NumberField({ label: 'Throttle limit', unit: '°C', group: 'Heat source', min: 30, max: 300, column: true })
   throttle_limit_c?: number;
 

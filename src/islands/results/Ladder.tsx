@@ -1,6 +1,7 @@
 import { CartesianGrid, ErrorBar, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, Tooltip, XAxis, YAxis } from 'recharts';
 import { write, writeMargin } from '#core/compare/number';
-import type { KelvinRange } from '#core/units/kelvinRange';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AxisRange } from '#core/units/axisRange';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { rampColour } from '#ui/kelvinRamp.ts';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
@@ -20,35 +21,40 @@ interface LadderProps {
   specimens: LadderSpecimen[];
   reference: string | null;
   margin: number;
-  range: KelvinRange;
+  range: AxisRange;
   /** of the intervals of the means */
   confidence: number;
+  outcome?: OutcomeKey;
 }
 
 const RUNG = 54;
 const HEAD = 30;
 const FOOT = 48;
+/** where the interval stands beside its mean */
+const SECOND = 96;
 
 /** The study as a picture: specimens coolest first, every mount a dot, mean and interval, the margin around the reference. */
-export function Ladder({ title, specimens, reference, margin, range, confidence }: LadderProps) {
+export function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise' }: LadderProps) {
+  const { unit, digits, better, name } = OUTCOMES[outcome];
+  const sign = better === 'lower' ? 1 : -1;
   const width = useWidth();
   const narrow = width < 700;
-  const rungs = [...specimens].sort((a, b) => a.mean - b.mean);
+  const rungs = [...specimens].sort((a, b) => sign * (a.mean - b.mean));
   const referenceMean = rungs.find((s) => s.name === reference)?.mean ?? null;
   const { low, high, ticks } = range;
   const means = rungs.map((s) => s.mean);
-  const colour = (v: number) => rampColour(v, Math.min(...means), Math.max(...means));
+  const colour = (v: number) => rampColour(sign * v, Math.min(...means.map((m) => sign * m)), Math.max(...means.map((m) => sign * m)));
   const percent = `${Number((100 * confidence).toFixed(1))} %`;
   const throttled = rungs.some((s) => s.mounts.some((m) => m.value === null && m.at_or_above !== null));
   const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${throttled ? ' Arrow: a throttled mount, at or above.' : ''}`;
   const table = {
     columns: [
       'Specimen',
-      'Mean / K',
-      `Low ${percent} / K`,
-      `High ${percent} / K`,
+      `Mean / ${unit}`,
+      `Low ${percent} / ${unit}`,
+      `High ${percent} / ${unit}`,
       'Letters',
-      ...Array.from({ length: Math.max(...rungs.map((s) => s.mounts.length)) }, (_, i) => `Mount ${i + 1} / K`),
+      ...Array.from({ length: Math.max(...rungs.map((s) => s.mounts.length)) }, (_, i) => `Mount ${i + 1} / ${unit}`),
     ],
     rows: rungs.map((s) => [
       s.name,
@@ -56,7 +62,7 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
       s.ci?.[0] ?? null,
       s.ci?.[1] ?? null,
       s.group,
-      ...s.mounts.map((m) => m.value ?? (m.at_or_above === null ? null : `at or above ${write(m.at_or_above, 1)}`)),
+      ...s.mounts.map((m) => m.value ?? (m.at_or_above === null ? null : `at or above ${write(m.at_or_above, digits)}`)),
     ]),
   };
 
@@ -74,7 +80,7 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
   return (
     <ChartFrame title={`Ladder: ${title}`} table={table} note={note}>
       <ResponsiveContainer width="100%" height={HEAD + RUNG * rungs.length + FOOT}>
-        <ScatterChart margin={{ top: HEAD, right: 0, bottom: 18, left: 0 }} accessibilityLayer title={`Rise over ambient by specimen: ${title}`}>
+        <ScatterChart margin={{ top: HEAD, right: 0, bottom: 18, left: 0 }} accessibilityLayer title={`${name} by specimen: ${title}`}>
           <CartesianGrid horizontal={false} stroke="var(--rule)" />
           <XAxis
             type="number"
@@ -84,7 +90,7 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
             tick={{ fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' }}
             tickLine={{ stroke: 'var(--soft)' }}
             axisLine={{ stroke: 'var(--ink)' }}
-            label={{ value: 'Rise over ambient / K', position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 }}
+            label={{ value: `${name} / ${unit}`, position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 }}
           />
           <YAxis
             {...rungAxis}
@@ -96,8 +102,8 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
             {...rungAxis}
             yAxisId="figures"
             orientation="right"
-            width={narrow ? 66 : 244}
-            tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} percent={percent} />}
+            width={narrow ? 66 : 260}
+            tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} percent={percent} unit={unit} digits={digits} />}
           />
           {referenceMean !== null && (
             <ReferenceArea
@@ -107,7 +113,7 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
               fill="var(--band)"
               fillOpacity={1}
               stroke="none"
-              label={{ value: `± ${writeMargin(margin)} K of ${reference}`, position: 'top', offset: 8, fill: 'var(--soft)', fontSize: 13 }}
+              label={{ value: `± ${writeMargin(margin)} ${unit} of ${reference}`, position: 'top', offset: 8, fill: 'var(--soft)', fontSize: 13 }}
             />
           )}
           {referenceMean !== null && <ReferenceLine yAxisId="names" x={referenceMean} stroke="var(--ink)" strokeDasharray="1 4" />}
@@ -117,12 +123,17 @@ export function Ladder({ title, specimens, reference, margin, range, confidence 
           ))}
           {/* an axis is drawn only where something hangs on it */}
           <Scatter yAxisId="figures" data={[{ x: low, y: 0 }]} shape={() => <g />} isAnimationActive={false} />
-          <Scatter yAxisId="names" data={mountPoints(rungs, high)} shape={(p: MountPointProps) => <MountDot {...p} />} isAnimationActive={false} />
+          <Scatter
+            yAxisId="names"
+            data={mountPoints(rungs, high, unit, digits)}
+            shape={(p: MountPointProps) => <MountDot {...p} />}
+            isAnimationActive={false}
+          />
           {rungs.map((s, i) => (
             <Scatter
               key={s.name}
               yAxisId="names"
-              data={[{ x: s.mean, y: i - 0.14, half: s.ci ? (s.ci[1] - s.ci[0]) / 2 : 0, label: meanLabel(s, percent) }]}
+              data={[{ x: s.mean, y: i - 0.14, half: s.ci ? (s.ci[1] - s.ci[0]) / 2 : 0, label: meanLabel(s, percent, unit, digits) }]}
               shape={(p: { cx?: number; cy?: number }) => <MarkShape position={s.position} x={p.cx} y={p.cy} size={7.5} />}
               isAnimationActive={false}
             >
@@ -150,12 +161,12 @@ interface MountPointProps {
 }
 
 /** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
-function mountPoints(rungs: LadderSpecimen[], high: number): MountPoint[] {
+function mountPoints(rungs: LadderSpecimen[], high: number, unit: string, digits: number): MountPoint[] {
   return rungs.flatMap((s, i) =>
     s.mounts.flatMap((m): MountPoint[] => {
       const value = m.value ?? m.at_or_above;
       if (value === null) return [];
-      const text = m.value === null ? `at or above ${write(value, 1)} K, throttled` : `${write(value, 1)} K`;
+      const text = m.value === null ? `at or above ${write(value, digits)} ${unit}, throttled` : `${write(value, digits)} ${unit}`;
       return [{ x: Math.min(value, high), y: i + 0.24, beyond: m.value === null, label: `${s.name}, mount ${m.mount}: ${text}` }];
     }),
   );
@@ -169,8 +180,9 @@ function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
   return <circle cx={cx} cy={cy} r={3.6} fill="var(--ink)" fillOpacity={0.5} />;
 }
 
-function meanLabel(s: LadderSpecimen, percent: string): string {
-  return `${s.name}: ${write(s.mean, 2)} K${s.ci ? ` (${percent} ${write(s.ci[0], 2)} to ${write(s.ci[1], 2)})` : ', no interval'}`;
+function meanLabel(s: LadderSpecimen, percent: string, unit: string, digits: number): string {
+  const say = (v: number) => write(v, digits + 1);
+  return `${s.name}: ${say(s.mean)} ${unit}${s.ci ? ` (${percent} ${say(s.ci[0])} to ${say(s.ci[1])})` : ', no interval'}`;
 }
 
 function Hint({ label }: { label?: string }) {
@@ -220,7 +232,7 @@ function wrapName(name: string, most: number): string[] {
   return [name.slice(0, cut).trim(), rest.length > most ? `${rest.slice(0, most - 1)}…` : rest];
 }
 
-function FigureTick({ x, y, payload, rungs, narrow, percent }: TickProps & { narrow: boolean; percent: string }) {
+function FigureTick({ x, y, payload, rungs, narrow, percent, unit, digits }: TickProps & { narrow: boolean; percent: string; unit: string; digits: number }) {
   const s = rungs[payload?.value ?? -1];
   if (!s) return null;
   const left = Number(x) + 6;
@@ -235,10 +247,10 @@ function FigureTick({ x, y, payload, rungs, narrow, percent }: TickProps & { nar
           </text>
           {!narrow && (
             <>
-              <text x={left + 84} y={head}>
+              <text x={left + SECOND} y={head}>
                 {percent}
               </text>
-              <text x={left + 190} y={head}>
+              <text x={left + 206} y={head}>
                 letter
               </text>
             </>
@@ -246,18 +258,18 @@ function FigureTick({ x, y, payload, rungs, narrow, percent }: TickProps & { nar
         </g>
       )}
       <text x={left} y={middle} fontSize={narrow ? 18 : 24} fontWeight={650} fontFamily="var(--font-sans)" style={{ fontVariantNumeric: 'tabular-nums' }}>
-        {write(s.mean, 1)}
-        <tspan fontSize={15} fontWeight={400}>
-          {'\u202fK'}
+        {write(s.mean, digits)}
+        <tspan fontSize={unit.length > 2 ? 12 : 15} fontWeight={400}>
+          {`\u202f${narrow && unit.length > 2 ? '' : unit}`}
         </tspan>
       </text>
       {!narrow && s.ci && (
-        <text x={left + 84} y={middle - 1} fontSize={13} fill="var(--soft)">
-          {write(s.ci[0], 1)} to {write(s.ci[1], 1)}
+        <text x={left + SECOND} y={middle - 1} fontSize={13} fill="var(--soft)">
+          {write(s.ci[0], digits)} to {write(s.ci[1], digits)}
         </text>
       )}
       {!narrow && (
-        <text x={left + 190} y={middle - 1} fontSize={15} fontWeight={600}>
+        <text x={left + 206} y={middle - 1} fontSize={15} fontWeight={600}>
           {s.group}
         </text>
       )}

@@ -1,36 +1,45 @@
 import { useMemo, useState } from 'react';
 import type { AnalysedPair } from '#core/compare/analyse';
 import { write, writeSigned } from '#core/compare/number';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { verdictWords } from './verdictWords.ts';
 
 const column = sortColumns<AnalysedPair>();
 
-const columns = column.columns([
-  column.accessor('a', { header: 'a' }),
-  column.accessor('b', { header: 'b' }),
-  column.accessor('difference', { header: 'a − b / K', cell: (c) => writeSigned(c.getValue(), 2) }),
-  column.accessor((p) => p.ci[0], {
-    id: 'low',
-    header: 'Interval / K',
-    cell: ({ row }) => `${write(row.original.ci[0], 2)} to ${write(row.original.ci[1], 2)}`,
-  }),
-  column.accessor('p_adjusted', { header: 'p, all pairs', cell: (c) => (c.getValue() < 0.0001 ? '< 0.0001' : write(c.getValue(), 4)) }),
-  column.accessor('verdict', { header: 'Verdict', cell: ({ row }) => verdictWords(row.original.verdict) }),
-  column.accessor((p) => (p.firm ? 'firm' : p.separate ? 'leans' : 'assumed'), { id: 'firm', header: 'Rests on', cell: ({ row }) => restsOn(row.original) }),
-]);
+const columnsFor = (outcome: OutcomeKey) => {
+  const { unit, digits } = OUTCOMES[outcome];
+  return column.columns([
+    column.accessor('a', { header: 'a' }),
+    column.accessor('b', { header: 'b' }),
+    column.accessor('difference', { header: `a − b / ${unit}`, cell: (c) => writeSigned(c.getValue(), digits + 1) }),
+    column.accessor((p) => p.ci[0], {
+      id: 'low',
+      header: `Interval / ${unit}`,
+      cell: ({ row }) => `${write(row.original.ci[0], digits + 1)} to ${write(row.original.ci[1], digits + 1)}`,
+    }),
+    column.accessor('p_adjusted', { header: 'p, family', cell: (c) => (c.getValue() < 0.0001 ? '< 0.0001' : write(c.getValue(), 4)) }),
+    column.accessor('verdict', { header: 'Verdict', cell: ({ row }) => verdictWords(row.original.verdict, outcome) }),
+    column.accessor((p) => (p.firm ? 'firm' : p.separate ? 'leans' : 'assumed'), {
+      id: 'firm',
+      header: 'Rests on',
+      cell: ({ row }) => restsOn(row.original, outcome),
+    }),
+  ]);
+};
 
 const NUMERIC = new Set(['difference', 'low', 'p_adjusted']);
 const STRONG = new Set(['verdict']);
 
-function restsOn(p: AnalysedPair): string {
+function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
   if (p.firm) return 'both schools: firm';
   if (!p.separate || !p.pooled) return 'assumed scatter';
-  return `pooled: ${verdictWords(p.pooled.verdict)}; separate: ${verdictWords(p.separate.verdict)}`;
+  return `pooled: ${verdictWords(p.pooled.verdict, outcome)}; separate: ${verdictWords(p.separate.verdict, outcome)}`;
 }
 
 /** All pairs with their intervals; the intervals hold together for the whole table. */
-export function PairTable({ pairs, reference }: { pairs: AnalysedPair[]; reference: string | null }) {
+export function PairTable({ pairs, reference, outcome }: { pairs: AnalysedPair[]; reference: string | null; outcome: OutcomeKey }) {
+  const columns = useMemo(() => columnsFor(outcome), [outcome]);
   const [onlyReference, setOnlyReference] = useState(reference !== null && pairs.length > 10);
   const data = useMemo(() => (onlyReference ? pairs.filter((p) => p.a === reference || p.b === reference) : pairs), [pairs, reference, onlyReference]);
   return (

@@ -4,7 +4,8 @@ import { Piscina } from 'piscina';
 import type { Analysis } from '#core/compare/analyse';
 import type { Forecast } from '#core/live/forecast';
 import type { DrawnOrder } from '#core/plan/order';
-import type { ComparisonJob, ForecastJob, OrderJob, StreamJob, StreamOutcome } from './tasks.job';
+import type { ResultsAnswer } from '#domain/results/answer';
+import type { AnswerJob, ComparisonJob, ForecastJob, OrderJob, StreamJob, StreamOutcome } from './tasks.job';
 
 let workers: Piscina | null = null;
 
@@ -21,6 +22,11 @@ export function runStream(job: StreamJob, port: MessagePort, signal?: AbortSigna
 
 export function runComparison(job: ComparisonJob): Promise<Analysis> {
   return pool().run(job, { name: 'compareRuns' });
+}
+
+/** A comparison with its words and marks, as the results place tells it. */
+export function runAnswer(job: AnswerJob): Promise<ResultsAnswer> {
+  return pool().run(job, { name: 'answer' });
 }
 
 export function runDraw(job: OrderJob): Promise<DrawnOrder | null> {

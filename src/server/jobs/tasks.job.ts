@@ -9,6 +9,8 @@ import { reduceTrace } from '#core/reduce/reduce';
 import { traceOf } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
 import { type PackedAxis, type PackedChannel, packAxis, packChannel } from '#db/packTrace';
+import { answerResults } from '#domain/results/answer';
+import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
 
 export interface StreamJob {
   /** by which the bytes of the files come */
@@ -123,4 +125,14 @@ export interface ComparisonJob {
 
 export function compareRuns(job: ComparisonJob) {
   return analyse(job.rows, job.options);
+}
+
+export interface AnswerJob {
+  facts: StudyFacts;
+  choice: ResultsChoice;
+  confidence: number;
+}
+
+export function answer({ facts, choice, confidence }: AnswerJob) {
+  return answerResults(facts, choice, confidence);
 }

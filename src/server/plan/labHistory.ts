@@ -15,6 +15,8 @@ export async function labHistory(db: Client): Promise<LabHistory[]> {
     const parts = own.length === 0 ? null : varianceComponents(own);
     // a scatter of nothing is a lack of figures, not a steady hand
     if (!parts || parts.singular) return [];
-    return [{ kind, mount_sd: parts.mount_sd, run_sd: parts.run_sd, mounts: new Set(own.map((r) => r.mount)).size }];
+    const mounts = new Set(own.map((r) => r.mount)).size;
+    const df = mounts - new Set(own.map((r) => r.specimen)).size;
+    return [{ kind, mount_sd: parts.mount_sd, run_sd: parts.run_sd, mounts, df }];
   });
 }

@@ -14,8 +14,8 @@ import type { StudyPlan } from '#domain/plan/studyPlan';
 import type { StoredSheet } from '#domain/shelf/sections';
 import { stockOf } from '#domain/shelf/stock';
 import { Refusal } from '../refusal';
+import { riseRows } from '../results/facts';
 import { today } from '../shelf';
-import { toRow } from '../studyResults';
 import { labHistory } from './labHistory';
 
 /** A mount of the order; `done` is told by the runs in the store. */
@@ -53,7 +53,7 @@ export async function planView(studyId: number, db: Client = database()): Promis
     version: row.plan_version,
     ...{ plan, context, shelf },
     mounts: withDone(planned, context.specimens),
-    looks: looksOf(plan, context, values.map(toRow)),
+    looks: looksOf(plan, context, riseRows(values)),
     measured: meanResistances(values),
   };
 }

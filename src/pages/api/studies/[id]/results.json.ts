@@ -1,6 +1,10 @@
 import type { APIRoute } from 'astro';
 import { answer, json, parseId } from '#server/http';
-import { studyResults } from '#server/studyResults';
+import { resultsPlace } from '#server/results/resultsPlace';
 
-/** The comparison of a study at full precision. */
-export const GET: APIRoute = ({ params }) => answer(async () => json(await studyResults(parseId(params.id, 'study'), true)));
+/** The comparison of a study at full precision, with the facts it rests on. */
+export const GET: APIRoute = ({ params }) =>
+  answer(async () => {
+    const { results, ...place } = await resultsPlace(parseId(params.id, 'study'));
+    return json({ ...results, ...place, analysis: place.answer.analysis });
+  });

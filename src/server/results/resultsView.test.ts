@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { analyse } from '#core/compare/analyse';
-import type { StudyRow } from '#db/studies';
-import { arrangeResults, studyRange } from './resultsView';
-import { type StudyResults, toRow } from './studyResults';
+import type { RunValueRow } from '#db/runs';
+import type { SpecimenRow, StudyRow } from '#db/studies';
+import { studyChoice } from '#domain/results/choice';
+import { compareStudy } from '#domain/results/compare';
+import { mountFigures } from '#domain/results/figures';
+import { factsOf, riseRows } from './facts';
+import { arrangeResults, lookSentence, studyRange } from './resultsView';
+import type { StudyResults } from './studyResults';
 
 const study: StudyRow = {
   id: 1,
@@ -17,22 +21,34 @@ const study: StudyRow = {
   created_at: new Date(0),
 };
 
-/** Results of specimens with their mount values; the first is the reference. */
+/** Results of specimens with their mount values, and of some that throttled in one run; the first is the reference. */
 function resultsOf(values: Record<string, number[]>, bounds: Record<string, number> = {}): StudyResults {
   const names = [...Object.keys(values), ...Object.keys(bounds)];
-  const rows = Object.entries(values).flatMap(([specimen, list]) => list.map((value, i) => ({ specimen, mount: String(i + 1), value })));
+  const specimens: SpecimenRow[] = names.map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'paste', position: i, plan: {} }));
+  const rows = [
+    ...Object.entries(values).flatMap(([specimen, list]) => list.map((rise_k, i) => valueRow({ specimen, mount: i + 1, rise_k }))),
+    ...Object.entries(bounds).map(([specimen, rise_k]) => valueRow({ specimen, rise_k, valid: false, censored: true })),
+  ];
+  const facts = factsOf(study, specimens, rows, [], []);
+  const choice = studyChoice(facts);
   return {
-    study,
-    reference: names[0],
-    specimens: names.map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'paste', position: i, plan: {} })),
-    mounts: [
-      ...rows.map((r) => ({ specimen: r.specimen, mount: Number(r.mount), value: r.value, at_or_above: null, excluded_reason: null, run_ids: [1] })),
-      ...Object.entries(bounds).map(([specimen, bound]) => ({ specimen, mount: 1, value: null, at_or_above: bound, excluded_reason: null, run_ids: [2] })),
-    ],
+    ...{ study, reference: facts.reference, specimens, facts, choice },
+    mounts: mountFigures(facts, choice),
     level: { confidence: 0.95, spent: 0, blocks_done: 0, blocks_planned: 5, looks: [] },
     runs: rows.length,
     left_out: 0,
-    analysis: rows.length === 0 ? null : analyse(rows, { reference: names[0] }),
+    analysis: compareStudy(facts, choice),
+    lead: null,
+  };
+}
+
+function valueRow(given: Partial<RunValueRow>): RunValueRow {
+  return {
+    ...{ study_id: 1, specimen: 'A', mount: 1, mount_id: 1, rig: 'North', run: 1, run_id: 7, day: null, load: null, rise_k: 41, r_k_per_w: 0.3 },
+    ...{ valid: true, r_valid: true, censored: false, excluded_reason: null, run_excluded_reason: null, idle_rise_k: null, spread_k: null },
+    ...{ fan_rpm: null, clock_mhz: null, noise_db: null, power_w: null, throttled_share: null, exhaust_rise_k: null },
+    ...{ performance: null, times_to: null, program: null },
+    ...given,
   };
 }
 
@@ -51,7 +67,7 @@ describe('the results place', () => {
   it('heads with the runner-up where the reference is coolest itself', () => {
     const view = arrangeResults(resultsOf({ R: [40, 40.2, 40.1, 40], A: [44, 44.2, 44.1, 44], B: [42, 42.2, 42.1, 42] }));
     expect(view?.headline.claim).toBe('R runs 2.0 K cooler than B');
-    expect(view?.sentences).toHaveLength(2);
+    expect(view?.main).toHaveLength(2);
     expect(view?.others).toHaveLength(1);
   });
   it('keeps a specimen that only throttled off the ladder, with its bound', () => {
@@ -61,9 +77,9 @@ describe('the results place', () => {
   });
   it('says at which planned look its verdicts stand, and nothing where none was planned', () => {
     const results = resultsOf({ R: [40, 41, 40.5], A: [44, 45, 44.5] });
-    expect(arrangeResults(results)?.look).toBe('');
+    expect(lookSentence(results.level)).toBe('');
     const level = { confidence: 0.9969, spent: 0.0031, blocks_done: 3, blocks_planned: 6, looks: [3, 5] };
-    expect(arrangeResults({ ...results, level })?.look).toBe(
+    expect(lookSentence(level)).toBe(
       'Interim look: 3 of 6 blocks are in. Verdicts are judged with 99.69 % confidence, as looks were planned after block 3 and 5; 0.31 % of the error is spent.',
     );
   });
@@ -85,26 +101,13 @@ describe('the results place', () => {
 });
 
 describe('a stored run as a row of the comparison', () => {
-  const base = {
-    study_id: 1,
-    specimen: 'A',
-    mount: 2,
-    run: 1,
-    run_id: 7,
-    rise_k: 41,
-    r_k_per_w: 0.3,
-    valid: true,
-    r_valid: true,
-    censored: false,
-    excluded_reason: null,
-    run_excluded_reason: null,
-  };
+  const rowOf = (given: Partial<RunValueRow>) => riseRows([valueRow(given)])[0];
   it('says why it is left out', () => {
-    expect(toRow(base)).toMatchObject({ valid: true, excluded: false, reason: undefined });
-    expect(toRow({ ...base, valid: false, censored: true })).toMatchObject({ valid: false, reason: 'throttled' });
-    expect(toRow({ ...base, valid: false })).toMatchObject({ reason: 'not valid' });
-    expect(toRow({ ...base, excluded_reason: 'tilted' })).toMatchObject({ excluded: true, reason: 'tilted' });
-    expect(toRow({ ...base, run_excluded_reason: 'door opened' })).toMatchObject({ excluded: true, reason: 'door opened' });
-    expect(toRow({ ...base, rise_k: null })).toMatchObject({ valid: false });
+    expect(rowOf({})).toMatchObject({ valid: true, excluded: false, reason: undefined });
+    expect(rowOf({ valid: false, censored: true })).toMatchObject({ valid: false, censored: true, reason: 'throttled' });
+    expect(rowOf({ valid: false })).toMatchObject({ reason: 'not valid' });
+    expect(rowOf({ excluded_reason: 'tilted' })).toMatchObject({ excluded: true, reason: 'tilted' });
+    expect(rowOf({ run_excluded_reason: 'door opened' })).toMatchObject({ excluded: true, reason: 'door opened' });
+    expect(rowOf({ rise_k: null })).toMatchObject({ valid: false, reason: 'not measured' });
   });
 });

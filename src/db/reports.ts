@@ -1,0 +1,113 @@
+import type { Client } from './pool';
+
+/** Numbers of mounts at which a finished study's verdicts were shown, rising. */
+export async function listVerdictsShown(db: Client, studyId: number): Promise<number[]> {
+  const { rows } = await db.query<{ mounts: number }>('select mounts from verdicts_shown where study_id = $1 order by mounts', [studyId]);
+  return rows.map((r) => r.mounts);
+}
+
+export async function noteVerdictsShown(db: Client, studyId: number, mounts: number): Promise<void> {
+  await db.query('insert into verdicts_shown (study_id, mounts) values ($1, $2) on conflict do nothing', [studyId, mounts]);
+}
+
+/** A verdict as it was when a sentence was rested on it. */
+export interface RestsOn {
+  outcome: string;
+  load: string | null;
+  a: string;
+  b: string;
+  verdict: string;
+  firm: boolean;
+  sentence: string;
+}
+
+export interface RecommendationRow {
+  id: number;
+  study_id: number;
+  position: number;
+  reader: string;
+  words: string;
+  rests_on: RestsOn[];
+  saved_at: Date;
+}
+
+export async function listRecommendations(db: Client, studyId: number): Promise<RecommendationRow[]> {
+  const { rows } = await db.query<RecommendationRow>('select * from recommendations where study_id = $1 order by position, id', [studyId]);
+  return rows;
+}
+
+/** Puts a study's recommendations in place of those there are. */
+export async function replaceRecommendations(db: Client, studyId: number, list: Pick<RecommendationRow, 'reader' | 'words' | 'rests_on'>[]): Promise<void> {
+  await db.query('select from studies where id = $1 for update', [studyId]);
+  await db.query('delete from recommendations where study_id = $1', [studyId]);
+  for (const [position, r] of list.entries()) {
+    await db.query('insert into recommendations (study_id, position, reader, words, rests_on) values ($1, $2, $3, $4, $5)', [
+      ...[studyId, position, r.reader, r.words],
+      JSON.stringify(r.rests_on),
+    ]);
+  }
+}
+
+/** A section of a report: which, whether it is shown, and the tester's words above it. */
+export interface DraftSection {
+  key: string;
+  shown: boolean;
+  words: string;
+}
+
+export async function getDraft(db: Client, studyId: number): Promise<{ sections: DraftSection[]; version: number } | null> {
+  const { rows } = await db.query<{ sections: DraftSection[]; version: number }>('select sections, version from report_drafts where study_id = $1', [studyId]);
+  return rows[0] ?? null;
+}
+
+/** @returns the new version; null where someone else saved since the given one */
+export async function saveDraft(db: Client, studyId: number, sections: DraftSection[], version: number): Promise<number | null> {
+  const { rows } = await db.query<{ version: number }>(
+    `insert into report_drafts (study_id, sections) values ($1, $2)
+     on conflict (study_id) do update set sections = $2, version = report_drafts.version + 1 where report_drafts.version = $3
+     returning version`,
+    [studyId, JSON.stringify(sections), version],
+  );
+  return rows[0]?.version ?? null;
+}
+
+export interface ReportRow {
+  id: number;
+  study_id: number;
+  number: number;
+  address: string;
+  content: string;
+  sha256: string;
+  changes: string[];
+  who: string;
+  frozen_at: Date;
+}
+
+/** Versions of a study's report without their content, the newest first. */
+export async function listReports(db: Client, studyId: number): Promise<Omit<ReportRow, 'content'>[]> {
+  const { rows } = await db.query<Omit<ReportRow, 'content'>>(
+    'select id, study_id, number, address, sha256, changes, who, frozen_at from reports where study_id = $1 order by number desc',
+    [studyId],
+  );
+  return rows;
+}
+
+export async function getReport(db: Client, address: string): Promise<ReportRow | null> {
+  const { rows } = await db.query<ReportRow>('select * from reports where address = $1', [address]);
+  return rows[0] ?? null;
+}
+
+/** The newest version, held with its study until the transaction ends, so that two do not take the same number. */
+export async function lockLastReport(db: Client, studyId: number): Promise<ReportRow | null> {
+  await db.query('select from studies where id = $1 for update', [studyId]);
+  const { rows } = await db.query<ReportRow>('select * from reports where study_id = $1 order by number desc limit 1', [studyId]);
+  return rows[0] ?? null;
+}
+
+export async function insertReport(db: Client, r: Omit<ReportRow, 'id' | 'frozen_at'>): Promise<void> {
+  await db.query('insert into reports (study_id, number, address, content, sha256, changes, who) values ($1, $2, $3, $4, $5, $6, $7)', [
+    ...[r.study_id, r.number, r.address, r.content, r.sha256],
+    JSON.stringify(r.changes),
+    r.who,
+  ]);
+}

@@ -1,0 +1,153 @@
+import type { AnalysedPair, Analysis } from '#core/compare/analyse';
+import { write } from '#core/compare/number';
+import { OUTCOMES } from '#core/compare/outcomes';
+import { type AxisRange, axisRange } from '#core/units/axisRange';
+import { marginFor, studyChoice } from './choice';
+import { type ChangedVerdict, changedVerdicts, compareStudy } from './compare';
+import type { ResultsChoice, StudyFacts } from './facts';
+import { type MountFigure, mountFigures } from './figures';
+
+export interface Rung {
+  name: string;
+  position: number;
+  mean: number;
+  ci: [number, number] | null;
+  group: string;
+  mounts: MountFigure[];
+}
+
+/** A comparison as the results place tells it. */
+export interface ResultsAnswer {
+  choice: ResultsChoice;
+  analysis: Analysis | null;
+  headline: { claim: string; basis: string };
+  rungs: Rung[];
+  range: AxisRange;
+  margin: number;
+  /** specimens without a valid run, with what is known of them */
+  unplaced: string[];
+  /** the pairs with the reference, or all where there is none, and the rest */
+  main: AnalysedPair[];
+  others: AnalysedPair[];
+  /** which school the verdicts follow, and why */
+  school: string;
+  /** what would change under the other school */
+  leaning: string;
+  /** which sentences differ from those under the study's own settings */
+  changed: ChangedVerdict[];
+  /** which would differ with what a person left out taken in again; null where nothing was left out */
+  restored: ChangedVerdict[] | null;
+}
+
+/** Compares a study under a choice and puts it into words and marks; the same on the server and in the browser. */
+export function answerResults(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence): ResultsAnswer {
+  const analysis = compareStudy(facts, choice, confidence, true);
+  const own = studyChoice(facts);
+  const base = { ...choice, scatter: own.scatter, family: own.family, block: own.block, with_excluded: false };
+  const isBase = JSON.stringify(base) === JSON.stringify(choice);
+  const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
+  return {
+    ...arrange(facts, choice, analysis),
+    changed: isBase ? [] : changedVerdicts(compareStudy(facts, base, confidence), analysis),
+    restored: isCut ? changedVerdicts(analysis, compareStudy(facts, { ...choice, with_excluded: !choice.with_excluded }, confidence)) : null,
+  };
+}
+
+/** Puts a comparison into words and marks. */
+export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Analysis | null): Omit<ResultsAnswer, 'changed' | 'restored'> {
+  const figures = mountFigures(facts, choice);
+  const placed = new Map(analysis?.specimens.map((s) => [s.specimen, s]));
+  const rungs = facts.specimens.flatMap((s): Rung[] => {
+    const a = placed.get(s.name);
+    return a ? [{ name: s.name, position: s.position, mean: a.mean, ci: a.ci, group: a.group, mounts: figures.filter((m) => m.specimen === s.name) }] : [];
+  });
+  const margin = marginFor(facts, choice.outcome);
+  const withReference = analysis?.pairs.filter((p) => p.a === facts.reference || p.b === facts.reference) ?? [];
+  const main = bestFirst(withReference.length > 0 ? withReference : (analysis?.pairs ?? []), facts.reference, rungs, OUTCOMES[choice.outcome].better);
+  return {
+    ...{ choice, analysis, rungs, margin, main },
+    headline: analysis ? splitSentence(headlineOf(analysis, main)) : { claim: '', basis: '' },
+    range: rungRange(rungs, facts.reference, margin),
+    unplaced: describeUnplaced(
+      facts.specimens.filter((s) => !placed.has(s.name)),
+      figures,
+      choice,
+    ),
+    others: analysis?.pairs.filter((p) => !main.includes(p)) ?? [],
+    school: analysis ? schoolSentence(analysis) : '',
+    leaning: analysis ? leaningSentence(analysis.pairs) : '',
+  };
+}
+
+/** Pairs with the reference in the order of the ladder. */
+function bestFirst(pairs: AnalysedPair[], reference: string | null, rungs: Rung[], better: 'lower' | 'higher'): AnalysedPair[] {
+  const mean = new Map(rungs.map((r) => [r.name, r.mean]));
+  const at = (p: AnalysedPair) => (better === 'lower' ? 1 : -1) * (mean.get(p.a === reference ? p.b : p.a) ?? 0);
+  return [...pairs].sort((p, q) => at(p) - at(q));
+}
+
+function rungRange(rungs: Rung[], reference: string | null, margin: number): AxisRange {
+  const centre = rungs.find((r) => r.name === reference)?.mean;
+  return axisRange(
+    [
+      ...rungs.flatMap((r) => [r.mean, ...(r.ci ?? [])]),
+      ...rungs.flatMap((r) => r.mounts.flatMap((m) => m.value ?? [])),
+      ...(centre === undefined ? [] : [centre - margin, centre + margin]),
+    ],
+    margin / 2,
+  );
+}
+
+/** The best specimen against the reference, or against the runner-up where it is the reference itself. */
+function headlineOf(analysis: Analysis, pairs: AnalysedPair[]): string {
+  const { unit, digits, better, name } = OUTCOMES[analysis.outcome];
+  const ordered = [...analysis.specimens].sort((a, b) => (better === 'lower' ? 1 : -1) * (a.mean - b.mean));
+  if (ordered.length === 1) {
+    const [only] = ordered;
+    const value = `${write(only.mean, digits)} ${unit}`;
+    const says = analysis.outcome === 'rise' ? `runs ${value} over ambient` : `reads ${value} (${name.toLowerCase()})`;
+    return `${only.specimen} ${says} (${only.mounts} ${only.mounts === 1 ? 'mount' : 'mounts'}); nothing to compare it with yet.`;
+  }
+  const has = (p: AnalysedPair, who: string) => p.a === who || p.b === who;
+  const [best, second] = ordered;
+  const pair = pairs.find((p) => has(p, best.specimen) && p.a !== p.b && (analysis.reference !== best.specimen || has(p, second.specimen)));
+  return pair?.sentence ?? analysis.sentences[0] ?? 'Nothing can be compared yet: see the findings.';
+}
+
+/** Parts a verdict sentence into its claim and what it rests on, so that the claim can stand large. */
+function splitSentence(sentence: string): { claim: string; basis: string } {
+  const at = sentence.indexOf(' (', sentence.startsWith('Assuming') ? sentence.indexOf(': ') : 0);
+  return at < 0 ? { claim: sentence, basis: '' } : { claim: sentence.slice(0, at), basis: sentence.slice(at + 1) };
+}
+
+/** Specimens without a valid run, each with the bound that its throttled runs give. */
+function describeUnplaced(specimens: { name: string }[], figures: MountFigure[], { outcome }: ResultsChoice): string[] {
+  const { unit, digits } = OUTCOMES[outcome];
+  return specimens.map(({ name }) => {
+    const bounds = figures.filter((m) => m.specimen === name).flatMap((m) => m.at_or_above ?? []);
+    const why = outcome === 'time_to_event' ? 'longer than' : 'throttled at or above';
+    return bounds.length > 0 ? `${name}, ${why} ${write(Math.max(...bounds), digits)} ${unit}` : name;
+  });
+}
+
+function schoolSentence({ scatter, specimens, block }: Analysis): string {
+  if (scatter.pooled_sd === null) return 'No specimen has two mounts yet, so the scatter between mounts is assumed; remounting tells it.';
+  const blocks = block ? { day: 'bench days', rig: 'rigs', 'rig-day': 'rigs on their days' }[block] : null;
+  const fewest = Math.min(...specimens.map((s) => s.mounts));
+  const test = scatter.brown_forsythe_p === null ? '' : ` Brown–Forsythe test for equal scatter: p = ${write(scatter.brown_forsythe_p, 3)}.`;
+  const effect = blocks && scatter.block_p !== null ? ` The ${blocks} differ with p = ${write(scatter.block_p, 3)}.` : '';
+  if (blocks)
+    return scatter.school === 'pooled'
+      ? `The ${blocks} are taken out, and one pooled scatter serves all specimens.${effect}`
+      : `Verdicts use the differences within the ${blocks}, each pair with its own scatter.${effect}`;
+  return scatter.school === 'pooled'
+    ? `Verdicts use one pooled scatter for all specimens, as the least measured has ${fewest} ${fewest === 1 ? 'mount' : 'mounts'}; it is exact where scatter is alike.${test}`
+    : `Verdicts use each specimen's own scatter, as all have ${fewest} mounts or more; with few mounts such intervals are wide.${test}`;
+}
+
+function leaningSentence(pairs: AnalysedPair[]): string {
+  const leaning = pairs.filter((p) => p.pooled && p.separate && !p.firm);
+  if (leaning.length === 0) return '';
+  const names = leaning.map((p) => `${p.a} and ${p.b}`);
+  return `The other school would judge ${leaning.length} of ${pairs.length} pairs differently: ${names.join('; ')}.`;
+}

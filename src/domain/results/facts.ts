@@ -1,0 +1,86 @@
+import type { BorrowedScatter } from '#core/compare/analyse';
+import type { OutcomeKey } from '#core/compare/outcomes';
+import type { BlockBy } from '#core/compare/types';
+import type { TimeTo } from '#core/reduce/types';
+import type { RiseInstrument } from '#core/uncertainty/riseBudget';
+
+/** What a comparison needs to know of one run. */
+export interface RunFact {
+  run_id: number;
+  run: number;
+  mount_id: number;
+  mount: number;
+  specimen: string;
+  rig: string;
+  /** bench day, as 2026-06-04; null where the log does not tell */
+  day: string | null;
+  load: string | null;
+  valid: boolean;
+  r_valid: boolean;
+  censored: boolean;
+  /** highest value where it throttled: at or above */
+  values: Partial<Record<OutcomeKey, number>>;
+  events: TimeTo[];
+  power_w: number | null;
+  exhaust_rise_k: number | null;
+  mount_reason: string | null;
+  run_reason: string | null;
+}
+
+export interface SpecimenFact {
+  id: number;
+  name: string;
+  position: number;
+  kind: string;
+  /** one device's own state, which cannot be mounted again */
+  fixed: boolean;
+  /** money of one mount with what it needs once, shared by its mounts; null where it has no price */
+  cost: number | null;
+  /** minutes of hands-on work a mount */
+  minutes: number | null;
+  /** tries to mount it, and those that failed */
+  tries: number;
+  failed: number;
+  mounts_planned: number;
+}
+
+/** A study as its results rest on it. */
+export interface StudyFacts {
+  study_id: number;
+  title: string;
+  question: string;
+  reference: string | null;
+  specimens: SpecimenFact[];
+  runs: RunFact[];
+  /** named loads, in their order; empty where the study names none */
+  loads: string[];
+  margin_k: number;
+  /** smallest difference that matters, by outcome, where the study says it */
+  margins: Partial<Record<OutcomeKey, number>>;
+  confidence: number;
+  scatter: 'auto' | 'pooled' | 'separate';
+  family: 'all' | 'reference';
+  block: BlockBy | null;
+  design: 'one_factor' | 'two_by_two' | 'before_after';
+  borrowed: Record<string, BorrowedScatter>;
+  default_mount_sd: number;
+  currency: string | null;
+  /** mounts at which a verdict was shown before more were added, outside planned looks */
+  unplanned_look: number | null;
+  instruments: RiseInstrument[];
+}
+
+/** What is looked at: the choices of the results place. */
+export interface ResultsChoice {
+  outcome: OutcomeKey;
+  scatter: 'auto' | 'pooled' | 'separate';
+  family: 'all' | 'reference';
+  block: BlockBy | null;
+  load: string | null;
+  /** for the rise at a stated power, W */
+  power_w: number | null;
+  /** for the time to an event */
+  event: string | null;
+  /** whether what a person left out is taken in again */
+  with_excluded: boolean;
+}

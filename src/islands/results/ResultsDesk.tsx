@@ -1,0 +1,246 @@
+import { useState } from 'react';
+import { OUTCOMES } from '#core/compare/outcomes';
+import type { Finding } from '#core/compare/types';
+import type { Worth } from '#core/compare/worth';
+import type { ResultsAnswer } from '#domain/results/answer';
+import type { BeforeAfter } from '#domain/results/beforeAfter';
+import type { StudyBudget } from '#domain/results/budget';
+import type { StudyFacts } from '#domain/results/facts';
+import { mountFigures } from '#domain/results/figures';
+import { interactions } from '#domain/results/interactions';
+import { referenceDrift } from '#domain/results/referenceDrift';
+import { FindingList } from '#ui/FindingList.tsx';
+import { keepUnits } from '#ui/keepUnits.ts';
+import { BeforeAfterTable } from './BeforeAfterTable.tsx';
+import { BudgetTable } from './BudgetTable.tsx';
+import { ChangedList } from './ChangedList.tsx';
+import { ChoiceBar } from './ChoiceBar.tsx';
+import { DriftChart } from './DriftChart.tsx';
+import { Ladder } from './Ladder.tsx';
+import { MountLedger } from './MountLedger.tsx';
+import { PairMatrix } from './PairMatrix.tsx';
+import { PairTable } from './PairTable.tsx';
+import { ScatterFigures } from './ScatterFigures.tsx';
+import { useAnswer } from './useAnswer.ts';
+import { WorthTable } from './WorthTable.tsx';
+
+interface ResultsDeskProps {
+  facts: StudyFacts;
+  initial: ResultsAnswer;
+  confidence: number;
+  look: string;
+  worth: Worth[];
+  beforeAfter: BeforeAfter[];
+  budget: StudyBudget | null;
+  /** of how the mounts were made */
+  making: { mount_id: number; specimen: string; number: number; findings: Finding[] }[];
+}
+
+/** The comparison of a study: what it says, what it rests on, and what would change under another choice. */
+export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAfter, budget, making }: ResultsDeskProps) {
+  const { answer, choice, choose, told } = useAnswer(facts, initial, confidence);
+  const { analysis, main, others } = answer;
+  const { unit, digits, name } = OUTCOMES[choice.outcome];
+  const [asMatrix, setAsMatrix] = useState(true);
+  const figures = mountFigures(facts, choice);
+  const drift = referenceDrift(facts, choice);
+  const across = interactions(facts, choice);
+  const percent = `${Number((100 * confidence).toFixed(2))} %`;
+  const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
+  return (
+    <>
+      <h1 className="mt-4 text-verdict leading-[1.15] font-semibold">
+        {analysis ? (
+          <>
+            {keepUnits(answer.headline.claim)} <span className="text-title font-normal text-soft">{keepUnits(answer.headline.basis)}</span>
+          </>
+        ) : (
+          `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`
+        )}
+      </h1>
+      <div className="mt-4">
+        <ChoiceBar facts={facts} choice={choice} onChoose={choose} />
+        {told && (
+          <p role="alert" className="mt-2 font-semibold text-ember">
+            {told}
+          </p>
+        )}
+      </div>
+      {analysis && (
+        <div className="mt-4">
+          <Ladder
+            title={facts.title}
+            specimens={answer.rungs}
+            reference={facts.reference}
+            margin={answer.margin}
+            range={answer.range}
+            confidence={confidence}
+            outcome={choice.outcome}
+          />
+        </div>
+      )}
+      {answer.unplaced.length > 0 && <p className="mt-2">Without a valid run, so not on the ladder: {answer.unplaced.join('; ')}.</p>}
+      {!isOwn && (
+        <section className="section-rule mt-8" aria-labelledby="changes" aria-live="polite">
+          <h2 id="changes" className="text-name font-semibold">
+            What changes against the study’s own settings
+          </h2>
+          <ChangedList changed={answer.changed} none="No sentence changes." />
+        </section>
+      )}
+      {beforeAfter.length > 0 && (
+        <section className="section-rule mt-10" aria-labelledby="states">
+          <h2 id="states" className="mb-2 text-name font-semibold">
+            Before and after
+          </h2>
+          <BeforeAfterTable states={beforeAfter} />
+        </section>
+      )}
+      {analysis && (
+        <div className="mt-8 grid gap-10 lg:grid-cols-[3fr_2fr]">
+          <section className="section-rule" aria-labelledby="verdicts">
+            <h2 id="verdicts" className="text-name font-semibold">
+              {facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}
+            </h2>
+            {analysis.pairs.length === 0 && (
+              <p className="mt-1">
+                {analysis.specimens.length < 2
+                  ? 'A second specimen brings the first verdict: drop the log of its first run on this page.'
+                  : 'No pair can be compared; the findings say why.'}
+              </p>
+            )}
+            <ul>
+              {main.map((p) => (
+                <li key={p.a + p.b} className="border-b border-rule py-2">
+                  {p.sentence}
+                </li>
+              ))}
+            </ul>
+            {others.length > 0 && (
+              <details className="mt-3">
+                <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
+                <ul>
+                  {others.map((p) => (
+                    <li key={p.a + p.b} className="border-b border-rule py-2">
+                      {p.sentence}
+                    </li>
+                  ))}
+                </ul>
+              </details>
+            )}
+            {across.length > 0 && (
+              <>
+                <h3 className="mt-5 font-semibold">{across[0].by === 'load' ? 'From load to load' : 'From rig to rig'}</h3>
+                <ul>
+                  {across.map((i) => (
+                    <li key={`${i.by} ${i.second} ${i.specimen}`} className="border-b border-rule py-2">
+                      {i.sentence}
+                    </li>
+                  ))}
+                </ul>
+              </>
+            )}
+          </section>
+          <section className="section-rule" aria-labelledby="scatter">
+            <h2 id="scatter" className="text-name font-semibold">
+              Scatter
+            </h2>
+            <ScatterFigures analysis={analysis} />
+            {look && <p className="mt-3 border-l-4 border-ink pl-3">{look}</p>}
+            <p className="mt-3">{answer.school}</p>
+            {answer.leaning && <p className="mt-2">{answer.leaning}</p>}
+          </section>
+        </div>
+      )}
+      <section className="section-rule mt-10" aria-labelledby="mounts">
+        <h2 id="mounts" className="text-name font-semibold">
+          What it rests on
+        </h2>
+        <p className="mb-2 text-soft">
+          Every mount with its {name.toLowerCase()} in {unit}. Take one to see its runs, or to leave it out with a reason.
+        </p>
+        <MountLedger facts={facts} figures={figures} outcome={choice.outcome} odd={analysis?.odd_mounts ?? []} />
+        {answer.restored && (
+          <div className="mt-4">
+            <h3 className="font-semibold">{choice.with_excluded ? 'Without what was left out' : 'With what was left out'}</h3>
+            <ChangedList changed={answer.restored} none="No sentence would change: every verdict and its firmness stay as they are." />
+          </div>
+        )}
+      </section>
+      {analysis && analysis.pairs.length > 0 && (
+        <section className="section-rule mt-10" aria-labelledby="pairs">
+          <div className="mb-2 flex flex-wrap items-baseline gap-4">
+            <h2 id="pairs" className="text-name font-semibold">
+              Pairs
+            </h2>
+            <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
+              {[true, false].map((matrix) => (
+                <label key={String(matrix)} className="flex items-center gap-1.5">
+                  <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
+                  {matrix ? 'Matrix' : 'Table'}
+                </label>
+              ))}
+            </div>
+          </div>
+          <p className="mb-2 text-soft">
+            The intervals hold together: {percent} for all {analysis.pairs.length} pairs at once.
+          </p>
+          {asMatrix ? (
+            <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
+          ) : (
+            <PairTable pairs={analysis.pairs} reference={facts.reference} outcome={choice.outcome} />
+          )}
+        </section>
+      )}
+      {worth.length > 1 && (
+        <section className="section-rule mt-10" aria-labelledby="worth">
+          <h2 id="worth" className="mb-2 text-name font-semibold">
+            Price and effort
+          </h2>
+          <WorthTable worth={worth} facts={facts} />
+        </section>
+      )}
+      {drift && drift.points.length > 2 && (
+        <section className="section-rule mt-10" aria-labelledby="drift">
+          <h2 id="drift" className="mb-2 text-name font-semibold">
+            The reference over the days
+          </h2>
+          <DriftChart drift={drift} unit={unit} digits={digits} />
+        </section>
+      )}
+      {budget && (
+        <section className="section-rule mt-10" aria-labelledby="uncertainty">
+          <h2 id="uncertainty" className="mb-2 text-name font-semibold">
+            Uncertainty of the rise
+          </h2>
+          <BudgetTable budget={budget} />
+        </section>
+      )}
+      <section className="section-rule mt-10" aria-labelledby="findings">
+        <h2 id="findings" className="text-name font-semibold">
+          Findings
+        </h2>
+        {((analysis?.findings.length ?? 0) > 0 || making.length === 0) && <FindingList findings={analysis?.findings ?? []} />}
+        {making.length > 0 && (
+          <>
+            <h3 className="mt-5 font-semibold">Of how the mounts were made</h3>
+            <ul>
+              {making.map((m) => (
+                <li key={m.mount_id} className="border-b border-rule py-2">
+                  <a href={`/mounts/${m.mount_id}`}>
+                    {m.specimen}, mount {m.number}
+                  </a>
+                  : {m.findings.map((f) => f.message).join(' ')}
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        <p className="mt-4 text-soft">
+          <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
+          <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a>
+        </p>
+      </section>
+    </>
+  );
+}

@@ -1,0 +1,16 @@
+import { setMountExcluded } from '#db/attempts';
+import { database } from '#db/pool';
+import { Refusal } from '../refusal';
+
+/**
+ * Leaves a mount out of the comparisons with a reason, or takes it in again.
+ * @param given reason in 1 to 500 characters, or null to take it in again; who in initials
+ */
+export async function excludeMount(mountId: number, given: Record<string, unknown>): Promise<{ reason: string | null }> {
+  const who = typeof given.who === 'string' ? given.who.trim().slice(0, 20) : '';
+  const reason = typeof given.reason === 'string' ? given.reason.trim() : given.reason === null ? null : undefined;
+  if (reason === undefined || reason === '' || (reason !== null && reason.length > 500))
+    throw new Refusal('Say in 1 to 500 characters why this mount is left out: the reason is printed in the report.', 400, { field: 'reason' });
+  if (!(await setMountExcluded(database(), mountId, reason, who))) throw new Refusal(`There is no mount ${mountId}.`, 404);
+  return { reason };
+}

@@ -1,0 +1,98 @@
+import type { AnalysisRow } from '#core/compare/analyse';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { RunValueRow } from '#db/runs';
+import type { SpecimenRow, StudyRow } from '#db/studies';
+import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#domain/materials';
+import type { LabHistory } from '#domain/plan/context';
+import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
+import { rowsFor } from '#domain/results/choice';
+import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
+
+/** A study as its results rest on it, from its rows. What it costs is not in it yet. */
+export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): StudyFacts {
+  const { plan } = study;
+  const design = plan.design ?? PLAN_DEFAULTS.design;
+  const mounts = new Set(values.filter((v) => v.valid && v.excluded_reason === null && v.run_excluded_reason === null).map((v) => v.mount_id)).size;
+  return {
+    study_id: study.id,
+    title: study.title,
+    question: study.question,
+    reference: specimens.find((s) => s.id === study.reference_id)?.name ?? null,
+    specimens: specimens.map((s): SpecimenFact => {
+      const isBefore = design === 'before_after' && plan.varies === 'state' && s.id === study.reference_id;
+      return {
+        ...{ id: s.id, name: s.name, position: s.position, kind: s.kind, fixed: s.plan.fixed ?? isBefore },
+        ...{ cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 0 },
+      };
+    }),
+    runs: values.map(factOf),
+    loads: (plan.loads ?? []).map((l) => l.name),
+    margin_k: study.margin_k,
+    margins: Object.fromEntries((plan.outcomes ?? []).map((o) => [o.key, o.margin])),
+    confidence: study.confidence,
+    scatter: study.scatter,
+    family: plan.family ?? PLAN_DEFAULTS.family,
+    block: plan.block && plan.block !== 'none' ? plan.block : null,
+    design,
+    borrowed: borrowedFrom(history, specimens),
+    default_mount_sd: assumedSd(specimens),
+    currency: plan.currency ?? null,
+    unplanned_look: (plan.looks ?? []).length > 0 ? null : (shown.filter((n) => n < mounts).at(-1) ?? null),
+    instruments: [],
+  };
+}
+
+/** The runs' rises as rows of a comparison, each with why it is left out. */
+export function riseRows(values: RunValueRow[]): AnalysisRow[] {
+  const choice = { outcome: 'rise' as const, load: null, power_w: null, event: null, with_excluded: false };
+  return rowsFor({ runs: values.map(factOf), loads: [] }, choice);
+}
+
+function factOf(v: RunValueRow): RunFact {
+  const performance = { ...v.performance, ...withoutNulls(v.program ?? {}) };
+  const score = performance.score ?? null;
+  const values: Record<string, number | null | undefined> = {
+    rise: v.rise_k,
+    r_k_per_w: v.r_k_per_w,
+    idle_rise: v.idle_rise_k,
+    spread: v.spread_k,
+    fan_speed: v.fan_rpm,
+    clock: v.clock_mhz,
+    noise: v.noise_db,
+    throttle_share: v.throttled_share === null ? null : 100 * v.throttled_share,
+    score,
+    run_time: performance.run_time_s,
+    frame_rate: performance.frame_rate,
+    slow_frame_rate: performance.slow_frame_rate,
+    frame_time: performance.frame_time_ms,
+    score_per_watt: score !== null && v.power_w ? score / v.power_w : performance.score_per_w,
+  };
+  return {
+    ...{ run_id: v.run_id, run: v.run, mount_id: v.mount_id, mount: v.mount, specimen: v.specimen, rig: v.rig, day: v.day, load: v.load },
+    ...{ valid: v.valid && v.rise_k !== null, r_valid: v.r_valid, censored: v.censored },
+    values: Object.fromEntries(Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined)) as Partial<
+      Record<OutcomeKey, number>
+    >,
+    events: v.times_to ?? [],
+    power_w: v.power_w,
+    exhaust_rise_k: v.exhaust_rise_k,
+    mount_reason: v.excluded_reason,
+    run_reason: v.run_excluded_reason,
+  };
+}
+
+const withoutNulls = (o: object) => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== null));
+
+function borrowedFrom(history: LabHistory[], specimens: SpecimenRow[]): StudyFacts['borrowed'] {
+  return Object.fromEntries(
+    specimens.flatMap((s) => {
+      const known = history.find((h) => h.kind === s.kind);
+      return known ? [[s.name, { sd: Math.hypot(known.mount_sd, known.run_sd), df: known.df, from: `this lab's own, from ${known.mounts} mounts` }]] : [];
+    }),
+  );
+}
+
+function assumedSd(specimens: SpecimenRow[]): number {
+  const known = specimens.map((s) => DEFAULT_MOUNT_SD[s.kind as SpecimenKind] ?? 0.5);
+  return known.length === 0 ? 0.5 : Math.max(...known);
+}

@@ -1,0 +1,90 @@
+import { type Worth, worthOf } from '#core/compare/worth';
+import type { RiseInstrument } from '#core/uncertainty/riseBudget';
+import { listGrid } from '#db/attempts';
+import { database } from '#db/pool';
+import { noteVerdictsShown } from '#db/reports';
+import type { PlanContext, PlanRig } from '#domain/plan/context';
+import { studyCost } from '#domain/plan/cost';
+import { type ResolvedPlan, resolvePlan } from '#domain/plan/resolve';
+import type { ResultsAnswer } from '#domain/results/answer';
+import { type BeforeAfter, beforeAndAfter } from '#domain/results/beforeAfter';
+import { type StudyBudget, studyBudget } from '#domain/results/budget';
+import { leadingChoice } from '#domain/results/choice';
+import type { StudyFacts } from '#domain/results/facts';
+import { runAnswer } from '../jobs/pool';
+import { planView } from '../plan/planView';
+import { type StudyResults, studyResults } from './studyResults';
+
+export interface ResultsPlace {
+  results: StudyResults;
+  /** with what each specimen costs, and how often it failed */
+  facts: StudyFacts;
+  answer: ResultsAnswer;
+  worth: Worth[];
+  before_after: BeforeAfter[];
+  budget: StudyBudget | null;
+}
+
+/** Everything the results place and the report of a study tell. */
+export async function resultsPlace(id: number): Promise<ResultsPlace> {
+  const [results, view, grid] = await Promise.all([studyResults(id), planView(id), listGrid(database(), id)]);
+  const plan = resolvePlan(view.plan, view.context);
+  const facts = withWorth(results.facts, plan, view.context, grid);
+  const answer = await runAnswer({ facts, choice: leadingChoice(facts), confidence: results.level.confidence });
+  // worth and budget are those of the rise, whatever is told first
+  const means = new Map(results.analysis?.specimens.map((s) => [s.specimen, s.mean]));
+  const priced = facts.specimens.flatMap((s) => {
+    const value = means.get(s.name);
+    return s.cost === null || value === undefined ? [] : [{ specimen: s.name, cost: s.cost, value }];
+  });
+  return {
+    ...{ results, facts, answer },
+    worth: worthOf(priced, facts.reference),
+    before_after: facts.design === 'before_after' ? beforeAndAfter(facts) : [],
+    budget: results.analysis && studyBudget(facts, results.analysis),
+  };
+}
+
+/** Notes that the verdicts of a finished study were shown: mounts added from here on are added with them known. */
+export async function noteShown({ results }: ResultsPlace): Promise<void> {
+  const { level, study, analysis } = results;
+  if (!analysis || level.blocks_done < level.blocks_planned || level.looks.length > 0) return;
+  await noteVerdictsShown(
+    database(),
+    study.id,
+    analysis.specimens.reduce((n, s) => n + s.mounts, 0),
+  );
+}
+
+function withWorth(facts: StudyFacts, plan: ResolvedPlan, context: PlanContext, grid: Awaited<ReturnType<typeof listGrid>>): StudyFacts {
+  const cost = studyCost(plan, plan.said.mounts);
+  const rigs = plan.rigs.length > 0 ? plan.rigs : context.rigs.filter((r) => facts.runs.some((f) => f.rig === r.name));
+  return {
+    ...facts,
+    currency: cost.currency,
+    instruments: rigs.slice(0, 1).flatMap(instrumentsOf),
+    specimens: facts.specimens.map((s) => {
+      const state = cost.states.find((c) => c.id === s.id);
+      const mounts = grid.filter((m) => m.specimen_id === s.id);
+      return {
+        ...s,
+        cost: state && state.material !== null ? state.a_mount + state.once / Math.max(1, state.mounts) : null,
+        minutes: plan.said.mount_min,
+        tries: mounts.reduce((n, m) => n + m.attempts, 0),
+        failed: mounts.reduce((n, m) => n + m.failed, 0),
+        mounts_planned: plan.specimens.find((p) => p.id === s.id)?.mounts ?? 0,
+      };
+    }),
+  };
+}
+
+/** The thermometers of a rig that a rise rests on: the part's own sensors, and what reads the room. */
+function instrumentsOf({ sheet, instruments }: PlanRig): RiseInstrument[] {
+  const room = instruments.filter((i) => i.sheet.reads === 'temperature');
+  return [
+    ...(sheet.sensor_resolution_k == null
+      ? []
+      : [{ name: 'Sensors of the part', reads: 'sensor' as const, accuracy_k: sheet.sensor_accuracy_k ?? null, resolution_k: sheet.sensor_resolution_k }]),
+    ...room.map((i) => ({ name: i.name, reads: 'ambient' as const, accuracy_k: i.sheet.accuracy ?? null, resolution_k: i.sheet.resolution ?? null })),
+  ];
+}

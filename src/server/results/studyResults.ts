@@ -1,0 +1,155 @@
+import type { Analysis } from '#core/compare/analyse';
+import type { AnalysisRow } from '#core/compare/rows';
+import { blocksDone, lookLevel } from '#core/plan/looks';
+import { database } from '#db/pool';
+import { listVerdictsShown } from '#db/reports';
+import { listRunValues, type RunValueRow } from '#db/runs';
+import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#db/studies';
+import type { LabHistory } from '#domain/plan/context';
+import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
+import { leadingChoice, optionsFor, rowsFor, studyChoice } from '#domain/results/choice';
+import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
+import { type MountFigure, mountFigures } from '#domain/results/figures';
+import { runComparison } from '../jobs/pool';
+import { labHistory } from '../plan/labHistory';
+import { Refusal } from '../refusal';
+import { factsOf } from './facts';
+
+export interface StudyResults {
+  study: StudyRow;
+  reference: string | null;
+  specimens: SpecimenRow[];
+  mounts: MountFigure[];
+  /** confidence that the verdicts are judged with; higher than the study's own at an interim look */
+  level: StudyLevel;
+  runs: number;
+  left_out: number;
+  facts: StudyFacts;
+  /** what the study itself is judged by */
+  choice: ResultsChoice;
+  /** null while no run is valid */
+  analysis: Analysis | null;
+  /** the comparison to tell first, where it is another: the reference throttled, so that its rise says little */
+  lead: { choice: ResultsChoice; analysis: Analysis } | null;
+}
+
+/** At which look of its plan a study stands. */
+export interface StudyLevel {
+  confidence: number;
+  /** share of the error spent so far */
+  spent: number;
+  blocks_done: number;
+  blocks_planned: number;
+  /** planned looks before the end, as numbers of blocks; none where the study was to be judged once */
+  looks: number[];
+}
+
+/**
+ * Everything the places of one study show: its specimens, mounts and the comparison as far as it goes.
+ * @param chances whether to draw the chances of being coolest, which no place shows yet
+ */
+export async function studyResults(id: number, chances = false): Promise<StudyResults> {
+  const db = database();
+  const study = await getStudy(db, id);
+  if (!study) throw new Refusal(`There is no study ${id}.`, 404);
+  const [specimens, values, shown] = await Promise.all([listSpecimens(db, id), listRunValues(db, id), listVerdictsShown(db, id)]);
+  return assemble(study, specimens, values, await historyFor(values), shown, chances);
+}
+
+/** The same for every study, for the tables of the bench and the studies. */
+export async function allResults(): Promise<StudyResults[]> {
+  const db = database();
+  const [studies, specimens, values] = await Promise.all([listStudies(db), listSpecimens(db), listRunValues(db)]);
+  const history = await historyFor(values);
+  return Promise.all(
+    studies.map((study) =>
+      assemble(
+        study,
+        specimens.filter((s) => s.study_id === study.id),
+        values.filter((v) => v.study_id === study.id),
+        history,
+        [],
+        false,
+      ),
+    ),
+  );
+}
+
+/** The lab's own scatter is asked for only where a specimen of one mount needs it. */
+async function historyFor(values: RunValueRow[]): Promise<LabHistory[]> {
+  const mounts = new Map<string, Set<number>>();
+  for (const v of values) {
+    const key = `${v.study_id} ${v.specimen}`;
+    mounts.set(key, (mounts.get(key) ?? new Set()).add(v.mount_id));
+  }
+  return [...mounts.values()].some((m) => m.size === 1) ? labHistory(database()) : [];
+}
+
+async function assemble(
+  study: StudyRow,
+  specimens: SpecimenRow[],
+  values: RunValueRow[],
+  history: LabHistory[],
+  shown: number[],
+  chances: boolean,
+): Promise<StudyResults> {
+  const facts = factsOf(study, specimens, values, history, shown);
+  const choice = studyChoice(facts);
+  const rows = rowsFor(facts, choice);
+  const usable = rows.filter((r) => r.valid && !r.excluded);
+  const level = levelOf(study, specimens, usable);
+  const analysis = usable.length === 0 ? null : await runComparison({ rows, options: { ...optionsFor(facts, choice, level.confidence), chances } });
+  const leading = leadingChoice(facts);
+  const lead =
+    leading.outcome === choice.outcome
+      ? null
+      : {
+          choice: leading,
+          analysis: await runComparison({ rows: rowsFor(facts, leading), options: { ...optionsFor(facts, leading, level.confidence), chances } }),
+        };
+  return {
+    ...{ study, reference: facts.reference, specimens, level, facts, choice, analysis, lead },
+    mounts: mountFigures(facts, choice),
+    runs: values.length,
+    left_out: rows.length - usable.length,
+  };
+}
+
+/** A study with planned looks spends its error over them; one without is judged with its own confidence. */
+function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[]): StudyLevel {
+  const planned = study.plan.mounts ?? PLAN_DEFAULTS.mounts;
+  const looks = [...new Set(study.plan.looks ?? [])].filter((b) => b < planned).sort((a, b) => a - b);
+  const done =
+    specimens.length === 0
+      ? 0
+      : blocksDone(
+          usable,
+          specimens.map((s) => s.name),
+        );
+  const level = looks.length === 0 || done === 0 ? { confidence: study.confidence, spent: 0 } : lookLevel(looks, planned, done, study.confidence);
+  return { ...level, blocks_done: done, blocks_planned: planned, looks };
+}
+
+/** The runs of a study as the table that the headless analyse command reads. */
+export async function runValuesCsv(id: number): Promise<string> {
+  const { facts, choice } = await studyResults(id);
+  const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+  const lines = rowsFor(facts, { ...choice, load: null }).map((row, i) => {
+    const r = facts.runs[i];
+    const value = r.values.rise ?? '';
+    return [
+      cell(r.specimen),
+      r.mount,
+      r.run,
+      r.day ?? '',
+      cell(r.rig),
+      value,
+      row.valid,
+      row.excluded,
+      cell(row.reason ?? ''),
+      r.values.r_k_per_w ?? '',
+      r.r_valid,
+    ].join(',');
+  });
+  return `specimen,mount,run,day,rig,value,valid,excluded,reason,r_k_per_w,r_valid\n${lines.map((l) => `${l}\n`).join('')}`;
+}
