@@ -111,6 +111,7 @@ const WHY: Record<string, string> = {
   one_mount: 'the scatter is credited with 10 degrees of freedom though it is true here: too careful.',
   looks_planned: 'the spending keeps the error of one pair; the widest of several pairs is looked at anew each time. Firm calls keep the rate.',
   looks_added: 'mounts added until something shows: the product warns of it with this figure, and planned looks keep the rate.',
+  before_after: 'one state is judged by the scatter of runs alone, which few degrees of freedom tell; the default school keeps the rate.',
   throttled: 'what throttled is left out of the intervals; a specimen near the limit has few mounts left.',
   odd: 'odd mounts that are kept widen every interval.',
   raw_mishaps: 'odd mounts that are kept widen every interval.',
@@ -139,11 +140,18 @@ export function figuresModule(counted: Counted): string {
     const t = counted.get(key)?.[judge];
     return t ? Number(share(t.false_call, t.studies).toFixed(4)) : Number.NaN;
   };
+  const both = (key: string, judge: Judge) => `{ all: ${rate(key, judge)}, firm: ${rate(key, 'firm')} }`;
+  const firmest = Math.max(...[...CONDITIONS, ...RAW_CONDITIONS].filter((c) => c.key !== 'looks_added').map((c) => rate(c.key, 'firm')));
   return `/** Error rates measured by \`npm run calibrate\`, which writes this file; docs/calibration.md has the whole table. */
 export const CALIBRATION = {
   added_mounts: { nominal: ${rate('equal_3', 'default')}, until_settled: ${rate('looks_added', 'default')} },
-  pooled_unequal: { all: ${rate('unequal_3', 'pooled')}, firm: ${rate('unequal_3', 'firm')} },
-  separate_many: { all: ${rate('eight_5', 'separate')}, firm: ${rate('eight_5', 'firm')} },
+  pooled_equal: ${both('equal_5', 'pooled')},
+  pooled_unequal: ${both('unequal_3', 'pooled')},
+  separate_ten: ${both('unequal_10', 'separate')},
+  separate_five: ${both('unequal_5', 'separate')},
+  separate_many: ${both('eight_5', 'separate')},
+  /** the largest share of studies with a firm false call, mounts added after a look apart */
+  firm_most: ${firmest},
 };
 `;
 }

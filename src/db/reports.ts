@@ -1,3 +1,5 @@
+import type { SectionDraft } from '#domain/report/sectionKeys';
+import type { RestsOn } from '#domain/results/recommendation';
 import type { Client } from './pool';
 
 /** Numbers of mounts at which a finished study's verdicts were shown, rising. */
@@ -8,17 +10,6 @@ export async function listVerdictsShown(db: Client, studyId: number): Promise<nu
 
 export async function noteVerdictsShown(db: Client, studyId: number, mounts: number): Promise<void> {
   await db.query('insert into verdicts_shown (study_id, mounts) values ($1, $2) on conflict do nothing', [studyId, mounts]);
-}
-
-/** A verdict as it was when a sentence was rested on it. */
-export interface RestsOn {
-  outcome: string;
-  load: string | null;
-  a: string;
-  b: string;
-  verdict: string;
-  firm: boolean;
-  sentence: string;
 }
 
 export interface RecommendationRow {
@@ -48,20 +39,13 @@ export async function replaceRecommendations(db: Client, studyId: number, list: 
   }
 }
 
-/** A section of a report: which, whether it is shown, and the tester's words above it. */
-export interface DraftSection {
-  key: string;
-  shown: boolean;
-  words: string;
-}
-
-export async function getDraft(db: Client, studyId: number): Promise<{ sections: DraftSection[]; version: number } | null> {
-  const { rows } = await db.query<{ sections: DraftSection[]; version: number }>('select sections, version from report_drafts where study_id = $1', [studyId]);
+export async function getDraft(db: Client, studyId: number): Promise<{ sections: SectionDraft[]; version: number } | null> {
+  const { rows } = await db.query<{ sections: SectionDraft[]; version: number }>('select sections, version from report_drafts where study_id = $1', [studyId]);
   return rows[0] ?? null;
 }
 
 /** @returns the new version; null where someone else saved since the given one */
-export async function saveDraft(db: Client, studyId: number, sections: DraftSection[], version: number): Promise<number | null> {
+export async function saveDraft(db: Client, studyId: number, sections: SectionDraft[], version: number): Promise<number | null> {
   const { rows } = await db.query<{ version: number }>(
     `insert into report_drafts (study_id, sections) values ($1, $2)
      on conflict (study_id) do update set sections = $2, version = report_drafts.version + 1 where report_drafts.version = $3

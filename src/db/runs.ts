@@ -185,6 +185,7 @@ export interface NewRun {
   mount_id: number;
   started_at: Date | null;
   started_zoned: boolean;
+  load: string | null;
   reading: unknown;
   options: unknown;
   result: StoredResult;
@@ -194,9 +195,9 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
   const { result: r } = run;
   await db.query('select from mounts where id = $1 for update', [run.mount_id]);
   const { rows } = await db.query<{ id: number; number: number }>(
-    `insert into runs (id, import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored)
+    `insert into runs (id, import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored, load)
      overriding system value
-     select $14, $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13 from runs where mount_id = $2
+     select $14, $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $15 from runs where mount_id = $2
      returning id, number`,
     [
       run.import_id,
@@ -213,6 +214,7 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
       r.r_valid,
       r.censored,
       run.id,
+      run.load,
     ],
   );
   return rows[0];
@@ -268,4 +270,37 @@ export async function listWaitingRuns(db: Client, most: number): Promise<{ runs:
     [most],
   );
   return { runs: rows, total: rows[0]?.total ?? 0 };
+}
+
+/** Findings of a study's runs that a report lists, in the order of the runs. */
+export async function listStudyFindings(
+  db: Client,
+  studyId: number,
+): Promise<{ specimen: string; mount: number; run: number; code: string; severity: string; message: string }[]> {
+  const { rows } = await db.query(
+    `select sp.name as specimen, m.number as mount, r.number as run, f.code, f.severity, f.message
+     from findings f join runs r on r.id = f.run_id join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
+     where sp.study_id = $1 order by sp.position, m.number, r.number, f.id`,
+    [studyId],
+  );
+  return rows;
+}
+
+/** What a person left out of a study: whole mounts, and single runs, each with its reason. */
+export async function listLeftOut(
+  db: Client,
+  studyId: number,
+): Promise<{ specimen: string; mount: number; run: number | null; reason: string; who: string; at: Date | null }[]> {
+  const { rows } = await db.query(
+    `select sp.name as specimen, m.number as mount, null::int as run, m.excluded_reason as reason, m.excluded_by as who, m.excluded_at as at, sp.position
+     from mounts m join specimens sp on sp.id = m.specimen_id where sp.study_id = $1 and m.excluded_reason is not null
+     union all
+     select sp.name, m.number, r.number, r.excluded_reason, coalesce(j.who, ''), j.at, sp.position
+     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
+     left join lateral (select who, at from run_judgements where run_id = r.id and action = 'exclude' order by id desc limit 1) j on true
+     where sp.study_id = $1 and r.excluded_reason is not null
+     order by 7, 2, 3 nulls first`,
+    [studyId],
+  );
+  return rows.map(({ specimen, mount, run, reason, who, at }) => ({ specimen, mount, run, reason, who, at }));
 }

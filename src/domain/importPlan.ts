@@ -67,6 +67,12 @@ export class RunPlace {
   @MaxLength(2000, { message: 'A note holds up to 2000 characters.' })
   mount_note?: string;
 
+  /** which of the study's named loads it ran under */
+  @IsOptional()
+  @IsString()
+  @Length(1, 60, { message: 'A load has a name of 1 to 60 characters.' })
+  load?: string | null;
+
   @IsOptional()
   @IsInt()
   rig_id?: number | null;

@@ -12,7 +12,10 @@ export async function listPlaces() {
   const [studies, specimens, mounts, rigs, starts] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db), listFirstStarts(db)]);
   const reductions = await studyReductions(db, studies);
   return {
-    studies: studies.map(({ id, title, margin_k }) => ({ id, title, margin_k, reduction: reductions.get(id) ?? {} })),
+    studies: studies.map(({ id, title, margin_k, plan }) => ({
+      ...{ id, title, margin_k, reduction: reductions.get(id) ?? {} },
+      loads: (plan.loads ?? []).map((l) => l.name),
+    })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
     mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at }) => ({
       ...{ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null },

@@ -27,20 +27,22 @@ export function ChartFrame({ title, table, note, children }: ChartFrameProps) {
   return (
     <figure aria-label={title}>
       <div ref={frame}>{children}</div>
-      <figcaption className="flex flex-wrap items-center justify-end gap-x-1 text-note text-soft">
+      <figcaption className="flex flex-wrap items-start justify-end gap-x-1 sm:flex-nowrap text-note text-soft">
         {note && <span className="mr-auto max-w-[62rem] pr-6">{note}</span>}
-        <button type="button" className={button} aria-expanded={open} onClick={() => setOpen(!open)}>
-          Table
-        </button>
-        <button type="button" className={button} onClick={withDrawing((svg) => saveSvg(svg, name))}>
-          SVG
-        </button>
-        <button type="button" className={button} onClick={withDrawing((svg) => void savePng(svg, name))}>
-          PNG
-        </button>
-        <button type="button" className={button} onClick={() => saveCsv(table, name)}>
-          CSV
-        </button>
+        <span className="whitespace-nowrap">
+          <button type="button" className={button} aria-expanded={open} onClick={() => setOpen(!open)}>
+            Table
+          </button>
+          <button type="button" className={button} onClick={withDrawing((svg) => saveSvg(svg, name))}>
+            SVG
+          </button>
+          <button type="button" className={button} onClick={withDrawing((svg) => void savePng(svg, name))}>
+            PNG
+          </button>
+          <button type="button" className={button} onClick={() => saveCsv(table, name)}>
+            CSV
+          </button>
+        </span>
       </figcaption>
       {open && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard

@@ -56,3 +56,17 @@ function limit(code: string, why: string, rate: { all: number; firm: number }): 
 function percent(share: number): string {
   return `${Number((100 * share).toFixed(1))} %`;
 }
+
+/** What is measured of a school, for the place where it is chosen. */
+export function schoolNote(school: ScatterSchool | 'auto'): string {
+  const { pooled_equal, pooled_unequal, separate_ten, separate_five, separate_many, firm_most } = CALIBRATION;
+  const firm = `Firm verdicts, on which both schools agree: at most ${percent(firm_most)}.`;
+  switch (school) {
+    case 'pooled':
+      return `Exact where scatter is alike: ${percent(pooled_equal.all)} of studies had a false call; ${percent(pooled_unequal.all)} where it was not. ${firm}`;
+    case 'separate':
+      return `For scatter that differs, from ten mounts on: ${percent(separate_ten.all)} of studies had a false call; ${percent(separate_five.all)} on five mounts, ${percent(separate_many.all)} with eight specimens. ${firm}`;
+    case 'auto':
+      return `One for all while a specimen has under four mounts, else each its own. ${firm}`;
+  }
+}

@@ -42,6 +42,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
   const data = places.data;
   const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
   const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
+  const loads = data?.studies.find((s) => s.id === studyId)?.loads ?? [];
 
   // a mount says its rig; a new one most likely stands where the study's last did
   useEffect(() => {
@@ -146,6 +147,19 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
           )}
         </Field>
       </div>
+      {loads.length > 1 && (
+        <Field label="Load" hint="each load of the study is compared by itself">
+          {(p) => (
+            <select {...p} {...register('load', { setValueAs: (v) => v || null })} className="field w-full">
+              {loads.map((l) => (
+                <option key={l} value={l}>
+                  {l}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
       {!rigId && (
         <div className="grid grid-cols-2 gap-3">
           <Field label="Name of the rig" error={errors.rig_name?.message}>

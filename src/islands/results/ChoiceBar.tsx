@@ -1,3 +1,4 @@
+import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
 import { knownEvents, knownOutcomes } from '#domain/results/choice';
@@ -76,6 +77,7 @@ export function ChoiceBar({ facts, choice, onChoose }: ChoiceBarProps) {
           With what was left out
         </label>
       )}
+      <p className="basis-full text-note text-soft">{schoolNote(choice.scatter)} Measured by simulation, 5 % allowed.</p>
     </section>
   );
 }

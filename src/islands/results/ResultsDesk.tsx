@@ -9,6 +9,7 @@ import type { StudyFacts } from '#domain/results/facts';
 import { mountFigures } from '#domain/results/figures';
 import { interactions } from '#domain/results/interactions';
 import { referenceDrift } from '#domain/results/referenceDrift';
+import type { RecommendationView } from '#server/report/recommend';
 import { FindingList } from '#ui/FindingList.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
@@ -20,6 +21,7 @@ import { Ladder } from './Ladder.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
 import { PairTable } from './PairTable.tsx';
+import { Recommendations } from './Recommendations.tsx';
 import { ScatterFigures } from './ScatterFigures.tsx';
 import { useAnswer } from './useAnswer.ts';
 import { WorthTable } from './WorthTable.tsx';
@@ -32,12 +34,13 @@ interface ResultsDeskProps {
   worth: Worth[];
   beforeAfter: BeforeAfter[];
   budget: StudyBudget | null;
+  recommendations: RecommendationView[];
   /** of how the mounts were made */
   making: { mount_id: number; specimen: string; number: number; findings: Finding[] }[];
 }
 
 /** The comparison of a study: what it says, what it rests on, and what would change under another choice. */
-export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAfter, budget, making }: ResultsDeskProps) {
+export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAfter, budget, recommendations, making }: ResultsDeskProps) {
   const { answer, choice, choose, told } = useAnswer(facts, initial, confidence);
   const { analysis, main, others } = answer;
   const { unit, digits, name } = OUTCOMES[choice.outcome];
@@ -152,6 +155,14 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           </section>
         </div>
       )}
+      {analysis && (
+        <section className="section-rule mt-10" aria-labelledby="words">
+          <h2 id="words" className="mb-1 text-name font-semibold">
+            Recommendation
+          </h2>
+          <Recommendations studyId={facts.study_id} initial={recommendations} pairs={[...main, ...others]} outcome={choice.outcome} load={choice.load} />
+        </section>
+      )}
       <section className="section-rule mt-10" aria-labelledby="mounts">
         <h2 id="mounts" className="text-name font-semibold">
           What it rests on
@@ -197,7 +208,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           <h2 id="worth" className="mb-2 text-name font-semibold">
             Price and effort
           </h2>
-          <WorthTable worth={worth} facts={facts} />
+          <WorthTable worth={worth} currency={facts.currency} reference={facts.reference} minutes={facts.specimens[0]?.minutes} />
         </section>
       )}
       {drift && drift.points.length > 2 && (

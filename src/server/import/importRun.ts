@@ -118,6 +118,7 @@ async function storeImport(
     mount_id: place.mount_id,
     started_at: outcome.start_epoch_s === null ? null : new Date(outcome.start_epoch_s * 1000),
     started_zoned: outcome.zoned,
+    load: plan.place.load ?? null,
     reading: plan.reading,
     options,
     result,

@@ -1,0 +1,54 @@
+import type { Finding } from '#core/compare/types';
+import type { Worth } from '#core/compare/worth';
+import type { ResultsAnswer } from '../results/answer';
+import type { BeforeAfter } from '../results/beforeAfter';
+import type { StudyBudget } from '../results/budget';
+import type { MountFigure } from '../results/figures';
+import type { Interaction } from '../results/interactions';
+import type { RestCheck } from '../results/recommendation';
+import type { ReferenceDrift } from '../results/referenceDrift';
+import type { SectionKey } from './sectionKeys';
+
+/** All that a report says and shows. It stands by itself: a frozen one is drawn from this alone. */
+export interface ReportContent {
+  format: 1;
+  title: string;
+  question: string;
+  /** when it was put together, ISO 8601 in UTC */
+  made_at: string;
+  sections: { key: SectionKey; words: string }[];
+  held: { what: string; value: string; tolerance: string }[];
+  specimens: { name: string; position: number; kind: string; unit: string; planned: number; tries: number; failed: number }[];
+  reference: string | null;
+  confidence: number;
+  look: string;
+  answer: ResultsAnswer;
+  mounts: MountFigure[];
+  interactions: Interaction[];
+  before_after: BeforeAfter[];
+  worth: Worth[];
+  currency: string | null;
+  budget: StudyBudget | null;
+  drift: ReferenceDrift | null;
+  recommendations: { reader: string; words: string; checks: RestCheck[] }[];
+  findings: {
+    comparison: Finding[];
+    /** of how the mounts were made, and of the runs */
+    mounts: { specimen: string; mount: number; message: string }[];
+    runs: { specimen: string; mount: number; run: number; code: string; severity: string; message: string }[];
+    left_out: { specimen: string; mount: number; run: number | null; reason: string; who: string; at: string | null }[];
+  };
+  runs: {
+    specimen: string;
+    mount: number;
+    run: number;
+    day: string | null;
+    rig: string;
+    load: string | null;
+    rise_k: number | null;
+    r_k_per_w: number | null;
+    valid: boolean;
+    reason: string;
+  }[];
+  method: { what: string; value: string }[];
+}

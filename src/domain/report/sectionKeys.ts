@@ -1,0 +1,33 @@
+/** Sections of a report in their usual order, with their headings. */
+export const SECTIONS = {
+  question: 'The question',
+  answer: 'The answer',
+  recommendation: 'Recommendation',
+  before_after: 'Before and after',
+  verdicts: 'Verdicts',
+  pairs: 'All pairs',
+  mounts: 'Every mount',
+  worth: 'Price and effort',
+  scatter: 'Scatter',
+  drift: 'The reference over the days',
+  held: 'What was held',
+  uncertainty: 'Uncertainty',
+  findings: 'Findings and what was left out',
+  method: 'Method as used',
+} as const;
+
+export type SectionKey = keyof typeof SECTIONS;
+export const SECTION_KEYS = Object.keys(SECTIONS) as SectionKey[];
+
+export interface SectionDraft {
+  key: SectionKey;
+  shown: boolean;
+  words: string;
+}
+
+/** The sections of a draft with those it does not name behind them, each once. */
+export function completeSections(given: SectionDraft[]): SectionDraft[] {
+  const known = given.filter((s, i) => SECTION_KEYS.includes(s.key) && given.findIndex((o) => o.key === s.key) === i);
+  const missing = SECTION_KEYS.filter((key) => !known.some((s) => s.key === key));
+  return [...known, ...missing.map((key) => ({ key, shown: true, words: '' }))];
+}

@@ -1,0 +1,90 @@
+import { OUTCOMES } from '#core/compare/outcomes';
+import type { ReportContent } from './content';
+
+export interface ReportTable {
+  key: string;
+  title: string;
+  columns: string[];
+  rows: (string | number | null)[][];
+}
+
+/** The tables of a report at full precision, for CSV, Markdown, HTML and the article itself. */
+export function reportTables(content: ReportContent): ReportTable[] {
+  const { answer, runs, mounts } = content;
+  const { unit, name } = OUTCOMES[answer.choice.outcome];
+  const { analysis } = answer;
+  return [
+    ...(analysis
+      ? [
+          {
+            key: 'specimens',
+            title: `Specimens by ${name.toLowerCase()}`,
+            columns: ['Specimen', 'Mounts', 'Runs', `Mean / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'Letters', 'Chance of being best'],
+            rows: analysis.specimens.map((s) => [s.specimen, s.mounts, s.runs, s.mean, s.ci?.[0] ?? null, s.ci?.[1] ?? null, s.group, s.chance_coolest]),
+          },
+          {
+            key: 'pairs',
+            title: 'Pairs',
+            columns: ['a', 'b', `a − b / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'p, family', 'Verdict', 'Firm', 'Pooled', 'Separate'],
+            rows: analysis.pairs.map((p) => [
+              p.a,
+              p.b,
+              p.difference,
+              p.ci[0],
+              p.ci[1],
+              p.p_adjusted,
+              p.verdict,
+              p.firm ? 'yes' : 'no',
+              p.pooled?.verdict ?? '',
+              p.separate?.verdict ?? '',
+            ]),
+          },
+        ]
+      : []),
+    {
+      key: 'mounts',
+      title: 'Mounts',
+      columns: ['Specimen', 'Mount', `Value / ${unit}`, `At or above / ${unit}`, 'Left out because'],
+      rows: mounts.map((m) => [m.specimen, m.mount, m.value, m.at_or_above, m.excluded_reason ?? '']),
+    },
+    {
+      key: 'runs',
+      title: 'Runs',
+      columns: ['Specimen', 'Mount', 'Run', 'Day', 'Rig', 'Load', 'Rise / K', 'Resistance / K/W', 'Valid', 'Remark'],
+      rows: runs.map((r) => [r.specimen, r.mount, r.run, r.day ?? '', r.rig, r.load ?? '', r.rise_k, r.r_k_per_w, r.valid ? 'yes' : 'no', r.reason]),
+    },
+    ...(content.worth.length > 1
+      ? [
+          {
+            key: 'worth',
+            title: 'Price and effort',
+            columns: ['Specimen', `A mount / ${content.currency ?? ''}`, 'Gain / K', 'K per money more', 'Efficient'],
+            rows: content.worth.map((w) => [w.specimen, w.cost, w.gain, w.gain_per_money, w.efficient ? 'yes' : 'no']),
+          },
+        ]
+      : []),
+    {
+      key: 'method',
+      title: 'Method as used',
+      columns: ['What', 'As used'],
+      rows: content.method.map((m) => [m.what, m.value]),
+    },
+  ];
+}
+
+/** A table as GitHub-flavoured Markdown. */
+export function tableAsMarkdown({ columns, rows }: ReportTable): string {
+  const cell = (v: string | number | null) =>
+    String(v === null ? '' : typeof v === 'number' ? Number(v.toPrecision(7)) : v)
+      .replaceAll('|', '\\|')
+      .replaceAll('\n', ' ');
+  const line = (cells: (string | number | null)[]) => `| ${cells.map(cell).join(' | ')} |`;
+  return [line(columns), `| ${columns.map(() => '---').join(' | ')} |`, ...rows.map(line)].join('\n');
+}
+
+/** A table as a piece of HTML, escaped. */
+export function tableAsHtml({ title, columns, rows }: ReportTable): string {
+  const escaped = (v: string | number | null) => String(v ?? '').replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] ?? c);
+  const row = (cells: (string | number | null)[], tag: string) => `<tr>${cells.map((c) => `<${tag}>${escaped(c)}</${tag}>`).join('')}</tr>`;
+  return `<table>\n<caption>${escaped(title)}</caption>\n<thead>${row(columns, 'th')}</thead>\n<tbody>\n${rows.map((r) => row(r, 'td')).join('\n')}\n</tbody>\n</table>\n`;
+}

@@ -1,0 +1,78 @@
+import { Type } from 'class-transformer';
+import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, Length, ValidateNested } from 'class-validator';
+import { OUTCOMES } from '#core/compare/outcomes';
+import { transaction } from '#db/pool';
+import { listRecommendations, replaceRecommendations } from '#db/reports';
+import { checkRests, type RestCheck, restsNow } from '#domain/results/recommendation';
+import { check } from '#domain/validation';
+import { studyResults } from '../results/studyResults';
+
+export interface RecommendationView {
+  reader: string;
+  words: string;
+  checks: RestCheck[];
+}
+
+class RestChoice {
+  @IsIn(Object.keys(OUTCOMES), { message: 'A recommendation rests on a verdict of a known outcome.' })
+  outcome!: string;
+
+  @IsOptional()
+  @IsString()
+  load!: string | null;
+
+  @IsString({ message: 'A verdict names two specimens.' })
+  a!: string;
+
+  @IsString({ message: 'A verdict names two specimens.' })
+  b!: string;
+}
+
+class Recommendation {
+  @Length(1, 80, { message: 'Say in 1 to 80 characters for which reader a recommendation is.' })
+  @IsString({ message: 'Say for which reader a recommendation is.' })
+  reader!: string;
+
+  @Length(1, 1000, { message: 'A recommendation has 1 to 1,000 characters.' })
+  @IsString({ message: 'A recommendation is a text.' })
+  words!: string;
+
+  @ValidateNested({ each: true })
+  @ArrayMaxSize(40, { message: 'A recommendation rests on up to 40 verdicts.' })
+  @IsArray({ message: 'What a recommendation rests on is a list of verdicts.' })
+  @Type(() => RestChoice)
+  rests!: RestChoice[];
+}
+
+class Recommendations {
+  @ValidateNested({ each: true })
+  @ArrayMaxSize(12, { message: 'Up to twelve kinds of readers are served.' })
+  @IsArray({ message: 'Recommendations are a list.' })
+  @Type(() => Recommendation)
+  list!: Recommendation[];
+}
+
+export async function recommendationsOf(studyId: number): Promise<RecommendationView[]> {
+  const { facts, level } = await studyResults(studyId);
+  return transaction(async (client) =>
+    (await listRecommendations(client, studyId)).map(({ reader, words, rests_on }) => ({
+      reader,
+      words,
+      checks: checkRests(facts, rests_on, level.confidence),
+    })),
+  );
+}
+
+/** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */
+export async function storeRecommendations(studyId: number, given: Record<string, unknown>): Promise<RecommendationView[]> {
+  const { list } = check(Recommendations, given);
+  const { facts, level } = await studyResults(studyId);
+  await transaction((client) =>
+    replaceRecommendations(
+      client,
+      studyId,
+      list.map(({ reader, words, rests }) => ({ reader: reader.trim(), words: words.trim(), rests_on: restsNow(facts, rests, level.confidence) })),
+    ),
+  );
+  return recommendationsOf(studyId);
+}
