@@ -321,6 +321,7 @@ export const PLAN_DEFAULTS = {
   confidence: 0.95,
   family: 'all',
   scatter: 'auto',
+  block: 'none',
   value_school: 'window',
   sensor_school: 'mean',
   ambient_school: 'difference',

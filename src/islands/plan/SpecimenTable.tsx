@@ -12,6 +12,7 @@ import type { PlanDesk } from './usePlan.ts';
 export function SpecimenTable({ desk }: { desk: PlanDesk }) {
   const { specimens, said } = desk.resolved;
   const square = said.design === 'two_by_two';
+  const states = said.design === 'before_after';
   const head = 'py-1.5 pr-3 align-bottom';
   return (
     <div>
@@ -31,6 +32,7 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
                 <th className={`${head} w-24`}>Mount scatter / K</th>
                 <th className={`${head} w-24`}>Expected K/W</th>
                 <th className={`${head} w-20`}>Wait / h</th>
+                {states && <th className={head}>Cannot be mounted again</th>}
                 <th className={head}>Late in day</th>
                 <th className={`${head} text-right`}>Mounts</th>
                 <th aria-label="Remove" />
@@ -86,6 +88,11 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
                   <td className="py-1 pr-2">
                     <SpecimenField desk={desk} specimen={s.id} field="wait_h" otherwise={write(s.wait_h, s.wait_h % 1 === 0 ? 0 : 1)} />
                   </td>
+                  {states && (
+                    <td className="py-1 pr-2">
+                      <SpecimenField desk={desk} specimen={s.id} field="fixed" otherwise={desk.plan.reference_id === s.id ? 'yes, the state before' : 'no'} />
+                    </td>
+                  )}
                   <td className="py-1 pr-2">
                     <SpecimenField
                       desk={desk}

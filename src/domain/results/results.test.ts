@@ -1,0 +1,187 @@
+import { describe, expect, it } from 'vitest';
+import { answerResults } from './answer';
+import { beforeAndAfter, changeWords } from './beforeAfter';
+import { studyBudget } from './budget';
+import { knownOutcomes, leadingChoice, marginFor, rowsFor, studyChoice } from './choice';
+import { changedVerdicts, compareStudy } from './compare';
+import type { RunFact, StudyFacts } from './facts';
+import { interactions } from './interactions';
+import { checkRests, restsNow } from './recommendation';
+import { referenceDrift } from './referenceDrift';
+
+let next = 1;
+const run = (specimen: string, mount: number, rise: number, more: Partial<RunFact> = {}): RunFact => ({
+  ...{ run_id: next++, run: 1, mount_id: mount + 100 * specimen.charCodeAt(0), mount, specimen, rig: 'North', day: `2026-06-0${mount}`, load: null },
+  ...{ valid: true, r_valid: true, censored: false, events: [], power_w: 140, exhaust_rise_k: null, mount_reason: null, run_reason: null },
+  ...more,
+  values: { rise, r_k_per_w: rise / 140, ...more.values },
+});
+
+const facts = (runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts => ({
+  ...{ study_id: 1, title: 'Pastes', question: '', reference: 'R', runs, loads: [], margin_k: 1, margins: {}, confidence: 0.95 },
+  specimens: [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
+    ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
+  })),
+  ...{ scatter: 'auto', family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null },
+  ...{ unplanned_look: null, instruments: [] },
+  ...more,
+});
+
+const three = (specimen: string, centre: number, more: Partial<RunFact> = {}) => [0, 0.2, -0.1].map((d, i) => run(specimen, i + 1, centre + d, more));
+
+describe('what a study is looked at by', () => {
+  const study = facts([...three('R', 41, { values: { clock: 2100 } }), ...three('A', 39, { values: { clock: 2100, score: 900 } })]);
+  it('offers the outcomes that some run has', () => {
+    expect(knownOutcomes(study)).toEqual(['rise', 'rise_at_power', 'r_k_per_w', 'clock', 'score']);
+  });
+  it('takes a kelvin for its share of the power in K/W, and a hundredth of a score', () => {
+    expect(marginFor(study, 'rise')).toBe(1);
+    expect(marginFor(study, 'r_k_per_w')).toBeCloseTo(1 / 140, 12);
+    expect(marginFor(study, 'score')).toBeCloseTo(9, 12);
+    expect(marginFor({ ...study, margins: { clock: 7 } }, 'clock')).toBe(7);
+  });
+  it('refers the resistance to a stated power', () => {
+    const rows = rowsFor(study, { ...studyChoice(study), outcome: 'rise_at_power', power_w: 70 });
+    expect(rows[0].value).toBeCloseTo(20.5, 12);
+  });
+  it('leaves a run without the outcome out, with that reason', () => {
+    const rows = rowsFor(study, { ...studyChoice(study), outcome: 'score' });
+    expect(rows[0]).toMatchObject({ valid: false, reason: 'not measured' });
+    expect(answerResults(study, { ...studyChoice(study), outcome: 'score' }).headline.claim).toBe('A reads 900 points');
+  });
+  it('with zero power has no resistance to tell and says so without a number that is none', () => {
+    const dead = facts([...three('R', 41, { power_w: 0, r_valid: false }), ...three('A', 39, { power_w: 0, r_valid: false })]);
+    const answer = answerResults(dead, { ...studyChoice(dead), outcome: 'r_k_per_w' });
+    expect(answer.analysis).toBeNull();
+    expect(JSON.stringify(answer)).not.toMatch(/NaN|Infinity/);
+  });
+  it('of two loads takes the runs of one, those of no load counting for the first', () => {
+    const loads = facts([...three('R', 41), ...three('R', 60, { load: 'Full' })], { loads: ['Part', 'Full'] });
+    expect(rowsFor(loads, { ...studyChoice(loads), load: 'Full' }).map((r) => r.value)).toEqual([60, 60.2, 59.9]);
+    expect(rowsFor(loads, studyChoice(loads))).toHaveLength(3);
+  });
+});
+
+describe('what changes', () => {
+  const study = facts([...three('R', 41), ...three('A', 40.2), run('A', 4, 43.9)]);
+  it('names the sentences that another school words otherwise', () => {
+    const own = studyChoice(study);
+    const answer = answerResults(study, { ...own, scatter: 'separate' });
+    const expected = changedVerdicts(compareStudy(study, own), compareStudy(study, { ...own, scatter: 'separate' }));
+    expect(answer.changed).toEqual(expected);
+    expect(answerResults(study, own).changed).toEqual([]);
+  });
+  it('tells both answers where a mount was left out', () => {
+    const cut = { ...study, runs: study.runs.map((r) => (r.mount === 4 ? { ...r, mount_reason: 'tilted' } : r)) };
+    const answer = answerResults(cut, studyChoice(cut));
+    expect(answer.analysis?.pairs[0].verdict).toBe('warmer');
+    expect(answer.restored).toEqual([{ a: 'A', b: 'R', before: expect.stringContaining('A runs 0.8 K cooler'), after: expect.stringContaining('unresolved') }]);
+    expect(answerResults(study, studyChoice(study)).restored).toBeNull();
+  });
+});
+
+describe('before and after', () => {
+  const before = {
+    censored: true,
+    valid: false,
+    power_w: 120,
+    exhaust_rise_k: 14,
+    values: { r_k_per_w: 0.55, clock: 1900, throttle_share: 100, fan_speed: 1000 },
+    events: [{ event: 'throttle', s: 300, reached: true }],
+  };
+  const after = { exhaust_rise_k: 12, values: { clock: 2100, throttle_share: 0, fan_speed: 1200 }, events: [{ event: 'throttle', s: 1200, reached: false }] };
+  const runs = [1, 2, 3].map((n) => ({ ...run('Before', 1, 68 + n / 10, before), run: n }));
+  const study = facts([...runs, ...three('After', 42, after)], { reference: 'Before', design: 'before_after' });
+  study.specimens[0].fixed = true;
+  const [told] = beforeAndAfter(study);
+  const of = (key: string) => told.changes.find((c) => c.outcome === key);
+
+  it('looks at the resistance first, as the state before has no rise', () => {
+    expect(leadingChoice(study).outcome).toBe('r_k_per_w');
+    expect(leadingChoice(facts([...three('R', 41), ...three('A', 40)])).outcome).toBe('rise');
+  });
+  it('tells K/W, clock and throttled share with their change and interval, and the rise as at or above', () => {
+    expect(of('rise')).toMatchObject({ before: { mean: null, at_or_above: 68.3 }, change: null, pair: null });
+    expect(of('r_k_per_w')?.change).toBeCloseTo(42.033 / 140 - 0.55, 3);
+    expect(of('clock')).toMatchObject({ change: 200 });
+    expect(of('throttle_share')).toMatchObject({ change: -100 });
+    expect(changeWords(of('clock') as never)).toBe('+200 MHz (+200 to +200)');
+  });
+  it('says why the temperature alone understates it', () => {
+    const note = told.notes.find((n) => n.code === 'throttled_before')?.message;
+    expect(note).toContain('68.3 K is at or above only, and the temperature alone understates');
+    expect(note).toContain('at the 140 W that After runs at, the K/W say 35.0 K');
+    expect(note).toContain('The clock came back by 200 MHz.');
+  });
+  it('explains the exhaust with the difference to expect', () => {
+    // 14 K · 140/120 · 1000/1200 = 13.6 K
+    const note = told.notes.find((n) => n.code === 'exhaust')?.message;
+    expect(note).toContain('2.0 K cooler after');
+    expect(note).toContain('alone −0.4 K are to be expected');
+    expect(told.notes.map((n) => n.code)).toContain('fan_differs');
+  });
+  it('compares a time that was not reached as longer', () => {
+    expect(of('time_to_event')).toMatchObject({ before: { mean: 300 }, after: { mean: null, at_or_above: 1200 } });
+    expect(of('time_to_event')?.words).toMatch(/^Time to throttle: log-rank p = 0\.250, exact \(1 against 3 mounts\)\.$/);
+  });
+});
+
+describe('interactions', () => {
+  it('of loads compare the gain within mounts', () => {
+    const runs = ['R', 'A'].flatMap((s) =>
+      [1, 2, 3].flatMap((m) => [run(s, m, (s === 'R' ? 40 : 38) + m / 10, { load: 'Part' }), run(s, m, (s === 'R' ? 62 : 55) + m / 9, { load: 'Full' })]),
+    );
+    const [only] = interactions(facts(runs, { loads: ['Part', 'Full'] }), studyChoice(facts(runs, { loads: ['Part', 'Full'] })));
+    expect(only).toMatchObject({ by: 'load', specimen: 'A', first: 'Part', second: 'Full' });
+    expect(only.value).toBeCloseTo(5, 10);
+    expect(only.sentence).toMatch(/^A gains 5\.0 K more over R under Full than under Part/);
+  });
+  it('of rigs compare mounts apart, and say what is not told', () => {
+    const on = (rig: string) => [...three('R', 41, { rig }), ...three('A', 39.1, { rig })];
+    const two = facts([...on('North'), ...on('South').map((r) => ({ ...r, mount: r.mount + 3, mount_id: r.mount_id + 3 }))]);
+    const [only] = interactions(two, studyChoice(two));
+    expect(only).toMatchObject({ by: 'rig', value: expect.closeTo(0, 9) });
+    expect(only.sentence).toMatch(/^Whether A gains more on North or on South is not told/);
+  });
+});
+
+describe('the reference over the days', () => {
+  it('says within or beyond its own scatter, and its drift', () => {
+    const drifting = facts([1, 2, 3, 4, 5].map((d) => run('R', d, 40 + d + (d % 2) / 50)));
+    expect(referenceDrift(drifting, studyChoice(drifting))?.sentence).toMatch(/It drifts, by 9\.\d+ to 10\.\d+ K in ten days/);
+    const calm = facts([41, 41.2, 40.9].map((v, i) => run('R', i + 1, v)));
+    expect(referenceDrift(calm, studyChoice(calm))?.sentence).toMatch(/All 3 mounts of R lie within.*No drift is told/);
+    expect(referenceDrift(facts([run('R', 1, 40)]), studyChoice(calm))).toBeNull();
+  });
+});
+
+describe('the budget of a study', () => {
+  it('keeps what the instruments are off by in absolute values and lets it cancel in differences', () => {
+    const study = facts([...three('R', 41), ...three('A', 39)], { instruments: [{ name: 'Part', reads: 'sensor', accuracy_k: 2, resolution_k: 0.1 }] });
+    const budget = studyBudget(study, compareStudy(study, studyChoice(study)) as never);
+    expect(budget?.absolute[0].budget.expanded).toBeGreaterThan(2);
+    expect(budget?.difference[0].budget.expanded).toBeLessThan(0.5);
+  });
+});
+
+describe('recommendations', () => {
+  const before = facts([...three('R', 41), ...three('A', 39)]);
+  const rests = restsNow(
+    before,
+    [
+      { outcome: 'rise', load: null, a: 'R', b: 'A' },
+      { outcome: 'rise', load: null, a: 'R', b: 'Nobody' },
+    ],
+    0.95,
+  );
+  it('rest on the verdicts of now', () => {
+    expect(rests).toEqual([expect.objectContaining({ verdict: 'warmer', firm: true, sentence: expect.stringContaining('A runs 2.0 K cooler') })]);
+    expect(checkRests(before, rests, 0.95)[0].state).toBe('stands');
+  });
+  it('are flagged where a new run turns the verdict, and not where only a figure moves', () => {
+    expect(checkRests(facts([...before.runs, run('A', 4, 39.1)]), rests, 0.95)[0].state).toBe('moved');
+    const turned = checkRests(facts([...before.runs, run('A', 4, 47), run('A', 5, 35)]), rests, 0.95)[0];
+    expect(turned).toMatchObject({ state: 'changed', now: expect.stringContaining('unresolved') });
+    expect(checkRests(facts(three('R', 41)), rests, 0.95)[0]).toMatchObject({ state: 'gone', now: null });
+  });
+});
