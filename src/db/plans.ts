@@ -117,10 +117,13 @@ export async function replacePlannedMounts(db: Client, studyId: number, mounts: 
   );
 }
 
-/** Run values of the whole lab by interface kind, the newest first: what its scatter is told from. */
+/**
+ * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load a specimen counts as
+ * another, for its loads are no scatter.
+ */
 export async function listScatterRuns(db: Client, most: number): Promise<{ kind: string; specimen: string; mount: string; value: number }[]> {
   const { rows } = await db.query<{ kind: string; specimen: string; mount: string; value: number }>(
-    `select sp.kind, sp.id::text as specimen, m.id::text as mount, r.rise_k as value
+    `select sp.kind, sp.id || coalesce('/' || r.load, '') as specimen, m.id || coalesce('/' || r.load, '') as mount, r.rise_k as value
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
      where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null
      order by r.id desc limit $1`,

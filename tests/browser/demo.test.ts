@@ -49,6 +49,7 @@ describe("the demo's results", () => {
       expect(ladder, s.name).toContain(`${s.mean.toFixed(1)} K`);
       expect(ladder, s.name).toContain(`${s.low.toFixed(1)} to ${s.high.toFixed(1)}`);
     }
+    await page.getByLabel('Table', { exact: true }).check();
     await page.getByLabel('Only pairs with Loam White').uncheck();
     const shown = await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').allInnerTexts();
     expect(shown).toHaveLength(29);
@@ -123,7 +124,7 @@ describe('the other places of the demo', () => {
 
 describe('every place', () => {
   const places = [
-    ...['/', '/studies', '/studies/1/results', '/studies/1/runs', '/runs/1', '/nowhere'],
+    ...['/', '/studies', '/studies/1/results', '/studies/3/results', '/studies/1/report', '/studies/4/report', '/studies/1/runs', '/runs/1', '/nowhere'],
     ...[
       '/tools/dose',
       '/tools/flatness',

@@ -10,9 +10,9 @@ import { ImportPlan } from '#domain/importPlan';
 import { windowProblem } from '#domain/run/judgement';
 import { check } from '#domain/validation';
 import { importRun } from '#server/import/importRun';
+import { runValuesCsv, studyResults } from '#server/results/studyResults';
 import { judgementView, judgeRun, pinNote, unpinNote } from '#server/run/judge';
 import { riseSeries } from '#server/run/riseSeries';
-import { runValuesCsv, studyResults } from '#server/results/studyResults';
 import { onFreshDatabase } from '../database.ts';
 
 const logs = new URL('../reference/logs/', import.meta.url);

@@ -11,8 +11,8 @@ import { changePlan } from '#server/plan/editPlan';
 import { changeOrder } from '#server/plan/order';
 import { planView } from '#server/plan/planView';
 import { addSpecimen, removeSpecimen } from '#server/plan/specimens';
-import { createSheet } from '#server/shelf';
 import { studyResults } from '#server/results/studyResults';
+import { createSheet } from '#server/shelf';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();

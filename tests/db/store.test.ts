@@ -12,8 +12,8 @@ import { demoRuns } from '#demo/studyOne';
 import { benchView } from '#server/bench';
 import { errorResponse } from '#server/http';
 import { Refusal } from '#server/refusal';
-import { runView, studyRuns } from '#server/runView';
 import { allResults, runValuesCsv, studyResults } from '#server/results/studyResults';
+import { runView, studyRuns } from '#server/runView';
 import { freshDatabase, onFreshDatabase } from '../database.ts';
 
 const store = onFreshDatabase();
@@ -159,7 +159,7 @@ describe('the demo', () => {
     expect(view.mates.map((m) => m.number)).toEqual([1, 2, 3]);
     const csv = (await runValuesCsv(study.id)).trim().split('\n');
     expect(csv).toHaveLength(97);
-    expect(csv[0]).toBe('specimen,mount,run,value,valid,excluded,reason,r_k_per_w,r_valid');
+    expect(csv[0]).toBe('specimen,mount,run,day,rig,value,valid,excluded,reason,r_k_per_w,r_valid');
     await expect(studyResults(424242)).rejects.toThrow('There is no study 424242.');
     await expect(runView(424242)).rejects.toThrow('There is no run 424242.');
   });
@@ -167,7 +167,7 @@ describe('the demo', () => {
     const { rows } = await database().query<{ sha: string; own: string }>(
       `select encode(f.sha256, 'hex') as sha, encode(sha256((select string_agg(p.bytes, ''::bytea order by p.piece) from log_file_pieces p where p.file_id = f.id)), 'hex') as own from log_files f`,
     );
-    expect(rows).toHaveLength(126);
+    expect(rows).toHaveLength(150);
     expect(rows.every((r) => r.sha === r.own)).toBe(true);
   });
 });

@@ -1,3 +1,4 @@
+import { useId } from 'react';
 import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
@@ -83,16 +84,19 @@ export function ChoiceBar({ facts, choice, onChoose }: ChoiceBarProps) {
 }
 
 function Pick({ label, value, choices, onChange }: { label: string; value: string; choices: [string, string][]; onChange: (value: string) => void }) {
+  const id = useId();
   return (
-    <label className="block">
-      <span className="block text-note text-soft">{label}</span>
-      <select className="field" value={value} onChange={(e) => onChange(e.target.value)}>
+    <div>
+      <label htmlFor={id} className="block text-note text-soft">
+        {label}
+      </label>
+      <select id={id} className="field" value={value} onChange={(e) => onChange(e.target.value)}>
         {choices.map(([key, words]) => (
           <option key={key} value={key}>
             {words}
           </option>
         ))}
       </select>
-    </label>
+    </div>
   );
 }

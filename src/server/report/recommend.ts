@@ -37,7 +37,7 @@ class Recommendation {
   @IsString({ message: 'A recommendation is a text.' })
   words!: string;
 
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'What a recommendation rests on is a list of verdicts.' })
   @ArrayMaxSize(40, { message: 'A recommendation rests on up to 40 verdicts.' })
   @IsArray({ message: 'What a recommendation rests on is a list of verdicts.' })
   @Type(() => RestChoice)
@@ -45,7 +45,7 @@ class Recommendation {
 }
 
 class Recommendations {
-  @ValidateNested({ each: true })
+  @ValidateNested({ each: true, message: 'Recommendations are a list.' })
   @ArrayMaxSize(12, { message: 'Up to twelve kinds of readers are served.' })
   @IsArray({ message: 'Recommendations are a list.' })
   @Type(() => Recommendation)

@@ -12,7 +12,7 @@ import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
 export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): StudyFacts {
   const { plan } = study;
   const design = plan.design ?? PLAN_DEFAULTS.design;
-  const mounts = new Set(values.filter((v) => v.valid && v.excluded_reason === null && v.run_excluded_reason === null).map((v) => v.mount_id)).size;
+  const mounts = new Set(values.map((v) => v.mount_id)).size;
   return {
     study_id: study.id,
     title: study.title,

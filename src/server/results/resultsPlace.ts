@@ -45,15 +45,12 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
   };
 }
 
-/** Notes that the verdicts of a finished study were shown: mounts added from here on are added with them known. */
-export async function noteShown({ results }: ResultsPlace): Promise<void> {
-  const { level, study, analysis } = results;
-  if (!analysis || level.blocks_done < level.blocks_planned || level.looks.length > 0) return;
-  await noteVerdictsShown(
-    database(),
-    study.id,
-    analysis.specimens.reduce((n, s) => n + s.mounts, 0),
-  );
+/** Notes that the verdicts of a study were shown once all its planned mounts were run: mounts added from here on are added with them known. */
+export async function noteShown({ results, facts }: ResultsPlace): Promise<void> {
+  const made = (name: string) => new Set(facts.runs.filter((r) => r.specimen === name).map((r) => r.mount_id)).size;
+  const isFinished = facts.specimens.every((s) => s.mounts_planned > 0 && made(s.name) >= s.mounts_planned);
+  if (!results.analysis || !isFinished || results.level.looks.length > 0) return;
+  await noteVerdictsShown(database(), facts.study_id, new Set(facts.runs.map((r) => r.mount_id)).size);
 }
 
 function withWorth(facts: StudyFacts, plan: ResolvedPlan, context: PlanContext, grid: Awaited<ReturnType<typeof listGrid>>): StudyFacts {

@@ -1,0 +1,218 @@
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { write } from '#core/compare/number';
+import type { ReportContent } from '#domain/report/content';
+import type { StudyFacts } from '#domain/results/facts';
+import { NORTH_BENCH } from '#sim/rigs';
+import { simulateRun } from '#sim/simulateRun';
+import { writeLog } from '#sim/writeLog';
+import { base } from '../simulatedLog.ts';
+import { type App, dropFiles, open, startApp } from './app.ts';
+
+let app: App;
+let page: Page;
+beforeAll(async () => {
+  app = await startApp('--demo');
+  page = await app.newPage();
+});
+afterAll(() => app.stop());
+
+const plain = (text: string) => text.replaceAll('−', '-').replace(/\s+/g, ' ');
+const main = async () => plain(await page.locator('main').innerText());
+const shown = () => expect.poll(main, { timeout: 20_000 });
+const choice = (label: string) => page.getByRole('region', { name: 'What is compared, and how' }).getByLabel(label, { exact: true });
+const region = (name: string) => page.getByRole('region', { name, exact: true });
+
+describe('the results of eight materials', () => {
+  it('say which sentences change where another school is chosen, and none where the own one is', async () => {
+    await open(page, `${app.url}/studies/1/results`);
+    expect(await region('What changes against the study’s own settings').count()).toBe(0);
+    await choice('Scatter').selectOption({ label: 'One for all' });
+    const changed = region('What changes against the study’s own settings');
+    await changed.waitFor();
+    const said = /The other school would judge (\d) of 28 pairs differently/;
+    await expect.poll(async () => (await changed.getByRole('listitem').count()).toString(), { timeout: 20_000 }).toMatch(/^[1-9]$/);
+    // every verdict that leans on the scatter changes, and no firm one does
+    const leaning = Number(said.exec(await main())?.[1]);
+    expect(await changed.getByRole('listitem').count()).toBe(leaning);
+    expect(await changed.locator('del').first().innerText()).toMatch(/leans on the scatter assumption|firm/);
+    await choice('Scatter').selectOption({ label: 'By number of mounts' });
+    await changed.waitFor({ state: 'detached' });
+  });
+
+  it('switch the outcome, and tell it in its own words and unit', async () => {
+    await choice('Outcome').selectOption({ label: 'Resistance' });
+    await page.getByRole('heading', { level: 1, name: /has 0\.\d{3} K\/W less resistance than Loam White/ }).waitFor();
+    await page
+      .getByRole('figure', { name: /^Ladder/ })
+      .getByText('Resistance / K/W')
+      .waitFor();
+    await choice('Outcome').selectOption({ label: 'Rise at a stated power' });
+    await choice('Power / W').fill('70');
+    // half the power, half the difference
+    await page.getByRole('heading', { level: 1, name: /would run 1\.[5-9] K cooler than Loam White/ }).waitFor();
+    await choice('Outcome').selectOption({ label: 'Rise over ambient' });
+  });
+
+  it('judge fewer pairs at once more sharply', async () => {
+    await choice('Pairs').selectOption({ label: 'With the reference' });
+    await page.getByText('for all 7 pairs at once').waitFor();
+    await choice('Pairs').selectOption({ label: 'All pairs' });
+    await page.getByText('for all 28 pairs at once').waitFor();
+  });
+
+  it('leave a mount out only with a reason, and tell both answers', async () => {
+    await page.getByRole('button', { name: /^Tarn, mount 2: / }).click();
+    const leave = page.getByRole('button', { name: 'Leave it out' });
+    expect(await leave.isDisabled()).toBe(true);
+    await page.getByLabel('Why this mount is left out').fill('first drop not thrown away');
+    await Promise.all([page.waitForEvent('load'), leave.click()]);
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    await shown().toContain('left out: mount 2, first drop not thrown away');
+    expect(await main()).toMatch(/With what was left out/);
+    expect(await main()).toContain('Tarn mount 2 run 1 (first drop not thrown away)');
+    await page.getByLabel('With what was left out').check();
+    await page.getByRole('heading', { level: 3, name: 'Without what was left out' }).waitFor();
+    await page.getByLabel('With what was left out').uncheck();
+  });
+
+  it('keep words of the tester beside the verdicts they rest on', async () => {
+    await page.getByRole('button', { name: 'Recommend to a reader …' }).click();
+    await page.getByLabel('Reader', { exact: true }).fill('Who never wants to open it again');
+    await page.getByLabel('In your words').fill('Take Wick 60.');
+    await page
+      .getByRole('group', { name: 'Rests on' })
+      .getByLabel(/^Wick 60 runs 1\.9 K cooler than Loam White/)
+      .check();
+    await page.getByRole('button', { name: 'Store the words' }).click();
+    await page.getByRole('button', { name: 'Reword' }).waitFor();
+    expect(await main()).not.toContain('The verdict under this has changed');
+  });
+
+  it('flag the words where a new run turns the verdict under them', async () => {
+    const samples = simulateRun(NORTH_BENCH, { ...base, interface_k_per_w: 0.16, seed: 77 });
+    await dropFiles(page, [{ name: 'wick_new_mount.csv', bytes: new TextEncoder().encode(writeLog(samples, 1_782_000_000)) }]);
+    await page.getByLabel('Specimen', { exact: true }).selectOption({ label: 'Wick 60' });
+    await page.getByRole('button', { name: 'Store this run' }).click();
+    await page.waitForURL(/\/runs\/\d+$/, { timeout: 30_000 });
+    await open(page, `${app.url}/studies/1/results`);
+    await shown().toMatch(/The verdict under this has changed\. It was: Wick 60 runs 1\.9 K cooler than Loam White .* Now: .*(unresolved|leans on)/);
+    // all planned mounts were in when the verdict was shown: this one was added with it known
+    expect(await main()).toMatch(/A verdict was shown at \d+ mounts, and more were added outside the planned looks/);
+    expect(await main()).toMatch(/Mount 6 of Wick 60 lies far above its specimen's other mounts/);
+  });
+});
+
+describe('the report', () => {
+  it('warns of words that are out of step, is put in order, and published all the same', async () => {
+    await open(page, `${app.url}/studies/1/report`);
+    await page.getByRole('button', { name: 'Verdicts up' }).click();
+    await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').uncheck();
+    await page.locator('li').filter({ hasText: 'The question' }).getByText('Add words of your own').click();
+    await page.getByLabel('Words above The question').fill('Written for the huts.');
+    expect(await page.getByRole('heading', { name: 'Price and effort' }).count()).toBe(0);
+    await page.getByRole('button', { name: 'Store order and words' }).click();
+    await page.getByRole('button', { name: 'Stored' }).waitFor();
+    await page.getByRole('button', { name: 'Publish version 1' }).click();
+    await page.getByRole('alert').filter({ hasText: 'Who never wants to open it again' }).waitFor();
+    await page.getByRole('button', { name: 'Publish all the same' }).click();
+    await page.waitForURL(/\/reports\/eight-materials-on-the-tm-6-lid-1-v1$/);
+  });
+
+  it('stands at its address, and what is exported has its checksum and its figures, on paper too', async () => {
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    const text = plain(await page.locator('body').innerText());
+    const json = await (await fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v1/report.json`)).text();
+    expect(text).toContain(createHash('sha256').update(json).digest('hex'));
+    const content: ReportContent = JSON.parse(json);
+    expect(content.sections[0]).toEqual({ key: 'question', words: 'Written for the huts.' });
+    const pdf = Buffer.from(await (await fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v1/report.pdf`)).arrayBuffer());
+    const file = path.join(tmpdir(), `report-${process.pid}.pdf`);
+    writeFileSync(file, pdf);
+    const printed = plain(execFileSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' }));
+    for (const s of content.answer.analysis?.specimens ?? []) {
+      expect(printed, s.specimen).toContain(`${write(s.mean, 1)} K`);
+      expect(printed, s.specimen).toContain(plain(`${write(s.ci?.[0] ?? 0, 1)} to ${write(s.ci?.[1] ?? 0, 1)}`));
+    }
+    for (const p of content.answer.main) expect(printed).toContain(plain(p.sentence).slice(0, 60));
+    expect(printed).toContain('Written for the huts.');
+    expect(printed).toContain('first drop not thrown away');
+    expect(printed).toContain(content.answer.headline.claim);
+  });
+
+  it('says in the next version what changed since', async () => {
+    await page.getByRole('link', { name: 'Back to the study' }).click();
+    await page.waitForURL(/\/studies\/1\/report$/);
+    await open(page, `${app.url}/studies/1/results`);
+    await page.getByRole('button', { name: /^Wick 60, mount 6: / }).click();
+    await page.getByLabel('Why this mount is left out').fill('sheet folded');
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Leave it out' }).click()]);
+    await open(page, `${app.url}/studies/1/report`);
+    await page.getByRole('button', { name: 'Publish version 2' }).click();
+    await page.waitForURL(/-v2$/);
+    const text = plain(await page.locator('footer').innerText());
+    expect(text).toContain('What changed since version 1');
+    expect(text).toContain('Wick 60 mount 6 was left out.');
+    expect(text).toMatch(/Verdict: ".*" became "Wick 60 runs 1\.9 K cooler than Loam White/);
+    // the first version is as it was
+    expect((await (await fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v1/report.json`)).text()).includes('sheet folded')).toBe(false);
+  });
+
+  it('keeps the rules of access', async () => {
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+  });
+
+  it('gives its tables as CSV, Markdown and HTML, and refuses what it has not', async () => {
+    const of = (file: string) => fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v2/${file}`);
+    expect(await (await of('pairs.csv')).text()).toMatch(/^a,b,a − b \/ K,.*\r?\nLoam White,Alder Grey,-0\.\d+/);
+    expect(await (await of('specimens.md')).text()).toMatch(/^\| Specimen \| Mounts \|.*\n\| --- \|/);
+    expect(await (await of('method.html')).text()).toContain('<td>Warm Gauge 0.1.0</td>');
+    expect(await (await of('report.md')).text()).toMatch(/^# Eight materials on the TM-6 lid\n\n## The question\n\nWritten for the huts\./);
+    const refused = await of('everything.xls');
+    expect(refused.status).toBe(404);
+    expect((await refused.json()).error).toContain('there are report.json');
+    expect((await fetch(`${app.url}/reports/nothing-here`)).status).toBe(404);
+  });
+});
+
+describe('an old card before and after', () => {
+  let facts: StudyFacts;
+  const mean = (specimen: string, of: (r: StudyFacts['runs'][number]) => number | null | undefined) => {
+    const values = facts.runs.filter((r) => r.specimen === specimen).map((r) => of(r) ?? Number.NaN);
+    return values.reduce((a, b) => a + b, 0) / values.length;
+  };
+
+  it('carries K/W, clock and throttled share, as its temperature was held at the limit', async () => {
+    facts = (await (await fetch(`${app.url}/api/studies/3/results.json`)).json()).facts;
+    await open(page, `${app.url}/studies/3/results`);
+    await page.getByRole('heading', { level: 1, name: /^Refurbished has 0\.\d+ K\/W less resistance than As found/ }).waitFor();
+    const table = region('As found and Refurbished');
+    const row = async (name: RegExp) => plain(await table.getByRole('row', { name }).innerText());
+    expect(await row(/^Rise over ambient/)).toMatch(/≥ \d\d\.\d .*not compared/);
+    const resistance = mean('Refurbished', (r) => r.values.r_k_per_w) - mean('As found', (r) => r.values.r_k_per_w);
+    expect(await row(/^Resistance/)).toContain(`${resistance.toFixed(3)} K/W (`);
+    const clock = mean('Refurbished', (r) => r.values.clock) - mean('As found', (r) => r.values.clock);
+    expect(await row(/^Clock/)).toContain(`+${clock.toFixed(0)} MHz (`);
+    expect(await row(/^Throttled share/)).toContain('-100.0 % (');
+    expect(await row(/^Score/)).toMatch(/\+\d+ points/);
+    expect(await main()).toMatch(/the temperature alone understates what was gained/);
+  });
+
+  it('explains the exhaust with the difference that power and fan alone let expect', async () => {
+    const was = mean('As found', (r) => r.exhaust_rise_k);
+    const expected =
+      was *
+      (mean('Refurbished', (r) => r.power_w) / mean('As found', (r) => r.power_w)) *
+      (mean('As found', (r) => r.values.fan_speed) / mean('Refurbished', (r) => r.values.fan_speed));
+    const change = expected - was;
+    expect(await main()).toContain(`rpm alone ${change > 0 ? '+' : ''}${change.toFixed(1)} K are to be expected`);
+    expect(await main()).toContain('Hotter exhaust at equal power means less air, not a better or worse interface.');
+  });
+});
