@@ -1,6 +1,6 @@
 import { defineConfig } from 'vitest/config';
 
-const unit = ['src/**/*.test.ts', 'tests/cli/**/*.test.ts'];
+const unit = ['src/**/*.test.ts', 'bench/**/*.test.ts', 'tests/cli/**/*.test.ts'];
 
 export default defineConfig({
   test: {

@@ -3,8 +3,8 @@
  * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
  * Writes docs/calibration.md and the figures that the product shows where a school is chosen.
  */
-import { fork } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { execFileSync, fork } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { CONDITIONS, POWERS } from './conditions';
@@ -60,7 +60,8 @@ async function main(): Promise<void> {
   if (SHORT) return;
   writeFileSync('docs/calibration.md', table(counted));
   writeFileSync('src/core/compare/calibration.ts', figuresModule(counted));
-  console.log(`Written: docs/calibration.md (${readFileSync('docs/calibration.md', 'utf8').length} characters) and src/core/compare/calibration.ts.`);
+  execFileSync('npx', ['biome', 'check', '--write', 'docs/calibration.md', 'src/core/compare/calibration.ts']);
+  console.log('Written: docs/calibration.md and src/core/compare/calibration.ts.');
 }
 
 function inProcess(job: Job): Promise<Record<Judge, Tally>> {

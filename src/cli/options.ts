@@ -45,11 +45,6 @@ export function readBytes(path: string): Uint8Array {
   }
 }
 
-/** Options of the contract that a later issue builds. */
-export function notBuilt(option: string): never {
-  throw new UsageError(`${option} is not built yet.`);
-}
-
 /** Parses a whole number inside a range. */
 export function whole(low: number, high: number): (text: string) => number {
   const read = number(low, high);

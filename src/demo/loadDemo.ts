@@ -21,6 +21,7 @@ import type { DemoRun, DemoStudy } from './demoStudy';
 import { hutCardRuns } from './hutCard';
 import { EIGHT_MATERIALS, HUT_CARD, PLANNED, SOUTH_HUT } from './plans';
 import { takePrints } from './prints';
+import { writeRecommendations } from './recommendations';
 import { SHELF_NAMES, stockShelf } from './shelf';
 import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns } from './studyOne';
@@ -63,6 +64,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   await writeAttempts(hut.study_id);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);
+  await writeRecommendations(eight.study_id, hut.study_id);
   await finishDemo(db);
 }
 

@@ -9,6 +9,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { write } from '#core/compare/number';
 import type { ReportContent } from '#domain/report/content';
 import type { StudyFacts } from '#domain/results/facts';
+import { mainPairs } from '#domain/results/pairs';
 import { NORTH_BENCH } from '#sim/rigs';
 import { simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
@@ -140,7 +141,7 @@ describe('the report', () => {
       expect(printed, s.specimen).toContain(`${write(s.mean, 1)} K`);
       expect(printed, s.specimen).toContain(plain(`${write(s.ci?.[0] ?? 0, 1)} to ${write(s.ci?.[1] ?? 0, 1)}`));
     }
-    for (const p of content.answer.main) expect(printed).toContain(plain(p.sentence).slice(0, 60));
+    for (const p of mainPairs(content.answer)) expect(printed).toContain(plain(p.sentence).slice(0, 60));
     expect(printed).toContain('Written for the huts.');
     expect(printed).toContain('first drop not thrown away');
     expect(printed).toContain(content.answer.headline.claim);

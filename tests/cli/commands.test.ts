@@ -113,8 +113,33 @@ describe('./warm-gauge analyse', () => {
     expect(result.specimens[0].mean).toBeCloseTo(0.305, 10);
     expect(result.margin).toBeCloseTo(1 / 140, 4);
   });
+  it('takes bench days out as blocks, and compares nothing across rigs that do not cross', () => {
+    const blocks = vectors<
+      { rows: { specimen: string; mount: string; day: string; value: number }[] },
+      { df: number; specimens: { mean: number; se: number }[]; pairs: { difference: number; se: number; p_adjusted: number; ci95: [number, number] }[] }
+    >('block');
+    const { input: given, expected: want } = blocks.cases[6];
+    const days = table('days.csv', `specimen,mount,day,value\n${given.rows.map((r) => `${r.specimen},${r.mount},${r.day},${r.value}\n`).join('')}`);
+    const result = JSON.parse(call('analyse', days, '--json', '--block', 'day').stdout);
+    expect(result).toMatchObject({ block: 'day', scatter: { school: 'pooled', df: want.df } });
+    want.specimens.forEach((s, i) => {
+      expect(result.specimens[i].mean).toBeCloseTo(s.mean, 8);
+      expect(result.specimens[i].se).toBeCloseTo(s.se, 8);
+    });
+    want.pairs.forEach((p, i) => {
+      expect(result.pairs[i].difference).toBeCloseTo(p.difference, 8);
+      expect(result.pairs[i].p_adjusted).toBeCloseTo(p.p_adjusted, 5);
+      expect(result.pairs[i].ci[0]).toBeCloseTo(p.ci95[0], 4);
+    });
+    const rigs = table('rigs.csv', 'specimen,mount,value,rig\nA,1,40,North\nA,2,41,North\nB,1,44,South\nB,2,45,South\n');
+    const apart = JSON.parse(call('analyse', rigs, '--json').stdout);
+    expect(apart.pairs).toEqual([]);
+    expect(apart.findings).toContainEqual(expect.objectContaining({ code: 'rig_confounded', severity: 'reject' }));
+  });
   it.each([
-    [['analyse', csv, '--block', 'day'], '--block day is not built yet.'],
+    [['analyse', csv, '--block', 'day'], 'the column "day" is missing; the header needs specimen, mount, value, day.'],
+    [['analyse', table('gap.csv', 'specimen,mount,value,day,rig\nA,1,40,D1,N\nB,1,41,D1,\n'), '--block', 'rig-day'], 'row 3, column "rig": the rig is empty'],
+    [['analyse', csv, '--block', 'moon'], 'day, rig, rig-day'],
     [['analyse', csv, '--reference', 'S9'], 'The reference S9 is not among the specimens (S1, S2).'],
     [['analyse', table('bad.csv', 'specimen,mount,value\nA,1,forty\n')], 'row 2, column "value": "forty" is not a number'],
     [['analyse', table('short.csv', 'specimen,value\nA,1\n')], 'the column "mount" is missing'],

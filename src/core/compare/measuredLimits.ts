@@ -60,7 +60,7 @@ function percent(share: number): string {
 /** What is measured of a school, for the place where it is chosen. */
 export function schoolNote(school: ScatterSchool | 'auto'): string {
   const { pooled_equal, pooled_unequal, separate_ten, separate_five, separate_many, firm_most } = CALIBRATION;
-  const firm = `Firm verdicts, on which both schools agree: at most ${percent(firm_most)}.`;
+  const firm = `Firm verdicts, on which both schools agree, were false in at most ${percent(firm_most)} of studies.`;
   switch (school) {
     case 'pooled':
       return `Exact where scatter is alike: ${percent(pooled_equal.all)} of studies had a false call; ${percent(pooled_unequal.all)} where it was not. ${firm}`;

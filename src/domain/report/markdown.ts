@@ -1,3 +1,4 @@
+import { mainPairs, otherPairs } from '../results/pairs';
 import type { ReportContent } from './content';
 import { SECTIONS, type SectionKey } from './sectionKeys';
 import { type ReportTable, reportTables, tableAsMarkdown } from './tables';
@@ -36,9 +37,9 @@ export function sentencesOf(content: ReportContent, key: SectionKey): string[] {
     case 'before_after':
       return content.before_after.flatMap((s) => [...s.notes.map((n) => n.message), ...list(s.changes.flatMap((c) => c.pair?.sentence ?? c.words ?? []))]);
     case 'verdicts':
-      return list([...answer.main.map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
+      return list([...mainPairs(answer).map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
     case 'pairs':
-      return list(answer.others.map((p) => p.sentence));
+      return list(otherPairs(answer).map((p) => p.sentence));
     case 'scatter':
       return [answer.school, answer.leaning, content.look].filter((s) => s !== '');
     case 'drift':

@@ -1,11 +1,13 @@
 import type { AnalysedPair, Analysis } from '#core/compare/analyse';
 import { write } from '#core/compare/number';
-import { OUTCOMES } from '#core/compare/outcomes';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { type AxisRange, axisRange } from '#core/units/axisRange';
-import { marginFor, studyChoice } from './choice';
+import { knownOutcomes, marginFor, studyChoice } from './choice';
 import { type ChangedVerdict, changedVerdicts, compareStudy } from './compare';
 import type { ResultsChoice, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';
+import { type Interaction, interactions } from './interactions';
+import { type ReferenceDrift, referenceDrift } from './referenceDrift';
 
 export interface Rung {
   name: string;
@@ -16,8 +18,8 @@ export interface Rung {
   mounts: MountFigure[];
 }
 
-/** A comparison as the results place tells it. */
-export interface ResultsAnswer {
+/** A comparison in words and marks. */
+export interface ArrangedResults {
   choice: ResultsChoice;
   analysis: Analysis | null;
   headline: { claim: string; basis: string };
@@ -26,35 +28,51 @@ export interface ResultsAnswer {
   margin: number;
   /** specimens without a valid run, with what is known of them */
   unplaced: string[];
-  /** the pairs with the reference, or all where there is none, and the rest */
-  main: AnalysedPair[];
-  others: AnalysedPair[];
+  /** positions of the pairs with the reference, or of all where there is none, best first */
+  main: number[];
   /** which school the verdicts follow, and why */
   school: string;
   /** what would change under the other school */
   leaning: string;
+  /** every mount with its value */
+  figures: MountFigure[];
+}
+
+/** A comparison as the results place tells it. */
+export interface ResultsAnswer extends ArrangedResults {
+  interactions: Interaction[];
+  /** the reference over the days; null with fewer than two of its mounts */
+  drift: ReferenceDrift | null;
+  /** outcomes to choose from */
+  outcomes: OutcomeKey[];
   /** which sentences differ from those under the study's own settings */
   changed: ChangedVerdict[];
   /** which would differ with what a person left out taken in again; null where nothing was left out */
   restored: ChangedVerdict[] | null;
 }
 
-/** Compares a study under a choice and puts it into words and marks; the same on the server and in the browser. */
-export function answerResults(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence): ResultsAnswer {
-  const analysis = compareStudy(facts, choice, confidence, true);
+/**
+ * Compares a study under a choice and puts it into words and marks; the same on the server and in the browser.
+ * @param chances whether to draw the chances of being best, which takes the most time
+ */
+export function answerResults(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence, chances = true): ResultsAnswer {
+  const analysis = compareStudy(facts, choice, confidence, chances);
   const own = studyChoice(facts);
   const base = { ...choice, scatter: own.scatter, family: own.family, block: own.block, with_excluded: false };
   const isBase = JSON.stringify(base) === JSON.stringify(choice);
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   return {
     ...arrange(facts, choice, analysis),
+    interactions: interactions(facts, choice),
+    drift: referenceDrift(facts, choice),
+    outcomes: knownOutcomes(facts),
     changed: isBase ? [] : changedVerdicts(compareStudy(facts, base, confidence), analysis),
     restored: isCut ? changedVerdicts(analysis, compareStudy(facts, { ...choice, with_excluded: !choice.with_excluded }, confidence)) : null,
   };
 }
 
 /** Puts a comparison into words and marks. */
-export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Analysis | null): Omit<ResultsAnswer, 'changed' | 'restored'> {
+export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Analysis | null): ArrangedResults {
   const figures = mountFigures(facts, choice);
   const placed = new Map(analysis?.specimens.map((s) => [s.specimen, s]));
   const rungs = facts.specimens.flatMap((s): Rung[] => {
@@ -62,10 +80,12 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
     return a ? [{ name: s.name, position: s.position, mean: a.mean, ci: a.ci, group: a.group, mounts: figures.filter((m) => m.specimen === s.name) }] : [];
   });
   const margin = marginFor(facts, choice.outcome);
-  const withReference = analysis?.pairs.filter((p) => p.a === facts.reference || p.b === facts.reference) ?? [];
-  const main = bestFirst(withReference.length > 0 ? withReference : (analysis?.pairs ?? []), facts.reference, rungs, OUTCOMES[choice.outcome].better);
+  const all = analysis?.pairs ?? [];
+  const withReference = all.filter((p) => p.a === facts.reference || p.b === facts.reference);
+  const main = bestFirst(withReference.length > 0 ? withReference : all, facts.reference, rungs, OUTCOMES[choice.outcome].better);
   return {
-    ...{ choice, analysis, rungs, margin, main },
+    ...{ choice, analysis, rungs, margin, figures },
+    main: main.map((p) => all.indexOf(p)),
     headline: analysis ? splitSentence(headlineOf(analysis, main)) : { claim: '', basis: '' },
     range: rungRange(rungs, facts.reference, margin),
     unplaced: describeUnplaced(
@@ -73,7 +93,6 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
       figures,
       choice,
     ),
-    others: analysis?.pairs.filter((p) => !main.includes(p)) ?? [],
     school: analysis ? schoolSentence(analysis) : '',
     leaning: analysis ? leaningSentence(analysis.pairs) : '',
   };

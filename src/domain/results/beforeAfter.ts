@@ -1,7 +1,7 @@
 import type { AnalysedPair } from '#core/compare/analyse';
 import { expectedExhaustRise } from '#core/compare/exhaust';
 import { write, writeSigned } from '#core/compare/number';
-import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { OutcomeKey } from '#core/compare/outcomes';
 import { type EventTime, logRank } from '#core/compare/timeToEvent';
 import { mean } from '#core/stats/moments';
 import { knownOutcomes, studyChoice } from './choice';
@@ -165,11 +165,4 @@ function exhaustNote(runs: RunFact[], before: string, after: string): string | n
 function meanOf(runs: RunFact[], specimen: string, value: (r: RunFact) => number | null): number | null {
   const known = runs.flatMap((r) => (r.specimen === specimen && r.mount_reason === null && r.run_reason === null ? (value(r) ?? []) : []));
   return known.length === 0 ? null : mean(known);
-}
-
-/** An outcome's change as a figure with its unit. */
-export function changeWords({ outcome, change, ci }: OutcomeChange): string {
-  if (change === null || ci === null) return 'no interval';
-  const { digits, unit } = OUTCOMES[outcome];
-  return `${writeSigned(change, digits)} ${unit} (${writeSigned(ci[0], digits)} to ${writeSigned(ci[1], digits)})`;
 }

@@ -57,11 +57,6 @@ export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
   return (Object.keys(OUTCOMES) as OutcomeKey[]).filter(has);
 }
 
-/** Events that some run of the study tells the time to. */
-export function knownEvents(facts: StudyFacts): string[] {
-  return [...new Set(facts.runs.flatMap((r) => r.events.map((e) => e.event)))];
-}
-
 /** What of a choice says which runs count with which value. */
 type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded'>;
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { answerResults } from './answer';
-import { beforeAndAfter, changeWords } from './beforeAfter';
+import { beforeAndAfter } from './beforeAfter';
 import { studyBudget } from './budget';
+import { changeWords } from './changeWords';
 import { knownOutcomes, leadingChoice, marginFor, rowsFor, studyChoice } from './choice';
 import { changedVerdicts, compareStudy } from './compare';
 import type { RunFact, StudyFacts } from './facts';

@@ -3,6 +3,7 @@ import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { ReportContent } from '#domain/report/content';
 import { SECTIONS, type SectionKey } from '#domain/report/sectionKeys';
+import { mainPairs, otherPairs } from '#domain/results/pairs';
 import { findingName } from '#ui/FindingList.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
@@ -60,15 +61,15 @@ function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
             Intervals hold together: {Number((100 * content.confidence).toFixed(2))} % for all {analysis.pairs.length} pairs at once. The smallest difference
             that matters is {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
           </p>
-          <Sentences list={answer.main.map((p) => p.sentence)} />
+          <Sentences list={mainPairs(answer).map((p) => p.sentence)} />
           {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}
         </>
       ) : null;
     case 'pairs':
       return analysis && analysis.pairs.length > 1 ? (
         <>
-          <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
-          {answer.others.length > 0 && <Sentences list={answer.others.map((p) => p.sentence)} />}
+          {answer.rungs.length <= 16 && <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />}
+          <Sentences list={otherPairs(answer).map((p) => p.sentence)} />
         </>
       ) : null;
     case 'mounts':

@@ -1,6 +1,7 @@
 import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
-import { type BeforeAfter, changeWords, type OutcomeChange } from '#domain/results/beforeAfter';
+import type { BeforeAfter, OutcomeChange } from '#domain/results/beforeAfter';
+import { changeWords } from '#domain/results/changeWords';
 import { keepUnits } from '#ui/keepUnits.ts';
 
 /** Every outcome of one device before and after, with its change and interval, and what stands in the way of reading one alone. */

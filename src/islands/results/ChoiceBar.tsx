@@ -2,20 +2,23 @@ import { useId } from 'react';
 import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
-import { knownEvents, knownOutcomes } from '#domain/results/choice';
 import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
 
 interface ChoiceBarProps {
   facts: StudyFacts;
   choice: ResultsChoice;
+  /** those that some run has a value of */
+  outcomes: OutcomeKey[];
   onChoose: (change: Partial<ResultsChoice>) => void;
+  /** where a choice is about to be made */
+  onNear: () => void;
 }
 
 /** What is looked at: the outcome, the load, and how it is judged. */
-export function ChoiceBar({ facts, choice, onChoose }: ChoiceBarProps) {
+export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceBarProps) {
   const rigs = new Set(facts.runs.map((r) => r.rig)).size;
   const days = new Set(facts.runs.map((r) => r.day)).size;
-  const events = knownEvents(facts);
+  const events = [...new Set(facts.runs.flatMap((r) => r.events.map((e) => e.event)))];
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   const blocks: [string, string][] = [
     ['none', 'No blocks'],
@@ -24,12 +27,12 @@ export function ChoiceBar({ facts, choice, onChoose }: ChoiceBarProps) {
     ...(rigs > 1 && days > 1 ? [['rig-day', 'By rig and day'] as [string, string]] : []),
   ];
   return (
-    <section aria-label="What is compared, and how" className="flex flex-wrap items-end gap-x-4 gap-y-2">
+    <section aria-label="What is compared, and how" onPointerEnter={onNear} onFocus={onNear} className="flex flex-wrap items-end gap-x-4 gap-y-2">
       <Pick
         label="Outcome"
         value={choice.outcome}
         onChange={(v) => onChoose({ outcome: v as OutcomeKey, event: v === 'time_to_event' ? (events[0] ?? null) : null })}
-        choices={knownOutcomes(facts).map((key) => [key, OUTCOMES[key].name])}
+        choices={outcomes.map((key) => [key, OUTCOMES[key].name])}
       />
       {choice.outcome === 'rise_at_power' && (
         <label className="block">
@@ -78,7 +81,7 @@ export function ChoiceBar({ facts, choice, onChoose }: ChoiceBarProps) {
           With what was left out
         </label>
       )}
-      <p className="basis-full text-note text-soft">{schoolNote(choice.scatter)} Measured by simulation, 5 % allowed.</p>
+      <p className="basis-full text-note text-soft">{schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed.</p>
     </section>
   );
 }

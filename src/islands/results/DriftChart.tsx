@@ -1,11 +1,18 @@
+import { memo } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { write } from '#core/compare/number';
 import { axisRange } from '#core/units/axisRange';
 import type { ReferenceDrift } from '#domain/results/referenceDrift';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 
+interface DriftChartProps {
+  drift: ReferenceDrift;
+  unit: string;
+  digits: number;
+}
+
 /** The reference over the days of the study: its mounts, their mean and the limits of their own scatter. */
-export function DriftChart({ drift, unit, digits }: { drift: ReferenceDrift; unit: string; digits: number }) {
+export const DriftChart = memo(function DriftChart({ drift, unit, digits }: DriftChartProps) {
   const { chart, points, reference } = drift;
   const { low, high, ticks } = axisRange([...points.map((p) => p.value), chart.lower, chart.upper]);
   const tick = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
@@ -50,4 +57,9 @@ export function DriftChart({ drift, unit, digits }: { drift: ReferenceDrift; uni
       </ResponsiveContainer>
     </ChartFrame>
   );
+}, sameDrift);
+
+/** Another school leaves the reference's own mounts as they are: the chart is not drawn anew. */
+function sameDrift(a: DriftChartProps, b: DriftChartProps): boolean {
+  return a.unit === b.unit && JSON.stringify(a.drift) === JSON.stringify(b.drift);
 }

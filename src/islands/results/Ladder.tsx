@@ -1,4 +1,5 @@
-import { CartesianGrid, ErrorBar, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, Tooltip, XAxis, YAxis } from 'recharts';
+import { memo } from 'react';
+import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
 import { write, writeMargin } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AxisRange } from '#core/units/axisRange';
@@ -34,7 +35,7 @@ const FOOT = 48;
 const SECOND = 96;
 
 /** The study as a picture: specimens coolest first, every mount a dot, mean and interval, the margin around the reference. */
-export function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise' }: LadderProps) {
+export const Ladder = memo(function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise' }: LadderProps) {
   const { unit, digits, better, name } = OUTCOMES[outcome];
   const sign = better === 'lower' ? 1 : -1;
   const width = useWidth();
@@ -117,10 +118,7 @@ export function Ladder({ title, specimens, reference, margin, range, confidence,
             />
           )}
           {referenceMean !== null && <ReferenceLine yAxisId="names" x={referenceMean} stroke="var(--ink)" strokeDasharray="1 4" />}
-          {rungs.map((_, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: rules between rungs have no identity of their own
-            <ReferenceLine key={i} yAxisId="names" y={i + 0.5} stroke="var(--rule)" />
-          ))}
+          <RungBars rungs={rungs} low={low} high={high} colour={colour} />
           {/* an axis is drawn only where something hangs on it */}
           <Scatter yAxisId="figures" data={[{ x: low, y: 0 }]} shape={() => <g />} isAnimationActive={false} />
           <Scatter
@@ -129,21 +127,43 @@ export function Ladder({ title, specimens, reference, margin, range, confidence,
             shape={(p: MountPointProps) => <MountDot {...p} />}
             isAnimationActive={false}
           />
-          {rungs.map((s, i) => (
-            <Scatter
-              key={s.name}
-              yAxisId="names"
-              data={[{ x: s.mean, y: i - 0.14, half: s.ci ? (s.ci[1] - s.ci[0]) / 2 : 0, label: meanLabel(s, percent, unit, digits) }]}
-              shape={(p: { cx?: number; cy?: number }) => <MarkShape position={s.position} x={p.cx} y={p.cy} size={7.5} />}
-              isAnimationActive={false}
-            >
-              <ErrorBar dataKey="half" direction="x" stroke={colour(s.mean)} strokeWidth={9} width={0} isAnimationActive={false} />
-            </Scatter>
-          ))}
+          <Scatter
+            yAxisId="names"
+            data={rungs.map((s, i) => ({ x: s.mean, y: i - 0.14, position: s.position, label: meanLabel(s, percent, unit, digits) }))}
+            shape={(p: { cx?: number; cy?: number; payload?: { position: number } }) => (
+              <MarkShape position={p.payload?.position ?? 0} x={p.cx} y={p.cy} size={7.5} />
+            )}
+            isAnimationActive={false}
+          />
           <Tooltip cursor={false} isAnimationActive={false} content={({ payload }) => <Hint label={payload?.[0]?.payload?.label} />} />
         </ScatterChart>
       </ResponsiveContainer>
     </ChartFrame>
+  );
+});
+
+interface RungBarsProps {
+  rungs: LadderSpecimen[];
+  low: number;
+  high: number;
+  colour: (value: number) => string;
+}
+
+/** The intervals as bars, and a rule under each rung, drawn at once: as error bars of their own they would take most of a redraw. */
+function RungBars({ rungs, low, high, colour }: RungBarsProps) {
+  const plot = usePlotArea();
+  if (!plot) return null;
+  const x = (v: number) => plot.x + ((Math.min(Math.max(v, low), high) - low) / (high - low)) * plot.width;
+  const step = plot.height / rungs.length;
+  return (
+    <g>
+      {rungs.map((s, i) => (
+        <g key={s.name}>
+          <path d={`M${plot.x} ${plot.y + (i + 1) * step}H${plot.x + plot.width}`} stroke="var(--rule)" />
+          {s.ci && <rect x={x(s.ci[0])} y={plot.y + (i + 0.36) * step - 4.5} width={Math.max(0, x(s.ci[1]) - x(s.ci[0]))} height={9} fill={colour(s.mean)} />}
+        </g>
+      ))}
+    </g>
   );
 }
 

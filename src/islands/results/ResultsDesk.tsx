@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
@@ -6,9 +6,7 @@ import type { ResultsAnswer } from '#domain/results/answer';
 import type { BeforeAfter } from '#domain/results/beforeAfter';
 import type { StudyBudget } from '#domain/results/budget';
 import type { StudyFacts } from '#domain/results/facts';
-import { mountFigures } from '#domain/results/figures';
-import { interactions } from '#domain/results/interactions';
-import { referenceDrift } from '#domain/results/referenceDrift';
+import { mainPairs, otherPairs } from '#domain/results/pairs';
 import type { RecommendationView } from '#server/report/recommend';
 import { FindingList } from '#ui/FindingList.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
@@ -20,11 +18,15 @@ import { DriftChart } from './DriftChart.tsx';
 import { Ladder } from './Ladder.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
-import { PairTable } from './PairTable.tsx';
 import { Recommendations } from './Recommendations.tsx';
 import { ScatterFigures } from './ScatterFigures.tsx';
 import { useAnswer } from './useAnswer.ts';
 import { WorthTable } from './WorthTable.tsx';
+
+/** more specimens than this make a matrix that nobody reads */
+const MOST_IN_MATRIX = 16;
+/** the table of pairs is fetched where it is asked for: the matrix comes first */
+const PairTable = lazy(() => import('./PairTable.tsx').then((m) => ({ default: m.PairTable })));
 
 interface ResultsDeskProps {
   facts: StudyFacts;
@@ -41,13 +43,15 @@ interface ResultsDeskProps {
 
 /** The comparison of a study: what it says, what it rests on, and what would change under another choice. */
 export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAfter, budget, recommendations, making }: ResultsDeskProps) {
-  const { answer, choice, choose, told } = useAnswer(facts, initial, confidence);
-  const { analysis, main, others } = answer;
+  const { answer, chances, choice: chosen, choose, begin, told } = useAnswer(facts, initial, confidence);
+  // all below is drawn from one answer; only the choices are ahead of it
+  const { choice } = answer;
+  const { analysis } = answer;
+  const [main, others] = [mainPairs(answer), otherPairs(answer)];
   const { unit, digits, name } = OUTCOMES[choice.outcome];
-  const [asMatrix, setAsMatrix] = useState(true);
-  const figures = mountFigures(facts, choice);
-  const drift = referenceDrift(facts, choice);
-  const across = interactions(facts, choice);
+  const [asMatrix, setAsMatrix] = useState(answer.rungs.length <= MOST_IN_MATRIX);
+  const [othersOpen, setOthersOpen] = useState(false);
+  const { figures, drift, interactions: across } = answer;
   const percent = `${Number((100 * confidence).toFixed(2))} %`;
   const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
   return (
@@ -62,7 +66,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
         )}
       </h1>
       <div className="mt-4">
-        <ChoiceBar facts={facts} choice={choice} onChoose={choose} />
+        <ChoiceBar facts={facts} choice={chosen} outcomes={answer.outcomes} onChoose={choose} onNear={begin} />
         {told && (
           <p role="alert" className="mt-2 font-semibold text-ember">
             {told}
@@ -82,6 +86,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           />
         </div>
       )}
+      {analysis && analysis.specimens.length > 1 && <Chances analysis={analysis} chances={chances} />}
       {answer.unplaced.length > 0 && <p className="mt-2">Without a valid run, so not on the ladder: {answer.unplaced.join('; ')}.</p>}
       {!isOwn && (
         <section className="section-rule mt-8" aria-labelledby="changes" aria-live="polite">
@@ -120,10 +125,10 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
               ))}
             </ul>
             {others.length > 0 && (
-              <details className="mt-3">
+              <details className="mt-3" onToggle={(e) => setOthersOpen(e.currentTarget.open)}>
                 <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
                 <ul>
-                  {others.map((p) => (
+                  {(othersOpen ? others : []).map((p) => (
                     <li key={p.a + p.b} className="border-b border-rule py-2">
                       {p.sentence}
                     </li>
@@ -199,7 +204,9 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           {asMatrix ? (
             <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
           ) : (
-            <PairTable pairs={analysis.pairs} reference={facts.reference} outcome={choice.outcome} />
+            <Suspense fallback={<p className="text-soft">Fetching the table …</p>}>
+              <PairTable pairs={analysis.pairs} reference={facts.reference} outcome={choice.outcome} />
+            </Suspense>
           )}
         </section>
       )}
@@ -253,5 +260,18 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
         </p>
       </section>
     </>
+  );
+}
+
+/** Who may truly be the best, where that is open at all. */
+function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['analysis']>; chances: (number | null)[] | null }) {
+  const { better } = OUTCOMES[analysis.outcome];
+  const open = analysis.specimens.map((s, i) => ({ name: s.specimen, chance: chances?.[i] ?? 0 })).filter((s) => s.chance >= 0.005);
+  const words = open.sort((a, b) => b.chance - a.chance).map((s) => `${s.name} ${Math.round(100 * s.chance)} %`);
+  // keeps its line while the chances are drawn
+  return (
+    <p className={`mt-2 ${open.length === 0 ? 'invisible' : ''}`}>
+      Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}.
+    </p>
   );
 }

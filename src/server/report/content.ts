@@ -6,18 +6,21 @@ import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
 import type { ReportContent } from '#domain/report/content';
 import { methodLines } from '#domain/report/method';
 import { completeSections } from '#domain/report/sectionKeys';
-import { mountFigures } from '#domain/results/figures';
-import { interactions } from '#domain/results/interactions';
 import { checkRests } from '#domain/results/recommendation';
-import { referenceDrift } from '#domain/results/referenceDrift';
 import packageJson from '../../../package.json' with { type: 'json' };
 import { studyMountFindings } from '../mount/mountFacts';
 import { resultsPlace } from '../results/resultsPlace';
 import { lookSentence } from '../results/resultsView';
+import type { StudyResults } from '../results/studyResults';
 import { studyReductions } from '../run/studyReduction';
 
-/** Puts together all that the report of a study says and shows, as it stands now. */
+/** All that the report of a study says and shows, as it stands now. */
 export async function reportContent(studyId: number): Promise<ReportContent> {
+  return (await reportPlace(studyId)).content;
+}
+
+/** The report of a study beside the results it is put together from. */
+export async function reportPlace(studyId: number): Promise<{ results: StudyResults; content: ReportContent }> {
   const db = database();
   const [place, making, findings, leftOut, draft, recommendations] = await Promise.all([
     resultsPlace(studyId),
@@ -30,7 +33,7 @@ export async function reportContent(studyId: number): Promise<ReportContent> {
   const { results, facts, answer } = place;
   const { study, level } = results;
   const reduction = (await studyReductions(db, [study])).get(study.id) ?? {};
-  return {
+  const content: ReportContent = {
     ...{ format: 1, title: study.title, question: study.question, made_at: new Date().toISOString() },
     sections: completeSections(draft?.sections ?? []).flatMap(({ key, shown, words }) => (shown ? [{ key, words }] : [])),
     held: (study.plan.held ?? []).map((h) => ({ what: h.what, value: h.value ?? '', tolerance: h.tolerance ?? '' })),
@@ -46,9 +49,7 @@ export async function reportContent(studyId: number): Promise<ReportContent> {
       unit: results.specimens.find((r) => r.id === s.id)?.plan.unit ?? '',
     })),
     ...{ reference: facts.reference, confidence: level.confidence, look: lookSentence(level), answer, worth: place.worth, currency: facts.currency },
-    mounts: mountFigures(facts, answer.choice),
-    interactions: interactions(facts, answer.choice),
-    ...{ before_after: place.before_after, budget: place.budget, drift: referenceDrift(facts, answer.choice) },
+    ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after, budget: place.budget, drift: answer.drift },
     recommendations: recommendations.map(({ reader, words, rests_on }) => ({ reader, words, checks: checkRests(facts, rests_on, level.confidence) })),
     findings: {
       comparison: answer.analysis?.findings ?? [],
@@ -77,4 +78,5 @@ export async function reportContent(studyId: number): Promise<ReportContent> {
       { what: 'Computed by', value: `Warm Gauge ${packageJson.version}` },
     ],
   };
+  return { results, content };
 }

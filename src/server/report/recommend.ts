@@ -1,11 +1,11 @@
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, Length, ValidateNested } from 'class-validator';
 import { OUTCOMES } from '#core/compare/outcomes';
-import { transaction } from '#db/pool';
+import { database, transaction } from '#db/pool';
 import { listRecommendations, replaceRecommendations } from '#db/reports';
 import { checkRests, type RestCheck, restsNow } from '#domain/results/recommendation';
 import { check } from '#domain/validation';
-import { studyResults } from '../results/studyResults';
+import { gatherStudy } from '../results/studyResults';
 
 export interface RecommendationView {
   reader: string;
@@ -52,21 +52,18 @@ class Recommendations {
   list!: Recommendation[];
 }
 
+/** The words there are, with how the verdicts stand that they rest on. */
 export async function recommendationsOf(studyId: number): Promise<RecommendationView[]> {
-  const { facts, level } = await studyResults(studyId);
-  return transaction(async (client) =>
-    (await listRecommendations(client, studyId)).map(({ reader, words, rests_on }) => ({
-      reader,
-      words,
-      checks: checkRests(facts, rests_on, level.confidence),
-    })),
-  );
+  const list = await listRecommendations(database(), studyId);
+  if (list.length === 0) return [];
+  const { facts, level } = await gatherStudy(studyId);
+  return list.map(({ reader, words, rests_on }) => ({ reader, words, checks: checkRests(facts, rests_on, level.confidence) }));
 }
 
 /** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */
 export async function storeRecommendations(studyId: number, given: Record<string, unknown>): Promise<RecommendationView[]> {
   const { list } = check(Recommendations, given);
-  const { facts, level } = await studyResults(studyId);
+  const { facts, level } = await gatherStudy(studyId);
   await transaction((client) =>
     replaceRecommendations(
       client,

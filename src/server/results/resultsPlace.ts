@@ -1,6 +1,7 @@
 import { type Worth, worthOf } from '#core/compare/worth';
 import type { RiseInstrument } from '#core/uncertainty/riseBudget';
 import { listGrid } from '#db/attempts';
+import { getPlan } from '#db/plans';
 import { database } from '#db/pool';
 import { noteVerdictsShown } from '#db/reports';
 import type { PlanContext, PlanRig } from '#domain/plan/context';
@@ -12,8 +13,8 @@ import { type StudyBudget, studyBudget } from '#domain/results/budget';
 import { leadingChoice } from '#domain/results/choice';
 import type { StudyFacts } from '#domain/results/facts';
 import { runAnswer } from '../jobs/pool';
-import { planView } from '../plan/planView';
-import { type StudyResults, studyResults } from './studyResults';
+import { planContext, planOf } from '../plan/planView';
+import { compareUnder, gatherStudy, type StudyResults } from './studyResults';
 
 export interface ResultsPlace {
   results: StudyResults;
@@ -27,10 +28,17 @@ export interface ResultsPlace {
 
 /** Everything the results place and the report of a study tell. */
 export async function resultsPlace(id: number): Promise<ResultsPlace> {
-  const [results, view, grid] = await Promise.all([studyResults(id), planView(id), listGrid(database(), id)]);
-  const plan = resolvePlan(view.plan, view.context);
-  const facts = withWorth(results.facts, plan, view.context, grid);
-  const answer = await runAnswer({ facts, choice: leadingChoice(facts), confidence: results.level.confidence });
+  const db = database();
+  const [gathered, row, context, grid] = await Promise.all([gatherStudy(id), getPlan(db, id), planContext(id, db), listGrid(db, id)]);
+  const plan = row && resolvePlan(planOf(row), context);
+  const facts = plan ? withWorth(gathered.facts, plan, context, grid) : gathered.facts;
+  const leading = leadingChoice(facts);
+  const answer = await runAnswer({ facts, choice: leading, confidence: gathered.level.confidence });
+  // where something else is told first, the rise is compared besides
+  const isRise = leading.outcome === gathered.choice.outcome;
+  const analysis = isRise ? answer.analysis : await compareUnder(gathered, gathered.choice);
+  const lead = isRise || !answer.analysis ? null : { choice: leading, analysis: answer.analysis };
+  const results: StudyResults = { ...gathered, analysis, lead };
   // worth and budget are those of the rise, whatever is told first
   const means = new Map(results.analysis?.specimens.map((s) => [s.specimen, s.mean]));
   const priced = facts.specimens.flatMap((s) => {

@@ -4,6 +4,7 @@ import type { SpecimenRow, StudyRow } from '#db/studies';
 import { studyChoice } from '#domain/results/choice';
 import { compareStudy } from '#domain/results/compare';
 import { mountFigures } from '#domain/results/figures';
+import { otherPairs } from '#domain/results/pairs';
 import { factsOf, riseRows } from './facts';
 import { arrangeResults, lookSentence, studyRange } from './resultsView';
 import type { StudyResults } from './studyResults';
@@ -68,7 +69,7 @@ describe('the results place', () => {
     const view = arrangeResults(resultsOf({ R: [40, 40.2, 40.1, 40], A: [44, 44.2, 44.1, 44], B: [42, 42.2, 42.1, 42] }));
     expect(view?.headline.claim).toBe('R runs 2.0 K cooler than B');
     expect(view?.main).toHaveLength(2);
-    expect(view?.others).toHaveLength(1);
+    expect(view && otherPairs(view)).toHaveLength(1);
   });
   it('keeps a specimen that only throttled off the ladder, with its bound', () => {
     const view = arrangeResults(resultsOf({ R: [40, 41], A: [44, 45] }, { Hot: 67.14 }));

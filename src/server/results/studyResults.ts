@@ -44,16 +44,21 @@ export interface StudyLevel {
   looks: number[];
 }
 
-/**
- * Everything the places of one study show: its specimens, mounts and the comparison as far as it goes.
- * @param chances whether to draw the chances of being coolest, which no place shows yet
- */
-export async function studyResults(id: number, chances = false): Promise<StudyResults> {
+/** What a study's results rest on, before anything is compared. */
+export type GatheredStudy = Omit<StudyResults, 'analysis' | 'lead'>;
+
+/** Everything the places of one study show: its specimens, mounts and the comparison as far as it goes. */
+export async function studyResults(id: number): Promise<StudyResults> {
+  return compare(await gatherStudy(id));
+}
+
+/** The runs, specimens and settings of one study, not compared yet. */
+export async function gatherStudy(id: number): Promise<GatheredStudy> {
   const db = database();
   const study = await getStudy(db, id);
   if (!study) throw new Refusal(`There is no study ${id}.`, 404);
   const [specimens, values, shown] = await Promise.all([listSpecimens(db, id), listRunValues(db, id), listVerdictsShown(db, id)]);
-  return assemble(study, specimens, values, await historyFor(values), shown, chances);
+  return gathered(study, specimens, values, await historyFor(values), shown);
 }
 
 /** The same for every study, for the tables of the bench and the studies. */
@@ -63,13 +68,14 @@ export async function allResults(): Promise<StudyResults[]> {
   const history = await historyFor(values);
   return Promise.all(
     studies.map((study) =>
-      assemble(
-        study,
-        specimens.filter((s) => s.study_id === study.id),
-        values.filter((v) => v.study_id === study.id),
-        history,
-        [],
-        false,
+      compare(
+        gathered(
+          study,
+          specimens.filter((s) => s.study_id === study.id),
+          values.filter((v) => v.study_id === study.id),
+          history,
+          [],
+        ),
       ),
     ),
   );
@@ -85,34 +91,33 @@ async function historyFor(values: RunValueRow[]): Promise<LabHistory[]> {
   return [...mounts.values()].some((m) => m.size === 1) ? labHistory(database()) : [];
 }
 
-async function assemble(
-  study: StudyRow,
-  specimens: SpecimenRow[],
-  values: RunValueRow[],
-  history: LabHistory[],
-  shown: number[],
-  chances: boolean,
-): Promise<StudyResults> {
+function gathered(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): GatheredStudy {
   const facts = factsOf(study, specimens, values, history, shown);
   const choice = studyChoice(facts);
   const rows = rowsFor(facts, choice);
   const usable = rows.filter((r) => r.valid && !r.excluded);
-  const level = levelOf(study, specimens, usable);
-  const analysis = usable.length === 0 ? null : await runComparison({ rows, options: { ...optionsFor(facts, choice, level.confidence), chances } });
-  const leading = leadingChoice(facts);
-  const lead =
-    leading.outcome === choice.outcome
-      ? null
-      : {
-          choice: leading,
-          analysis: await runComparison({ rows: rowsFor(facts, leading), options: { ...optionsFor(facts, leading, level.confidence), chances } }),
-        };
   return {
-    ...{ study, reference: facts.reference, specimens, level, facts, choice, analysis, lead },
+    ...{ study, reference: facts.reference, specimens, facts, choice },
+    level: levelOf(study, specimens, usable),
     mounts: mountFigures(facts, choice),
     runs: values.length,
     left_out: rows.length - usable.length,
   };
+}
+
+async function compare(gathered: GatheredStudy): Promise<StudyResults> {
+  const { facts, choice } = gathered;
+  const leading = leadingChoice(facts);
+  const analysis = await compareUnder(gathered, choice);
+  const led = leading.outcome === choice.outcome ? null : await compareUnder(gathered, leading);
+  return { ...gathered, analysis, lead: led && { choice: leading, analysis: led } };
+}
+
+/** The comparison under a choice, by a worker; null while no run of it is valid. */
+export function compareUnder({ facts, level }: GatheredStudy, choice: ResultsChoice): Promise<Analysis | null> {
+  const rows = rowsFor(facts, choice);
+  if (!rows.some((r) => r.valid && !r.excluded)) return Promise.resolve(null);
+  return runComparison({ rows, options: optionsFor(facts, choice, level.confidence) });
 }
 
 /** A study with planned looks spends its error over them; one without is judged with its own confidence. */

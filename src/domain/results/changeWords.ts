@@ -1,0 +1,10 @@
+import { writeSigned } from '#core/compare/number';
+import { OUTCOMES } from '#core/compare/outcomes';
+import type { OutcomeChange } from './beforeAfter';
+
+/** An outcome's change as a figure with its unit. */
+export function changeWords({ outcome, change, ci }: Pick<OutcomeChange, 'outcome' | 'change' | 'ci'>): string {
+  if (change === null || ci === null) return 'no interval';
+  const { digits, unit } = OUTCOMES[outcome];
+  return `${writeSigned(change, digits)} ${unit} (${writeSigned(ci[0], digits)} to ${writeSigned(ci[1], digits)})`;
+}
