@@ -27,6 +27,10 @@ await shoot('runs', '/studies/1/runs');
 await shoot('results', '/studies/1/results');
 await shoot('results-phone', '/studies/1/results', phone);
 await shoot('run', '/runs/1');
+await shoot('report', '/studies/1/report');
+const states = await open('/studies/3/results', { viewport: { width: 1280, height: 1260 } });
+await states.screenshot({ path: `${folder}/before-after.png` });
+await states.context().close();
 
 await shoot('plan', '/studies/2/plan');
 await shoot('shelf', '/shelf/materials');
@@ -34,8 +38,6 @@ const mounts = await open('/studies/2/mounts', { viewport: { width: 1280, height
 await mounts.screenshot({ path: `${folder}/mounts.png` });
 await mounts.context().close();
 await shoot('dose', '/tools/dose?mount=41');
-await shoot('day-sheet', '/studies/2/days/4');
-await shoot('teardown', '/rigs/2/teardown');
 const print = await open('/tools/print?photograph=1');
 await print.getByTestId('cover').waitFor({ timeout: 20_000 });
 await print.waitForTimeout(500);

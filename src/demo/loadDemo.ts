@@ -50,8 +50,8 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   const hut = opened.get(HUT_CARD) as PlanView;
   const work = [
     ...(await toImports(eight, shelf['North bench'], demoRuns())),
-    ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
     ...(await toImports(hut, shelf['South bench'], hutCardRuns(HUT_CARD_START))),
+    ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
   ];
   for (const [done, load] of work.entries()) {
     if (isCancelled()) return removeDemo();

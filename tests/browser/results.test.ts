@@ -92,7 +92,7 @@ describe('the results of eight materials', () => {
       .getByLabel(/^Wick 60 runs 1\.9 K cooler than Loam White/)
       .check();
     await page.getByRole('button', { name: 'Store the words' }).click();
-    await page.getByRole('button', { name: 'Reword' }).waitFor();
+    await page.getByText('Take Wick 60.', { exact: true }).waitFor();
     expect(await main()).not.toContain('The verdict under this has changed');
   });
 
@@ -115,9 +115,11 @@ describe('the report', () => {
     await open(page, `${app.url}/studies/1/report`);
     await page.getByRole('button', { name: 'Verdicts up' }).click();
     await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').uncheck();
-    await page.locator('li').filter({ hasText: 'The question' }).getByText('Add words of your own').click();
     await page.getByLabel('Words above The question').fill('Written for the huts.');
     expect(await page.getByRole('heading', { name: 'Price and effort' }).count()).toBe(0);
+    await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').check();
+    await page.locator('li').filter({ hasText: 'Price and effort' }).getByText('Add words of your own').click();
+    await page.getByLabel('Words above Price and effort').fill('Prices of June.');
     await page.getByRole('button', { name: 'Store order and words' }).click();
     await page.getByRole('button', { name: 'Stored' }).waitFor();
     await page.getByRole('button', { name: 'Publish version 1' }).click();

@@ -18,7 +18,7 @@ import { WorthTable } from '../results/WorthTable.tsx';
 /** A report as an article, for screen and paper alike. It is drawn from its content alone. */
 export function ReportArticle({ content }: { content: ReportContent }) {
   return (
-    <article className="report mx-auto max-w-[58rem]">
+    <article className="report mx-auto w-full min-w-0 max-w-[58rem]">
       <header>
         <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
         <p className="mt-2 text-soft">

@@ -59,7 +59,7 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
     setBusy(false);
   };
   return (
-    <div className="mt-6 grid gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
+    <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
       <ReportArticle content={shown} />
       <aside className="print:hidden" aria-label="Putting the report together">
         <div className="section-rule xl:sticky xl:top-4">

@@ -103,7 +103,7 @@ export const Ladder = memo(function Ladder({ title, specimens, reference, margin
             {...rungAxis}
             yAxisId="figures"
             orientation="right"
-            width={narrow ? 66 : 260}
+            width={narrow ? 66 : 280}
             tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} percent={percent} unit={unit} digits={digits} />}
           />
           {referenceMean !== null && (
@@ -270,7 +270,7 @@ function FigureTick({ x, y, payload, rungs, narrow, percent, unit, digits }: Tic
               <text x={left + SECOND} y={head}>
                 {percent}
               </text>
-              <text x={left + 206} y={head}>
+              <text x={left + 226} y={head}>
                 letter
               </text>
             </>
@@ -289,7 +289,7 @@ function FigureTick({ x, y, payload, rungs, narrow, percent, unit, digits }: Tic
         </text>
       )}
       {!narrow && (
-        <text x={left + 206} y={middle - 1} fontSize={15} fontWeight={600}>
+        <text x={left + 226} y={middle - 1} fontSize={15} fontWeight={600}>
           {s.group}
         </text>
       )}

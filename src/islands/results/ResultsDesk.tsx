@@ -267,7 +267,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
 function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['analysis']>; chances: (number | null)[] | null }) {
   const { better } = OUTCOMES[analysis.outcome];
   const open = analysis.specimens.map((s, i) => ({ name: s.specimen, chance: chances?.[i] ?? 0 })).filter((s) => s.chance >= 0.005);
-  const words = open.sort((a, b) => b.chance - a.chance).map((s) => `${s.name} ${Math.round(100 * s.chance)} %`);
+  const words = open.sort((a, b) => b.chance - a.chance).map((s) => `${s.name} ${s.chance > 0.995 ? 'over 99' : Math.round(100 * s.chance)} %`);
   // keeps its line while the chances are drawn
   return (
     <p className={`mt-2 ${open.length === 0 ? 'invisible' : ''}`}>
