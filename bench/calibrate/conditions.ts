@@ -28,8 +28,6 @@ export interface Condition {
   options?: Partial<AnalysisOptions>;
   /** looks as numbers of mounts, planned ones with their spent error, or such that mounts are added until something shows */
   looks?: { at: number[]; planned: boolean };
-  /** school the condition is claimed for besides the default one */
-  claims: ('pooled' | 'separate')[];
 }
 
 const RUN_SD = 0.15;
@@ -42,27 +40,25 @@ const base = { runs: 3, run_sd: RUN_SD };
 
 /** Studies from run values. Odd mounts are kept, as by default. */
 export const CONDITIONS: Condition[] = [
-  { key: 'equal_5', says: 'nothing differs, 4 specimens × 5 mounts, equal scatter', specimens: alike(4, 5), ...base, claims: ['pooled', 'separate'] },
-  { key: 'equal_3', says: 'nothing differs, 4 × 3 mounts, equal scatter', specimens: alike(4, 3), ...base, claims: ['pooled'] },
-  { key: 'equal_2', says: 'nothing differs, 4 × 2 mounts, equal scatter', specimens: alike(4, 2), ...base, claims: ['pooled'] },
-  { key: 'eight_5', says: 'nothing differs, 8 × 5 mounts, equal scatter', specimens: alike(8, 5), ...base, claims: ['pooled', 'separate'] },
-  { key: 'kinds_8', says: 'nothing differs, 8 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(8, 5, KINDS), ...base, claims: [] },
-  { key: 'unequal_10', says: 'nothing differs, 4 × 10 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 10, KINDS), ...base, claims: ['separate'] },
-  { key: 'unequal_5', says: 'nothing differs, 4 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 5, KINDS), ...base, claims: ['separate'] },
-  { key: 'unequal_3', says: 'nothing differs, 4 × 3 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 3, KINDS), ...base, claims: [] },
+  { key: 'equal_5', says: 'nothing differs, 4 specimens × 5 mounts, equal scatter', specimens: alike(4, 5), ...base },
+  { key: 'equal_3', says: 'nothing differs, 4 × 3 mounts, equal scatter', specimens: alike(4, 3), ...base },
+  { key: 'equal_2', says: 'nothing differs, 4 × 2 mounts, equal scatter', specimens: alike(4, 2), ...base },
+  { key: 'eight_5', says: 'nothing differs, 8 × 5 mounts, equal scatter', specimens: alike(8, 5), ...base },
+  { key: 'kinds_8', says: 'nothing differs, 8 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(8, 5, KINDS), ...base },
+  { key: 'unequal_10', says: 'nothing differs, 4 × 10 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 10, KINDS), ...base },
+  { key: 'unequal_5', says: 'nothing differs, 4 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 5, KINDS), ...base },
+  { key: 'unequal_3', says: 'nothing differs, 4 × 3 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 3, KINDS), ...base },
   {
     key: 'lost',
     says: 'nothing differs, 5, 6, 6 and 6 mounts, the widest scatter where one was lost',
     specimens: alike(4, 6, [1, 0.3, 0.5, 0.8]).map((s, i) => (i === 0 ? { ...s, mounts: 5 } : s)),
     ...base,
-    claims: ['separate'],
   },
   {
     key: 'unbalanced',
     says: 'nothing differs, 4, 8, 5 and 10 mounts, the widest scatter with the fewest mounts: beyond what is claimed',
     specimens: alike(4, 5, [1, 0.3, 0.8, 0.3]).map((s, i) => ({ ...s, mounts: [4, 8, 5, 10][i] })),
     ...base,
-    claims: [],
   },
   {
     key: 'reference',
@@ -70,7 +66,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(6, 5),
     ...base,
     options: { family: 'reference' },
-    claims: ['pooled', 'separate'],
   },
   {
     key: 'days_blocked',
@@ -79,7 +74,6 @@ export const CONDITIONS: Condition[] = [
     ...base,
     day_sd: 0.7,
     options: { block: 'day' },
-    claims: ['pooled', 'separate'],
   },
   {
     key: 'days_incomplete',
@@ -89,7 +83,6 @@ export const CONDITIONS: Condition[] = [
     day_sd: 0.7,
     missing: (s, d) => (s + d) % 4 === 0,
     options: { block: 'day' },
-    claims: ['pooled'],
   },
   {
     key: 'days_unblocked',
@@ -97,7 +90,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(4, 5),
     ...base,
     day_sd: 0.7,
-    claims: [],
   },
   {
     key: 'odd',
@@ -105,7 +97,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(4, 5),
     ...base,
     odd: { share: 0.05, by_k: 3 },
-    claims: ['pooled', 'separate'],
   },
   {
     key: 'throttled',
@@ -113,7 +104,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(4, 5).map((s, i) => (i > 1 ? { ...s, rise_k: 45 } : s)),
     ...base,
     limit_rise_k: 45,
-    claims: ['pooled', 'separate'],
   },
   {
     key: 'one_mount',
@@ -121,7 +111,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(3, 1),
     ...base,
     options: { default_mount_sd: Math.hypot(SD, RUN_SD / Math.sqrt(3)) },
-    claims: ['pooled'],
   },
   {
     key: 'before_after',
@@ -132,15 +121,13 @@ export const CONDITIONS: Condition[] = [
     ],
     ...base,
     options: { fixed_states: ['S1'] },
-    claims: ['pooled', 'separate'],
   },
-  { key: 'apart', says: 'specimens 0.9 K apart, 4 × 5 mounts, margin 1 K', specimens: alike(4, 5, SD, 0.9), ...base, claims: ['pooled', 'separate'] },
+  { key: 'apart', says: 'specimens 0.9 K apart, 4 × 5 mounts, margin 1 K', specimens: alike(4, 5, SD, 0.9), ...base },
   {
     key: 'at_margin',
     says: 'two specimens exactly the margin of 1 K apart, 2 × 10 mounts',
     specimens: alike(2, 10, 0.4, 1),
     ...base,
-    claims: ['pooled', 'separate'],
   },
   {
     key: 'looks_planned',
@@ -148,7 +135,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(4, 8),
     ...base,
     looks: { at: [3, 5, 8], planned: true },
-    claims: ['pooled'],
   },
   {
     key: 'looks_added',
@@ -156,7 +142,6 @@ export const CONDITIONS: Condition[] = [
     specimens: alike(4, 10),
     ...base,
     looks: { at: [3, 4, 5, 6, 7, 8, 9, 10], planned: false },
-    claims: [],
   },
 ];
 
@@ -167,7 +152,6 @@ export const POWERS: Condition[] = [1, 2, 3].flatMap((times) =>
     says: `${kind === 'two' ? '2' : '4'} specimens × 5 mounts, the last ${times} δ warmer`,
     specimens: alike(kind === 'two' ? 2 : 4, 5).map((s, i, all) => (i === all.length - 1 ? { ...s, rise_k: 40 + times } : s)),
     ...base,
-    claims: ['pooled', 'separate'],
   })),
 );
 

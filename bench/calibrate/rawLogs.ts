@@ -21,7 +21,6 @@ export interface RawCondition {
   /** share of mounts that are tilted by so much K, of runs that start warm, and of runs in a drifting room */
   mishaps?: { tilted: number; tilted_k: number; warm: number; drifting: number };
   options?: Partial<AnalysisOptions>;
-  claims: ('pooled' | 'separate')[];
 }
 
 const PASTE = 0.0585;
@@ -36,7 +35,6 @@ export const RAW_CONDITIONS: RawCondition[] = [
     interfaces: [PASTE, PASTE, PASTE],
     mount_sd_k: [0.5, 0.5, 0.5],
     ...plain,
-    claims: ['pooled'],
   },
   {
     key: 'raw_apart',
@@ -44,7 +42,6 @@ export const RAW_CONDITIONS: RawCondition[] = [
     interfaces: [0, 1.5, 3].map((k) => PASTE + k * KELVIN),
     mount_sd_k: [0.5, 0.5, 0.5],
     ...plain,
-    claims: ['pooled'],
   },
   {
     key: 'raw_mishaps',
@@ -54,7 +51,6 @@ export const RAW_CONDITIONS: RawCondition[] = [
     ...plain,
     mounts: 4,
     mishaps: { tilted: 0.04, tilted_k: 3, warm: 0.1, drifting: 0.1 },
-    claims: ['pooled', 'separate'],
   },
   {
     key: 'raw_rigs',
@@ -65,7 +61,6 @@ export const RAW_CONDITIONS: RawCondition[] = [
     runs: 2,
     rigs: [NORTH_BENCH, SOUTH_BENCH],
     options: { block: 'rig' },
-    claims: ['pooled'],
   },
 ];
 

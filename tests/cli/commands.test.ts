@@ -139,6 +139,7 @@ describe('./warm-gauge analyse', () => {
   it.each([
     [['analyse', csv, '--block', 'day'], 'the column "day" is missing; the header needs specimen, mount, value, day.'],
     [['analyse', table('gap.csv', 'specimen,mount,value,day,rig\nA,1,40,D1,N\nB,1,41,D1,\n'), '--block', 'rig-day'], 'row 3, column "rig": the rig is empty'],
+    [['analyse', table('huge.csv', 'specimen,mount,value\nA,1,1e308\n')], 'row 2, column "value": 1e308 is no plausible value; up to ±1000000 is read.'],
     [['analyse', csv, '--block', 'moon'], 'day, rig, rig-day'],
     [['analyse', csv, '--reference', 'S9'], 'The reference S9 is not among the specimens (S1, S2).'],
     [['analyse', table('bad.csv', 'specimen,mount,value\nA,1,forty\n')], 'row 2, column "value": "forty" is not a number'],

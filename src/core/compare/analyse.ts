@@ -173,6 +173,7 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   const odd = oddMounts(model, findings);
   oneMountFindings(model, states, findings);
   noScatterFinding(model, findings);
+  if (options.block === null) daysFinding(used, findings);
   if (fit.groups.length === 1)
     findings.push({ code: 'one_specimen', severity: 'note', message: 'There is one specimen only, so there is nothing to compare it with yet.' });
   if (options.unplanned_look !== null) findings.push(unplannedLook(options.unplanned_look));
@@ -346,7 +347,8 @@ function comparePairs({ model, school, reference, options, outcome, states, thro
     const chosen = school === 'separate' && separateTest ? separateTest : pooledTest;
     const verdict = judge(chosen);
     const cut = [a, b].map((g) => g.specimen).filter((name) => throttled.has(name));
-    const firm = separate !== null && !alone && pooled.verdict === separate.verdict;
+    // no scatter at all is a want of resolution, on which nothing firm rests
+    const firm = separate !== null && !alone && chosen.se > 0 && pooled.verdict === separate.verdict;
     const more = verdict === 'unresolved' && cut.length > 0 ? null : verdict === 'unresolved' ? moreMounts(chosen, margin, a.n, b.n) : 0;
     const sentence = verdictSentence({
       ...chosen,
@@ -465,6 +467,23 @@ function noScatterFinding({ fit, sd }: Model, findings: Finding[]): void {
     code: 'no_scatter',
     severity: 'warn',
     message: 'All mounts of each specimen read the same to the last digit. No interval can be told from that; a finer reading would show the scatter.',
+  });
+}
+
+/** From this p on days differ beyond doubt. */
+const DAYS_DIFFER = 0.01;
+
+/** Days that differ widen all intervals where the specimens share them: the one who compares is told to take them out. */
+function daysFinding(used: AnalysisRow[], findings: Finding[]): void {
+  if (used.some((r) => !r.day) || new Set(used.map((r) => r.day)).size < 2) return;
+  const fit = fitBlocks(mountValues(used, 'day').map((m) => ({ ...m, block: m.block ?? '' })));
+  const effect = Math.max(0, ...fit.component) === 0 ? blockEffect(fit) : null;
+  if (!effect || effect.p >= DAYS_DIFFER) return;
+  findings.push({
+    code: 'days_differ',
+    severity: 'note',
+    message: `The bench days differ (p = ${effect.p < 0.0001 ? 'below 0.0001' : effect.p.toFixed(4)}), and no block takes that out: the intervals are wider than they need be. Compare by bench day.`,
+    numbers: { p: effect.p },
   });
 }
 

@@ -17,7 +17,9 @@ describe('blocks', () => {
   const byDay = rows({ A: [40, 42.1, 44, 46.1], B: [41.1, 43, 45.2, 47], C: [40.4, 42.4, 44.6, 46.4] }, (_, i) => ({ day: `D${i}` }));
   it('take out days that differ far more than the specimens', () => {
     expect(analyse(byDay, plain).pairs.every((p) => p.verdict === 'unresolved')).toBe(true);
+    expect(codes(analyse(byDay, plain))).toContain('days_differ');
     const blocked = analyse(byDay, { ...plain, block: 'day' });
+    expect(codes(blocked)).not.toContain('days_differ');
     expect(blocked.pairs[0]).toMatchObject({ a: 'A', b: 'B', verdict: 'cooler', df: 6 });
     expect(blocked.scatter.school).toBe('pooled');
     expect(blocked.scatter.block_p).toBeLessThan(1e-6);
@@ -177,7 +179,9 @@ describe('what is measured of the schools', () => {
     expect(result.findings.find((f) => f.code === 'unplanned_look')?.message).toMatch(/shown at 3 mounts.*from [45]\.?\d* % to 1\d\.?\d* %/);
   });
   it('mounts that all read the same are told as a want of resolution', () => {
-    expect(codes(analyse(rows({ A: [40, 40], B: [41, 41] }), plain))).toContain('no_scatter');
+    const same = analyse(rows({ A: [40, 40], B: [41, 41] }), plain);
+    expect(codes(same)).toContain('no_scatter');
+    expect(same.pairs[0]).toMatchObject({ verdict: 'cooler', firm: false });
   });
 });
 

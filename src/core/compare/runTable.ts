@@ -6,6 +6,7 @@ import type { BlockBy } from './types';
 
 const REQUIRED = ['specimen', 'mount', 'value'];
 const MAX_ROWS = 200_000;
+const MOST_VALUE = 1e6;
 
 /**
  * Reads a table of runs: columns specimen, mount, value and optionally run, day, rig, valid, excluded, reason, r_k_per_w, r_valid.
@@ -64,7 +65,10 @@ export function readRunTable(
 function readValue(file: string, row: number, column: string, record: Record<string, string>, needed: boolean): number | null {
   const text = (record[column] ?? '').trim();
   const value = text === '' ? Number.NaN : Number(text);
-  if (Number.isFinite(value)) return value;
+  if (Number.isFinite(value)) {
+    if (Math.abs(value) > MOST_VALUE) throw new LogError(file, `${text} is no plausible value; up to ±${MOST_VALUE} is read.`, { row, column });
+    return value;
+  }
   if (!needed) return null;
   throw new LogError(file, `"${text}" is not a number; write it with a decimal point, such as 41.25.`, { row, column });
 }

@@ -15,9 +15,14 @@ export function reportAsMarkdown(content: ReportContent): string {
       return table ? [table] : [];
     });
     if (lines.length === 0 && shown.length === 0 && words === '') return [];
-    return [[`## ${SECTIONS[key]}`, ...(words ? [words] : []), ...lines, ...shown.map(tableAsMarkdown)].join('\n\n')];
+    return [[`## ${SECTIONS[key]}`, ...(words ? [plain(words)] : []), ...lines.map(plain), ...shown.map(tableAsMarkdown)].join('\n\n')];
   });
-  return `${[`# ${content.title}`, ...parts].join('\n\n')}\n`;
+  return `${[`# ${plain(content.title)}`, ...parts].join('\n\n')}\n`;
+}
+
+/** Names and words may hold what a reader of Markdown would take for HTML. */
+function plain(text: string): string {
+  return text.replaceAll('<', '&lt;');
 }
 
 /** The sentences of a section. */

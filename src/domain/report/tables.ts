@@ -76,6 +76,7 @@ export function reportTables(content: ReportContent): ReportTable[] {
 export function tableAsMarkdown({ columns, rows }: ReportTable): string {
   const cell = (v: string | number | null) =>
     String(v === null ? '' : typeof v === 'number' ? Number(v.toPrecision(7)) : v)
+      .replaceAll('<', '&lt;')
       .replaceAll('|', '\\|')
       .replaceAll('\n', ' ');
   const line = (cells: (string | number | null)[]) => `| ${cells.map(cell).join(' | ')} |`;
