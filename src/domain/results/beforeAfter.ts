@@ -159,7 +159,10 @@ function exhaustNote(runs: RunFact[], before: string, after: string): string | n
   const expected = was && is && expectedExhaustRise(was, is);
   if (!was || !is || expected === null) return null;
   const hotter = is.rise_k > was.rise_k ? 'hotter' : 'cooler';
-  return `The exhaust air was ${write(Math.abs(is.rise_k - was.rise_k), 1)} K ${hotter} after (${write(was.rise_k, 1)} K over the room before, ${write(is.rise_k, 1)} K after). From ${write(was.power_w, 0)} to ${write(is.power_w, 0)} W and ${write(was.fan_rpm, 0)} to ${write(is.fan_rpm, 0)} rpm alone ${writeSigned(expected - was.rise_k, 1)} K are to be expected, as the air carries the power and goes with the fan. Hotter exhaust at equal power means less air, not a better or worse interface.`;
+  const rest = is.rise_k - expected;
+  const air =
+    Math.abs(rest) < 1 ? '' : ` The other ${writeSigned(rest, 1)} K say that ${rest < 0 ? 'more' : 'less'} air went through than the fan’s speed tells.`;
+  return `The exhaust air was ${write(Math.abs(is.rise_k - was.rise_k), 1)} K ${hotter} after (${write(was.rise_k, 1)} K over the room before, ${write(is.rise_k, 1)} K after). From ${write(was.power_w, 0)} to ${write(is.power_w, 0)} W and ${write(was.fan_rpm, 0)} to ${write(is.fan_rpm, 0)} rpm alone ${writeSigned(expected - was.rise_k, 1)} K are to be expected, as the air carries the power and goes with the fan.${air} Hotter exhaust at equal power means less air, not a better or worse interface.`;
 }
 
 function meanOf(runs: RunFact[], specimen: string, value: (r: RunFact) => number | null): number | null {

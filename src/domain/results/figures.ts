@@ -12,6 +12,8 @@ export interface MountFigure {
   /** highest lower bound of its throttled runs, where it has no valid one */
   at_or_above: number | null;
   excluded_reason: string | null;
+  /** what it reads although a person left it out; null where it counts */
+  left_out_value: number | null;
   run_ids: number[];
 }
 
@@ -22,6 +24,7 @@ export function mountFigures(
 ): MountFigure[] {
   const rows = rowsFor(facts, choice);
   const means = new Map(mountValues(rows.filter((r) => r.valid && !r.excluded)).map((m) => [`${m.mount} ${m.specimen}`, m.value]));
+  const all = new Map(mountValues(rowsFor(facts, { ...choice, with_excluded: true }).filter((r) => r.valid)).map((m) => [`${m.mount} ${m.specimen}`, m.value]));
   const figures = new Map<string, MountFigure>();
   for (const r of facts.runs) {
     const key = `${r.mount} ${r.specimen}`;
@@ -31,6 +34,7 @@ export function mountFigures(
       figures.set(key, {
         ...{ specimen: r.specimen, mount: r.mount, mount_id: r.mount_id, value: means.get(key) ?? null, at_or_above: null },
         ...{ excluded_reason: r.mount_reason, run_ids: [r.run_id] },
+        left_out_value: r.mount_reason !== null && !means.has(key) ? (all.get(key) ?? null) : null,
       });
     }
   }

@@ -119,6 +119,7 @@ describe('before and after', () => {
     const note = told.notes.find((n) => n.code === 'exhaust')?.message;
     expect(note).toContain('2.0 K cooler after');
     expect(note).toContain('alone −0.4 K are to be expected');
+    expect(note).toContain('The other −1.6 K say that more air went through than the fan’s speed tells.');
     expect(told.notes.map((n) => n.code)).toContain('fan_differs');
   });
   it('compares a time that was not reached as longer', () => {

@@ -1,5 +1,4 @@
 import type { ReactNode } from 'react';
-import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { ReportContent } from '#domain/report/content';
 import { SECTIONS, type SectionKey } from '#domain/report/sectionKeys';
@@ -11,6 +10,7 @@ import { BeforeAfterTable } from '../results/BeforeAfterTable.tsx';
 import { BudgetTable } from '../results/BudgetTable.tsx';
 import { DriftChart } from '../results/DriftChart.tsx';
 import { Ladder } from '../results/Ladder.tsx';
+import { mountWords } from '../results/mountWords.ts';
 import { PairMatrix } from '../results/PairMatrix.tsx';
 import { ScatterFigures } from '../results/ScatterFigures.tsx';
 import { WorthTable } from '../results/WorthTable.tsx';
@@ -210,10 +210,7 @@ function Mounts({ content }: { content: ReportContent }) {
             <td className="figure py-1.5 text-note">
               {content.mounts
                 .filter((m) => m.specimen === s.name)
-                .map(
-                  (m) =>
-                    `${m.mount}: ${m.value !== null ? write(m.value, digits + 1) : m.at_or_above !== null ? `≥ ${write(m.at_or_above, digits)}` : '–'}${m.excluded_reason ? ' (left out)' : ''}`,
-                )
+                .map((m) => `${m.mount}: ${mountWords(m, digits + 1)}${m.excluded_reason ? ' (left out)' : ''}`)
                 .join(' · ')}
             </td>
             <td className="figure py-1.5 text-right text-note">{s.tries === 0 ? '–' : `${s.failed} of ${s.tries}`}</td>

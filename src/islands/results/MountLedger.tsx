@@ -6,6 +6,7 @@ import type { MountFigure } from '#domain/results/figures';
 import { Field } from '#ui/Field.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send.ts';
+import { mountWords } from './mountWords.ts';
 
 interface MountLedgerProps {
   facts: StudyFacts;
@@ -40,8 +41,7 @@ export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) 
                       className={`figure min-h-8 border px-2 text-note hover:bg-band ${m.excluded_reason ? 'border-dashed border-soft text-soft line-through' : odd.some((o) => o.specimen === s.name && o.mount === String(m.mount)) ? 'border-ember text-ember' : 'border-rule'}`}
                       onClick={() => setChosen(chosen?.mount_id === m.mount_id ? null : m)}
                     >
-                      <span className="text-soft">{m.mount}</span>{' '}
-                      {m.value !== null ? write(m.value, digits) : m.at_or_above !== null ? `≥ ${write(m.at_or_above, digits)}` : '–'}
+                      <span className="text-soft">{m.mount}</span> {mountWords(m, digits)}
                     </button>
                   ))}
                   {mounts.length === 0 && <span className="pt-1 text-soft">no run yet</span>}
@@ -65,6 +65,7 @@ export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) 
 
 function figureWords(m: MountFigure, digits: number): string {
   if (m.value !== null) return write(m.value, digits);
+  if (m.left_out_value !== null) return `${write(m.left_out_value, digits)}, left out`;
   return m.at_or_above !== null ? `at or above ${write(m.at_or_above, digits)}, throttled` : 'no value';
 }
 
