@@ -14,7 +14,7 @@ export default defineConfig({
           include: ['tests/browser/**/*.test.ts'],
           maxWorkers: 2,
           testTimeout: 240_000,
-          hookTimeout: 120_000,
+          hookTimeout: 180_000,
           expect: { poll: { timeout: 20_000 } },
         },
       },

@@ -63,13 +63,14 @@ export async function startApp(...args: string[]): Promise<App> {
 }
 
 async function untilHealthy(url: string, child: ChildProcess): Promise<void> {
-  for (let i = 0; i < 600; i++) {
+  // two of them may load the demo at once
+  for (let i = 0; i < 1500; i++) {
     if (child.exitCode !== null) throw new Error(`The application ended with ${child.exitCode} before it answered.`);
     const answer = await fetch(`${url}/api/health`).catch(() => null);
     if (answer?.ok) return;
     await new Promise((done) => setTimeout(done, 100));
   }
-  throw new Error('The application did not answer within a minute.');
+  throw new Error('The application did not answer within two and a half minutes.');
 }
 
 /** A port that passes everything on to another until it is cut. */

@@ -35,7 +35,9 @@ export function BeforeAfterTable({ states }: { states: BeforeAfter[] }) {
                     </th>
                     <td className="figure py-2 pl-4 text-right whitespace-nowrap">{stateWords(c, c.before)}</td>
                     <td className="figure py-2 pl-4 text-right whitespace-nowrap">{stateWords(c, c.after)}</td>
-                    <td className="figure py-2 pl-4 text-right whitespace-nowrap">{changeWords(c)}</td>
+                    <td className="figure py-2 pl-4 text-right whitespace-nowrap">
+                      <Change words={changeWords(c)} />
+                    </td>
                     <td className="py-2 pl-4">{c.pair?.sentence ?? c.words ?? 'not compared: one of them has no value'}</td>
                   </tr>
                 ))}
@@ -52,4 +54,15 @@ function stateWords({ outcome }: OutcomeChange, state: OutcomeChange['before']):
   const { digits } = OUTCOMES[outcome];
   if (state.mean !== null) return write(state.mean, digits);
   return state.at_or_above === null ? '–' : `${outcome === 'time_to_event' ? '>' : '≥'} ${write(state.at_or_above, digits)}`;
+}
+
+/** A change over its interval, so that the sentence beside it has room on paper too. */
+function Change({ words }: { words: string }) {
+  const at = words.indexOf(' (');
+  if (at < 0) return <span className="text-soft">{words}</span>;
+  return (
+    <>
+      {words.slice(0, at)} <span className="block text-note text-soft">{words.slice(at + 1)}</span>
+    </>
+  );
 }
