@@ -1,8 +1,9 @@
-import { useState } from 'react';
+import { useId, useState } from 'react';
 import { send } from '#ui/send.ts';
 
 /** Under which of the study's loads the run was made; stored as it is chosen. */
 export function RunLoad({ run, load, loads }: { run: number; load: string | null; loads: string[] }) {
+  const id = useId();
   const [chosen, setChosen] = useState(load ?? loads[0]);
   const [told, setTold] = useState<string | null>(null);
   const store = async (next: string) => {
@@ -10,9 +11,11 @@ export function RunLoad({ run, load, loads }: { run: number; load: string | null
     if (await send(`/api/runs/${run}/load`, init, setTold)) setChosen(next);
   };
   return (
-    <label className="mt-2 flex items-center gap-2">
-      <span className="text-soft">Load</span>
-      <select className="field" value={chosen} onChange={(e) => void store(e.target.value)}>
+    <div className="mt-2 flex items-center gap-2">
+      <label htmlFor={id} className="text-soft">
+        Load
+      </label>
+      <select id={id} className="field" value={chosen} onChange={(e) => void store(e.target.value)}>
         {loads.map((l) => (
           <option key={l} value={l}>
             {l}
@@ -20,6 +23,6 @@ export function RunLoad({ run, load, loads }: { run: number; load: string | null
         ))}
       </select>
       {told && <span role="alert">{told}</span>}
-    </label>
+    </div>
   );
 }
