@@ -5,7 +5,10 @@ import type { Analysis } from '#core/compare/analyse';
 import type { Forecast } from '#core/live/forecast';
 import type { DrawnOrder } from '#core/plan/order';
 import type { ResultsAnswer } from '#domain/results/answer';
-import type { AnswerJob, ComparisonJob, ForecastJob, OrderJob, StreamJob, StreamOutcome } from './tasks.job';
+import type { BeforeAfter } from '#domain/results/beforeAfter';
+import type { StudyFacts } from '#domain/results/facts';
+import type { RestCheck, RestKey, RestsOn } from '#domain/results/recommendation';
+import type { AnswerJob, ComparisonJob, ForecastJob, OrderJob, RestsJob, StreamJob, StreamOutcome } from './tasks.job';
 
 let workers: Piscina | null = null;
 
@@ -27,6 +30,20 @@ export function runComparison(job: ComparisonJob): Promise<Analysis> {
 /** A comparison with its words and marks, as the results place tells it. */
 export function runAnswer(job: AnswerJob): Promise<ResultsAnswer> {
   return pool().run(job, { name: 'answer' });
+}
+
+/** How the verdicts stand now that words rest on. */
+export function runRestChecks(job: RestsJob<RestsOn>): Promise<RestCheck[]> {
+  return job.rests.length === 0 ? Promise.resolve([]) : pool().run(job, { name: 'heldAgainstNow' });
+}
+
+/** The verdicts of now that words are to rest on. */
+export function runRestsNow(job: RestsJob<RestKey>): Promise<RestsOn[]> {
+  return job.rests.length === 0 ? Promise.resolve([]) : pool().run(job, { name: 'verdictsNow' });
+}
+
+export function runBeforeAndAfter(facts: StudyFacts): Promise<BeforeAfter[]> {
+  return pool().run(facts, { name: 'states' });
 }
 
 export function runDraw(job: OrderJob): Promise<DrawnOrder | null> {

@@ -10,7 +10,9 @@ import { traceOf } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
 import { type PackedAxis, type PackedChannel, packAxis, packChannel } from '#db/packTrace';
 import { answerResults } from '#domain/results/answer';
+import { beforeAndAfter } from '#domain/results/beforeAfter';
 import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
+import { checkRests, type RestKey, type RestsOn, restsNow } from '#domain/results/recommendation';
 
 export interface StreamJob {
   /** by which the bytes of the files come */
@@ -135,4 +137,22 @@ export interface AnswerJob {
 
 export function answer({ facts, choice, confidence }: AnswerJob) {
   return answerResults(facts, choice, confidence);
+}
+
+export interface RestsJob<R> {
+  facts: StudyFacts;
+  rests: R[];
+  confidence: number;
+}
+
+export function heldAgainstNow({ facts, rests, confidence }: RestsJob<RestsOn>) {
+  return checkRests(facts, rests, confidence);
+}
+
+export function verdictsNow({ facts, rests, confidence }: RestsJob<RestKey>) {
+  return restsNow(facts, rests, confidence);
+}
+
+export function states(facts: StudyFacts) {
+  return beforeAndAfter(facts);
 }

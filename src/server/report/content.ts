@@ -6,8 +6,8 @@ import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
 import type { ReportContent } from '#domain/report/content';
 import { methodLines } from '#domain/report/method';
 import { completeSections } from '#domain/report/sectionKeys';
-import { checkRests } from '#domain/results/recommendation';
 import packageJson from '../../../package.json' with { type: 'json' };
+import { runRestChecks } from '../jobs/pool';
 import { studyMountFindings } from '../mount/mountFacts';
 import { resultsPlace } from '../results/resultsPlace';
 import { lookSentence } from '../results/resultsView';
@@ -50,7 +50,13 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
     })),
     ...{ reference: facts.reference, confidence: level.confidence, look: lookSentence(level), answer, worth: place.worth, currency: facts.currency },
     ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after, budget: place.budget, drift: answer.drift },
-    recommendations: recommendations.map(({ reader, words, rests_on }) => ({ reader, words, checks: checkRests(facts, rests_on, level.confidence) })),
+    recommendations: await Promise.all(
+      recommendations.map(async ({ reader, words, rests_on }) => ({
+        reader,
+        words,
+        checks: await runRestChecks({ facts, rests: rests_on, confidence: level.confidence }),
+      })),
+    ),
     findings: {
       comparison: answer.analysis?.findings ?? [],
       mounts: making.flatMap((m) => m.findings.map((f) => ({ specimen: m.specimen, mount: m.number, message: f.message }))),

@@ -3,8 +3,9 @@ import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, Length, ValidateNest
 import { OUTCOMES } from '#core/compare/outcomes';
 import { database, transaction } from '#db/pool';
 import { listRecommendations, replaceRecommendations } from '#db/reports';
-import { checkRests, type RestCheck, restsNow } from '#domain/results/recommendation';
+import type { RestCheck } from '#domain/results/recommendation';
 import { check } from '#domain/validation';
+import { runRestChecks, runRestsNow } from '../jobs/pool';
 import { gatherStudy } from '../results/studyResults';
 
 export interface RecommendationView {
@@ -57,19 +58,21 @@ export async function recommendationsOf(studyId: number): Promise<Recommendation
   const list = await listRecommendations(database(), studyId);
   if (list.length === 0) return [];
   const { facts, level } = await gatherStudy(studyId);
-  return list.map(({ reader, words, rests_on }) => ({ reader, words, checks: checkRests(facts, rests_on, level.confidence) }));
+  return Promise.all(
+    list.map(async ({ reader, words, rests_on }) => ({ reader, words, checks: await runRestChecks({ facts, rests: rests_on, confidence: level.confidence }) })),
+  );
 }
 
 /** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */
 export async function storeRecommendations(studyId: number, given: Record<string, unknown>): Promise<RecommendationView[]> {
   const { list } = check(Recommendations, given);
   const { facts, level } = await gatherStudy(studyId);
-  await transaction((client) =>
-    replaceRecommendations(
-      client,
-      studyId,
-      list.map(({ reader, words, rests }) => ({ reader: reader.trim(), words: words.trim(), rests_on: restsNow(facts, rests, level.confidence) })),
-    ),
+  const stored = await Promise.all(
+    list.map(async ({ reader, words, rests }) => ({
+      ...{ reader: reader.trim(), words: words.trim() },
+      rests_on: await runRestsNow({ facts, rests, confidence: level.confidence }),
+    })),
   );
+  await transaction((client) => replaceRecommendations(client, studyId, stored));
   return recommendationsOf(studyId);
 }

@@ -8,11 +8,11 @@ import type { PlanContext, PlanRig } from '#domain/plan/context';
 import { studyCost } from '#domain/plan/cost';
 import { type ResolvedPlan, resolvePlan } from '#domain/plan/resolve';
 import type { ResultsAnswer } from '#domain/results/answer';
-import { type BeforeAfter, beforeAndAfter } from '#domain/results/beforeAfter';
+import type { BeforeAfter } from '#domain/results/beforeAfter';
 import { type StudyBudget, studyBudget } from '#domain/results/budget';
 import { leadingChoice } from '#domain/results/choice';
 import type { StudyFacts } from '#domain/results/facts';
-import { runAnswer } from '../jobs/pool';
+import { runAnswer, runBeforeAndAfter } from '../jobs/pool';
 import { planContext, planOf } from '../plan/planView';
 import { compareUnder, gatherStudy, type StudyResults } from './studyResults';
 
@@ -48,7 +48,7 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
   return {
     ...{ results, facts, answer },
     worth: worthOf(priced, facts.reference),
-    before_after: facts.design === 'before_after' ? beforeAndAfter(facts) : [],
+    before_after: facts.design === 'before_after' ? await runBeforeAndAfter(facts) : [],
     budget: results.analysis && studyBudget(facts, results.analysis),
   };
 }
