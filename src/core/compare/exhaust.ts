@@ -11,11 +11,6 @@ export function exhaustRise(power_w: number, flow_m3_s: number): number {
   return power_w / (AIR_KG_M3 * AIR_J_KG_K * flow_m3_s);
 }
 
-/** Volume flow that carries a power at a rise of the exhaust. */
-export function exhaustFlow(power_w: number, rise_k: number): number {
-  return power_w / (AIR_KG_M3 * AIR_J_KG_K * rise_k);
-}
-
 /**
  * The exhaust's rise to expect after a change of power and fan speed, the flow going with the speed of one fan. What was changed between
  * part and cooler does not enter: a hotter exhaust at equal power means less air, not a better or worse interface.
