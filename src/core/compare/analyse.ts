@@ -5,15 +5,17 @@ import { linkedComponents } from './components';
 import { blockFamily, oneWayFamily } from './families';
 import { judgeMeans, type MeanError, mountError, runScatter, stateError } from './fixedStates';
 import { compactLetters } from './letters';
-import { schoolLimits, unplannedLook } from './measuredLimits';
+import { chooseSchool, schoolLimits, unplannedLook } from './measuredLimits';
 import { studentizedInBlocks, studentizedMounts } from './oddMounts';
 import { fitOneWay, type OneWayFit, type SpecimenGroup, type SpecimenMean, specimenMeans } from './oneWay';
 import { OUTCOMES, type Outcome, type OutcomeKey } from './outcomes';
 import { judgePair } from './pairTest';
+import { modulusYardstick } from './rangeTests';
 import { type AnalysisRow, mountValues, takeUsable } from './rows';
 import { brownForsythe, varianceComponents } from './scatter';
 import { verdictSentence } from './sentence';
-import type { BlockBy, Finding, MountValue, PairTest, ScatterSchool, Verdict } from './types';
+import { addErrors, type SharedError, withShared } from './sharedError';
+import type { BlockBy, Finding, MountValue, PairTest, ScatterChoice, ScatterSchool, Verdict } from './types';
 import { boundedVerdict, moreMounts, verdictOf } from './verdict';
 
 export type { AnalysisRow } from './rows';
@@ -24,7 +26,9 @@ export interface AnalysisOptions {
   /** smallest difference that matters, in the outcome's unit */
   margin: number;
   confidence: number;
-  scatter: ScatterSchool | 'auto';
+  scatter: ScatterChoice;
+  /** whether the specimens are of one kind, whose mounts may be expected to scatter alike; for the measured choice of school */
+  one_kind: boolean;
   /** all pairs, or those with the reference only */
   family: 'all' | 'reference';
   outcome: OutcomeKey;
@@ -36,6 +40,8 @@ export interface AnalysisOptions {
   borrowed: Record<string, BorrowedScatter>;
   /** specimens that are one device's own state and cannot be remounted: their mean carries run error only */
   fixed_states: string[];
+  /** errors that all mounts of a specimen share, by specimen, beside the scatter of its mounts */
+  shared_errors: Record<string, SharedError>;
   /** mounts at which a verdict was shown outside the planned looks, before more were added; null where none were */
   unplanned_look: number | null;
   /** whether to draw the chances of being coolest, which takes most of the time of a small comparison */
@@ -54,12 +60,14 @@ export const ANALYSIS_DEFAULTS: AnalysisOptions = {
   margin: 1,
   confidence: 0.95,
   scatter: 'auto',
+  one_kind: true,
   family: 'all',
   outcome: 'rise',
   block: null,
   default_mount_sd: 0.5,
   borrowed: {},
   fixed_states: [],
+  shared_errors: {},
   unplanned_look: null,
   chances: true,
 };
@@ -160,11 +168,14 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   const alone = isolatedByRig(used, findings);
 
   const fewest = Math.min(...fit.groups.filter((g) => !options.fixed_states.includes(g.specimen)).map((g) => g.n));
-  const school: ScatterSchool = options.scatter === 'auto' ? (model.blocks || fewest < 4 ? 'pooled' : 'separate') : options.scatter;
+  const school = chooseSchool(options.scatter, {
+    ...{ blocked: model.blocks !== null, family: options.family, one_kind: options.one_kind },
+    ...{ specimens: fit.groups.length, fewest },
+  });
   const throttled = throttledSpecimens(rows, fit, findings);
   const states = statesOf(options.fixed_states, fit, used, findings);
   const pairs = comparePairs({ model, school, reference, options, outcome, states, throttled }).filter((p) => alone === null || alone(p.a, p.b));
-  const means = meansOf(model, school, states, options.confidence);
+  const means = meansOf(model, school, states, options.confidence).map((m) => withSharedMean(m, options));
   const chances = options.chances ? chanceCoolest(outcome.better === 'lower' ? means : means.map(negated), school === 'pooled') : means.map(() => null);
   // letters speak of all pairs, so a family of fewer has none
   const isWhole = options.family === 'all' && pairs.length === (fit.groups.length * (fit.groups.length - 1)) / 2;
@@ -298,12 +309,21 @@ function meansOf({ fit, blocks }: Model, school: ScatterSchool, states: States, 
   const means = blocks && school === 'pooled' ? blockMeans(blocks.fit, confidence) : specimenMeans(fit, fit.sd === null ? 'separate' : school, confidence);
   return means.map((m) => {
     const state = states.get(m.specimen);
-    const error = state && (school === 'separate' ? (state.separate ?? state.pooled) : state.pooled);
+    const error = state && (school === 'pooled' ? state.pooled : (state.separate ?? state.pooled));
     if (!error) return m;
     const se = Math.sqrt(error.variance);
     const half = tQuantile((1 + confidence) / 2, error.df) * se;
     return { ...m, se, df: error.df, ci: [m.mean - half, m.mean + half] };
   });
+}
+
+function withSharedMean(m: SpecimenMean, { shared_errors, confidence }: AnalysisOptions): SpecimenMean {
+  const shared = shared_errors[m.specimen];
+  if (!shared || shared.se === 0 || m.se === null) return m;
+  const { se, df } = addErrors([{ se: m.se, df: m.df }, shared]);
+  if (df === null) return m;
+  const half = tQuantile((1 + confidence) / 2, df) * se;
+  return { ...m, se, df, ci: [m.mean - half, m.mean + half] };
 }
 
 const negated = (m: SpecimenMean): SpecimenMean => ({ ...m, mean: -m.mean });
@@ -323,6 +343,9 @@ function comparePairs({ model, school, reference, options, outcome, states, thro
   const { fit, blocks } = model;
   const family = blocks ? blockFamily(blocks.fit, blocks.rows, reference, options) : oneWayFamily(fit, reference, options);
   const yardstick = { ...family.yardstick, critical: remembered(family.yardstick.critical) };
+  const strictTests = school === 'strict' ? family.strict() : [];
+  const strict = modulusYardstick(family.pairs.length, confidence);
+  const widened = (test: PairTest, pair: [SpecimenGroup, SpecimenGroup]) => withShared(test, pair, options.shared_errors, family.yardstick);
   return family.pairs.map(([a, b], i) => {
     const isAlone = (g: SpecimenGroup) => g.n < 2 && !states.has(g.specimen);
     const alone = isAlone(a) || isAlone(b) || model.sd === null;
@@ -337,18 +360,21 @@ function comparePairs({ model, school, reference, options, outcome, states, thro
     const assuming = (sd: number): PairTest =>
       (ofState ? withErrors((g) => states.get(g.specimen)?.pooled ?? mountError(g, { ...scatter, sd })) : null) ??
       judgePair(a, b, sd * Math.sqrt(1 / a.n + 1 / b.n), scatter.df, yardstick);
-    const pooledTest = (ofState || lent ? null : family.pooled[i]) ?? assuming(scatter.sd);
-    const separateTest = ofState ? withErrors((g) => states.get(g.specimen)?.separate ?? mountError(g, null)) : family.separate[i];
+    const pooledTest = widened((ofState || lent ? null : family.pooled[i]) ?? assuming(scatter.sd), [a, b]);
+    const ownScatter = ofState ? withErrors((g) => states.get(g.specimen)?.separate ?? mountError(g, null)) : family.separate[i];
+    const separateTest = ownScatter && widened(ownScatter, [a, b]);
     const bounded: [boolean, boolean] = [throttled.has(a.specimen), throttled.has(b.specimen)];
     const judge = (test: PairTest) => boundedVerdict(verdictOf(test.ci, margin), bounded);
     const schoolResult = (t: PairTest): SchoolResult => ({ se: t.se, df: t.df, ci: t.ci, p_adjusted: t.p_adjusted, verdict: judge(t) });
     const pooled = schoolResult(pooledTest);
     const separate = separateTest && schoolResult(separateTest);
-    const chosen = school === 'separate' && separateTest ? separateTest : pooledTest;
+    const strictTest = ofState ? null : (strictTests[i] ?? null);
+    const ownTest = strictTest ? withShared(strictTest, [a, b], options.shared_errors, strict, true) : separateTest;
+    const chosen = school !== 'pooled' && ownTest ? ownTest : pooledTest;
     const verdict = judge(chosen);
     const cut = [a, b].map((g) => g.specimen).filter((name) => throttled.has(name));
     // no scatter at all is a want of resolution, on which nothing firm rests
-    const firm = separate !== null && !alone && chosen.se > 0 && pooled.verdict === separate.verdict;
+    const firm = separate !== null && !alone && chosen.se > 0 && [pooled, separate].every((s) => s.verdict === verdict);
     const more = verdict === 'unresolved' && cut.length > 0 ? null : verdict === 'unresolved' ? moreMounts(chosen, margin, a.n, b.n) : 0;
     const sentence = verdictSentence({
       ...chosen,

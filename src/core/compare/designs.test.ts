@@ -172,7 +172,7 @@ describe('what is measured of the schools', () => {
     expect(codes(analyse(eight, { ...plain, scatter: 'pooled' }))).not.toContain('many_for_separate');
     const unlike = rows({ A: [40, 40.01, 40.02, 39.99, 40.01], B: [40, 44, 37, 42, 38], C: [41, 41.01, 41.02, 40.98, 41] });
     expect(codes(analyse(unlike, { ...plain, scatter: 'pooled' }))).toContain('unequal_scatter');
-    for (const school of ['auto', 'pooled', 'separate'] as const) expect(schoolNote(school)).toMatch(/Firm verdicts.*%/);
+    for (const school of ['auto', 'pooled', 'separate', 'strict'] as const) expect(schoolNote(school)).toMatch(/Firm verdicts.*%/);
   });
   it('warns of mounts added after a look with the measured rate', () => {
     const result = analyse(rows({ A: [40, 41], B: [42, 43] }), { ...plain, unplanned_look: 3 });

@@ -3,7 +3,7 @@ import { tQuantile, tTwoSided } from '../stats/distributions/t';
 import { type BlockFit, blockDifferenceSe, pairedByBlock } from './blockModel';
 import type { OneWayFit, SpecimenGroup } from './oneWay';
 import { judgePair, type Yardstick } from './pairTest';
-import { gamesHowell, pairsOf, rangeYardstick, tukeyKramer } from './rangeTests';
+import { dunnettT3, gamesHowell, pairsOf, rangeYardstick, tukeyKramer } from './rangeTests';
 import { dunnett, dunnettYardstick, welchHolm } from './referenceTests';
 import type { MountValue, PairTest } from './types';
 
@@ -12,6 +12,8 @@ export interface Family {
   pairs: [SpecimenGroup, SpecimenGroup][];
   pooled: (PairTest | null)[];
   separate: (PairTest | null)[];
+  /** each its own scatter by limits that keep the error rate; the separate ones where those do already */
+  strict: () => (PairTest | null)[];
   /** for a pair whose scatter is not measured here */
   yardstick: Yardstick;
 }
@@ -21,7 +23,7 @@ interface FamilyOptions {
   confidence: number;
 }
 
-const NO_FAMILY = (confidence: number): Family => ({ pairs: [], pooled: [], separate: [], yardstick: rangeYardstick(2, confidence) });
+const NO_FAMILY = (confidence: number): Family => ({ pairs: [], pooled: [], separate: [], strict: () => [], yardstick: rangeYardstick(2, confidence) });
 
 /** All pairs by Tukey–Kramer and Games–Howell, or those with the reference by Dunnett and Welch–Holm. */
 export function oneWayFamily(fit: OneWayFit, reference: string, { family, confidence }: FamilyOptions): Family {
@@ -32,6 +34,7 @@ export function oneWayFamily(fit: OneWayFit, reference: string, { family, confid
       pairs,
       pooled: pooled.length === 0 ? pairs.map(() => null) : pooled,
       separate: gamesHowell(fit, confidence),
+      strict: () => dunnettT3(fit, confidence),
       yardstick: rangeYardstick(fit.groups.length, confidence),
     };
   }
@@ -40,10 +43,12 @@ export function oneWayFamily(fit: OneWayFit, reference: string, { family, confid
   if (!base || others.length === 0) return NO_FAMILY(confidence);
   const pairs = others.map((g): [SpecimenGroup, SpecimenGroup] => [g, base]);
   const pooled = dunnett(fit, base, confidence);
+  const separate = welchHolm(pairs, confidence);
   return {
     pairs,
     pooled: pooled.length === 0 ? pairs.map(() => null) : pooled,
-    separate: welchHolm(pairs, confidence),
+    separate,
+    strict: () => separate,
     yardstick: dunnettYardstick(base, others, confidence),
   };
 }
@@ -76,17 +81,19 @@ export function blockFamily(fit: BlockFit, rows: (MountValue & { block: string }
         );
   // one critical value serves all pairs, for they share the residual degrees of freedom
   const critical = fit.df > 0 ? pooledYardstick.critical(fit.df) : 0;
+  const separate = pairs.map(([a, b]) => {
+    const paired = pairedByBlock(rows, a.specimen, b.specimen);
+    const difference = paired && { ...a, offset: b.offset + paired.difference };
+    return paired && difference && judgePair(difference, b, paired.se, paired.df, bonferroni(pairs.length, confidence));
+  });
   return {
     pairs,
     pooled: pairs.map(([a, b]) => {
       const se = blockDifferenceSe(fit, at(a), at(b));
       return se === null ? null : judgePair(a, b, se, fit.df, { ...pooledYardstick, critical: () => critical });
     }),
-    separate: pairs.map(([a, b]) => {
-      const paired = pairedByBlock(rows, a.specimen, b.specimen);
-      const difference = paired && { ...a, offset: b.offset + paired.difference };
-      return paired && difference && judgePair(difference, b, paired.se, paired.df, bonferroni(pairs.length, confidence));
-    }),
+    separate,
+    strict: () => separate,
     yardstick: pooledYardstick,
   };
 }

@@ -12,8 +12,11 @@ export interface MountValue {
 /** What mounts share beside their specimen, and what a comparison takes out. */
 export type BlockBy = 'day' | 'rig' | 'rig-day';
 
-/** How scatter is treated: one for all specimens, or each its own. */
-export type ScatterSchool = 'pooled' | 'separate';
+/** How scatter is treated: one for all specimens, each its own, or each its own with limits that keep the error rate on few mounts too. */
+export type ScatterSchool = 'pooled' | 'separate' | 'strict';
+
+/** A school, or the rule that picks it: by the number of mounts alone, or by what the calibration measured of each school. */
+export type ScatterChoice = ScatterSchool | 'auto' | 'measured';
 
 export type Verdict = 'cooler' | 'warmer' | 'cooler_within_margin' | 'warmer_within_margin' | 'tied' | 'unresolved';
 

@@ -1,5 +1,7 @@
+import { chooseSchool } from '../compare/measuredLimits';
 import type { ScatterSchool } from '../compare/types';
 import { dunnettDistribution } from '../stats/distributions/dunnett';
+import { maximumModulus } from '../stats/distributions/studentizedMaximumModulus';
 import { studentizedRangeQuantile } from '../stats/distributions/studentizedRange';
 import { leastDifference, type MountsNeeded, mountsNeeded, type PairPlan } from './pairPower';
 import { tiedPower } from './tiedPower';
@@ -26,8 +28,8 @@ export function mountValueSd({ mount_sd, run_sd, runs }: Pick<PlannedComparison,
 }
 
 /** Scatter school that the comparison will use for a number of mounts. */
-export function schoolFor(mounts: number, scatter: PlannedComparison['scatter']): ScatterSchool {
-  return scatter === 'auto' ? (mounts < 4 ? 'pooled' : 'separate') : scatter;
+export function schoolFor(mounts: number, { scatter, family, specimens, one_kind = true }: PlannedComparison): ScatterSchool {
+  return chooseSchool(scatter, { blocked: false, family, one_kind, specimens, fewest: mounts });
 }
 
 /**
@@ -40,14 +42,14 @@ export function pairPlan(plan: PlannedComparison, school: ScatterSchool): PairPl
 
 /** What a number of mounts per specimen, at least 2, can tell. */
 export function curvePoint(plan: PlannedComparison, mounts: number): CurvePoint {
-  const school = schoolFor(mounts, plan.scatter);
+  const school = schoolFor(mounts, plan);
   const pair = pairPlan(plan, school);
   const df = pair.df(mounts);
   return {
     mounts,
     school,
     detectable_k: leastDifference(pair, mounts, plan.power),
-    equivalence_power: tiedPower(pair.sd * Math.sqrt(2 / mounts), df, simultaneousCritical(plan, df), plan.margin),
+    equivalence_power: tiedPower(pair.sd * Math.sqrt(2 / mounts), df, simultaneousCritical(plan, school, df), plan.margin),
   };
 }
 
@@ -57,17 +59,18 @@ export function mountsCurve(plan: PlannedComparison, most = 12): CurvePoint[] {
 }
 
 /**
- * Mounts per specimen to find a difference as large as the margin. With the `auto` school the number is judged by the school that
- * will judge it; pooling needs no more mounts than separate scatter, so the first that serves is the least.
+ * Mounts per specimen to find a difference as large as the margin, by the school that will judge so many; pooling, which judges few mounts
+ * where the choice is left open, needs no more of them than separate scatter, so the first that serves is the least.
  */
 export function mountsForMargin(plan: PlannedComparison): MountsNeeded | null {
-  if (plan.scatter !== 'auto') return mountsNeeded(pairPlan(plan, plan.scatter), plan.margin, plan.power);
-  const few = mountsNeeded(pairPlan(plan, 'pooled'), plan.margin, plan.power);
-  return few && few.n < 4 ? few : mountsNeeded(pairPlan(plan, 'separate'), plan.margin, plan.power);
+  const [few, more] = [3, 4].map((n) => schoolFor(n, plan));
+  const first = few === more ? null : mountsNeeded(pairPlan(plan, few), plan.margin, plan.power);
+  return first && first.n < 4 ? first : mountsNeeded(pairPlan(plan, more), plan.margin, plan.power);
 }
 
 /** Half width of the family's simultaneous interval in standard errors. */
-function simultaneousCritical(plan: PlannedComparison, df: number): number {
+function simultaneousCritical(plan: PlannedComparison, school: ScatterSchool, df: number): number {
+  if (school === 'strict' && plan.family === 'all') return maximumModulus(pairsOfFamily(plan.specimens, 'all')).quantile(plan.confidence, df);
   if (plan.family === 'all') return studentizedRangeQuantile(plan.confidence, plan.specimens, df) / Math.SQRT2;
   const lambda = Array.from({ length: plan.specimens - 1 }, () => Math.SQRT1_2);
   return dunnettDistribution(lambda).quantile(plan.confidence, df);

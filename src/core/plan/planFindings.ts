@@ -24,13 +24,13 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
       numbers: { detectable_k: point.detectable_k, mounts_needed: needed?.n ?? null },
     });
   }
-  if (schoolFor(mounts, plan.scatter) === 'separate' && mounts < 8 && plan.family === 'all' && pairsOfFamily(plan.specimens, 'all') >= 10) {
+  if (schoolFor(mounts, plan) === 'separate' && mounts < 8 && plan.family === 'all' && pairsOfFamily(plan.specimens, 'all') >= 10) {
     findings.push({
       code: 'separate_liberal',
       severity: 'note',
       field: 'scatter',
       message: `With ${mounts} mounts of ${plan.specimens} specimens, intervals on each specimen's own scatter call somewhat more often in error than stated (7 % instead of 5 % for eight specimens with four or five mounts); a verdict is firm only where the pooled ones agree. The rehearsal shows the rate of this plan.`,
-      nearest: 'Pooled scatter where the specimens scatter alike, or eight mounts each.',
+      nearest: 'The strict school, pooled scatter where the specimens scatter alike, or eight mounts each.',
     });
   }
   return findings;

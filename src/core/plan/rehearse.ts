@@ -147,8 +147,8 @@ export class Rehearser {
 
   /** The options of the comparison that the study itself will be judged with. */
   options(confidence: number): Partial<AnalysisOptions> {
-    const { margin, scatter, family, mount_sd, specimens, reference } = this.plan;
-    return { margin, confidence, scatter, family, default_mount_sd: mount_sd, reference: reference ?? specimens[0].specimen, chances: false };
+    const { margin, scatter, one_kind = true, family, mount_sd, specimens, reference } = this.plan;
+    return { margin, confidence, scatter, one_kind, family, default_mount_sd: mount_sd, reference: reference ?? specimens[0].specimen, chances: false };
   }
 
   private mountsOf(specimen: string): number {

@@ -1,4 +1,4 @@
-import type { ScatterSchool } from '../compare/types';
+import type { ScatterChoice } from '../compare/types';
 
 /** How the verdicts of a planned study will be reached; the same names as the options of the comparison. */
 export interface PlannedComparison {
@@ -13,7 +13,9 @@ export interface PlannedComparison {
   margin: number;
   confidence: number;
   family: 'all' | 'reference';
-  scatter: ScatterSchool | 'auto';
+  scatter: ScatterChoice;
+  /** whether the specimens are of one kind; goes into the measured choice of school, true where absent */
+  one_kind?: boolean;
   /** wanted chance of finding a difference */
   power: number;
 }
