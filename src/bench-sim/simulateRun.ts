@@ -18,6 +18,8 @@ export interface SimulatedRun {
   seed: number;
   /** air through the cooler at the rig's fan speed, m³/s; the log then has the exhaust's temperature */
   flow_m3_s?: number;
+  /** level of the fan at the meter and of the room, dB; the log then has the sound level */
+  sound?: { fan_db: number; floor_db: number };
 }
 
 export interface SimulatedSample {
@@ -30,6 +32,13 @@ export interface SimulatedSample {
   throttling: boolean;
   /** °C of the air that leaves the cooler; null where it is not measured */
   exhaust: number | null;
+  /** dB of fan and room together; null where it is not measured */
+  sound: number | null;
+}
+
+/** Level of the fan and the room together. */
+function together({ fan_db, floor_db }: { fan_db: number; floor_db: number }): number {
+  return 10 * Math.log10(10 ** (fan_db / 10) + 10 ** (floor_db / 10));
 }
 
 /**
@@ -59,6 +68,7 @@ export function simulateRun(rig: SimulatedRig, run: SimulatedRun): SimulatedSamp
     });
     samples.push({
       t,
+      sound: null,
       sensors,
       ambient: quantise(air + 0.01 * random.normal(), 0.01),
       power: quantise(power * (1 + 0.003 * random.normal()), 0.1),
@@ -67,6 +77,7 @@ export function simulateRun(rig: SimulatedRig, run: SimulatedRun): SimulatedSamp
       throttling: loaded && share < 0.97,
       exhaust: run.flow_m3_s === undefined ? null : quantise(air + exhaustRise(path.outflow_w, run.flow_m3_s) + 0.05 * random.normal(), 0.1),
     });
+    if (run.sound) samples[samples.length - 1].sound = quantise(together(run.sound) + 0.3 * random.normal(), 0.1);
     next += run.period_s * (1 + 0.02 * (random.uniform() - 0.5));
   }
   return samples;

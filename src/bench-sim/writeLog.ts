@@ -7,8 +7,19 @@ import type { SimulatedSample } from './simulateRun';
 export function writeLog(samples: SimulatedSample[], start: number): string {
   const sensors = samples[0].sensors.map((_, i) => `Die ${i + 1} (°C)`);
   const withExhaust = samples[0].exhaust !== null;
+  const withSound = samples[0].sound !== null;
   const lines = [
-    ['Time', ...sensors, 'Ambient (°C)', ...(withExhaust ? ['Exhaust air (°C)'] : []), 'Power (W)', 'Clock (MHz)', 'Fan (RPM)', 'Throttling'].join(','),
+    [
+      'Time',
+      ...sensors,
+      'Ambient (°C)',
+      ...(withExhaust ? ['Exhaust air (°C)'] : []),
+      'Power (W)',
+      'Clock (MHz)',
+      'Fan (RPM)',
+      ...(withSound ? ['Sound level (dB)'] : []),
+      'Throttling',
+    ].join(','),
   ];
   for (const s of samples) {
     const time = new Date(Math.round((start + s.t) * 1000)).toISOString().replace('T', ' ').replace('Z', '');
@@ -21,6 +32,7 @@ export function writeLog(samples: SimulatedSample[], start: number): string {
         s.power.toFixed(1),
         s.clock,
         s.fan,
+        ...(s.sound === null ? [] : [s.sound.toFixed(1)]),
         s.throttling ? 1 : 0,
       ].join(','),
     );

@@ -9,7 +9,7 @@ export interface PlanRow {
   question: string;
   margin_k: number;
   confidence: number;
-  scatter: 'auto' | 'pooled' | 'separate';
+  scatter: 'auto' | 'pooled' | 'separate' | 'strict';
   reference_id: number | null;
   plan: StudyPlan;
   plan_version: number;

@@ -129,6 +129,8 @@ export interface RunValueRow {
   run_id: number;
   /** bench day by the log's clock, as 2026-06-04; null where the log does not tell it */
   day: string | null;
+  /** when it began, seconds since 1970 */
+  at_s: number | null;
   load: string | null;
   rise_k: number | null;
   r_k_per_w: number | null;
@@ -155,7 +157,7 @@ export interface RunValueRow {
 export async function listRunValues(db: Client, studyId?: number): Promise<RunValueRow[]> {
   const { rows } = await db.query<RunValueRow>(
     `select sp.study_id, sp.name as specimen, m.number as mount, m.id as mount_id, g.name as rig, r.number as run, r.id as run_id,
-            to_char(r.started_at at time zone 'UTC', 'YYYY-MM-DD') as day, r.load,
+            to_char(r.started_at at time zone 'UTC', 'YYYY-MM-DD') as day, extract(epoch from r.started_at)::float8 as at_s, r.load,
             r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason, x.*, p.figures as program
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id
      cross join lateral jsonb_to_record(r.result) as x(idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8,

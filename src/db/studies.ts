@@ -9,7 +9,7 @@ export interface StudyRow {
   question: string;
   margin_k: number;
   confidence: number;
-  scatter: 'auto' | 'pooled' | 'separate';
+  scatter: 'auto' | 'pooled' | 'separate' | 'strict';
   reduction: Partial<ReduceOptions>;
   plan: StudyPlan;
   reference_id: number | null;

@@ -2,6 +2,7 @@ import type { OrderPlan } from '#core/plan/orderTypes';
 import type { RehearsalPlan } from '#core/plan/rehearse';
 import type { PlannedComparison } from '#core/plan/types';
 import { DEFAULT_MOUNT_SD } from '../materials';
+import { scatterChoice } from '../results/choice';
 import { benchDates, dayStarts } from './calendar';
 import type { LabHistory, PlanContext, PlanRig, PlanSpecimen } from './context';
 import { loadMinutes, loadPower } from './loads';
@@ -68,7 +69,8 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
     margin: said.margin_k,
     confidence: said.confidence,
     family: said.family,
-    scatter: said.scatter,
+    scatter: scatterChoice(said.scatter),
+    one_kind: kinds.size < 2,
     power: said.power,
   };
   const dates = plan.start_on ? benchDates(plan.start_on, said.weekdays, Math.min(DAYS_AHEAD, 2 * (said.days ?? DAYS_AHEAD))) : [];

@@ -1,7 +1,9 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import { agesProblem } from '../ageing/ages';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField } from '../fields';
+import { Reads } from '../validation';
 import { Load } from './loads';
 import { PlannedOutcome } from './outcomes';
 
@@ -93,10 +95,10 @@ export class StudyPlan {
   @ChoiceField({
     label: 'Scatter',
     group: 'Schools',
-    choices: { auto: 'Pooled below four mounts, else each its own', pooled: 'One for all', separate: 'Each its own' },
-    hint: 'Pooled when mounts are few; a verdict is firm only where both agree.',
+    choices: { auto: 'As the design needs', pooled: 'One for all', separate: 'Each its own', strict: 'Each its own, strict' },
+    hint: 'By default the school that kept its error for so many specimens and mounts; a verdict is firm only where all agree.',
   })
-  scatter?: 'auto' | 'pooled' | 'separate' | null;
+  scatter?: 'auto' | 'pooled' | 'separate' | 'strict' | null;
 
   @ChoiceField({
     label: 'Blocks',
@@ -306,6 +308,35 @@ export class StudyPlan {
   @IsArray({ message: 'Outcomes are a list.' })
   @Type(() => PlannedOutcome)
   outcomes?: PlannedOutcome[] | null;
+
+  @TextField({ label: 'Ages to measure at / days', group: 'Ageing', most: 200, hint: 'from the first run of each mount, such as 0, 7, 14, 30, 60' })
+  @Reads(agesProblem)
+  ages?: string | null;
+
+  @NumberField({ label: 'Floor of the room', unit: 'dB', group: 'Sound', min: 0, max: 100, hint: 'read with everything off; it is taken out of every reading' })
+  noise_floor_db?: number | null;
+
+  @NumberField({ label: 'Distance of the meter', unit: 'm', group: 'Sound', min: 0.05, max: 20 })
+  noise_distance_m?: number | null;
+
+  @NumberField({
+    label: 'Told for a distance of',
+    unit: 'm',
+    group: 'Sound',
+    min: 0.05,
+    max: 20,
+    hint: 'turned by 20·lg of the ratio: holds in the open, not near walls',
+  })
+  noise_at_m?: number | null;
+
+  @NumberField({ label: 'Noise compared at', unit: 'dB', group: 'Sound', min: 0, max: 100 })
+  noise_target_db?: number | null;
+
+  @ChoiceField({ label: 'Weighting', group: 'Sound', choices: { A: 'A', C: 'C', Z: 'None (Z)' } })
+  noise_weighting?: 'A' | 'C' | 'Z' | null;
+
+  @TextField({ label: 'Room', group: 'Sound', most: 200, hint: 'size, walls, what else runs in it' })
+  noise_room?: string | null;
 }
 
 export type PlanKey = keyof StudyPlan;
@@ -326,6 +357,7 @@ export const PLAN_DEFAULTS = {
   sensor_school: 'mean',
   ambient_school: 'difference',
   fan_school: 'fixed',
+  noise_weighting: 'A',
   load_school: 'fixed',
   steady_school: 'either',
   amount_school: 'by_lid',

@@ -3,7 +3,7 @@ import { REDUCE_DEFAULTS } from '#core/reduce/types';
 import { fieldsOf } from '../fields';
 import { PLAN_DEFAULTS, StudyPlan } from '../plan/studyPlan';
 
-const GROUPS = new Set(['Figures', 'Schools', 'Acceptance']);
+const GROUPS = new Set(['Figures', 'Schools', 'Acceptance', 'Sound']);
 const READING: Partial<Record<keyof ReduceOptions, string>> = {
   window_s: 'Averaging window / s',
   slope_k_per_min: 'Steady where slope and its uncertainty stay within / K/min',

@@ -19,9 +19,10 @@ function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportC
   const facts: StudyFacts = {
     ...{ study_id: 1, title: 'Two', question: '', reference: 'R', runs: given, loads: [], margin_k: 1, margins: {}, confidence: 0.95, scatter: 'auto' },
     specimens: ['R', 'A|<b>'].map((name, i) => ({
-      ...{ id: i, name, position: i, kind: 'paste', fixed: false, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
+      ...{ id: i, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
     })),
     ...{ family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null, unplanned_look: null, instruments: [] },
+    ...{ ages: [], factors: ['material', null], sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' } },
   };
   const answer = answerResults(facts, studyChoice(facts));
   return {

@@ -1,11 +1,12 @@
 import type { AnalysedPair, Analysis } from '#core/compare/analyse';
 import { write } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import { type AxisRange, axisRange } from '#core/units/axisRange';
+import type { AxisRange } from '#core/units/axisRange';
 import { knownOutcomes, marginFor, studyChoice } from './choice';
 import { type ChangedVerdict, changedVerdicts, compareStudy } from './compare';
 import type { ResultsChoice, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';
+import { bestFirst, headlineOf, rungRange, splitSentence } from './headline';
 import { type Interaction, interactions } from './interactions';
 import { type ReferenceDrift, referenceDrift } from './referenceDrift';
 
@@ -98,47 +99,6 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
   };
 }
 
-/** Pairs with the reference in the order of the ladder. */
-function bestFirst(pairs: AnalysedPair[], reference: string | null, rungs: Rung[], better: 'lower' | 'higher'): AnalysedPair[] {
-  const mean = new Map(rungs.map((r) => [r.name, r.mean]));
-  const at = (p: AnalysedPair) => (better === 'lower' ? 1 : -1) * (mean.get(p.a === reference ? p.b : p.a) ?? 0);
-  return [...pairs].sort((p, q) => at(p) - at(q));
-}
-
-function rungRange(rungs: Rung[], reference: string | null, margin: number): AxisRange {
-  const centre = rungs.find((r) => r.name === reference)?.mean;
-  return axisRange(
-    [
-      ...rungs.flatMap((r) => [r.mean, ...(r.ci ?? [])]),
-      ...rungs.flatMap((r) => r.mounts.flatMap((m) => m.value ?? [])),
-      ...(centre === undefined ? [] : [centre - margin, centre + margin]),
-    ],
-    margin / 2,
-  );
-}
-
-/** The best specimen against the reference, or against the runner-up where it is the reference itself. */
-function headlineOf(analysis: Analysis, pairs: AnalysedPair[]): string {
-  const { unit, digits, better, name } = OUTCOMES[analysis.outcome];
-  const ordered = [...analysis.specimens].sort((a, b) => (better === 'lower' ? 1 : -1) * (a.mean - b.mean));
-  if (ordered.length === 1) {
-    const [only] = ordered;
-    const value = `${write(only.mean, digits)} ${unit}`;
-    const says = analysis.outcome === 'rise' ? `runs ${value} over ambient` : `reads ${value} (${name.toLowerCase()})`;
-    return `${only.specimen} ${says} (${only.mounts} ${only.mounts === 1 ? 'mount' : 'mounts'}); nothing to compare it with yet.`;
-  }
-  const has = (p: AnalysedPair, who: string) => p.a === who || p.b === who;
-  const [best, second] = ordered;
-  const pair = pairs.find((p) => has(p, best.specimen) && p.a !== p.b && (analysis.reference !== best.specimen || has(p, second.specimen)));
-  return pair?.sentence ?? analysis.sentences[0] ?? 'Nothing can be compared yet: see the findings.';
-}
-
-/** Parts a verdict sentence into its claim and what it rests on, so that the claim can stand large. */
-function splitSentence(sentence: string): { claim: string; basis: string } {
-  const at = sentence.indexOf(' (', sentence.startsWith('Assuming') ? sentence.indexOf(': ') : 0);
-  return at < 0 ? { claim: sentence, basis: '' } : { claim: sentence.slice(0, at), basis: sentence.slice(at + 1) };
-}
-
 /** Specimens without a valid run, each with the bound that its throttled runs give. */
 function describeUnplaced(specimens: { name: string }[], figures: MountFigure[], { outcome }: ResultsChoice): string[] {
   const { unit, digits } = OUTCOMES[outcome];
@@ -161,12 +121,14 @@ function schoolSentence({ scatter, specimens, block }: Analysis): string {
       : `Verdicts use the differences within the ${blocks}, each pair with its own scatter.${effect}`;
   return scatter.school === 'pooled'
     ? `Verdicts use one pooled scatter for all specimens, as the least measured has ${fewest} ${fewest === 1 ? 'mount' : 'mounts'}; it is exact where scatter is alike.${test}`
-    : `Verdicts use each specimen's own scatter, as all have ${fewest} mounts or more; with few mounts such intervals are wide.${test}`;
+    : scatter.school === 'strict'
+      ? `Verdicts use each specimen's own scatter, with limits that keep the error rate for ${specimens.length} specimens on ${fewest} ${fewest === 1 ? 'mount' : 'mounts'} or more (Dunnett's T3).${test}`
+      : `Verdicts use each specimen's own scatter, as all have ${fewest} mounts or more; with few mounts such intervals are wide.${test}`;
 }
 
 function leaningSentence(pairs: AnalysedPair[]): string {
   const leaning = pairs.filter((p) => p.pooled && p.separate && !p.firm);
   if (leaning.length === 0) return '';
   const names = leaning.map((p) => `${p.a} and ${p.b}`);
-  return `The other school would judge ${leaning.length} of ${pairs.length} pairs differently: ${names.join('; ')}.`;
+  return `Another school would judge ${leaning.length} of ${pairs.length} pairs differently: ${names.join('; ')}.`;
 }

@@ -1,5 +1,6 @@
 import type { AnalysisOptions, AnalysisRow } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { ScatterChoice, ScatterSchool } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import { median } from '#core/stats/quantiles';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
@@ -110,11 +111,17 @@ function scoreMargin(facts: StudyFacts): number | null {
   return scores.length === 0 ? null : Math.abs(mean(scores)) / 100 || null;
 }
 
+/** A study that leaves its school open is judged by the one that kept its error in simulated studies. */
+export function scatterChoice(said: ScatterSchool | 'auto'): ScatterChoice {
+  return said === 'auto' ? 'measured' : said;
+}
+
 /** How a choice is judged. */
 export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence): Partial<AnalysisOptions> {
   const known = new Set(rowsFor(facts, choice).map((r) => r.specimen));
   return {
-    ...{ outcome: choice.outcome, scatter: choice.scatter, family: choice.family, block: choice.block, confidence, chances: false },
+    ...{ outcome: choice.outcome, scatter: scatterChoice(choice.scatter), family: choice.family, block: choice.block, confidence, chances: false },
+    one_kind: new Set(facts.specimens.filter((s) => known.has(s.name)).map((s) => s.kind)).size < 2,
     margin: marginFor(facts, choice.outcome),
     borrowed: choice.outcome === 'rise' ? facts.borrowed : {},
     default_mount_sd: defaultScatter(facts, choice.outcome),

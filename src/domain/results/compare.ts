@@ -1,12 +1,27 @@
 import { type AnalysedPair, type Analysis, analyse } from '#core/compare/analyse';
+import type { OutcomeKey } from '#core/compare/outcomes';
+import type { Finding } from '#core/compare/types';
+import { hasSeveralSpeeds } from '../coolers/sweeps';
 import { optionsFor, rowsFor } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';
+
+/** Outcomes that change with the fan's speed. */
+const OVER_SPEEDS = new Set<OutcomeKey>(['rise', 'r_k_per_w', 'rise_at_power', 'noise', 'fan_speed', 'spread']);
+
+const SEVERAL_SPEEDS: Finding = {
+  code: 'several_speeds',
+  severity: 'warn',
+  message:
+    'Mounts were run at several fan speeds, and a mount’s value here is the mean over them: it compares coolers at equal speeds on average. Where they are held at equal noise, speed or temperature is told under Coolers.',
+};
 
 /** The comparison of a study under a choice; null while nothing of it is valid. */
 export function compareStudy(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence, chances = false): Analysis | null {
   const rows = rowsFor(facts, choice);
   if (!rows.some((r) => r.valid && !r.excluded)) return null;
-  return analyse(rows, { ...optionsFor(facts, choice, confidence), chances });
+  const analysis = analyse(rows, { ...optionsFor(facts, choice, confidence), chances });
+  if (OVER_SPEEDS.has(choice.outcome) && hasSeveralSpeeds(facts.runs)) analysis.findings.unshift(SEVERAL_SPEEDS);
+  return analysis;
 }
 
 /** A verdict that reads otherwise under another choice. */

@@ -1,6 +1,6 @@
 import type { BorrowedScatter } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
-import type { BlockBy } from '#core/compare/types';
+import type { BlockBy, ScatterSchool } from '#core/compare/types';
 import type { TimeTo } from '#core/reduce/types';
 import type { RiseInstrument } from '#core/uncertainty/riseBudget';
 
@@ -15,6 +15,8 @@ export interface RunFact {
   /** bench day, as 2026-06-04; null where the log does not tell */
   day: string | null;
   load: string | null;
+  /** when it began, seconds since 1970; null where the log does not tell */
+  at_s?: number | null;
   valid: boolean;
   r_valid: boolean;
   censored: boolean;
@@ -34,6 +36,8 @@ export interface SpecimenFact {
   kind: string;
   /** one device's own state, which cannot be mounted again */
   fixed: boolean;
+  /** its level of each of two crossed factors, where the study has two */
+  levels: [string, string] | null;
   /** money of one mount with what it needs once, shared by its mounts; null where it has no price */
   cost: number | null;
   /** minutes of hands-on work a mount */
@@ -58,7 +62,7 @@ export interface StudyFacts {
   /** smallest difference that matters, by outcome, where the study says it */
   margins: Partial<Record<OutcomeKey, number>>;
   confidence: number;
-  scatter: 'auto' | 'pooled' | 'separate';
+  scatter: ScatterSchool | 'auto';
   family: 'all' | 'reference';
   block: BlockBy | null;
   design: 'one_factor' | 'two_by_two' | 'before_after';
@@ -68,12 +72,29 @@ export interface StudyFacts {
   /** mounts at which a verdict was shown before more were added, outside planned looks */
   unplanned_look: number | null;
   instruments: RiseInstrument[];
+  /** names of the factors that vary, the second of a crossed design or null */
+  factors: [string, string | null];
+  sound: SoundSetup;
+  /** ages to measure each mount at, days; empty where none are planned */
+  ages: number[];
+}
+
+/** How sound was read, and how it is told. */
+export interface SoundSetup {
+  /** level of the room with everything off, dB; null where it was not read */
+  floor_db: number | null;
+  /** distance of the meter and the one levels are told for, m; null where not stated */
+  distance_m: number | null;
+  at_m: number | null;
+  /** level that coolers are compared at, dB */
+  target_db: number | null;
+  weighting: 'A' | 'C' | 'Z';
 }
 
 /** What is looked at: the choices of the results place. */
 export interface ResultsChoice {
   outcome: OutcomeKey;
-  scatter: 'auto' | 'pooled' | 'separate';
+  scatter: ScatterSchool | 'auto';
   family: 'all' | 'reference';
   block: BlockBy | null;
   load: string | null;

@@ -21,10 +21,16 @@ const run = (specimen: string, mount: number, rise: number, more: Partial<RunFac
 const facts = (runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts => ({
   ...{ study_id: 1, title: 'Pastes', question: '', reference: 'R', runs, loads: [], margin_k: 1, margins: {}, confidence: 0.95 },
   specimens: [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
-    ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
+    ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
   })),
   ...{ scatter: 'auto', family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null },
-  ...{ unplanned_look: null, instruments: [] },
+  ...{
+    unplanned_look: null,
+    instruments: [],
+    ages: [],
+    factors: ['material', null],
+    sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' },
+  },
   ...more,
 });
 

@@ -1,0 +1,141 @@
+import { type AgedValue, type AgeingCourse, type AgeingVerdict, ageingVerdict, courseAt, fitAgeing, meanRate } from '#core/ageing/course';
+import { write, writeMargin } from '#core/compare/number';
+import type { StudyFacts } from '../results/facts';
+
+const DAY_S = 86_400;
+/** a mean month, days */
+const MONTH = 30.4;
+/** Mounts that were followed for less are told in hours. */
+const IN_DAYS_FROM = 3 * DAY_S;
+/** A run this near to a planned age counts as it, as a share of the age and at least half a day. */
+const NEAR = 0.1;
+
+/** A specimen over its age. */
+export interface AgedSpecimen {
+  name: string;
+  position: number;
+  values: AgedValue[];
+  course: AgeingCourse | null;
+  verdict: AgeingVerdict | null;
+  /** the course of the mean, for drawing */
+  line: { age: number; value: number }[];
+  sentence: string;
+}
+
+/** A measurement that a plan asks for. */
+export interface DueMeasurement {
+  specimen: string;
+  mount: number;
+  mount_id: number;
+  age_days: number;
+  /** seconds since 1970 */
+  due_s: number;
+}
+
+export interface AgeingAnswer {
+  unit: 'd' | 'h';
+  specimens: AgedSpecimen[];
+  headline: string;
+  due: DueMeasurement[];
+}
+
+const LINE_POINTS = 60;
+
+/** The specimens of a study over the age of their mounts, counted from each mount's first run; null while nothing was run twice at an interval. */
+export function answerAgeing(facts: Pick<StudyFacts, 'runs' | 'specimens' | 'margin_k' | 'confidence' | 'ages'>): AgeingAnswer | null {
+  const timed = facts.runs.filter((r) => r.at_s != null);
+  const first = new Map<number, number>();
+  for (const r of timed) first.set(r.mount_id, Math.min(first.get(r.mount_id) ?? Number.POSITIVE_INFINITY, r.at_s as number));
+  const ageOf = (r: (typeof timed)[number]) => (r.at_s as number) - (first.get(r.mount_id) as number);
+  const oldest = Math.max(0, ...timed.map(ageOf));
+  const unit = oldest >= IN_DAYS_FROM ? 'd' : 'h';
+  const toUnit = (s: number) => (unit === 'd' ? Math.round(s / DAY_S) : Math.round(s / 360) / 10);
+  const specimens = facts.specimens.map((s): AgedSpecimen => {
+    const values = timed
+      .filter((r) => r.specimen === s.name && r.valid && r.mount_reason === null && r.run_reason === null && r.values.rise !== undefined)
+      .map((r): AgedValue => ({ mount: String(r.mount), age: toUnit(ageOf(r)), value: r.values.rise as number }));
+    const course = fitAgeing(values, facts.confidence);
+    const verdict = course && ageingVerdict(course, facts.margin_k);
+    return {
+      ...{ name: s.name, position: s.position, values, course, verdict },
+      line: course ? lineOf(course) : [],
+      sentence:
+        course && verdict ? ageingSentence(s.name, course, verdict, { unit, margin: facts.margin_k, confidence: facts.confidence }) : missing(s.name, values),
+    };
+  });
+  if (specimens.every((s) => new Set(s.values.map((v) => v.age)).size < 2)) return null;
+  const told = specimens.filter((s) => s.verdict !== null);
+  const lead = told.find((s) => s.verdict === 'worse') ?? told.find((s) => s.verdict === 'worse_within_margin') ?? told[0] ?? specimens[0];
+  return { unit, specimens, headline: lead.sentence, due: dueMeasurements(timed, first, facts.ages, unit) };
+}
+
+function lineOf(course: AgeingCourse): AgedSpecimen['line'] {
+  const [from, to] = course.ages;
+  return Array.from({ length: LINE_POINTS }, (_, i) => {
+    const age = from + ((to - from) * i) / (LINE_POINTS - 1);
+    return { age, value: course.mounts.reduce((sum, m) => sum + courseAt(course, m, age), 0) / course.mounts.length };
+  });
+}
+
+function missing(name: string, values: AgedValue[]): string {
+  const ages = new Set(values.map((v) => v.age)).size;
+  if (values.length === 0) return `${name} has no valid run with a time yet.`;
+  if (ages < 3) return `${name} was measured at ${ages === 1 ? 'one age' : 'two ages'} only; a course takes three, on the same mounts.`;
+  return `${name} has no mount that was measured twice, so its mounts cannot be told from their age.`;
+}
+
+interface SentenceSetting {
+  unit: 'd' | 'h';
+  margin: number;
+  confidence: number;
+}
+
+/** What age did to a specimen, with the interval and what it rests on. */
+export function ageingSentence(name: string, course: AgeingCourse, verdict: AgeingVerdict, { unit, margin, confidence }: SentenceSetting): string {
+  const span = course.ages[1] - course.ages[0];
+  const time = `${write(span, unit === 'd' ? 0 : 1)} ${unit === 'd' ? (span === 1 ? 'day' : 'days') : 'hours'}`;
+  const { value, ci } = course.change;
+  const turned = value < 0 ? [-ci[1], -ci[0]] : ci;
+  const n = course.mounts.length;
+  const rests = course.rests_on === 'mounts' ? `${n} mounts` : 'one mount, which says nothing of another';
+  const interval = `${Number((100 * confidence).toFixed(1))} % ${write(turned[0], 1)} to ${write(turned[1], 1)}, ${rests}`;
+  const amount = `${write(Math.abs(value), 1)} K`;
+  const limit = `${writeMargin(margin)} K`;
+  switch (verdict) {
+    case 'worse':
+      return `${name} runs ${amount} warmer after ${time} (${interval})${rateOf(course, unit)}.`;
+    case 'worse_within_margin':
+      return `${name} runs ${amount} warmer after ${time} (${interval}), less than the ${limit} that matter${rateOf(course, unit)}.`;
+    case 'better':
+      return `${name} runs ${amount} cooler after ${time} (${interval}): it conditioned, cured or thinned out.`;
+    case 'better_within_margin':
+      return `${name} runs ${amount} cooler after ${time} (${interval}), less than the ${limit} that matter.`;
+    case 'steady':
+      return `${name} is after ${time} as it was, within ${limit}: it changed by ${amount} (${interval}).`;
+    case 'unresolved':
+      return `Whether ${name} changes in ${time} is not settled: by ${write(value, 1)} K so far (${Number((100 * confidence).toFixed(1))} % ${write(ci[0], 1)} to ${write(ci[1], 1)}, ${rests}).`;
+  }
+}
+
+/** Loss a month, where the course is straight; a course that slows down has no one rate. */
+function rateOf(course: AgeingCourse, unit: 'd' | 'h'): string {
+  if (unit === 'h') return '';
+  if (course.shape !== 'linear') return ', more slowly as time goes on';
+  const { value, ci } = meanRate(course, MONTH);
+  return `, ${write(value, 1)} K a month (${write(ci[0], 1)} to ${write(ci[1], 1)})`;
+}
+
+/** The next planned age of every mount that is not measured yet. */
+function dueMeasurements(timed: StudyFacts['runs'], first: Map<number, number>, ages: number[], unit: 'd' | 'h'): DueMeasurement[] {
+  if (unit === 'h' && ages.length === 0) return [];
+  const mounts = [...new Map(timed.filter((r) => r.mount_reason === null).map((r) => [r.mount_id, r])).values()];
+  return mounts
+    .flatMap((m): DueMeasurement[] => {
+      const start = first.get(m.mount_id) as number;
+      const measured = timed.filter((r) => r.mount_id === m.mount_id).map((r) => ((r.at_s as number) - start) / DAY_S);
+      const oldest = Math.max(...measured);
+      const next = ages.find((a) => a > oldest + Math.max(0.5, NEAR * a));
+      return next === undefined ? [] : [{ specimen: m.specimen, mount: m.mount, mount_id: m.mount_id, age_days: next, due_s: start + next * DAY_S }];
+    })
+    .sort((a, b) => a.due_s - b.due_s);
+}

@@ -1,0 +1,38 @@
+import { write } from '#core/compare/number';
+import type { BondLineFit, ShimReading } from '#core/conductivity/bondLine';
+
+const MOST_READINGS = 200;
+
+/**
+ * Readings typed one a line: thickness in mm, then resistance in K/W.
+ * @returns the readings, or the line that cannot be read
+ */
+export function readShims(text: string): { readings: ShimReading[]; problem: string | null } {
+  const lines = text.split('\n').map((l) => l.trim());
+  const readings: ShimReading[] = [];
+  for (const [i, line] of lines.entries()) {
+    if (line === '') continue;
+    const parts = line
+      .split(/[;\t ]+|,(?=\s)|,(?=\d+\.)/)
+      .filter(Boolean)
+      .map((p) => Number(p.replace(',', '.')));
+    const [thickness_mm, k_per_w] = parts;
+    if (parts.length !== 2 || !(thickness_mm > 0 && thickness_mm <= 100) || !(k_per_w > 0 && k_per_w <= 100))
+      return { readings, problem: `Line ${i + 1} is not a thickness in mm and a resistance in K/W, such as "0.10 0.245".` };
+    readings.push({ thickness_mm, k_per_w });
+  }
+  if (readings.length > MOST_READINGS) return { readings: [], problem: `Up to ${MOST_READINGS} readings are taken.` };
+  return { readings, problem: null };
+}
+
+/** What several thicknesses say of a material, or what is missing. */
+export function bondLineSentence(readings: ShimReading[], fit: BondLineFit | null): string {
+  if (!fit) {
+    if (readings.length < 3) return 'A line takes three readings or more, over at least two thicknesses.';
+    if (new Set(readings.map((r) => r.thickness_mm)).size < 2) return 'All readings are of one thickness; a second one tells conductivity from contact.';
+    return 'The resistance does not grow with the thickness, so that no conductivity can be told: look for pump-out, or for faces that did not meet.';
+  }
+  const [low, high] = fit.k_ci;
+  const bounds = high === null ? `at least ${write(low, 2)}` : `${write(low, 2)} to ${write(high, 2)}`;
+  return `${write(fit.k, 2)} W/(m·K) (95 % ${bounds}), and ${write(fit.contact, 1)} mm²·K/W of contact (${write(fit.contact_ci[0], 1)} to ${write(fit.contact_ci[1], 1)}).`;
+}

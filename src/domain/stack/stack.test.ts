@@ -1,0 +1,28 @@
+import { describe, expect, it } from 'vitest';
+import { type Layer, solveStack } from '#core/stack/stack';
+import { fieldsOfLayer, STARTING_STACK } from './start';
+import { stackSentence, triedChanges } from './whatIf';
+
+describe('a stack that is asked what if', () => {
+  const now = solveStack(STARTING_STACK);
+  const tried = triedChanges(STARTING_STACK, { name: 'Tarn', k: 70, thickness_mm: 0.02 });
+  const gain = (name: RegExp) => tried.find((t) => name.test(t.name))?.gain_k ?? Number.NaN;
+  it('gains by each change what its network says, and most by none more than the perfect interface of that place', () => {
+    expect(tried).toHaveLength(7);
+    for (const t of tried) expect(t.die_c + t.gain_k).toBeCloseTo(now.die_c, 9);
+    expect(gain(/Room/)).toBeCloseTo(5, 9);
+    expect(gain(/quarter/)).toBeGreaterThan(0.25 * 0.14 * 140 - 1);
+    expect(gain(/Tarn/)).toBeGreaterThan(0);
+    expect(gain(/Tarn/)).toBeLessThan(gain(/Perfect/));
+    expect(gain(/half/)).toBeCloseTo(140 * (0.385e-3 / (120 * 320e-6)), 6);
+  });
+  it('says whether the cooler is the limit', () => {
+    expect(stackSentence(STARTING_STACK, now)).toMatch(
+      /^Even a perfect interface under the cooler would leave \d\d\.\d of \d\d\.\d K\. Largest part: sink to the air, \d\d\.\d K\.$/,
+    );
+    expect(stackSentence({ ...STARTING_STACK, layers: [] }, solveStack({ ...STARTING_STACK, layers: [] }))).toBe('');
+  });
+  it('has fields for what each layer is made of', () => {
+    for (const layer of STARTING_STACK.layers) for (const f of fieldsOfLayer(layer)) expect(layer[f.key as keyof Layer]).toBeTypeOf('number');
+  });
+});
