@@ -4,11 +4,12 @@ import { Piscina } from 'piscina';
 import type { Analysis } from '#core/compare/analyse';
 import type { Forecast } from '#core/live/forecast';
 import type { DrawnOrder } from '#core/plan/order';
+import type { CoolerAnswer } from '#domain/coolers/answer';
 import type { ResultsAnswer } from '#domain/results/answer';
 import type { BeforeAfter } from '#domain/results/beforeAfter';
 import type { StudyFacts } from '#domain/results/facts';
 import type { RestCheck, RestKey, RestsOn } from '#domain/results/recommendation';
-import type { AnswerJob, ComparisonJob, ForecastJob, OrderJob, RestsJob, StreamJob, StreamOutcome } from './tasks.job';
+import type { AnswerJob, ComparisonJob, CoolersJob, ForecastJob, OrderJob, RestsJob, StreamJob, StreamOutcome } from './tasks.job';
 
 let workers: Piscina | null = null;
 
@@ -30,6 +31,11 @@ export function runComparison(job: ComparisonJob): Promise<Analysis> {
 /** A comparison with its words and marks, as the results place tells it. */
 export function runAnswer(job: AnswerJob): Promise<ResultsAnswer> {
   return pool().run(job, { name: 'answer' });
+}
+
+/** Coolers compared where they are held alike. */
+export function runCoolers(job: CoolersJob): Promise<CoolerAnswer> {
+  return pool().run(job, { name: 'coolers' });
 }
 
 /** How the verdicts stand now that words rest on. */

@@ -9,6 +9,9 @@ import { reduceTrace } from '#core/reduce/reduce';
 import { traceOf } from '#core/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
 import { type PackedAxis, type PackedChannel, packAxis, packChannel } from '#db/packTrace';
+import { answerCoolers } from '#domain/coolers/answer';
+import type { CoolerQuestion } from '#domain/coolers/figures';
+import { sweepsOf } from '#domain/coolers/sweeps';
 import { answerResults } from '#domain/results/answer';
 import { beforeAndAfter } from '#domain/results/beforeAfter';
 import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
@@ -155,4 +158,13 @@ export function verdictsNow({ facts, rests, confidence }: RestsJob<RestKey>) {
 
 export function states(facts: StudyFacts) {
   return beforeAndAfter(facts);
+}
+
+export interface CoolersJob {
+  facts: StudyFacts;
+  question: CoolerQuestion;
+}
+
+export function coolers({ facts, question }: CoolersJob) {
+  return answerCoolers(facts, sweepsOf(facts), question);
 }

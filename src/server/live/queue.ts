@@ -3,7 +3,7 @@ import { database } from '#db/pool';
 import { listMounts, listStudies } from '#db/studies';
 import { benchClock } from '#domain/plan/calendar';
 import { resolvePlan } from '#domain/plan/resolve';
-import { planView } from '../plan/planView';
+import { type PlanView, planView } from '../plan/planView';
 
 /** A mount that the order of a study has next on a rig. */
 export interface QueuedMount {
@@ -22,13 +22,22 @@ export interface QueuedMount {
 
 const EACH_RIG = 4;
 
+/** Has every specimen its mounts? The reference's extra ones that were not made are not waited for then, nor a state that cannot be mounted again. */
+function isComplete({ mounts, context }: PlanView): boolean {
+  return context.specimens.every((s) => {
+    const own = mounts.filter((m) => m.specimen === s.name);
+    const wanted = s.plan.fixed ? 1 : own.filter((m) => !m.extra).length;
+    return own.filter((m) => m.state === 'done').length >= wanted;
+  });
+}
+
 /** What comes next on each rig, over all studies with an order; a mount leaves the queue when its runs are in. */
 export async function benchQueue(): Promise<QueuedMount[]> {
   const db = database();
   const queue: (QueuedMount & { at: number })[] = [];
   for (const study of await listStudies(db)) {
     const view = await planView(study.id);
-    if (!view.mounts.some((m) => m.state === 'planned')) continue;
+    if (isComplete(view)) continue;
     const plan = resolvePlan(view.plan, view.context);
     if (!plan.order) continue;
     const begun = new Map((await listMounts(db, study.id)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));

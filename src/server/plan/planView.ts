@@ -136,7 +136,7 @@ export function withDone(planned: PlannedMountRow[], specimens: { id: number; ma
 }
 
 function looksOf(plan: StudyPlan, context: PlanContext, rows: AnalysisRow[]): LookState | null {
-  const { said, specimens, reference } = resolvePlan(plan, context);
+  const { said, specimens, reference, comparison } = resolvePlan(plan, context);
   if (specimens.length < 2) return null;
   const looks = [...new Set(said.looks)].filter((b) => b < said.mounts).sort((a, b) => a - b);
   return lookAt(
@@ -145,7 +145,8 @@ function looksOf(plan: StudyPlan, context: PlanContext, rows: AnalysisRow[]): Lo
     {
       margin: said.margin_k,
       confidence: said.confidence,
-      scatter: said.scatter,
+      scatter: comparison.scatter,
+      one_kind: comparison.one_kind,
       family: said.family,
       outcome: 'rise' satisfies OutcomeKey,
       ...(reference ? { reference: reference.name } : {}),

@@ -2,6 +2,7 @@ import type { AnalysisRow } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { RunValueRow } from '#db/runs';
 import type { SpecimenRow, StudyRow } from '#db/studies';
+import { readAges } from '#domain/ageing/ages';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#domain/materials';
 import type { LabHistory } from '#domain/plan/context';
 import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
@@ -21,7 +22,7 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
     specimens: specimens.map((s): SpecimenFact => {
       const isBefore = design === 'before_after' && plan.varies === 'state' && s.id === study.reference_id;
       return {
-        ...{ id: s.id, name: s.name, position: s.position, kind: s.kind, fixed: s.plan.fixed ?? isBefore },
+        ...{ id: s.id, name: s.name, position: s.position, kind: s.kind, fixed: s.plan.fixed ?? isBefore, levels: levelsOf(s) },
         ...{ cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 0 },
       };
     }),
@@ -39,6 +40,12 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
     currency: plan.currency ?? null,
     unplanned_look: (plan.looks ?? []).length > 0 ? null : (shown.filter((n) => n < mounts).at(-1) ?? null),
     instruments: [],
+    factors: [plan.varies ?? PLAN_DEFAULTS.varies, design === 'two_by_two' ? (plan.second_factor ?? null) : null],
+    ages: readAges(plan.ages ?? '') ?? [],
+    sound: {
+      ...{ floor_db: plan.noise_floor_db ?? null, distance_m: plan.noise_distance_m ?? null, at_m: plan.noise_at_m ?? null },
+      ...{ target_db: plan.noise_target_db ?? null, weighting: plan.noise_weighting ?? PLAN_DEFAULTS.noise_weighting },
+    },
   };
 }
 
@@ -68,7 +75,7 @@ function factOf(v: RunValueRow): RunFact {
     score_per_watt: score !== null && v.power_w ? score / v.power_w : performance.score_per_w,
   };
   return {
-    ...{ run_id: v.run_id, run: v.run, mount_id: v.mount_id, mount: v.mount, specimen: v.specimen, rig: v.rig, day: v.day, load: v.load },
+    ...{ run_id: v.run_id, run: v.run, mount_id: v.mount_id, mount: v.mount, specimen: v.specimen, rig: v.rig, day: v.day, at_s: v.at_s, load: v.load },
     ...{ valid: v.valid && v.rise_k !== null, r_valid: v.r_valid, censored: v.censored },
     values: Object.fromEntries(Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined)) as Partial<
       Record<OutcomeKey, number>
@@ -79,6 +86,11 @@ function factOf(v: RunValueRow): RunFact {
     mount_reason: v.excluded_reason,
     run_reason: v.run_excluded_reason,
   };
+}
+
+function levelsOf({ plan }: SpecimenRow): SpecimenFact['levels'] {
+  const [a, b] = [plan.level_a?.trim(), plan.level_b?.trim()];
+  return a && b ? [a, b] : null;
 }
 
 const withoutNulls = (o: object) => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== null));

@@ -1,0 +1,52 @@
+import ical, { ICalCalendarMethod } from 'ical-generator';
+import { type AgeingAnswer, answerAgeing } from '#domain/ageing/answer';
+import { Refusal } from '../refusal';
+import { type StudyResults, studyResults } from './studyResults';
+
+export interface AgeingPlace {
+  results: StudyResults;
+  answer: AgeingAnswer | null;
+}
+
+/** A study over the age of its mounts. */
+export async function ageingPlace(id: number): Promise<AgeingPlace> {
+  const results = await studyResults(id);
+  return { results, answer: answerAgeing(results.facts) };
+}
+
+const FOLLOWED_S = 3 * 86_400;
+
+/** Is age of account: ages are planned, or a mount was measured over days? */
+export function isAboutAgeing({ facts }: Pick<StudyResults, 'facts'>): boolean {
+  if (facts.ages.length > 0) return true;
+  const first = new Map<number, number>();
+  return facts.runs.some((r) => {
+    if (r.at_s == null) return false;
+    const start = first.get(r.mount_id);
+    if (start === undefined) first.set(r.mount_id, r.at_s);
+    return start !== undefined && Math.abs(r.at_s - start) >= FOLLOWED_S;
+  });
+}
+
+/** The next measurement of every mount as an iCalendar file (RFC 5545), by the clock at the bench. */
+export async function dueCalendar(id: number): Promise<string> {
+  const { results, answer } = await ageingPlace(id);
+  if (!answer || answer.due.length === 0) throw new Refusal('No measurement is due: every mount was measured at all its planned ages, or none are planned.');
+  const { study } = results;
+  const calendar = ical({
+    name: `${study.title}: due`,
+    method: ICalCalendarMethod.PUBLISH,
+    prodId: { company: 'Warm Gauge', product: 'ageing', language: 'EN' },
+  });
+  for (const d of answer.due) {
+    calendar.createEvent({
+      id: `age-${d.mount_id}-${d.age_days}@warm-gauge`,
+      start: new Date(d.due_s * 1000),
+      end: new Date(d.due_s * 1000 + 3_600_000),
+      floating: true,
+      summary: `${d.specimen}, mount ${d.mount}: measure at ${d.age_days} days`,
+      description: study.title,
+    });
+  }
+  return calendar.toString();
+}

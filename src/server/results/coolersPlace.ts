@@ -1,0 +1,59 @@
+import type { Sweep } from '#core/coolers/sweep';
+import type { CoolerAnswer } from '#domain/coolers/answer';
+import { type Crossed, crossedEffects } from '#domain/coolers/crossed';
+import { type CoolerQuestion, crossingSentences, heldWords } from '#domain/coolers/figures';
+import { hasSeveralSpeeds, hasSweeps, sharedRange, soundUnit, sweepsOf } from '#domain/coolers/sweeps';
+import { marginFor } from '#domain/results/choice';
+import { runCoolers } from '../jobs/pool';
+import { type StudyResults, studyResults } from './studyResults';
+
+export interface CoolersPlace {
+  results: StudyResults;
+  sweeps: Sweep[];
+  /** null where no specimen was run at three speeds */
+  answer: CoolerAnswer | null;
+  crossings: string[];
+  crossed: Crossed | null;
+}
+
+/** Coolers of a study over their fan speeds, first held alike at the level its plan names, and what heatsink and fan account for. */
+export async function coolersPlace(id: number): Promise<CoolersPlace> {
+  const results = await studyResults(id);
+  const { facts } = results;
+  const sweeps = sweepsOf(facts);
+  const question = firstQuestion(sweeps, facts.sound.target_db);
+  const answer = question && (await runCoolers({ facts, question }));
+  return { results, sweeps, answer, crossings: crossingSentences(sweeps, facts.sound), crossed: crossedOf(results, answer) };
+}
+
+function firstQuestion(sweeps: Sweep[], target: number | null): CoolerQuestion | null {
+  if (!hasSweeps(sweeps)) return null;
+  const levels = sharedRange(sweeps, 'noise');
+  if (levels) return { by: 'noise', at: target ?? Math.round((levels[0] + levels[1]) / 2) };
+  const speeds = sharedRange(sweeps, 'speed');
+  return speeds ? { by: 'speed', at: Math.round((speeds[0] + speeds[1]) / 20) * 10 } : null;
+}
+
+/** A study's verdict where its coolers are held alike; null where none was run at several speeds. */
+export async function heldVerdict({ facts }: Pick<StudyResults, 'facts'>): Promise<{ claim: string; basis: string } | null> {
+  if (!hasSeveralSpeeds(facts.runs)) return null;
+  const question = firstQuestion(sweepsOf(facts), facts.sound.target_db);
+  const answer = question && (await runCoolers({ facts, question }));
+  if (!answer || answer.headline.claim === '') return null;
+  return { claim: `${heldWords(answer.question, soundUnit(facts.sound))}: ${answer.headline.claim}`, basis: answer.headline.basis };
+}
+
+/** The crossed factors where coolers are held alike, else over the runs as they are. */
+function crossedOf({ facts, mounts }: StudyResults, answer: CoolerAnswer | null): Crossed | null {
+  const values = new Map<string, number[]>();
+  const add = (specimen: string, value: number | null) => value !== null && values.set(specimen, [...(values.get(specimen) ?? []), value]);
+  if (answer) for (const r of answer.rungs) for (const m of r.mounts) add(r.name, m.value);
+  else for (const m of mounts) if (m.excluded_reason === null) add(m.specimen, m.value);
+  return crossedEffects(facts, values, 'rise', marginFor(facts, 'rise'));
+}
+
+/** Does a study have something to show here: coolers or fans that vary, or a crossed design? */
+export function isAboutCoolers({ study }: Pick<StudyResults, 'study'>): boolean {
+  const { varies, second_factor, design } = study.plan;
+  return varies === 'cooler' || varies === 'fan' || second_factor === 'fan' || design === 'two_by_two';
+}
