@@ -20,6 +20,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
   });
   const loads = resolved.said.loads ?? [];
   const limits = inGroup('Acceptance').filter((f) => plan[f.key as PlanKey] != null);
+  const sound = inGroup('Sound').filter((f) => plan[f.key as PlanKey] != null);
   return (
     <div>
       <div className="grid gap-x-6 gap-y-3 pb-3 md:grid-cols-2 lg:grid-cols-4">
@@ -104,6 +105,21 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
           ))}
         </div>
       </Part>
+      {isAboutSound(desk) && (
+        <Part
+          title="Sound"
+          says={sound.length > 0 ? sound.map((f) => `${f.label} ${plan[f.key as PlanKey]} ${f.unit ?? ''}`).join(' · ') : 'floor, distance and room not stated'}
+        >
+          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
+            {inGroup('Sound').map((f) => (
+              <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
+            ))}
+          </div>
+        </Part>
+      )}
+      <Part title="Ageing" says={plan.ages ? `each mount measured at ${plan.ages} days` : 'each mount measured once'}>
+        <PlanField desk={desk} field="ages" />
+      </Part>
       <Part
         title="Acceptance"
         says={limits.length > 0 ? limits.map((f) => `${f.label} ${plan[f.key as PlanKey]} ${f.unit ?? ''}`).join(' · ') : 'no limit stated'}
@@ -116,6 +132,12 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       </Part>
     </div>
   );
+}
+
+/** Is noise of account: coolers or fans are compared, or it is planned as an outcome? */
+function isAboutSound({ resolved: { said } }: PlanDesk): boolean {
+  const factors = [said.varies, said.second_factor];
+  return factors.includes('cooler') || factors.includes('fan') || (said.outcomes ?? []).some((o) => o.key === 'noise') || said.fan_school === 'noise';
 }
 
 function Part({ title, says, children }: { title: string; says: string; children: ReactNode }) {

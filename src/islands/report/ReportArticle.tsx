@@ -6,10 +6,10 @@ import { mainPairs, otherPairs } from '#domain/results/pairs';
 import { findingName } from '#ui/FindingList.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { AnswerLadder, Headline, Unplaced } from '../results/AnswerPicture.tsx';
 import { BeforeAfterTable } from '../results/BeforeAfterTable.tsx';
 import { BudgetTable } from '../results/BudgetTable.tsx';
 import { DriftChart } from '../results/DriftChart.tsx';
-import { Ladder } from '../results/Ladder.tsx';
 import { mountWords } from '../results/mountWords.ts';
 import { PairMatrix } from '../results/PairMatrix.tsx';
 import { ScatterFigures } from '../results/ScatterFigures.tsx';
@@ -115,20 +115,10 @@ function Answer({ content }: { content: ReportContent }) {
   return (
     <>
       <p className="text-verdict leading-[1.15] font-semibold">
-        {keepUnits(answer.headline.claim)} <span className="text-name font-normal text-soft">{keepUnits(answer.headline.basis)}</span>
+        <Headline headline={answer.headline} />
       </p>
-      <div className="mt-4">
-        <Ladder
-          title={content.title}
-          specimens={answer.rungs}
-          reference={content.reference}
-          margin={answer.margin}
-          range={answer.range}
-          confidence={content.confidence}
-          outcome={answer.choice.outcome}
-        />
-      </div>
-      {answer.unplaced.length > 0 && <p className="mt-2">Without a valid run, so not on the ladder: {answer.unplaced.join('; ')}.</p>}
+      <AnswerLadder title={content.title} reference={content.reference} confidence={content.confidence} answer={answer} />
+      <Unplaced unplaced={answer.unplaced} />
     </>
   );
 }

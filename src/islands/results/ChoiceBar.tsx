@@ -58,9 +58,10 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
         value={choice.scatter}
         onChange={(v) => onChoose({ scatter: v as ResultsChoice['scatter'] })}
         choices={[
-          ['auto', 'By number of mounts'],
+          ['auto', 'As the design needs'],
           ['pooled', 'One for all'],
           ['separate', 'Each its own'],
+          ['strict', 'Each its own, strict'],
         ]}
       />
       <Pick

@@ -32,9 +32,11 @@ const NUMERIC = new Set(['difference', 'low', 'p_adjusted']);
 const STRONG = new Set(['verdict']);
 
 function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
-  if (p.firm) return 'both schools: firm';
+  if (p.firm) return 'all schools: firm';
   if (!p.separate || !p.pooled) return 'assumed scatter';
-  return `pooled: ${verdictWords(p.pooled.verdict, outcome)}; separate: ${verdictWords(p.separate.verdict, outcome)}`;
+  const schools = [`pooled: ${verdictWords(p.pooled.verdict, outcome)}`, `separate: ${verdictWords(p.separate.verdict, outcome)}`];
+  const isOwn = [p.pooled.verdict, p.separate.verdict].includes(p.verdict);
+  return [...schools, ...(isOwn ? [] : [`strict: ${verdictWords(p.verdict, outcome)}`])].join('; ');
 }
 
 /** All pairs with their intervals; the intervals hold together for the whole table. */

@@ -9,13 +9,12 @@ import type { StudyFacts } from '#domain/results/facts';
 import { mainPairs, otherPairs } from '#domain/results/pairs';
 import type { RecommendationView } from '#server/report/recommend';
 import { FindingList } from '#ui/FindingList.tsx';
-import { keepUnits } from '#ui/keepUnits.ts';
+import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
 import { BudgetTable } from './BudgetTable.tsx';
 import { ChangedList } from './ChangedList.tsx';
 import { ChoiceBar } from './ChoiceBar.tsx';
 import { DriftChart } from './DriftChart.tsx';
-import { Ladder } from './Ladder.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
 import { Recommendations } from './Recommendations.tsx';
@@ -57,13 +56,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
   return (
     <>
       <h1 className="mt-4 text-verdict leading-[1.15] font-semibold">
-        {analysis ? (
-          <>
-            {keepUnits(answer.headline.claim)} <span className="text-title font-normal text-soft">{keepUnits(answer.headline.basis)}</span>
-          </>
-        ) : (
-          `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`
-        )}
+        {analysis ? <Headline headline={answer.headline} /> : `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`}
       </h1>
       <div className="mt-4">
         <ChoiceBar facts={facts} choice={chosen} outcomes={answer.outcomes} onChoose={choose} onNear={begin} />
@@ -73,21 +66,9 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           </p>
         )}
       </div>
-      {analysis && (
-        <div className="mt-4">
-          <Ladder
-            title={facts.title}
-            specimens={answer.rungs}
-            reference={facts.reference}
-            margin={answer.margin}
-            range={answer.range}
-            confidence={confidence}
-            outcome={choice.outcome}
-          />
-        </div>
-      )}
+      {analysis && <AnswerLadder title={facts.title} reference={facts.reference} confidence={confidence} answer={answer} />}
       {analysis && analysis.specimens.length > 1 && <Chances analysis={analysis} chances={chances} />}
-      {answer.unplaced.length > 0 && <p className="mt-2">Without a valid run, so not on the ladder: {answer.unplaced.join('; ')}.</p>}
+      <Unplaced unplaced={answer.unplaced} />
       {!isOwn && (
         <section className="section-rule mt-8" aria-labelledby="changes" aria-live="polite">
           <h2 id="changes" className="text-name font-semibold">

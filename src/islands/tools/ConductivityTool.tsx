@@ -1,0 +1,80 @@
+import { useId, useState } from 'react';
+import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, XAxis, YAxis } from 'recharts';
+import { fitBondLine } from '#core/conductivity/bondLine';
+import { axisRange } from '#core/units/axisRange';
+import { bondLineSentence, readShims } from '#domain/conductivity';
+import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { keepUnits } from '#ui/keepUnits.ts';
+import { NumberBox, within } from './Inputs.tsx';
+
+const EXAMPLE = '0.10 0.0295\n0.20 0.0470\n0.20 0.0491\n0.30 0.0668\n0.50 0.1042';
+
+/** Conductivity and contact of a material from its resistance at several thicknesses. */
+export function ConductivityTool() {
+  const id = useId();
+  const [text, setText] = useState(EXAMPLE);
+  const [area, setArea] = useState('1369');
+  const mm2 = within(area, 1, 1e6);
+  const { readings, problem } = readShims(text);
+  const fit = mm2 === null || problem ? null : fitBondLine(readings, mm2, 0.95);
+  const points = mm2 === null ? [] : readings.map((r) => ({ x: r.thickness_mm, y: r.k_per_w * mm2 }));
+  const x = axisRange([0, ...points.map((p) => p.x)]);
+  const y = axisRange([0, ...points.map((p) => p.y)]);
+  const most = Math.max(0, ...points.map((p) => p.x));
+  const line = fit ? [0, most].map((v) => ({ x: v, y: fit.contact + (1000 * v) / fit.k })) : [];
+  const tick = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
+  return (
+    <div>
+      <p className="text-verdict leading-[1.15] font-semibold" data-testid="conductivity">
+        {problem ?? keepUnits(bondLineSentence(readings, fit))}
+      </p>
+      <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
+        <div>
+          <label htmlFor={id} className="block font-semibold">
+            Thickness / mm and resistance / K/W
+          </label>
+          <textarea id={id} className="field figure h-56 w-full" value={text} onChange={(e) => setText(e.target.value)} aria-describedby={`${id}-note`} />
+          <p id={`${id}-note`} className="mb-3 text-note text-soft">
+            One reading a line. Take the differences of a stack that stays otherwise the same; what stays ends up in the contact.
+          </p>
+          <NumberBox label="Area / mm²" value={area} onChange={setArea} min={1} max={1e6} />
+          <p className="mt-3 text-note text-soft">
+            One pressure throughout: bond lines and contacts change with it. The thickness is that under load, not that of the fresh sheet.
+          </p>
+        </div>
+        {points.length > 0 && (
+          <ChartFrame
+            title="Resistance times area against thickness"
+            table={{ columns: ['Thickness / mm', 'Resistance × area / mm²·K/W'], rows: points.map((p) => [p.x, Number(p.y.toFixed(2))]) }}
+            note="Slope: one over the conductivity. Where the line meets no thickness: the contacts."
+          >
+            <ResponsiveContainer width="100%" height={380}>
+              <ComposedChart margin={{ top: 12, right: 24, bottom: 26, left: 8 }} accessibilityLayer title="Resistance times area against thickness">
+                <CartesianGrid stroke="var(--rule)" />
+                <XAxis
+                  type="number"
+                  dataKey="x"
+                  domain={[x.low, x.high]}
+                  ticks={x.ticks}
+                  tick={tick}
+                  label={{ value: 'Thickness / mm', position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
+                />
+                <YAxis
+                  type="number"
+                  dataKey="y"
+                  domain={[y.low, y.high]}
+                  ticks={y.ticks}
+                  tick={tick}
+                  width={64}
+                  label={{ value: 'R · A / mm²·K/W', angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
+                />
+                <Line data={line} dataKey="y" stroke="var(--ink)" strokeWidth={2} dot={false} activeDot={false} isAnimationActive={false} />
+                <Scatter data={points} dataKey="y" fill="var(--ember)" isAnimationActive={false} />
+              </ComposedChart>
+            </ResponsiveContainer>
+          </ChartFrame>
+        )}
+      </div>
+    </div>
+  );
+}
