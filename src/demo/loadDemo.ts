@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { addBusinessDays, format, subBusinessDays } from 'date-fns';
+import { format, subBusinessDays, subDays } from 'date-fns';
 import { timeOrder } from '#core/plan/timeline';
 import { beginDemo, finishDemo, forgetDemo, isDemoUnfinished } from '#db/demoLoads';
 import { database, transaction } from '#db/pool';
@@ -17,18 +17,25 @@ import { attachResults } from '#server/run/results';
 import { type SimulatedSample, simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
 import { SOUTH_HUT_MISHAPS, writeAttempts, writeTeardown } from './attempts';
+import { crossedRuns, sweepRuns } from './coolers';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { hutCardRuns } from './hutCard';
-import { EIGHT_MATERIALS, HUT_CARD, PLANNED, SOUTH_HUT } from './plans';
+import { lappedLidRuns } from './lappedLid';
+import { COOLERS_AT_NOISE, EIGHT_MATERIALS, HUT_CARD, LAPPED_LID, SIXTY_DAYS, SOUTH_HUT, TWO_TOWERS } from './plans';
 import { takePrints } from './prints';
 import { writeRecommendations } from './recommendations';
 import { SHELF_NAMES, stockShelf } from './shelf';
+import { AGES_DAYS, sixtyDaysRuns } from './sixtyDays';
 import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns } from './studyOne';
 
-const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, ...PLANNED];
+const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID];
 /** When the hut card was measured as found, in seconds since 1970. */
 const HUT_CARD_START = Date.UTC(2026, 8, 7, 8, 10) / 1000;
+/** When the sweeps of the coolers and the crossed towers began. */
+const SWEEPS_START = Date.UTC(2026, 8, 14, 7, 30) / 1000;
+const LID_START = Date.UTC(2026, 9, 5, 7, 30) / 1000;
+const TOWERS_START = Date.UTC(2026, 8, 21, 7, 30) / 1000;
 
 /**
  * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
@@ -52,6 +59,10 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     ...(await toImports(eight, shelf['North bench'], demoRuns())),
     ...(await toImports(hut, shelf['South bench'], hutCardRuns(HUT_CARD_START))),
     ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
+    ...(await toImports(opened.get(COOLERS_AT_NOISE) as PlanView, shelf['North bench'], sweepRuns(SWEEPS_START))),
+    ...(await toImports(opened.get(TWO_TOWERS) as PlanView, shelf['North bench'], crossedRuns(TOWERS_START))),
+    ...(await toImports(opened.get(LAPPED_LID) as PlanView, shelf['North bench'], lappedLidRuns(LID_START))),
+    ...(await toImports(opened.get(SIXTY_DAYS) as PlanView, shelf['North bench'], sixtyDaysRuns(sixtyDaysStart()))),
   ];
   for (const [done, load] of work.entries()) {
     if (isCancelled()) return removeDemo();
@@ -62,6 +73,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   await writeAttempts(eight.study_id);
   await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
   await writeAttempts(hut.study_id);
+  for (const study of [COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID]) await writeAttempts((opened.get(study) as PlanView).study_id);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);
   await writeRecommendations(eight.study_id, hut.study_id);
@@ -88,10 +100,16 @@ async function openStudy(study: DemoStudy, shelf: Record<string, number>): Promi
   return changeOrder(id, { action: 'draw', seed: study.plan.seed ?? 1 });
 }
 
-/** First day of the half-done study, so that the day after those behind it is today; the studies that are only planned come later. */
-function firstDay(study: DemoStudy): string {
-  const today = new Date();
-  return format(study === SOUTH_HUT ? subBusinessDays(today, DAYS_DONE) : addBusinessDays(today, 8 + 5 * PLANNED.indexOf(study)), 'yyyy-MM-dd');
+/** The sixty days ended two days ago, so that the next measurement lies ahead. */
+function sixtyDaysStart(): number {
+  const begin = subDays(new Date(), Math.max(...AGES_DAYS) + 2);
+  return Date.UTC(begin.getUTCFullYear(), begin.getUTCMonth(), begin.getUTCDate(), 6, 30) / 1000;
+}
+
+/** First day of the half-done study, so that the day after those behind it is today, and of the one whose next measurement lies ahead. */
+function firstDay(study: DemoStudy): string | null {
+  if (study === SOUTH_HUT) return format(subBusinessDays(new Date(), DAYS_DONE), 'yyyy-MM-dd');
+  return study === SIXTY_DAYS ? format(new Date(sixtyDaysStart() * 1000), 'yyyy-MM-dd') : null;
 }
 
 /** The order of a study by the clock, and when its first day begins, in seconds since 1970. */

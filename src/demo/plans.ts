@@ -29,6 +29,8 @@ const HELD: HeldItem[] = [
 ];
 
 const REDUCTION = { power_w: NORTH_BENCH.load_w, fan_rpm: NORTH_BENCH.fan_rpm, clock_mhz: NORTH_BENCH.clock_mhz };
+/** the fan speed is what varies */
+const SWEEP_REDUCTION = { power_w: NORTH_BENCH.load_w, clock_mhz: NORTH_BENCH.clock_mhz };
 const COST = { currency: 'EUR', consumables: 0.6, hour_rate: 38 };
 const ROOM = { coldest_c: 19, warmest_c: 28, drift_k: 1, power_tolerance_pct: 1, fan_tolerance_pct: 2 };
 /** about K/W from sensor to room over the whole stack, for the headroom */
@@ -111,83 +113,119 @@ export const HUT_CARD: DemoStudy = {
   },
 };
 
-/** Studies that are planned and not begun. */
-export const PLANNED: DemoStudy[] = [
-  {
-    title: 'Coolers at equal noise',
-    question: 'Which cooler keeps the card coolest at the 32 dB(A) that the observers’ room allows?',
-    margin_k: 1.5,
-    reduction: REDUCTION,
-    rigs: ['North bench'],
-    specimens: ['Heron', 'Plover', 'Low Otter', 'Weir 240'].map((cooler) => ({ name: cooler, kind: 'cooler', material: 'Loam White', cooler })),
-    plan: {
-      ...{ varies: 'cooler', fan_school: 'noise', mounts: 3, runs: 3, mount_min: 45, seed: 4, loads: [CORRELATE], ...ROOM, ...COST },
-      held: [
-        { what: 'Noise', value: '32 dB(A) at 1 m, floor 24 dB(A)', tolerance: '± 0.5 dB' },
-        { what: 'Material', value: 'Loam White, 0.35 g' },
-        { what: 'Load', value: '140 W', tolerance: '± 1 %' },
-      ],
-      outcomes: [
-        { key: 'rise', margin: 1.5 },
-        { key: 'noise', margin: 1 },
-        { key: 'fan_speed', margin: 50 },
-      ],
-    },
-  },
-  {
-    title: 'Two towers, two fans',
-    question: 'Is it the heatsink of Heron or its fan that makes the difference to Plover?',
-    margin_k: 1.5,
-    reduction: REDUCTION,
-    rigs: ['North bench', 'South bench'],
-    specimens: ['Heron', 'Plover'].flatMap((cooler) =>
-      ['Gale 120', 'Hush 120'].map((fan) => ({
-        name: `${cooler} with ${fan}`,
-        kind: 'cooler' as const,
-        material: 'Loam White',
-        cooler,
-        plan: { level_a: cooler, level_b: fan },
-      })),
-    ),
-    plan: {
-      ...{ design: 'two_by_two', varies: 'cooler', second_factor: 'fan', mounts: 4, runs: 2, mount_min: 45, seed: 22, loads: [CORRELATE], ...ROOM, ...COST },
-      held: [
-        { what: 'Fan', value: '1200 rpm', tolerance: '± 2 %' },
-        { what: 'Material', value: 'Loam White, 0.35 g' },
-      ],
-    },
-  },
-  {
-    title: 'Sixty days of Wick 60 and Bramble 5',
-    question: 'Do they keep their place over a summer of heat and cold?',
-    margin_k: 1,
-    reduction: REDUCTION,
-    rigs: ['North bench'],
-    specimens: ['Bramble 5', 'Wick 60'].map((name) => ({ name, kind: name === 'Wick 60' ? ('phase_change' as const) : ('paste' as const), material: name })),
-    plan: { varies: 'material', mounts: 4, runs: 3, seed: 60, loads: [{ ...CORRELATE, cycles: 2 }], held: HELD, ...ROOM, ...COST },
-  },
-  {
-    title: 'A lapped lid',
-    question: 'Is it worth lapping the lid flat, with 40 µm of it gone?',
-    margin_k: 1,
-    reduction: REDUCTION,
-    rigs: ['North bench'],
-    specimens: [
-      { name: 'Lid as made', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117' } },
-      { name: 'Lid lapped', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117', rise_k: 39, tools: 46, effort_min: 150 } },
-    ],
-    plan: {
-      design: 'before_after',
-      varies: 'surface',
-      mounts: 5,
-      runs: 2,
-      seed: 7,
+/** Four coolers over their fan speeds, each mount a sweep with a sound meter beside it. */
+export const COOLERS_AT_NOISE: DemoStudy = {
+  title: 'Coolers at equal noise',
+  question: 'Which cooler keeps the card coolest at the 32 dB(A) that the observers’ room allows?',
+  margin_k: 1.5,
+  reduction: SWEEP_REDUCTION,
+  rigs: ['North bench'],
+  specimens: ['Heron', 'Plover', 'Low Otter', 'Weir 240'].map((cooler) => ({ name: cooler, kind: 'cooler', material: 'Loam White', cooler })),
+  plan: {
+    ...{
+      varies: 'cooler',
+      fan_school: 'noise',
+      ...{
+        noise_floor_db: 24,
+        noise_distance_m: 1,
+        noise_at_m: 1,
+        noise_target_db: 32,
+        noise_weighting: 'A',
+        noise_room: 'workshop at night, 6 × 5 m, nothing else on',
+      },
+      mounts: 3,
+      runs: 4,
+      mount_min: 45,
+      seed: 4,
+      start_on: '2026-09-14',
       loads: [CORRELATE],
-      held: HELD,
       ...ROOM,
       ...COST,
-      alternative: 'Wick 60 on the lid as it is',
-      alternative_price: 25,
     },
+    held: [
+      { what: 'Fan', value: '700, 950, 1250 and 1600 rpm on every mount', tolerance: '± 2 %' },
+      { what: 'Material', value: 'Loam White, 0.35 g' },
+      { what: 'Load', value: '140 W', tolerance: '± 1 %' },
+    ],
+    outcomes: [
+      { key: 'rise', margin: 1.5 },
+      { key: 'noise', margin: 1 },
+      { key: 'fan_speed', margin: 50 },
+    ],
   },
-];
+};
+
+/** Two towers, each with two fans. */
+export const TWO_TOWERS: DemoStudy = {
+  title: 'Two towers, two fans',
+  question: 'Is it the heatsink of Heron or its fan that makes the difference to Plover?',
+  margin_k: 1.5,
+  reduction: REDUCTION,
+  rigs: ['North bench'],
+  specimens: ['Heron', 'Plover'].flatMap((cooler) =>
+    ['Gale 120', 'Hush 120'].map((fan) => ({
+      name: `${cooler} with ${fan}`,
+      kind: 'cooler' as const,
+      material: 'Loam White',
+      cooler,
+      plan: { level_a: cooler, level_b: fan },
+    })),
+  ),
+  plan: {
+    ...{
+      design: 'two_by_two',
+      varies: 'cooler',
+      second_factor: 'fan',
+      mounts: 4,
+      runs: 1,
+      mount_min: 45,
+      seed: 22,
+      start_on: '2026-09-21',
+      loads: [CORRELATE],
+      ...ROOM,
+      ...COST,
+    },
+    held: [
+      { what: 'Fan', value: '1200 rpm', tolerance: '± 2 %' },
+      { what: 'Material', value: 'Loam White, 0.35 g' },
+    ],
+  },
+};
+
+/** Two materials followed over sixty days, every mount left as it is between its measurements. */
+export const SIXTY_DAYS: DemoStudy = {
+  title: 'Sixty days of Wick 60 and Bramble 5',
+  question: 'Do they keep their place over a summer of heat and cold?',
+  margin_k: 1,
+  reduction: REDUCTION,
+  rigs: ['North bench'],
+  specimens: ['Bramble 5', 'Wick 60'].map((name) => ({ name, kind: name === 'Wick 60' ? ('phase_change' as const) : ('paste' as const), material: name })),
+  plan: { varies: 'material', mounts: 4, runs: 5, seed: 60, loads: [{ ...CORRELATE, cycles: 2 }], held: HELD, ages: '0, 7, 14, 30, 60, 90', ...ROOM, ...COST },
+};
+
+/** One lid before and after it was lapped flat. */
+export const LAPPED_LID: DemoStudy = {
+  title: 'A lapped lid',
+  question: 'Is it worth lapping the lid flat, with 40 µm of it gone?',
+  margin_k: 1,
+  reduction: REDUCTION,
+  rigs: ['North bench'],
+  specimens: [
+    { name: 'Lid as made', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117' } },
+    { name: 'Lid lapped', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0117', rise_k: 39, tools: 46, effort_min: 150 } },
+  ],
+  plan: {
+    design: 'before_after',
+    varies: 'surface',
+    mounts: 5,
+    runs: 1,
+    seed: 7,
+    start_on: '2026-10-05',
+    loads: [CORRELATE],
+    held: HELD,
+    ...ROOM,
+    ...COST,
+    alternative: 'Wick 60 on the lid as it is',
+    alternative_price: 25,
+  },
+};
