@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { CALIBRATION } from '#core/compare/calibration';
 import { CONDITIONS, POWERS } from './conditions';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
-import { figuresModule, table } from './report';
+import { figuresModule, sweepPart, table, withSweepPart } from './report';
+import { SWEEP_CONDITIONS, tallySweeps } from './sweeps';
 import { type Judge, type Tally, tallyCondition } from './tally';
 
 const rate = (t: Tally) => t.false_call / t.studies;
@@ -36,6 +37,14 @@ describe('the calibration, in short', () => {
     // 3 K of difference are found in every campaign, whatever the scatter of a single one
     expect(t.default).toMatchObject({ studies: 4, found: 4, false_call: 0 });
   });
+  it('keeps the error of verdicts at equal noise, curves and all, and finds coolers that differ', () => {
+    const [same, apart] = SWEEP_CONDITIONS.map((c) => tallySweeps(c, 300, 7));
+    expect(same.default.studies).toBeGreaterThan(290);
+    expect(rate(same.default)).toBeLessThan(most(300));
+    expect(same.default.covered / same.default.intervals).toBeGreaterThan(1 - most(300) - 0.02);
+    expect(rate(apart.default)).toBeLessThan(most(300));
+    expect(apart.default.found / apart.default.studies).toBeGreaterThan(0.9);
+  });
   it('counts mounts that are added until something shows as what they are', () => {
     expect(rate(tallyCondition(condition('looks_added'), 200, 7).default)).toBeGreaterThan(0.09);
   });
@@ -49,8 +58,16 @@ describe('the table', () => {
     const text = table(counted);
     for (const c of [...RAW_CONDITIONS, ...CONDITIONS, ...POWERS]) expect(text).toContain(`| ${c.says} |`);
     expect(text).toContain('| 8.0 ± 1.7 |');
-    expect(text).toContain('firm calls, calls of the default school that lean on it');
+    expect(text).toContain('firm calls, calls of the default school');
     expect(figuresModule(counted)).toContain('separate_many: { all: 0.08, firm: 0.08 }');
+  });
+  it('takes in the part on coolers by itself, once or again', () => {
+    const t: Tally = { studies: 1000, false_call: 40, false_tie: 0, covered: 960, intervals: 1000, found: 500 };
+    const all = Object.fromEntries(['default', 'pooled', 'separate', 'firm'].map((j) => [j, t])) as Record<Judge, Tally>;
+    const part = sweepPart(new Map(SWEEP_CONDITIONS.map((c) => [c.key, all])));
+    const once = withSweepPart('# Table\n\n## Power\n\nrest', part);
+    expect(once).toMatch(/^# Table\n\n## Coolers at equal noise\n[\s\S]*\| 4\.0 ± 1\.2 \|[\s\S]*## Power\n\nrest$/);
+    expect(withSweepPart(once, part)).toBe(once);
   });
   it('that is committed holds the figures that the product shows', () => {
     const text = readFileSync('docs/calibration.md', 'utf8');

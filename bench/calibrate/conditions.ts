@@ -28,6 +28,8 @@ export interface Condition {
   options?: Partial<AnalysisOptions>;
   /** looks as numbers of mounts, planned ones with their spent error, or such that mounts are added until something shows */
   looks?: { at: number[]; planned: boolean };
+  /** specimens of several kinds, whose mounts may be expected to scatter unequally; default false */
+  kinds_differ?: boolean;
 }
 
 const RUN_SD = 0.15;
@@ -42,23 +44,26 @@ const base = { runs: 3, run_sd: RUN_SD };
 export const CONDITIONS: Condition[] = [
   { key: 'equal_5', says: 'nothing differs, 4 specimens × 5 mounts, equal scatter', specimens: alike(4, 5), ...base },
   { key: 'equal_3', says: 'nothing differs, 4 × 3 mounts, equal scatter', specimens: alike(4, 3), ...base },
+  { key: 'pair_5', says: 'nothing differs, 2 × 5 mounts, scatter 0.3 and 1.0 K', specimens: alike(2, 5, [0.3, 1]), ...base, kinds_differ: true },
   { key: 'equal_2', says: 'nothing differs, 4 × 2 mounts, equal scatter', specimens: alike(4, 2), ...base },
   { key: 'eight_5', says: 'nothing differs, 8 × 5 mounts, equal scatter', specimens: alike(8, 5), ...base },
-  { key: 'kinds_8', says: 'nothing differs, 8 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(8, 5, KINDS), ...base },
-  { key: 'unequal_10', says: 'nothing differs, 4 × 10 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 10, KINDS), ...base },
-  { key: 'unequal_5', says: 'nothing differs, 4 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 5, KINDS), ...base },
-  { key: 'unequal_3', says: 'nothing differs, 4 × 3 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 3, KINDS), ...base },
+  { key: 'kinds_8', says: 'nothing differs, 8 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(8, 5, KINDS), ...base, kinds_differ: true },
+  { key: 'unequal_10', says: 'nothing differs, 4 × 10 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 10, KINDS), ...base, kinds_differ: true },
+  { key: 'unequal_5', says: 'nothing differs, 4 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 5, KINDS), ...base, kinds_differ: true },
+  { key: 'unequal_3', says: 'nothing differs, 4 × 3 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 3, KINDS), ...base, kinds_differ: true },
   {
     key: 'lost',
     says: 'nothing differs, 5, 6, 6 and 6 mounts, the widest scatter where one was lost',
     specimens: alike(4, 6, [1, 0.3, 0.5, 0.8]).map((s, i) => (i === 0 ? { ...s, mounts: 5 } : s)),
     ...base,
+    kinds_differ: true,
   },
   {
     key: 'unbalanced',
     says: 'nothing differs, 4, 8, 5 and 10 mounts, the widest scatter with the fewest mounts: beyond what is claimed',
     specimens: alike(4, 5, [1, 0.3, 0.8, 0.3]).map((s, i) => ({ ...s, mounts: [4, 8, 5, 10][i] })),
     ...base,
+    kinds_differ: true,
   },
   {
     key: 'reference',

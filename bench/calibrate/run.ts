@@ -1,15 +1,17 @@
 /**
- * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`.
+ * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`,
+ * `npm run calibrate -- --sweeps` for the part on coolers alone.
  * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
  * Writes docs/calibration.md and the figures that the product shows where a school is chosen.
  */
 import { execFileSync, fork } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { CONDITIONS, POWERS } from './conditions';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
-import { type Counted, figuresModule, table } from './report';
+import { type Counted, figuresModule, sweepPart, table, withSweepPart } from './report';
+import { SWEEP_CONDITIONS, tallySweeps } from './sweeps';
 import { empty, JUDGES, type Judge, type Tally, tallyCondition } from './tally';
 
 interface Job {
@@ -19,6 +21,7 @@ interface Job {
 }
 
 const SHORT = process.argv.includes('--short');
+const SWEEPS = process.argv.includes('--sweeps');
 const STUDIES = SHORT ? 400 : 20_000;
 const CAMPAIGNS = SHORT ? 10 : 1000;
 /** a long condition is cut into pieces, so that all processors have work to the end */
@@ -27,6 +30,8 @@ const PIECES = SHORT ? 1 : 4;
 function work({ key, count, seed }: Job): Record<Judge, Tally> {
   const raw = RAW_CONDITIONS.find((c) => c.key === key);
   if (raw) return tallyRaw(raw, count, seed);
+  const sweep = SWEEP_CONDITIONS.find((c) => c.key === key);
+  if (sweep) return tallySweeps(sweep, count, seed);
   const condition = [...CONDITIONS, ...POWERS].find((c) => c.key === key);
   if (!condition) throw new Error(`There is no condition ${key}.`);
   return tallyCondition(condition, count, seed);
@@ -37,12 +42,14 @@ function jobs(): Job[] {
     Array.from({ length: PIECES }, (_, i) => ({ key, count: Math.round(total / PIECES), seed: first + i * 1_000_000 }));
   return [
     ...RAW_CONDITIONS.flatMap((c, i) => cut(c.key, CAMPAIGNS, 1 + 10_000 * i)),
+    ...SWEEP_CONDITIONS.flatMap((c, i) => cut(c.key, STUDIES, 900 + i)),
     ...[...CONDITIONS, ...POWERS].flatMap((c, i) => cut(c.key, STUDIES, 500 + i)),
   ];
 }
 
 async function main(): Promise<void> {
-  const waiting = jobs();
+  const sweeps = new Set(SWEEP_CONDITIONS.map((c) => c.key));
+  const waiting = jobs().filter((j) => !SWEEPS || sweeps.has(j.key));
   const total = waiting.length;
   const counted: Counted = new Map();
   let done = 0;
@@ -56,8 +63,13 @@ async function main(): Promise<void> {
       }
     }),
   );
-  console.log(table(counted));
+  console.log(SWEEPS ? sweepPart(counted) : table(counted));
   if (SHORT) return;
+  if (SWEEPS) {
+    writeFileSync('docs/calibration.md', withSweepPart(readFileSync('docs/calibration.md', 'utf8'), sweepPart(counted)));
+    execFileSync('npx', ['biome', 'check', '--write', 'docs/calibration.md']);
+    return;
+  }
   writeFileSync('docs/calibration.md', table(counted));
   writeFileSync('src/core/compare/calibration.ts', figuresModule(counted));
   execFileSync('npx', ['biome', 'check', '--write', 'docs/calibration.md', 'src/core/compare/calibration.ts']);
