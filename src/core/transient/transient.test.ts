@@ -1,0 +1,251 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { LogTime } from '../logs/types';
+import { nonNegativeLeastSquares } from '../stats/nonNegativeLeastSquares';
+import { seededRandom } from '../stats/random';
+import { driveOf } from '../trace/drive';
+import type { Channel, Trace } from '../trace/types';
+import { type CauerLadder, cauerLadder } from './cauer';
+import { stepResponse } from './foster';
+import { fosterChain } from './fosterFromLadder';
+import { logBins, meanApproach } from './logBins';
+import { partingOf } from './parting';
+import { readTransient, type TransientReading } from './structure';
+
+const LADDERS: CauerLadder[] = [
+  { R: [0.06, 0.08, 0.16], C: [12, 90, 420] },
+  { R: [0.12, 0.05, 0.2], C: [20, 150, 600] },
+  { R: [0.05, 0.1, 0.05, 0.15], C: [6, 40, 150, 700] },
+  { R: [0.1, 0.3], C: [30, 500] },
+];
+const upTo = (R: number[]) => R.map((_, i) => R.slice(0, i + 1).reduce((a, b) => a + b, 0));
+
+interface Simulated {
+  seed?: number;
+  power_w?: number;
+  interval_s?: number;
+  heating_s?: number;
+  cooling_s?: number;
+  noise_k?: number;
+  resolution_k?: number;
+  /** fan speed at a time after the load came on */
+  fan?: (s: number) => number;
+  /** share by which the power has moved at the end of the load */
+  powerMoves?: number;
+  powerLogged?: boolean;
+}
+
+/** A log of idle, load and cool-down over a ladder, as a bench writes it: with scatter, in steps, in a room that drifts. */
+function simulate(ladder: CauerLadder, given: Simulated = {}): Trace {
+  const s = {
+    seed: 1,
+    power_w: 140,
+    interval_s: 0.1,
+    heating_s: 1200,
+    cooling_s: 0,
+    noise_k: 0.1,
+    resolution_k: 0.1,
+    powerMoves: 0,
+    powerLogged: true,
+    ...given,
+  };
+  const random = seededRandom(s.seed);
+  const idle_s = 40;
+  // the switch is thrown between two readings
+  const on = idle_s + s.interval_s * random.uniform();
+  const off = on + s.heating_s;
+  const n = Math.round((idle_s + s.heating_s + s.cooling_s) / s.interval_s);
+  const t = Float64Array.from({ length: n }, (_, i) => i * s.interval_s);
+  const chain = fosterChain(ladder);
+  const room = t.map((x) => 22 + (0.3 * x) / 3600);
+  const after = (x: number) => (x > 0 ? s.power_w * stepResponse(chain, x) : 0);
+  const part = t.map((x, i) => Math.round((room[i] + after(x - on) - after(x - off) + s.noise_k * random.normal()) / s.resolution_k) * s.resolution_k);
+  const channel = (name: string, role: Channel['role'], unit: Channel['unit'], values: Float64Array, resolution: number | null = null): Channel => ({
+    ...{ name, file: 'step.csv', role, unit, t, values, clean: values, resolution, rise: false, period_s: s.interval_s },
+    ...{ missing: 0, spikes: 0, stuck: false, dead: false },
+  });
+  const channels = [channel('Die', 'sensor', 'degC', part, s.resolution_k), channel('Room', 'ambient', 'degC', room)];
+  const loaded = (x: number) => x >= on && x < off;
+  if (s.powerLogged)
+    channels.push(
+      channel(
+        'Power',
+        'power',
+        'W',
+        t.map((x) => (loaded(x) ? s.power_w * (1 + (s.powerMoves * (x - on)) / s.heating_s) : 0)),
+      ),
+    );
+  const { fan } = s;
+  if (fan)
+    channels.push(
+      channel(
+        'Fan',
+        'fan',
+        'rpm',
+        t.map((x) => fan(x - on)),
+      ),
+    );
+  return {
+    ...{ files: [{ name: 'step.csv', time: {} as LogTime, rows: { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 } }], channels },
+    ...{ drive: driveOf(channels), clock_offset_s: {}, correlated: {}, samples: n, period_s: s.interval_s, duration_s: t[n - 1] },
+  };
+}
+
+const read = (ladder: CauerLadder, given: Simulated = {}, step: 'heating' | 'cooling' = 'heating', power_w: number | null = null): TransientReading =>
+  readTransient(simulate(ladder, given), { step, sensor: null, power_w });
+const codes = ({ findings }: TransientReading) => findings.map((f) => `${f.severity} ${f.code}`);
+
+describe('what a step tells', () => {
+  it.each(LADDERS.flatMap((l) => [1, 2, 3].map((seed) => [l.R.join(' + '), seed, l] as const)))(
+    'of the ladder %s (seed %i) finds every boundary within a tenth at 0.1 K of scatter, steps of 0.1 K and ten readings a second',
+    (_, seed, ladder) => {
+      const { structure, findings } = read(ladder, { seed });
+      expect(findings).toEqual([]);
+      expect(structure?.layers).toHaveLength(ladder.R.length);
+      upTo(ladder.R).forEach((truth, i) => {
+        const { value, se } = structure?.layers[i].until ?? { value: Number.NaN, se: Number.NaN };
+        expect(Math.abs(value / truth - 1), `boundary ${i + 1}`).toBeLessThan(0.1);
+        expect(Math.abs(value - truth), `boundary ${i + 1} in its errors`).toBeLessThan(4.5 * se);
+      });
+    },
+  );
+  it('is the same of heating and of cooling', () => {
+    const cooling = read(LADDERS[0], { cooling_s: 1200, heating_s: 900 }, 'cooling').structure;
+    upTo(LADDERS[0].R).forEach((truth, i) => {
+      expect(Math.abs((cooling?.layers[i].until.value ?? 0) / truth - 1)).toBeLessThan(0.1);
+    });
+  });
+  it('has a whole that its curve ends at', () => {
+    const { structure } = read(LADDERS[0]);
+    expect(structure?.curve.every((p, i) => i === 0 || (p.r > (structure.curve[i - 1].r ?? 0) && p.c > structure.curve[i - 1].c))).toBe(true);
+    expect((structure?.spectrum.R ?? []).reduce((a, b) => a + b, 0) / 0.3).toBeCloseTo(1, 2);
+  });
+});
+
+describe('two mounts over each other', () => {
+  const mountOf = (ladder: CauerLadder, seed: number) => read(ladder, { seed }).mount as NonNullable<TransientReading['mount']>;
+  it.each(LADDERS.slice(0, 3).map((l) => [l.R.join(' + '), l] as const))(
+    'of the ladder %s part within a twentieth of the whole from where one layer differs',
+    (_, ladder) => {
+      const first = mountOf(ladder, 4);
+      ladder.R.forEach((r, k) => {
+        const second = mountOf({ R: ladder.R.map((v, i) => (i === k ? 1.3 * r : v)), C: ladder.C }, 40 + k);
+        const parting = partingOf(first, second);
+        const truth = k === 0 ? 0 : upTo(ladder.R)[k - 1];
+        expect(parting?.kind, `layer ${k}`).toBe('one_layer');
+        expect(Math.abs((parting?.at?.value ?? Number.NaN) - truth), `layer ${k}`).toBeLessThan(0.05 * upTo(ladder.R)[ladder.R.length - 1]);
+        expect(parting?.is_last).toBe(k === ladder.R.length - 1);
+        expect(Math.abs((parting?.more?.value ?? Number.NaN) - 0.3 * r)).toBeLessThan(0.002);
+      });
+    },
+  );
+  it('are alike where nothing but their scatter differs', () => {
+    for (const [k, ladder] of LADDERS.entries()) expect(partingOf(mountOf(ladder, 60 + k), mountOf(ladder, 70 + k))?.kind).toBe('alike');
+  });
+  it('part from where another cooler begins', () => {
+    const [ladder] = LADDERS;
+    const other = { R: [0.06, 0.1, 0.22], C: [12, 90, 250] };
+    const parting = partingOf(mountOf(ladder, 5), mountOf(other, 6));
+    expect(parting?.kind).toBe('from_here_on');
+    expect(Math.abs((parting?.at?.value ?? Number.NaN) - 0.06)).toBeLessThan(0.015);
+    expect(parting?.more?.value).toBeCloseTo(0.08, 2);
+  });
+  it('of bodies that are no single nodes part near the place', () => {
+    // a die, a lid and a base of many slices each; the interface between lid and base differs
+    const body = (interface_: number): CauerLadder => {
+      const slices: [number, number, number, number][] = [
+        [5, 0.02, 3, 0.05],
+        [10, 0.03, 25, interface_],
+        [20, 0.02, 600, 0.2],
+      ];
+      const R = slices.flatMap(([n, r, , beyond]) => Array.from({ length: n }, (_, i) => r / n + (i === n - 1 ? beyond : 0)));
+      return { R, C: slices.flatMap(([n, , c]) => Array.from({ length: n }, () => c / n)) };
+    };
+    const parting = partingOf(mountOf(body(0.06), 1), mountOf(body(0.09), 51));
+    expect(parting?.kind).toBe('one_layer');
+    expect(parting?.is_last).toBe(false);
+    // half of the lid's own resistance is counted to either side
+    expect(Math.abs((parting?.at?.value ?? Number.NaN) - 0.1)).toBeLessThan(0.03);
+  });
+});
+
+describe('what stands in the way', () => {
+  const fast: CauerLadder = { R: [0.15, 0.05, 0.15], C: [2, 60, 400] };
+  it('refuses a log that is too slow, and says how fast it should be', () => {
+    const reading = read(fast, { interval_s: 2 });
+    expect(codes(reading)).toEqual(['refuse too_slow']);
+    expect(reading.structure).toBeNull();
+    expect(reading.findings[0].sentence).toMatch(/Logged every 2\.0 s, [45]\d % of the rise .* Log every 0\.2 s or faster/);
+  });
+  it('refuses one that is too coarse, and warns of one that nearly is', () => {
+    expect(codes(read(LADDERS[0], { resolution_k: 2 }))).toEqual(['refuse too_coarse']);
+    expect(codes(read(LADDERS[0], { resolution_k: 0.5 }))).toContain('warn coarse');
+  });
+  it('reads only what comes before the fan changes', () => {
+    const reading = read(LADDERS[0], { fan: (s) => (s > 300 ? 1500 : 1000) });
+    expect(codes(reading)).toContain('warn fan_moves');
+    expect(reading.findings[0].sentence).toMatch(/from 1000 to 1500 rpm, 30\d s after the step/);
+    expect(reading.step?.t.at(-1)).toBeLessThan(310);
+    expect(Math.abs((reading.structure?.layers[0].until.value ?? 0) / 0.06 - 1)).toBeLessThan(0.1);
+    expect(codes(read(LADDERS[0], { fan: (s) => (s > 2 ? 1500 : 1000) }))).toEqual(['warn fan_moves', 'refuse few_samples']);
+  });
+  it('warns of a power that moves, and refuses one that is not held at all', () => {
+    expect(codes(read(LADDERS[0], { powerMoves: 0.05 }))).toContain('warn power_moves');
+    expect(codes(read(LADDERS[0], { powerMoves: 0.3 }))).toContain('refuse power_moves');
+  });
+  it('asks for the power where none was logged', () => {
+    const without = { powerLogged: false };
+    expect(codes(read(LADDERS[0], without))).toEqual(['refuse no_power']);
+    const typed = read(LADDERS[0], without, 'heating', 140).structure;
+    expect(Math.abs((typed?.total.value ?? 0) / 0.3 - 1)).toBeLessThan(0.02);
+  });
+  it('says that a log ends too early, or holds no such step', () => {
+    expect(codes(read(LADDERS[0], { heating_s: 120 }))).toContain('warn not_at_end');
+    expect(codes(read(LADDERS[0], {}, 'cooling'))).toEqual(['refuse no_step']);
+    expect(codes(read(LADDERS[0], { power_w: 0 }))).toEqual(['refuse no_step']);
+    expect(codes(read(LADDERS[0], { interval_s: 30 }))[0]).toBe('refuse few_samples');
+  });
+});
+
+describe('its parts', () => {
+  it('means over bins are those of the samples, evenly spaced or one by one', () => {
+    const t = Float64Array.from({ length: 4000 }, (_, i) => (i + 0.5) * 0.1);
+    const tau = 7;
+    const bins = logBins(
+      t,
+      t.map((x) => 1 - Math.exp(-x / tau)),
+      0.1,
+    );
+    expect(bins.count.reduce((a, b) => a + b, 0)).toBe(4000);
+    meanApproach(bins, tau).forEach((v, i) => {
+      expect(v).toBeCloseTo(bins.mean[i], 12);
+    });
+  });
+  it('least squares without negative coefficients leaves no way to do better', () => {
+    const value = fc.double({ min: -3, max: 3, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(value, value, value, value, value), { minLength: 8, maxLength: 20 }), (rows) => {
+        const columns = [0, 1, 2, 3].map((j) => Float64Array.from(rows, (r) => r[j]));
+        const y = Float64Array.from(rows, (r) => r[4]);
+        const { coefficients } = nonNegativeLeastSquares(columns, y);
+        const rest = y.map((v, i) => v - columns.reduce((sum, c, j) => sum + c[i] * coefficients[j], 0));
+        columns.forEach((c, j) => {
+          const slope = c.reduce((sum, v, i) => sum + v * rest[i], 0);
+          expect(coefficients[j]).toBeGreaterThanOrEqual(0);
+          // the conditions of Karush, Kuhn and Tucker
+          if (coefficients[j] > 0) expect(Math.abs(slope)).toBeLessThan(1e-6);
+          else expect(slope).toBeLessThan(1e-6);
+        });
+      }),
+    );
+  });
+  it('a ladder and its chain are one', () => {
+    for (const ladder of LADDERS) {
+      const again = cauerLadder(fosterChain(ladder));
+      ladder.R.forEach((r, i) => {
+        expect(again.R[i] / r).toBeCloseTo(1, 9);
+        expect(again.C[i] / ladder.C[i]).toBeCloseTo(1, 9);
+      });
+    }
+  });
+});
