@@ -67,7 +67,8 @@ if (await built) {
   try {
     const env = { TEST_DATABASE_URL: store.url };
     await vitest('unit', env);
-    await vitest('db', env);
+    // both wait more than they work, and need one core each
+    await Promise.all([vitest('db', env), vitest('live', env)]);
     await vitest('browser', env);
   } finally {
     store.stop();

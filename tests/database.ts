@@ -7,11 +7,14 @@ import { closeWorkers } from '../src/server/jobs/pool.ts';
 
 const base = process.env.TEST_DATABASE_URL;
 
-/** A fresh, migrated database of its own for one test file, in the throw-away server that the test command starts. */
-export async function freshDatabase(): Promise<{ url: string; drop: () => Promise<void> }> {
+/**
+ * A fresh, migrated database of its own for one test file, in the throw-away server that the test command starts.
+ * @param template database it is a copy of; nobody may be connected to that
+ */
+export async function freshDatabase(template?: string): Promise<{ url: string; drop: () => Promise<void> }> {
   if (!base) throw new Error('TEST_DATABASE_URL is not set; run the tests with ./warm-gauge test.');
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await administer(`create database ${name}`);
+  await administer(template ? `create database ${name} template ${template}` : `create database ${name}`);
   const url = base.replace(/\/[^/]*$/, `/${name}`);
   await migrate(url);
   return { url, drop: () => administer(`drop database ${name} with (force)`) };

@@ -1,8 +1,10 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { inject } from 'vitest';
 import { CHROMIUM } from '../../scripts/chromium.mjs';
 import { freshDatabase } from '../database.ts';
+import { freePort, untilHealthy } from '../demoStore.ts';
 
 /** The production build, running against a database of its own that is reached through a line that can be cut. */
 export interface App {
@@ -18,14 +20,15 @@ export interface App {
   stop: () => Promise<void>;
 }
 
-export async function startApp(...args: string[]): Promise<App> {
-  const { url: databaseUrl, drop } = await freshDatabase();
+/** @param store what it finds there: nothing, or the demo */
+export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> {
+  const { url: databaseUrl, drop } = await freshDatabase(store === 'demo' ? inject('demoStore') : undefined);
   const line = await cuttableLine(Number(new URL(databaseUrl).port));
   const through = new URL(databaseUrl);
   through.port = String(line.port);
   const port = await freePort();
   const start = () =>
-    spawn('node', ['build/serve.mjs', ...args], {
+    spawn('node', ['build/serve.mjs'], {
       env: { ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
       stdio: ['ignore', 'ignore', 'inherit'],
     });
@@ -62,17 +65,6 @@ export async function startApp(...args: string[]): Promise<App> {
   };
 }
 
-async function untilHealthy(url: string, child: ChildProcess): Promise<void> {
-  // two of them may load the demo at once
-  for (let i = 0; i < 1500; i++) {
-    if (child.exitCode !== null) throw new Error(`The application ended with ${child.exitCode} before it answered.`);
-    const answer = await fetch(`${url}/api/health`).catch(() => null);
-    if (answer?.ok) return;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('The application did not answer within two and a half minutes.');
-}
-
 /** A port that passes everything on to another until it is cut. */
 async function cuttableLine(target: number) {
   const sockets = new Set<Socket>();
@@ -105,15 +97,6 @@ async function cuttableLine(target: number) {
       await listen(port);
     },
   };
-}
-
-async function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => done(port));
-    });
-  });
 }
 
 /** Opens a place and waits until its islands have come to life. */

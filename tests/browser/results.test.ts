@@ -19,7 +19,7 @@ import { type App, dropFiles, open, startApp } from './app.ts';
 let app: App;
 let page: Page;
 beforeAll(async () => {
-  app = await startApp('--demo');
+  app = await startApp('demo');
   page = await app.newPage();
 });
 afterAll(() => app.stop());

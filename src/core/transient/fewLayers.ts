@@ -11,26 +11,59 @@ export function bayesianCriterion({ chi2, n, df }: Pick<LadderFit, 'chi2' | 'n' 
   return chi2 + (n - df) * Math.log(n);
 }
 
+/** A ladder with a boundary whose standard error is a larger share of the whole than this tells no layers. */
+const PLACED = 0.03;
 /** A ladder whose criterion lies this far above the best is no candidate, nor is any with fewer nodes. */
 const HOPELESS = 50;
 
+/** How far apart the halves of a stage that is split begin, as a ratio of their time constants. */
+const SPLIT = 2.5;
+
+interface Tried {
+  ladder: CauerLadder;
+  fit: LadderFit;
+}
+
 /**
- * The ladders of few layers that could tell a step: one node for each peak of its spectrum, then always one less, by the pair of
- * neighbours that are best taken as one. Each is fitted; the one with the least Bayesian criterion comes first.
+ * The ladders of few layers that could tell a step. It begins with one node for each peak of the spectrum, then takes always one more by
+ * the stage that is best split while that helps, and always one less by the neighbours that are best taken as one until that is hopeless.
+ * Each is fitted; the one with the least Bayesian criterion comes first.
  */
-export function fewLayers(step: BinnedStep, spectrum: FosterChain, sd: number): { ladder: CauerLadder; fit: LadderFit }[] {
-  const tried: { ladder: CauerLadder; fit: LadderFit }[] = [];
-  let starts = [peaks(spectrum)];
-  while (starts.length > 0 && starts[0].length > 0) {
-    const fits = starts.flatMap((stages) => fitLadder([step], cauerLadder(toChain(stages)), sd) ?? []);
-    const best = fits.reduce<LadderFit | null>((least, f) => (least && least.chi2 <= f.chi2 ? least : f), null);
-    if (best) tried.push({ ladder: best.ladders[0], fit: best });
-    const least = Math.min(...tried.map((t) => bayesianCriterion(t.fit)));
-    if (best && bayesianCriterion(best) > least + HOPELESS) break;
-    const from = best ? toStages(fosterChain(best.ladders[0])) : starts[0];
-    starts = from.slice(1).map((_, at) => [...from.slice(0, at), lump(from.slice(at, at + 2)), ...from.slice(at + 2)]);
+export function fewLayers(step: BinnedStep, spectrum: FosterChain, sd: number): Tried[] {
+  const bestOf = (starts: Stage[][]): Tried | null => {
+    const fits = starts.flatMap((stages) => fitLadder([step], cauerLadder(toChain(stages)), sd) ?? []).filter(isPlaced);
+    const fit = fits.reduce<LadderFit | null>((least, f) => (least && least.chi2 <= f.chi2 ? least : f), null);
+    return fit && { ladder: fit.ladders[0], fit };
+  };
+  const grown: Tried[] = [];
+  const start = peaks(spectrum);
+  let stages = start;
+  for (let next = bestOf([stages]); next; next = bestOf(stages.map((_, at) => splitAt(stages, at)))) {
+    const before = grown[grown.length - 1];
+    grown.push(next);
+    if (before && criterionOf(next) >= criterionOf(before)) break;
+    stages = toStages(next);
   }
-  return tried.sort((a, b) => bayesianCriterion(a.fit) - bayesianCriterion(b.fit));
+  const shrunk: Tried[] = [];
+  stages = grown.length > 0 ? toStages(grown[0]) : start;
+  while (stages.length > 1) {
+    const merged = stages.slice(1).map((_, at) => mergeAt(stages, at));
+    const next = bestOf(merged);
+    if (next) shrunk.push(next);
+    const least = Math.min(...[...grown, ...shrunk].map(criterionOf));
+    if (next && criterionOf(next) > least + HOPELESS) break;
+    stages = next ? toStages(next) : merged[0];
+  }
+  return [...grown, ...shrunk].sort((a, b) => criterionOf(a) - criterionOf(b));
+}
+
+const criterionOf = ({ fit }: Tried) => bayesianCriterion(fit);
+
+/** Whether the error of every boundary leaves it in its place. */
+function isPlaced(fit: LadderFit): boolean {
+  const { R } = fit.ladders[0];
+  const total = R.reduce((a, b) => a + b, 0);
+  return R.every((_, k) => fit.estimate(([l]) => l.R.slice(0, k + 1).reduce((a, b) => a + b, 0)).se < PLACED * total);
 }
 
 interface Stage {
@@ -38,7 +71,20 @@ interface Stage {
   tau: number;
 }
 
-const toStages = ({ R, tau }: FosterChain): Stage[] => R.map((r, j) => ({ R: r, tau: tau[j] })).sort((a, b) => a.tau - b.tau);
+function toStages({ ladder }: Tried): Stage[] {
+  const { R, tau } = fosterChain(ladder);
+  return R.map((r, j) => ({ R: r, tau: tau[j] })).sort((a, b) => a.tau - b.tau);
+}
+
+function splitAt(stages: Stage[], at: number): Stage[] {
+  const { R, tau } = stages[at];
+  const halves = [1 / Math.sqrt(SPLIT), Math.sqrt(SPLIT)].map((by) => ({ R: R / 2, tau: tau * by }));
+  return [...stages.slice(0, at), ...halves, ...stages.slice(at + 1)].sort((a, b) => a.tau - b.tau);
+}
+
+function mergeAt(stages: Stage[], at: number): Stage[] {
+  return [...stages.slice(0, at), lump(stages.slice(at, at + 2)), ...stages.slice(at + 2)];
+}
 
 const toChain = (stages: Stage[]): FosterChain => ({ R: stages.map((s) => s.R), tau: stages.map((s) => s.tau) });
 

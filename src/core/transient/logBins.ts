@@ -11,7 +11,7 @@ export interface LogBins {
 }
 
 /** Share of the whole course below which no mean is trusted: power, room and the lumping of bodies are not steadier than that. */
-const TRUSTED_SHARE = 1e-3;
+const TRUSTED_SHARE = 1.5e-3;
 
 /**
  * @param t seconds after the step, rising, the first above zero

@@ -16,34 +16,51 @@ export interface BinnedMount extends BinnedStep {
 /**
  * Whether two mounts of one body differ, seen from the sensor, and from where on.
  *
- * Both steps are fitted together by ladders that share everything, all but one resistance, or all up to a node; the sharing
- * with the least Bayesian criterion (Schwarz 1978) is taken.
+ * Both steps are fitted together by ladders that share everything, all but one resistance, or all up to a node, each with the numbers
+ * of nodes that tell the steps by themselves; the sharing with the least Bayesian criterion (Schwarz 1978) is taken.
+ * @param told told what has been done, from 0 to 1
  * @returns null where no ladder fits both
  */
-export function partingOf(a: BinnedMount, b: BinnedMount): Parting | null {
-  const both = chooseApart(a, b);
-  if (!both) return null;
-  const { apart, starts } = both;
+export function partingOf(a: BinnedMount, b: BinnedMount, told: (share: number) => void = () => {}): Parting | null {
   const steps = [a, b];
   const sd = Math.sqrt((a.sd ** 2 + b.sd ** 2) / 2);
-  const n = starts[0].R.length;
-  const bestOf = (own: OwnParts) =>
-    starts.flatMap((start) => fitLadder(steps, start, sd, own) ?? []).reduce<LadderFit | null>((best, f) => (best && best.chi2 <= f.chi2 ? best : f), null);
-  const nodes = Array.from({ length: n }, (_, i) => i);
-  const nothing = nodes.map(() => false);
-  const candidates: Candidate[] = [{ kind: 'alike', node: null, fit: bestOf({ R: nothing, C: nothing }) }];
-  for (const k of nodes) candidates.push({ kind: 'one_layer', node: k, fit: bestOf({ R: nodes.map((i) => i === k), C: nothing }) });
-  // only where one layer does not tell the difference more of them are let go
-  const whole: Candidate = { kind: 'from_the_start', node: 0, fit: apart };
-  if (criterion(whole) < Math.min(...candidates.map(criterion))) {
-    for (const k of nodes) candidates.push({ kind: 'from_here_on', node: k, fit: bestOf({ R: nodes.map((i) => i >= k), C: nodes.map((i) => i > k) }) });
-    candidates.push(whole);
+  const sizes = sizesOf(a, b);
+  let done = 0;
+  const shareOut = (size: Size, own: OwnParts): LadderFit | null => {
+    const fits = size.starts.flatMap((start) => fitLadder(steps, start, sd, own) ?? []);
+    told(++done / sizes.reduce((all, s) => all + 2 * s.nodes.length + 2, 0));
+    return fits.reduce<LadderFit | null>((best, f) => (best && best.chi2 <= f.chi2 ? best : f), null);
+  };
+  const candidates: Candidate[] = [];
+  for (const size of sizes) {
+    const { nodes } = size;
+    const nothing = nodes.map(() => false);
+    const everything = nodes.map(() => true);
+    candidates.push({ kind: 'alike', node: null, fit: shareOut(size, { R: nothing, C: nothing }) });
+    for (const k of nodes) candidates.push({ kind: 'one_layer', node: k, fit: shareOut(size, { R: nodes.map((i) => i === k), C: nothing }) });
+    candidates.push({ kind: 'from_the_start', node: 0, fit: shareOut(size, { R: everything, C: everything }) });
   }
-  const ranked = candidates.sort((p, q) => criterion(p) - criterion(q));
-  const [best] = ranked;
-  if (!best.fit) return null;
-  const others = ranked.flatMap((c) => (c !== best && c.kind === best.kind && c.node !== null && criterion(c) - criterion(best) < AS_LIKELY ? [c.node] : []));
+  // only where one layer does not tell the difference more of them are let go
+  if (leastOf(candidates)?.kind === 'from_the_start')
+    for (const size of sizes) {
+      const { nodes } = size;
+      for (const k of nodes)
+        candidates.push({ kind: 'from_here_on', node: k, fit: shareOut(size, { R: nodes.map((i) => i >= k), C: nodes.map((i) => i > k) }) });
+    }
+  const best = leastOf(candidates);
+  if (!best?.fit) return null;
+  const others = candidates.flatMap((c) =>
+    c !== best && c.kind === best.kind && c.node !== best.node && c.fit && criterion(c) - criterion(best) < AS_LIKELY
+      ? [upTo(c.fit, 0, c.node ?? 0).value]
+      : [],
+  );
   return describe(best.kind, best.fit, best.node, others);
+}
+
+/** One number of nodes, and the ladders that a fit of so many begins with. */
+interface Size {
+  nodes: number[];
+  starts: CauerLadder[];
 }
 
 interface Candidate {
@@ -54,33 +71,32 @@ interface Candidate {
 
 const criterion = ({ fit }: Candidate) => (fit ? bayesianCriterion(fit) : Number.POSITIVE_INFINITY);
 
-/** Two ladders of their own, of the number of nodes that tells both best. */
-function chooseApart(a: BinnedMount, b: BinnedMount): { apart: LadderFit; starts: CauerLadder[] } | null {
-  const sd = Math.sqrt((a.sd ** 2 + b.sd ** 2) / 2);
-  const sizes = new Set([a.ladders[0]?.R.length, b.ladders[0]?.R.length]);
-  const ofSize = (n: number) => [a, b].map((m) => m.ladders.find((l) => l.R.length === n));
-  const tried = [...sizes].flatMap((n) => {
-    const [la, lb] = n === undefined ? [] : ofSize(n);
-    const starts = [la, lb].filter((l) => l !== undefined);
-    if (starts.length === 0) return [];
-    const all = starts[0].R.map(() => true);
-    const fits = starts.flatMap((start) => fitLadder([a, b], start, sd, { R: all, C: all }) ?? []);
-    const apart = fits.sort((p, q) => p.chi2 - q.chi2)[0];
-    return apart ? [{ apart, starts }] : [];
+const leastOf = (candidates: Candidate[]) => candidates.reduce<Candidate | null>((best, c) => (best && criterion(best) <= criterion(c) ? best : c), null);
+
+/** From as many nodes as tell the simpler step to one more than tell the other. */
+function sizesOf(a: BinnedMount, b: BinnedMount): Size[] {
+  const best = [a, b].map((m) => m.ladders[0]?.R.length ?? 0);
+  const counts = Array.from({ length: Math.max(...best) - Math.min(...best) + 2 }, (_, i) => Math.min(...best) + i);
+  return counts.flatMap((n) => {
+    const starts = [a, b].flatMap((m) => m.ladders.find((l) => l.R.length === n) ?? []);
+    return starts.length === 0 ? [] : [{ nodes: Array.from({ length: n }, (_, i) => i), starts }];
   });
-  return tried.sort((p, q) => bayesianCriterion(p.apart) - bayesianCriterion(q.apart))[0] ?? null;
+}
+
+/** Resistance of the first nodes of one of the ladders. */
+function upTo(fit: LadderFit, ladder: number, nodes: number): Estimate {
+  return nodes === 0 ? { value: 0, se: 0 } : fit.estimate((l) => sum(l[ladder].R.slice(0, nodes)));
 }
 
 function describe(kind: Parting['kind'], fit: LadderFit, node: number | null, others: number[]): Parting {
-  const upTo = (s: number, k: number): Estimate => (k === 0 ? { value: 0, se: 0 } : fit.estimate((l) => sum(l[s].R.slice(0, k))));
   const n = fit.ladders[0].R.length;
   const last = Math.min(1, fit.ladders.length - 1);
   return {
     kind,
-    at: node === null ? null : upTo(0, node),
-    ends: node === null || kind !== 'one_layer' ? null : [upTo(0, node + 1), upTo(last, node + 1)],
+    at: node === null ? null : upTo(fit, 0, node),
+    ends: node === null || kind !== 'one_layer' ? null : [upTo(fit, 0, node + 1), upTo(fit, last, node + 1)],
     more: node === null ? null : fit.estimate((l) => sum(l[1].R) - sum(l[0].R)),
-    others: others.map((k) => upTo(0, k).value),
+    others,
     before_j_per_k: node === null ? null : fit.estimate((l) => sum(l[0].C.slice(0, node + 1))),
     is_last: node === n - 1,
     totals: [fit.estimate((l) => sum(l[0].R)), fit.estimate((l) => sum(l[last].R))],

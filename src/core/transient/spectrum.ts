@@ -2,6 +2,11 @@ import { nonNegativeLeastSquares } from '../stats/nonNegativeLeastSquares';
 import type { FosterChain } from './foster';
 import { type LogBins, meanApproach } from './logBins';
 
+export interface Spectrum extends FosterChain {
+  /** variance of the bins over what the scatter of single readings explains: over one where readings hang on each other */
+  excess: number;
+}
+
 /** Grid points of a decade of time constants. */
 const PER_DECADE = 10;
 
@@ -15,7 +20,7 @@ const PER_DECADE = 10;
  * @param least shortest time constant, s
  * @param most longest time constant, s
  */
-export function timeConstantSpectrum(bins: LogBins, samples_before: number, sd: number, least: number, most: number): FosterChain {
+export function timeConstantSpectrum(bins: LogBins, samples_before: number, sd: number, least: number, most: number): Spectrum {
   const decades = Math.log10(most / least);
   const points = Math.max(2, Math.ceil(decades * PER_DECADE) + 1);
   const tau = Array.from({ length: points }, (_, j) => least * 10 ** ((decades * j) / (points - 1)));
@@ -33,7 +38,7 @@ export function timeConstantSpectrum(bins: LogBins, samples_before: number, sd: 
     if (smoother.rss > bound) break;
     best = smoother;
   }
-  return { R: best.R, tau };
+  return { R: best.R, tau, excess: Math.max(1, free.rss / df / sd ** 2) };
 }
 
 /** The spectrum at one weight of the smoothing, and the residuals of the readings alone. */

@@ -3,7 +3,7 @@ import type { Trace } from '../trace/types';
 import { cauerLadder, cumulativeStructure } from './cauer';
 import { fewLayers } from './fewLayers';
 import { fosterChain } from './fosterFromLadder';
-import { logBins } from './logBins';
+import { type LogBins, logBins } from './logBins';
 import type { BinnedMount } from './parting';
 import { timeConstantSpectrum } from './spectrum';
 import { takeStep } from './takeStep';
@@ -35,10 +35,13 @@ export function readTransient(trace: Trace, options: TransientOptions): Transien
  */
 export function structureOf(step: StepRecord): TransientReading {
   const { interval_s, samples_before, power_w } = step;
-  const sd = step.noise_k / power_w;
   const duration = step.t[step.t.length - 1];
+  const spectrumAt = (bins: LogBins, scatter: number) => timeConstantSpectrum(bins, samples_before, scatter, interval_s / 2, 3 * duration);
+  const scattered = logBins(step.t, step.k_per_w, step.noise_k / power_w);
+  // readings that hang on each other are worth fewer
+  const sd = (step.noise_k / power_w) * Math.sqrt(spectrumAt(scattered, step.noise_k / power_w).excess);
   const bins = logBins(step.t, step.k_per_w, sd);
-  const spectrum = timeConstantSpectrum(bins, samples_before, sd, interval_s / 2, 3 * duration);
+  const spectrum = spectrumAt(bins, sd);
   const tried = fewLayers({ bins, interval_s, samples_before }, spectrum, sd);
   const refused = (finding: Omit<TransientFinding, 'severity'>): TransientReading => ({
     ...{ step, structure: null, mount: null },

@@ -1,0 +1,47 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { createServer } from 'node:net';
+import type { TestProject } from 'vitest/node';
+import { freshDatabase } from './database.ts';
+
+declare module 'vitest' {
+  export interface ProvidedContext {
+    demoStore: string;
+  }
+}
+
+/** Loads the demo once, through the running application, into a database that the tests of places copy. */
+export default async function loadDemoOnce(project: TestProject): Promise<() => Promise<void>> {
+  const { url, drop } = await freshDatabase();
+  const port = await freePort();
+  const child = spawn('node', ['build/serve.mjs', '--demo'], {
+    env: { ...process.env, DATABASE_URL: url, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  await untilHealthy(`http://127.0.0.1:${port}`, child);
+  // a database is copied only while nobody is connected to it
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill('SIGTERM');
+  await gone;
+  project.provide('demoStore', new URL(url).pathname.slice(1));
+  return drop;
+}
+
+/** Waits until an application that was started answers. */
+export async function untilHealthy(url: string, child: ChildProcess): Promise<void> {
+  for (let i = 0; i < 1800; i++) {
+    if (child.exitCode !== null) throw new Error(`The application ended with ${child.exitCode} before it answered.`);
+    const answer = await fetch(`${url}/api/health`).catch(() => null);
+    if (answer?.ok) return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error('The application did not answer within three minutes.');
+}
+
+export async function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => done(port));
+    });
+  });
+}
