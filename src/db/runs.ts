@@ -170,6 +170,30 @@ export async function listRunValues(db: Client, studyId?: number): Promise<RunVa
   return rows;
 }
 
+/** A run with the files it was read from, as what reads them anew needs it. */
+export interface LoggedRunRow {
+  run_id: number;
+  study: string;
+  specimen: string;
+  mount: number;
+  run: number;
+  reading: unknown;
+  files: string[];
+  period_s: number | null;
+}
+
+/** Runs with logs, those with the most readings a second first, then the newest; up to 300. */
+export async function listLoggedRuns(db: Client): Promise<LoggedRunRow[]> {
+  const { rows } = await db.query<LoggedRunRow>(
+    `select r.id as run_id, st.title as study, sp.name as specimen, m.number as mount, r.number as run, r.reading,
+            (r.result ->> 'period_s')::float8 as period_s, array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
+     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
+     where exists (select from run_files f where f.run_id = r.id)
+     order by round((r.result ->> 'period_s')::numeric, 1), r.started_at desc nulls last, r.id desc limit 300`,
+  );
+  return rows;
+}
+
 /** Says under which of its study's loads a run was made. */
 export async function setLoad(db: Client, runId: number, load: string | null): Promise<void> {
   await db.query('update runs set load = $2 where id = $1', [runId, load]);

@@ -8,6 +8,9 @@ import { MATERIALS } from './studyOne';
 export const AGES_DAYS = [0, 7, 14, 30, 60];
 const MOUNTS = 4;
 const DAY_S = 86_400;
+/** The first mount of each is read fast enough, fresh and aged, to tell which layer aged. */
+const STEP_PERIOD_S = 0.1;
+const isStep = (mount: number, days: number) => mount === 0 && (days === 0 || days === 60);
 
 /** Change with age in K at the load. */
 const COURSES: Record<string, (days: number) => number> = {
@@ -30,7 +33,7 @@ export function sixtyDaysRuns(start: number): DemoRun[] {
           rig: NORTH_BENCH,
           simulated: {
             interface_k_per_w: mounted + (own * course(days) + 0.1 * random.normal()) / NORTH_BENCH.load_w,
-            ...{ idle_s: 120, load_s: 1150, cooldown_s: 60, period_s: 5, warm_start_k: 0 },
+            ...{ idle_s: 120, load_s: 1150, cooldown_s: 60, period_s: isStep(m, days) ? STEP_PERIOD_S : 5, warm_start_k: 0 },
             ...{ room_c: 22.5 + 0.5 * random.normal(), room_drift_k_per_h: 0.1 * random.normal(), seed: 95_000 + 1000 * s + 10 * m + r },
           },
         }),

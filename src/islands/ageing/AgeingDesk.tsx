@@ -1,9 +1,10 @@
-import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
+import { Line, Scatter, Tooltip } from 'recharts';
 import { write } from '#core/compare/number';
-import { type AxisRange, axisRange } from '#core/units/axisRange';
+import { axisRange } from '#core/units/axisRange';
 import type { AgedSpecimen, AgeingAnswer, DueMeasurement } from '#domain/ageing/answer';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
+import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 
 interface AgeingDeskProps {
@@ -87,15 +88,16 @@ function Due({ due, studyId }: { due: DueMeasurement[]; studyId: number }) {
   );
 }
 
-const HEIGHT = 380;
-
 function AgeChart({ answer }: { answer: AgeingAnswer }) {
   const { specimens, unit } = answer;
   const values = specimens.flatMap((s) => s.values);
   const x = axisRange([0, ...values.map((v) => v.age)]);
   const y = axisRange(values.map((v) => v.value));
   const xName = `Age / ${unit}`;
-  const tick = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
+  const ends = specimens.flatMap((s) => {
+    const last = s.line.at(-1) ?? s.values.at(-1);
+    return last ? [{ name: s.name, x: last.age, y: last.value }] : [];
+  });
   return (
     <ChartFrame
       title="Rise against age"
@@ -105,66 +107,46 @@ function AgeChart({ answer }: { answer: AgeingAnswer }) {
       }}
       note="Thin lines: each mount by itself. Thick lines: the fitted course of the mean, as far as it was measured."
     >
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <ComposedChart margin={{ top: 12, right: 110, bottom: 26, left: 8 }} accessibilityLayer title="Rise against age">
-          <CartesianGrid stroke="var(--rule)" />
-          <XAxis
-            type="number"
-            dataKey="age"
-            domain={[x.low, x.high]}
-            ticks={x.ticks}
-            tick={tick}
-            label={{ value: xName, position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
-          />
-          <YAxis
-            type="number"
-            dataKey="value"
-            domain={[y.low, y.high]}
-            ticks={y.ticks}
-            tick={tick}
-            width={60}
-            label={{ value: 'Rise over ambient / K', angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
-          />
-          {specimens.flatMap((s) =>
-            mountsOf(s).map((own) => (
-              <Line
-                key={`${s.name} ${own[0].mount}`}
-                data={own}
-                dataKey="value"
-                stroke="var(--soft)"
-                strokeWidth={1}
-                dot={false}
-                activeDot={false}
-                isAnimationActive={false}
-              />
-            )),
-          )}
-          {specimens.map((s) => (
-            <Line key={s.name} data={s.line} dataKey="value" stroke="var(--ink)" strokeWidth={3} dot={false} activeDot={false} isAnimationActive={false} />
-          ))}
-          {specimens.map((s) => (
-            <Scatter
-              key={`${s.name} runs`}
-              data={s.values}
+      <NumberChart title="Rise against age" x={{ ...x, name: xName, key: 'age' }} y={{ ...y, name: 'Rise over ambient / K', key: 'value' }} right={110}>
+        {specimens.flatMap((s) =>
+          mountsOf(s).map((own) => (
+            <Line
+              key={`${s.name} ${own[0].mount}`}
+              data={own}
               dataKey="value"
-              name={s.name}
+              stroke="var(--soft)"
+              strokeWidth={1}
+              dot={false}
+              activeDot={false}
               isAnimationActive={false}
-              shape={({ cx, cy }: { cx?: number; cy?: number }) => <MarkShape position={s.position} x={cx} y={cy} size={4.2} />}
             />
-          ))}
-          <Names x={x} y={y} specimens={specimens} />
-          <Tooltip
+          )),
+        )}
+        {specimens.map((s) => (
+          <Line key={s.name} data={s.line} dataKey="value" stroke="var(--ink)" strokeWidth={3} dot={false} activeDot={false} isAnimationActive={false} />
+        ))}
+        {specimens.map((s) => (
+          <Scatter
+            key={`${s.name} runs`}
+            data={s.values}
+            dataKey="value"
+            name={s.name}
             isAnimationActive={false}
-            cursor={false}
-            content={({ payload }) => {
-              const p = payload?.find((e) => e.payload?.mount);
-              return p ? (
-                <div className="border border-soft bg-leaf px-2 py-1 text-note">{`${p.name}, mount ${p.payload.mount}: ${write(p.payload.value, 1)} K at ${p.payload.age} ${unit}`}</div>
-              ) : null;
-            }}
+            shape={({ cx, cy }: { cx?: number; cy?: number }) => <MarkShape position={s.position} x={cx} y={cy} size={4.2} />}
           />
-        </ComposedChart>
-      </ResponsiveContainer>
+        ))}
+        <EndNames x={x} y={y} ends={ends} />
+        <Tooltip
+          isAnimationActive={false}
+          cursor={false}
+          content={({ payload }) => {
+            const p = payload?.find((e) => e.payload?.mount);
+            return p ? (
+              <div className="border border-soft bg-leaf px-2 py-1 text-note">{`${p.name}, mount ${p.payload.mount}: ${write(p.payload.value, 1)} K at ${p.payload.age} ${unit}`}</div>
+            ) : null;
+          }}
+        />
+      </NumberChart>
     </ChartFrame>
   );
 }
@@ -172,36 +154,4 @@ function AgeChart({ answer }: { answer: AgeingAnswer }) {
 function mountsOf(s: AgedSpecimen) {
   const names = [...new Set(s.values.map((v) => v.mount))];
   return names.map((mount) => s.values.filter((v) => v.mount === mount).sort((a, b) => a.age - b.age));
-}
-
-const APART = 17;
-
-/** Names at the ends of the courses. */
-function Names({ x, y, specimens }: { x: AxisRange; y: AxisRange; specimens: AgedSpecimen[] }) {
-  const plot = usePlotArea();
-  if (!plot) return null;
-  const ends = specimens
-    .flatMap((s) => {
-      const last = s.line.at(-1) ?? s.values.at(-1);
-      return last
-        ? [
-            {
-              name: s.name,
-              x: plot.x + ((last.age - x.low) / (x.high - x.low)) * plot.width,
-              y: plot.y + (1 - (last.value - y.low) / (y.high - y.low)) * plot.height,
-            },
-          ]
-        : [];
-    })
-    .sort((a, b) => a.y - b.y);
-  for (let i = 1; i < ends.length; i++) ends[i].y = Math.max(ends[i].y, ends[i - 1].y + APART);
-  return (
-    <g>
-      {ends.map((e) => (
-        <text key={e.name} x={e.x + 10} y={e.y + 5} fontSize={14} fontWeight={600} fill="var(--ink)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
-          {e.name}
-        </text>
-      ))}
-    </g>
-  );
 }

@@ -1,5 +1,5 @@
 import { memo } from 'react';
-import { CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Scatter, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
+import { Line, ReferenceLine, Scatter, Tooltip } from 'recharts';
 import { write } from '#core/compare/number';
 import { riseAt } from '#core/coolers/coolerFit';
 import { levelRange, type Sweep } from '#core/coolers/sweep';
@@ -9,6 +9,7 @@ import type { CoolerFigure, CoolerQuestion } from '#domain/coolers/figures';
 import { soundUnit } from '#domain/coolers/sweeps';
 import type { StudyFacts } from '#domain/results/facts';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { EndNames, NumberChart, usePlace } from '#ui/NumberChart.tsx';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 
 interface CurveChartProps {
@@ -26,7 +27,6 @@ interface Curve {
 }
 
 const SAMPLES = 60;
-const HEIGHT = 380;
 
 /** Rise against noise, or against fan speed: every run a mark, every cooler a curve, and where they are held alike. */
 export function CurveChart({ facts, sweeps, question, figures }: CurveChartProps) {
@@ -46,7 +46,6 @@ export function CurveChart({ facts, sweeps, question, figures }: CurveChartProps
     const position = curves.find((c) => c.name === f.specimen)?.position;
     return at === null || f.rise === null || position === undefined ? [] : [{ x: at, y: f.rise, position }];
   });
-  const tick = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
   const rows = curves.flatMap((c) => c.points.map((p) => [c.name, p.mount, Math.round(p.rpm), Number(p.x.toFixed(byNoise ? 1 : 0)), Number(p.y.toFixed(2))]));
   return (
     <ChartFrame
@@ -54,109 +53,83 @@ export function CurveChart({ facts, sweeps, question, figures }: CurveChartProps
       table={{ columns: ['Cooler', 'Mount', 'Fan / rpm', xName, 'Rise / K'], rows }}
       note={`Small marks: runs${byNoise ? ', at the level of their speed' : ''}. Curves end where the measured speeds end. Large marks: each cooler where they are held alike.`}
     >
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <ComposedChart margin={{ top: 12, right: 96, bottom: 26, left: 8 }} accessibilityLayer title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}>
-          <CartesianGrid stroke="var(--rule)" />
-          <XAxis
-            type="number"
-            dataKey="x"
-            domain={[x.low, x.high]}
-            ticks={x.ticks}
-            tick={tick}
-            allowDataOverflow
-            label={{ value: xName, position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
-          />
-          <YAxis
-            type="number"
+      <NumberChart
+        title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}
+        x={{ ...x, name: xName, key: 'x' }}
+        y={{ ...y, name: 'Rise over ambient / K', key: 'y' }}
+        right={96}
+      >
+        {question.by === 'rise' ? (
+          <ReferenceLine y={question.at} stroke="var(--ember)" strokeWidth={2} />
+        ) : (
+          question.by !== 'full' && <ReferenceLine x={question.at} stroke="var(--ember)" strokeWidth={2} />
+        )}
+        {curves.map((c) => (
+          <Line
+            key={c.name}
+            data={c.line}
             dataKey="y"
-            domain={[y.low, y.high]}
-            ticks={y.ticks}
-            tick={tick}
-            width={60}
-            allowDataOverflow
-            label={{ value: 'Rise over ambient / K', angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
-          />
-          {question.by === 'rise' ? (
-            <ReferenceLine y={question.at} stroke="var(--ember)" strokeWidth={2} />
-          ) : (
-            question.by !== 'full' && <ReferenceLine x={question.at} stroke="var(--ember)" strokeWidth={2} />
-          )}
-          {curves.map((c) => (
-            <Line
-              key={c.name}
-              data={c.line}
-              dataKey="y"
-              name={c.name}
-              stroke="var(--ink)"
-              strokeWidth={1.8}
-              dot={false}
-              activeDot={false}
-              isAnimationActive={false}
-            />
-          ))}
-          {curves.map((c) => (
-            <Scatter
-              key={`${c.name} runs`}
-              data={c.points}
-              dataKey="y"
-              name={c.name}
-              isAnimationActive={false}
-              shape={({ cx, cy }: { cx?: number; cy?: number }) => (
-                <g opacity={0.55}>
-                  <MarkShape position={c.position} x={cx} y={cy} size={3.4} />
-                </g>
-              )}
-            />
-          ))}
-          <Overlay x={x} y={y} curves={curves} marks={marks} />
-          <Tooltip
+            name={c.name}
+            stroke="var(--ink)"
+            strokeWidth={1.8}
+            dot={false}
+            activeDot={false}
             isAnimationActive={false}
-            cursor={false}
-            content={({ payload }) => {
-              const p = payload?.find((e) => e.payload?.mount)?.payload;
-              const name = payload?.find((e) => e.payload?.mount)?.name;
-              return p ? (
-                <div className="border border-soft bg-leaf px-2 py-1 text-note">{`${name}, mount ${p.mount}: ${write(p.y, 1)} K at ${write(p.rpm, 0)} rpm`}</div>
-              ) : null;
-            }}
           />
-        </ComposedChart>
-      </ResponsiveContainer>
+        ))}
+        {curves.map((c) => (
+          <Scatter
+            key={`${c.name} runs`}
+            data={c.points}
+            dataKey="y"
+            name={c.name}
+            isAnimationActive={false}
+            shape={({ cx, cy }: { cx?: number; cy?: number }) => (
+              <g opacity={0.55}>
+                <MarkShape position={c.position} x={cx} y={cy} size={3.4} />
+              </g>
+            )}
+          />
+        ))}
+        <EndNames x={x} y={y} ends={curves.map((c) => ({ name: c.name, ...c.line[c.line.length - 1] }))} />
+        <HeldAlike x={x} y={y} marks={marks} />
+        <Tooltip
+          isAnimationActive={false}
+          cursor={false}
+          content={({ payload }) => {
+            const p = payload?.find((e) => e.payload?.mount)?.payload;
+            const name = payload?.find((e) => e.payload?.mount)?.name;
+            return p ? (
+              <div className="border border-soft bg-leaf px-2 py-1 text-note">{`${name}, mount ${p.mount}: ${write(p.y, 1)} K at ${write(p.rpm, 0)} rpm`}</div>
+            ) : null;
+          }}
+        />
+      </NumberChart>
     </ChartFrame>
   );
 }
 
-interface OverlayProps {
+interface HeldAlikeProps {
   x: AxisRange;
   y: AxisRange;
-  curves: Curve[];
   marks: { x: number; y: number; position: number }[];
 }
 
-const LINE = 17;
-
-/** Names at the ends of the curves, and each cooler's mark where they are held alike. */
-const Overlay = memo(function Overlay({ x, y, curves, marks }: OverlayProps) {
-  const plot = usePlotArea();
-  if (!plot) return null;
-  const px = (v: number) => plot.x + ((v - x.low) / (x.high - x.low)) * plot.width;
-  const py = (v: number) => plot.y + (1 - (v - y.low) / (y.high - y.low)) * plot.height;
-  const ends = curves.map((c) => ({ name: c.name, x: px(c.line[c.line.length - 1].x), y: py(c.line[c.line.length - 1].y) })).sort((a, b) => a.y - b.y);
-  // names that would lie over each other are moved apart
-  for (let i = 1; i < ends.length; i++) if (Math.abs(ends[i].x - ends[i - 1].x) < 90) ends[i].y = Math.max(ends[i].y, ends[i - 1].y + LINE);
+/** Each cooler's mark where they are held alike. */
+const HeldAlike = memo(function HeldAlike({ x, y, marks }: HeldAlikeProps) {
+  const place = usePlace(x, y);
+  if (!place) return null;
   return (
     <g>
-      {ends.map((e) => (
-        <text key={e.name} x={e.x + 8} y={e.y + 4} fontSize={14} fontWeight={600} fill="var(--ink)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
-          {e.name}
-        </text>
-      ))}
-      {marks.map((m) => (
-        <g key={m.position} stroke="var(--paper)">
-          <circle cx={px(m.x)} cy={py(m.y)} r={12} fill="var(--paper)" stroke="var(--ember)" strokeWidth={1.5} />
-          <MarkShape position={m.position} x={px(m.x)} y={py(m.y)} size={6.5} />
-        </g>
-      ))}
+      {marks.map((m) => {
+        const { px, py } = place(m.x, m.y);
+        return (
+          <g key={m.position} stroke="var(--paper)">
+            <circle cx={px} cy={py} r={12} fill="var(--paper)" stroke="var(--ember)" strokeWidth={1.5} />
+            <MarkShape position={m.position} x={px} y={py} size={6.5} />
+          </g>
+        );
+      })}
     </g>
   );
 });

@@ -1,10 +1,11 @@
 import { useId, useState } from 'react';
-import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, XAxis, YAxis } from 'recharts';
+import { Line, Scatter } from 'recharts';
 import { fitBondLine } from '#core/conductivity/bondLine';
 import { axisRange } from '#core/units/axisRange';
 import { bondLineSentence, readShims } from '#domain/conductivity';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
+import { NumberChart } from '#ui/NumberChart.tsx';
 import { NumberBox, within } from './Inputs.tsx';
 
 const EXAMPLE = '0.10 0.0295\n0.20 0.0470\n0.20 0.0491\n0.30 0.0668\n0.50 0.1042';
@@ -22,7 +23,6 @@ export function ConductivityTool() {
   const y = axisRange([0, ...points.map((p) => p.y)]);
   const most = Math.max(0, ...points.map((p) => p.x));
   const line = fit ? [0, most].map((v) => ({ x: v, y: fit.contact + (1000 * v) / fit.k })) : [];
-  const tick = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
   return (
     <div>
       <p className="text-verdict leading-[1.15] font-semibold" data-testid="conductivity">
@@ -48,30 +48,14 @@ export function ConductivityTool() {
             table={{ columns: ['Thickness / mm', 'Resistance × area / mm²·K/W'], rows: points.map((p) => [p.x, Number(p.y.toFixed(2))]) }}
             note="Slope: one over the conductivity. Where the line meets no thickness: the contacts."
           >
-            <ResponsiveContainer width="100%" height={380}>
-              <ComposedChart margin={{ top: 12, right: 24, bottom: 26, left: 8 }} accessibilityLayer title="Resistance times area against thickness">
-                <CartesianGrid stroke="var(--rule)" />
-                <XAxis
-                  type="number"
-                  dataKey="x"
-                  domain={[x.low, x.high]}
-                  ticks={x.ticks}
-                  tick={tick}
-                  label={{ value: 'Thickness / mm', position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
-                />
-                <YAxis
-                  type="number"
-                  dataKey="y"
-                  domain={[y.low, y.high]}
-                  ticks={y.ticks}
-                  tick={tick}
-                  width={64}
-                  label={{ value: 'R · A / mm²·K/W', angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
-                />
-                <Line data={line} dataKey="y" stroke="var(--ink)" strokeWidth={2} dot={false} activeDot={false} isAnimationActive={false} />
-                <Scatter data={points} dataKey="y" fill="var(--ember)" isAnimationActive={false} />
-              </ComposedChart>
-            </ResponsiveContainer>
+            <NumberChart
+              title="Resistance times area against thickness"
+              x={{ ...x, name: 'Thickness / mm', key: 'x' }}
+              y={{ ...y, name: 'R · A / mm²·K/W', key: 'y' }}
+            >
+              <Line data={line} dataKey="y" stroke="var(--ink)" strokeWidth={2} dot={false} activeDot={false} isAnimationActive={false} />
+              <Scatter data={points} dataKey="y" fill="var(--ember)" isAnimationActive={false} />
+            </NumberChart>
           </ChartFrame>
         )}
       </div>

@@ -1,0 +1,60 @@
+import { write, writeSigned } from '#core/compare/number';
+import type { Estimate, Parting, StepRecord, ThermalStructure } from '#core/transient/types';
+
+const COUNTS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
+/** J/(kg·K) */
+const COPPER = 385;
+const ALUMINIUM = 897;
+
+/** A resistance with the digits its error leaves, K/W. */
+export function writeResistance({ value }: Pick<Estimate, 'value'>): string {
+  return write(value, Math.abs(value) < 0.1 ? 4 : 3);
+}
+
+/** 95 % interval of an estimate, in words. */
+export function writeInterval({ value, se }: Estimate): string {
+  const digits = Math.abs(value) < 0.1 ? 4 : 3;
+  return `${write(Math.max(0, value - 1.96 * se), digits)} to ${write(value + 1.96 * se, digits)}`;
+}
+
+/** What one step tells, in a sentence. */
+export function structureSentence({ sensor }: Pick<StepRecord, 'sensor'>, { layers, total }: Pick<ThermalStructure, 'layers' | 'total'>): string {
+  const values = layers.map((l) => l.r.value);
+  const largest = values.indexOf(Math.max(...values));
+  const count = COUNTS[layers.length] ?? String(layers.length);
+  const whole = `From ${sensor} to the room ${writeResistance(total)} K/W`;
+  if (layers.length === 1) return `${whole}, all in one layer.`;
+  const place = largest === layers.length - 1 ? 'the last one, into the room' : largest === 0 ? 'the first one, at the part' : `number ${largest + 1}`;
+  return `${whole} in ${count} layers; the largest, ${writeResistance(layers[largest].r)} K/W, is ${place}.`;
+}
+
+/** Whether and where two mounts part, and so what differs. The second is told against the first. */
+export function partingSentence(parting: Parting, names: [string, string], power_w: number): string {
+  const [first, second] = names;
+  const { kind, at, more, totals } = parting;
+  if (kind === 'alike' || !at || !more)
+    return `${first} and ${second} are alike as far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.`;
+  const kelvin = `${write(Math.abs(more.value * power_w), 1)} K ${more.value > 0 ? 'warmer' : 'cooler'} at ${write(power_w, 0)} W`;
+  const place = at.value === 0 ? 'at the sensor itself' : `${writeResistance(at)} K/W from the sensor (95 % ${writeInterval(at)})`;
+  if (kind === 'from_the_start') return `${second} runs ${kelvin} and differs from ${first} from the sensor on: it is not the same part, sensor or load.`;
+  if (kind === 'from_here_on')
+    return `${second} runs ${kelvin}: it parts from ${first} ${place}, and everything beyond differs. It is what stands there, a cooler or its base, and not one layer.`;
+  if (parting.is_last)
+    return `${second} runs ${kelvin}, by the last layer alone: it parts from ${first} ${place}. It is the way into the air, fins or fan, and no interface.`;
+  return `${second} runs ${kelvin}, by one layer alone: it parts from ${first} ${place}, and what lies beyond the layer is the same. It is an interface, not the cooler.`;
+}
+
+/** What else is to be said of a parting. */
+export function partingNotes({ kind, ends, more, others, before_j_per_k }: Parting): string[] {
+  const notes: string[] = [];
+  if (kind === 'one_layer' && ends && more)
+    notes.push(
+      `The layer ends ${writeResistance(ends[0])} K/W from the sensor in the first, ${writeResistance(ends[1])} K/W in the second: ${writeSigned(more.value, 4)} K/W (95 % ${write(more.value - 1.96 * more.se, 4)} to ${write(more.value + 1.96 * more.se, 4)}).`,
+    );
+  if (before_j_per_k && kind !== 'from_the_start')
+    notes.push(
+      `Up to there ${write(before_j_per_k.value, 0)} J/K are stored, as much as in ${write(before_j_per_k.value / COPPER, 2)} kg of copper or ${write(before_j_per_k.value / ALUMINIUM, 2)} kg of aluminium: that helps to name the place.`,
+    );
+  if (others.length > 0) notes.push(`A layer that begins ${others.map((o) => write(o, 3)).join(' or ')} K/W from the sensor tells the two nearly as well.`);
+  return notes;
+}
