@@ -18,6 +18,10 @@ export const OUTCOMES = {
   idle_rise: { name: 'Idle rise', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'idles', than: 'cooler than' },
   r_k_per_w: { name: 'Resistance', unit: 'K/W', better: 'lower', margin: 0.01, digits: 3, verb: 'has', than: 'less resistance than' },
   spread: { name: 'Spread of the sensors', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'spreads', than: 'less than' },
+  limit_room: {
+    ...{ name: 'Room to the nearest limit', unit: 'K', better: 'higher', margin: 1, digits: 1 },
+    ...{ verb: 'stays', than: 'farther from its nearest limit than' },
+  },
   fan_speed: { name: 'Fan speed', unit: 'rpm', better: 'lower', margin: 50, digits: 0, verb: 'turns its fan', than: 'slower than' },
   noise: { name: 'Noise', unit: 'dB(A)', better: 'lower', margin: 1, digits: 1, verb: 'is', than: 'quieter than' },
   clock: { name: 'Clock', unit: 'MHz', better: 'higher', margin: 25, digits: 0, verb: 'clocks', than: 'higher than' },

@@ -2,7 +2,7 @@ import { nonlinearLeastSquares, withEntry } from '../stats/nonlinearLeastSquares
 import type { CauerLadder } from './cauer';
 import { fosterChain } from './fosterFromLadder';
 import { type LogBins, meanApproach } from './logBins';
-import type { Estimate } from './types';
+import type { Estimate, Layer } from './types';
 
 /** A step as a ladder is fitted to it. */
 export interface BinnedStep {
@@ -82,6 +82,15 @@ export function fitLadder(steps: BinnedStep[], start: CauerLadder, sd: number, o
       return { value: of(ladders(parameters)), se: Math.sqrt(Math.max(0, spread) * variance) };
     },
   };
+}
+
+/** The layers of one of the fitted ladders, with their errors. */
+export function layersOf(fit: LadderFit, ladder = 0): Layer[] {
+  return fit.ladders[ladder].R.map((_, i) => ({
+    c: fit.estimate((l) => l[ladder].C[i]),
+    r: fit.estimate((l) => l[ladder].R[i]),
+    until: fit.estimate((l) => l[ladder].R.slice(0, i + 1).reduce((a, b) => a + b, 0)),
+  }));
 }
 
 const none = ({ R }: CauerLadder): OwnParts => ({ R: R.map(() => false), C: R.map(() => false) });

@@ -1,6 +1,6 @@
 import type { CauerLadder } from './cauer';
 import { bayesianCriterion } from './fewLayers';
-import { type BinnedStep, fitLadder, type LadderFit, type OwnParts } from './ladderFit';
+import { type BinnedStep, fitLadder, type LadderFit, layersOf, type OwnParts } from './ladderFit';
 import type { Estimate, Parting } from './types';
 
 /** Other places whose Bayesian criterion is less than this above the best one's are told beside it (Raftery 1995: strong evidence from 6 on). */
@@ -99,6 +99,7 @@ function describe(kind: Parting['kind'], fit: LadderFit, node: number | null, ot
     others,
     before_j_per_k: node === null ? null : fit.estimate((l) => sum(l[0].C.slice(0, node + 1))),
     is_last: node === n - 1,
+    layers: [layersOf(fit), layersOf(fit, last)],
     totals: [fit.estimate((l) => sum(l[0].R)), fit.estimate((l) => sum(l[last].R))],
   };
 }

@@ -3,6 +3,7 @@ import type { Trace } from '../trace/types';
 import { cauerLadder, cumulativeStructure } from './cauer';
 import { fewLayers } from './fewLayers';
 import { fosterChain } from './fosterFromLadder';
+import { layersOf } from './ladderFit';
 import { type LogBins, logBins } from './logBins';
 import type { BinnedMount } from './parting';
 import { timeConstantSpectrum } from './spectrum';
@@ -50,8 +51,8 @@ export function structureOf(step: StepRecord): TransientReading {
   if (tried.length === 0)
     return refused({ code: 'few_samples', sentence: 'The readings after the step are too few, or too scattered, to tell a single layer.' });
   const { ladder, fit } = tried[0];
-  const upTo = (k: number) => fit.estimate(([l]) => l.R.slice(0, k).reduce((a, b) => a + b, 0));
-  const total = upTo(ladder.R.length);
+  const layers = layersOf(fit);
+  const total = layers[layers.length - 1].until;
   const chain = fosterChain(ladder);
   const shareOf = (is: (tau: number) => boolean) => chain.R.reduce((sum, r, j) => sum + (is(chain.tau[j]) ? r : 0), 0) / total.value;
   const dark = shareOf((tau) => tau < 2 * interval_s);
@@ -76,7 +77,7 @@ export function structureOf(step: StepRecord): TransientReading {
     structure: {
       spectrum,
       curve: cumulativeStructure(cauerLadder(positive(spectrum))),
-      layers: ladder.R.map((_, i) => ({ c: fit.estimate(([l]) => l.C[i]), r: fit.estimate(([l]) => l.R[i]), until: upTo(i + 1) })),
+      layers,
       ...{ total, dark_k_per_w, findings },
     },
     mount: { bins, interval_s, samples_before, sd, ladders: tried.map((t) => t.ladder) },

@@ -99,4 +99,6 @@ export interface Parting {
   /** whether the layer that differs is the last one, into the room */
   is_last: boolean;
   totals: [Estimate, Estimate];
+  /** the layers of both, as they are told together */
+  layers: [Layer[], Layer[]];
 }

@@ -16,7 +16,7 @@ function study(runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts {
       ...{ id: i, name, position: i, kind: 'cooler', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
     })),
     ...{ family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null, unplanned_look: null, instruments: [] },
-    ...{ ages: [], factors: ['cooler', null], sound: SOUND },
+    ...{ ages: [], limits_room_c: null, factors: ['cooler', null], sound: SOUND },
     ...more,
   };
 }
@@ -28,7 +28,7 @@ function sweep(specimen: string, mount: number, rise: (rpm: number) => number, l
     const noise = 10 * Math.log10(10 ** (source / 10) + 10 ** (SOUND.floor_db / 10));
     return {
       ...{ run_id: next++, run: i + 1, mount_id: mount, mount, specimen, rig: 'North', day: `2026-09-1${mount}`, load: null },
-      ...{ valid: true, r_valid: true, censored: false, events: [], power_w: 140, exhaust_rise_k: null, mount_reason: null, run_reason: null },
+      ...{ valid: true, r_valid: true, censored: false, events: [], power_w: 140, exhaust_rise_k: null, margins: [], mount_reason: null, run_reason: null },
       values: { rise: rise(rpm), fan_speed: rpm + (mount - 2) * 3, noise },
     };
   });

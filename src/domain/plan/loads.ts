@@ -67,6 +67,18 @@ export class Load {
   @IsString()
   program?: string | null;
 
+  /** programs that run beside it, parted by commas */
+  @IsOptional()
+  @MaxLength(200, { message: 'The programs beside a load hold up to 200 characters.' })
+  @IsString()
+  beside?: string | null;
+
+  /** the program with whose end the load ends, where several run */
+  @IsOptional()
+  @MaxLength(80, { message: 'The program that ends a load holds up to 80 characters.' })
+  @IsString()
+  ended_by?: string | null;
+
   @IsOptional()
   @MaxLength(40, { message: 'The version of a load holds up to 40 characters.' })
   @IsString()
@@ -107,6 +119,19 @@ export class Load {
   @IsArray({ message: 'The ladder of a load is a list.' })
   @Type(() => LadderStep)
   ladder?: LadderStep[] | null;
+}
+
+/** The programs that make up a load, the first its own. */
+export function loadPrograms({ program, beside }: Pick<Load, 'program' | 'beside'>): string[] {
+  return [program ?? '', ...(beside ?? '').split(',')].map((p) => p.trim()).filter(Boolean);
+}
+
+/** What is wrong with the programs of a load, as a sentence; null where nothing is. */
+export function programsProblem(load: Pick<Load, 'name' | 'program' | 'beside' | 'ended_by'>): string | null {
+  const programs = loadPrograms(load);
+  if (load.beside && !load.program) return `${load.name || 'The load'} names programs beside it, yet no program of its own.`;
+  if (!load.ended_by || programs.includes(load.ended_by.trim())) return null;
+  return `${load.name || 'The load'} ends with "${load.ended_by}", which is none of its programs${programs.length > 0 ? ` (${programs.join(', ')})` : ''}.`;
 }
 
 /** Minutes of one run of a load: its steps as often as they are repeated. */

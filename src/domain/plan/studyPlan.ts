@@ -6,6 +6,7 @@ import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, Wh
 import { Reads } from '../validation';
 import { Load } from './loads';
 import { PlannedOutcome } from './outcomes';
+import { partLimitsProblem } from './partLimits';
 
 /** Something that is held alike for all specimens. */
 export class HeldItem {
@@ -313,6 +314,18 @@ export class StudyPlan {
   @Reads(agesProblem)
   ages?: string | null;
 
+  @TextField({
+    label: 'Parts with own limits',
+    group: 'Limits',
+    most: 600,
+    hint: 'each part with its sensors and limit in °C from its data sheet, such as Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110',
+  })
+  @Reads(partLimitsProblem)
+  part_limits?: string | null;
+
+  @NumberField({ label: 'Told for a room of', unit: '°C', group: 'Limits', min: -20, max: 70, hint: 'the warmest the device will stand in' })
+  limits_room_c?: number | null;
+
   @NumberField({ label: 'Floor of the room', unit: 'dB', group: 'Sound', min: 0, max: 100, hint: 'read with everything off; it is taken out of every reading' })
   noise_floor_db?: number | null;
 
@@ -358,6 +371,7 @@ export const PLAN_DEFAULTS = {
   ambient_school: 'difference',
   fan_school: 'fixed',
   noise_weighting: 'A',
+  limits_room_c: 35,
   load_school: 'fixed',
   steady_school: 'either',
   amount_school: 'by_lid',

@@ -11,7 +11,7 @@ import { reportTables, tableAsHtml, tableAsMarkdown } from './tables';
 
 const run = (specimen: string, mount: number, rise: number, mount_reason: string | null = null): RunFact => ({
   ...{ run_id: mount, run: 1, mount_id: mount + 10 * specimen.length, mount, specimen, rig: 'North', day: null, load: null, valid: true, r_valid: true },
-  ...{ censored: false, values: { rise }, events: [], power_w: null, exhaust_rise_k: null, mount_reason, run_reason: null },
+  ...{ censored: false, values: { rise }, events: [], power_w: null, exhaust_rise_k: null, margins: [], mount_reason, run_reason: null },
 });
 const runs = [run('R', 1, 41), run('R', 2, 41.3), run('R', 3, 41.1), run('A|<b>', 1, 39), run('A|<b>', 2, 39.2), run('A|<b>', 3, 39.1)];
 
@@ -22,7 +22,7 @@ function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportC
       ...{ id: i, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
     })),
     ...{ family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null, unplanned_look: null, instruments: [] },
-    ...{ ages: [], factors: ['material', null], sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' } },
+    ...{ ages: [], limits_room_c: null, factors: ['material', null], sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' } },
   };
   const answer = answerResults(facts, studyChoice(facts));
   return {

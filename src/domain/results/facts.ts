@@ -1,6 +1,7 @@
 import type { BorrowedScatter } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy, ScatterSchool } from '#core/compare/types';
+import type { PartMargin } from '#core/limits/partLimits';
 import type { TimeTo } from '#core/reduce/types';
 import type { RiseInstrument } from '#core/uncertainty/riseBudget';
 
@@ -25,6 +26,8 @@ export interface RunFact {
   events: TimeTo[];
   power_w: number | null;
   exhaust_rise_k: number | null;
+  /** room of each part to its own limit; empty where the plan states none */
+  margins: PartMargin[];
   mount_reason: string | null;
   run_reason: string | null;
 }
@@ -75,6 +78,8 @@ export interface StudyFacts {
   /** names of the factors that vary, the second of a crossed design or null */
   factors: [string, string | null];
   sound: SoundSetup;
+  /** temperature of the room that the parts' limits are told for, °C; null where the plan states no limits */
+  limits_room_c: number | null;
   /** ages to measure each mount at, days; empty where none are planned */
   ages: number[];
 }

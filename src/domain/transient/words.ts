@@ -28,20 +28,19 @@ export function structureSentence({ sensor }: Pick<StepRecord, 'sensor'>, { laye
   return `${whole} in ${count} layers; the largest, ${writeResistance(layers[largest].r)} K/W, is ${place}.`;
 }
 
-/** Whether and where two mounts part, and so what differs. The second is told against the first. */
-export function partingSentence(parting: Parting, names: [string, string], power_w: number): string {
-  const [first, second] = names;
+/** What differs between two mounts, and what that rests on. The second is told against the first. */
+export function partingWords(parting: Parting, [first, second]: [string, string], power_w: number): { claim: string; basis: string } {
   const { kind, at, more, totals } = parting;
   if (kind === 'alike' || !at || !more)
-    return `${first} and ${second} are alike as far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.`;
-  const kelvin = `${write(Math.abs(more.value * power_w), 1)} K ${more.value > 0 ? 'warmer' : 'cooler'} at ${write(power_w, 0)} W`;
-  const place = at.value === 0 ? 'at the sensor itself' : `${writeResistance(at)} K/W from the sensor (95 % ${writeInterval(at)})`;
-  if (kind === 'from_the_start') return `${second} runs ${kelvin} and differs from ${first} from the sensor on: it is not the same part, sensor or load.`;
+    return { claim: `${first} and ${second} are alike.`, basis: `As far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.` };
+  const warmer = `${second} runs ${write(Math.abs(more.value * power_w), 1)} K ${more.value > 0 ? 'warmer' : 'cooler'} than ${first} at ${write(power_w, 0)} W.`;
+  const place = at.value === 0 ? 'They part at the sensor itself' : `They part ${writeResistance(at)} K/W from the sensor (95 % ${writeInterval(at)})`;
+  if (kind === 'from_the_start') return { claim: `Another part, sensor or load: ${warmer}`, basis: 'They differ from the sensor on, by more than one layer.' };
   if (kind === 'from_here_on')
-    return `${second} runs ${kelvin}: it parts from ${first} ${place}, and everything beyond differs. It is what stands there, a cooler or its base, and not one layer.`;
+    return { claim: `More than one layer: ${warmer}`, basis: `${place}, and everything beyond differs: what stands there, a cooler or its base, is another.` };
   if (parting.is_last)
-    return `${second} runs ${kelvin}, by the last layer alone: it parts from ${first} ${place}. It is the way into the air, fins or fan, and no interface.`;
-  return `${second} runs ${kelvin}, by one layer alone: it parts from ${first} ${place}, and what lies beyond the layer is the same. It is an interface, not the cooler.`;
+    return { claim: `The way into the air, no interface: ${warmer}`, basis: `${place}, by the last layer alone: fins, fan, or what lies in their way.` };
+  return { claim: `An interface, not the cooler: ${warmer}`, basis: `${place}, by one layer alone; what lies beyond it is the same.` };
 }
 
 /** What else is to be said of a parting. */

@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { type Load, type LoadStep, loadMinutes, STAGES, type Stage } from '#domain/plan/loads';
+import { type Load, type LoadStep, loadMinutes, programsProblem, STAGES, type Stage } from '#domain/plan/loads';
 import { Cell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan.ts';
 
@@ -24,12 +24,19 @@ export function LoadList({ desk }: { desk: PlanDesk }) {
           <div className="flex flex-wrap gap-3">
             <Cell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
             <Cell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
+            <Cell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
+            <Cell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
             <Cell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
             <Cell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
             <Cell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
             <Cell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
             <Cell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
           </div>
+          {programsProblem(load) && (
+            <p role="alert" className="text-ember">
+              {programsProblem(load)}
+            </p>
+          )}
           <Steps load={load} onChange={(steps) => change({ steps })} />
           <Ladder load={load} onChange={(ladder) => change({ ladder })} />
         </div>

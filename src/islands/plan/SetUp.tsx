@@ -117,6 +117,18 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
           </div>
         </Part>
       )}
+      <Part
+        title="Parts’ limits"
+        says={plan.part_limits ? `${plan.part_limits}, in a room of ${plan.limits_room_c ?? PLAN_DEFAULTS.limits_room_c} °C` : 'one limit, that of the rig'}
+      >
+        <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
+          <PlanField desk={desk} field="part_limits" />
+          <PlanField desk={desk} field="limits_room_c" />
+        </div>
+        <p className="mt-2 max-w-[50rem] text-note text-soft">
+          For drives, memory and regulators under one heatsink: the part nearest to its own limit decides, not the hottest one. Limits come from data sheets.
+        </p>
+      </Part>
       <Part title="Ageing" says={plan.ages ? `each mount measured at ${plan.ages} days` : 'each mount measured once'}>
         <PlanField desk={desk} field="ages" />
       </Part>

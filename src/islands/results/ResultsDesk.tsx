@@ -7,6 +7,7 @@ import type { BeforeAfter } from '#domain/results/beforeAfter';
 import type { StudyBudget } from '#domain/results/budget';
 import type { StudyFacts } from '#domain/results/facts';
 import { mainPairs, otherPairs } from '#domain/results/pairs';
+import { partRooms } from '#domain/results/partRooms';
 import type { RecommendationView } from '#server/report/recommend';
 import { FindingList } from '#ui/FindingList.tsx';
 import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
@@ -17,6 +18,7 @@ import { ChoiceBar } from './ChoiceBar.tsx';
 import { DriftChart } from './DriftChart.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
+import { PartRoomsTable } from './PartRoomsTable.tsx';
 import { Recommendations } from './Recommendations.tsx';
 import { ScatterFigures } from './ScatterFigures.tsx';
 import { useAnswer } from './useAnswer.ts';
@@ -52,6 +54,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
   const [othersOpen, setOthersOpen] = useState(false);
   const { figures, drift, interactions: across } = answer;
   const percent = `${Number((100 * confidence).toFixed(2))} %`;
+  const rooms = partRooms(facts, choice.load);
   const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
   return (
     <>
@@ -75,6 +78,14 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             What changes against the study’s own settings
           </h2>
           <ChangedList changed={answer.changed} none="No sentence changes." />
+        </section>
+      )}
+      {rooms && (
+        <section className="section-rule mt-10" aria-labelledby="rooms">
+          <h2 id="rooms" className="mb-2 text-name font-semibold">
+            Parts and their limits
+          </h2>
+          <PartRoomsTable rooms={rooms} />
         </section>
       )}
       {beforeAfter.length > 0 && (

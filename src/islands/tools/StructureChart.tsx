@@ -1,20 +1,33 @@
 import { Line, ReferenceArea, ReferenceLine } from 'recharts';
-import type { Parting, ThermalStructure } from '#core/transient/types';
+import type { StructurePoint } from '#core/transient/cauer';
+import type { Layer, Parting } from '#core/transient/types';
 import { axisRange } from '#core/units/axisRange';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
+import { NumberChart } from '#ui/NumberChart.tsx';
+
+/** Decades of stored heat that are drawn. */
+const DECADES = 4;
+
+interface Mount {
+  name: string;
+  curve: StructurePoint[];
+  layers: Layer[];
+}
 
 interface StructureChartProps {
-  mounts: { name: string; structure: ThermalStructure }[];
+  mounts: Mount[];
   parting: Parting | null;
 }
 
 /** Heat that is stored against resistance from the sensor: flat where heat is held up, steep where it is stored; and where two mounts part. */
 export function StructureChart({ mounts, parting }: StructureChartProps) {
-  const drawn = mounts.map(({ name, structure }) => ({ name, stairs: stairsOf(structure), curve: curveOf(structure) }));
+  const drawn = mounts.map((m) => ({ name: m.name, stairs: stairsOf(m), curve: curveOf(m) }));
   const all = drawn.flatMap((d) => d.stairs);
   const x = axisRange([0, ...all.map((p) => p.x)]);
-  const [low, high] = [Math.floor(Math.min(...all.map((p) => p.y))), Math.ceil(Math.max(...all.map((p) => p.y)) + 0.1)];
+  const high = Math.ceil(Math.max(...all.map((p) => p.y)) + 0.1);
+  // what stores next to nothing begins at the foot
+  const low = Math.max(Math.floor(Math.min(...all.map((p) => p.y))), high - DECADES);
+  const onAxis = (points: { x: number; y: number }[]) => points.map((p) => ({ x: p.x, y: Math.max(low, p.y) }));
   const y = { low, high, ticks: Array.from({ length: high - low + 1 }, (_, i) => low + i) };
   const at = parting?.at ?? null;
   return (
@@ -22,9 +35,9 @@ export function StructureChart({ mounts, parting }: StructureChartProps) {
       title="Stored heat against resistance from the sensor"
       table={{
         columns: ['Mount', 'From the sensor / K/W', 'Stored up to there / J/K'],
-        rows: mounts.flatMap(({ name, structure }) => structure.curve.map((p) => [name, Number(p.r.toFixed(4)), Number(p.c.toPrecision(4))])),
+        rows: mounts.flatMap(({ name, curve }) => curve.map((p) => [name, Number(p.r.toFixed(4)), Number(p.c.toPrecision(4))])),
       }}
-      note="Stairs: the fewest layers that tell the step. Thin lines: the whole spectrum. Flat: heat is held up. Steep: heat is stored."
+      note={`${drawn.length > 1 ? 'Full lines: the first mount. Dashed: the second. ' : ''}Stairs: the fewest layers that tell the step. Thin lines: the whole spectrum. Flat: heat is held up. Steep: heat is stored.`}
     >
       <NumberChart
         title="Stored heat against resistance from the sensor"
@@ -44,7 +57,7 @@ export function StructureChart({ mounts, parting }: StructureChartProps) {
         {drawn.map((d, i) => (
           <Line
             key={`${d.name} curve`}
-            data={d.curve}
+            data={onAxis(d.curve)}
             dataKey="y"
             stroke="var(--soft)"
             strokeWidth={1}
@@ -57,7 +70,7 @@ export function StructureChart({ mounts, parting }: StructureChartProps) {
         {drawn.map((d, i) => (
           <Line
             key={d.name}
-            data={d.stairs}
+            data={onAxis(d.stairs)}
             dataKey="y"
             stroke="var(--ink)"
             strokeWidth={2.6}
@@ -67,18 +80,13 @@ export function StructureChart({ mounts, parting }: StructureChartProps) {
             isAnimationActive={false}
           />
         ))}
-        <EndNames
-          x={x}
-          y={y}
-          ends={drawn.length > 1 ? drawn.map((d, i) => ({ name: `${i === 0 ? 'first' : 'second'}`, ...d.stairs[d.stairs.length - 1] })) : []}
-        />
       </NumberChart>
     </ChartFrame>
   );
 }
 
 /** The ladder as stairs: up where a node stores, on where a layer holds up. */
-function stairsOf({ layers }: ThermalStructure): { x: number; y: number }[] {
+function stairsOf({ layers }: Mount): { x: number; y: number }[] {
   let stored = 0;
   let from = 0;
   return layers.flatMap((l) => {
@@ -93,7 +101,7 @@ function stairsOf({ layers }: ThermalStructure): { x: number; y: number }[] {
 }
 
 /** The curve of the whole spectrum, as far as the body reaches: the room beyond it stores without end. */
-function curveOf({ curve, layers }: ThermalStructure): { x: number; y: number }[] {
+function curveOf({ curve, layers }: Mount): { x: number; y: number }[] {
   const most = 3 * layers.reduce((sum, l) => sum + l.c.value, 0);
   return curve.filter((p) => p.c <= most).map((p) => ({ x: p.r, y: Math.log10(p.c) }));
 }

@@ -1,11 +1,11 @@
 import { useId, useState } from 'react';
 import { write } from '#core/compare/number';
 import { MAX_LOG_BYTES } from '#core/logs/decode';
-import type { ThermalStructure, TransientOptions } from '#core/transient/types';
-import { partingNotes, partingSentence, structureSentence, writeInterval, writeResistance } from '#domain/transient/words';
+import type { Layer, TransientOptions } from '#core/transient/types';
+import { partingNotes, partingWords, structureSentence, writeInterval, writeResistance } from '#domain/transient/words';
 import type { StepRun } from '#server/tools/stepRuns';
 import { keepUnits } from '#ui/keepUnits.ts';
-import type { TransientSource } from '../../workers/transient.worker.ts';
+import type { TransientAnswer, TransientSource } from '../../workers/transient.worker.ts';
 import { ChoiceBox, NumberBox, within } from './Inputs.tsx';
 import { StructureChart } from './StructureChart.tsx';
 import { useTransient } from './useTransient.ts';
@@ -28,13 +28,21 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
   const structures = answer?.readings.flatMap((r, i) => (r.structure ? [{ name: asked[i], structure: r.structure }] : [])) ?? [];
   const [one] = answer?.readings ?? [];
   const parting = answer?.parting ?? null;
+  const { claim, basis } = headline(answer, asked);
+  const together = parting && structures.length === 2;
+  const layers = structures.map(({ name, structure }, i) => ({ name, curve: structure.curve, layers: together ? parting.layers[i] : structure.layers }));
   return (
     <div>
       <div aria-live="polite">
         <p className="text-verdict leading-[1.15] font-semibold" data-testid="transient">
-          {keepUnits(headline())}
+          {keepUnits(claim)} <span className="text-title font-normal text-soft">{keepUnits(basis)}</span>
         </p>
-        {parting && partingNotes(parting).map((n) => <p key={n}>{keepUnits(n)}</p>)}
+        {parting &&
+          partingNotes(parting).map((n) => (
+            <p key={n} className="mt-1">
+              {keepUnits(n)}
+            </p>
+          ))}
       </div>
       <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
         <form
@@ -55,12 +63,14 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
             ]}
           />
           {(answer?.sensors.length ?? 0) > 1 && (
-            <ChoiceBox
-              label="Sensor"
-              value={sensor}
-              onChange={setSensor}
-              choices={[['', 'the hottest'], ...(answer?.sensors ?? []).map((s): [string, string] => [s, s])]}
-            />
+            <div className="mt-2">
+              <ChoiceBox
+                label="Sensor"
+                value={sensor}
+                onChange={setSensor}
+                choices={[['', 'the hottest'], ...(answer?.sensors ?? []).map((s): [string, string] => [s, s])]}
+              />
+            </div>
           )}
           <div className="mt-2">
             <NumberBoxOrNone value={power} onChange={setPower} />
@@ -91,9 +101,9 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
         </form>
         {structures.length > 0 ? (
           <div>
-            <StructureChart mounts={structures} parting={parting} />
-            {structures.map(({ name, structure }) => (
-              <LayerTable key={name} name={name} structure={structure} power_w={answer?.readings[0]?.step?.power_w ?? null} />
+            <StructureChart mounts={layers} parting={parting} />
+            {layers.map((m) => (
+              <LayerTable key={m.name} name={m.name} layers={m.layers} power_w={one?.step?.power_w ?? null} />
             ))}
           </div>
         ) : (
@@ -120,14 +130,16 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
       )}
     </div>
   );
+}
 
-  function headline(): string {
-    if (parting && one?.step) return partingSentence(parting, asked, one.step.power_w);
-    const refusal = answer?.readings.flatMap((r) => r.findings).find((f) => f.severity === 'refuse');
-    if (refusal) return refusal.sentence;
-    if (one?.structure && one.step) return structureSentence(one.step, one.structure);
-    return 'Was it the interface or the cooler? One step of power tells, read fast enough.';
-  }
+/** What the tool says in large letters: the answer, else what stands in its way, else what it is for. */
+function headline(answer: TransientAnswer | null, names: [string, string]): { claim: string; basis: string } {
+  const [one] = answer?.readings ?? [];
+  if (answer?.parting && one?.step) return partingWords(answer.parting, names, one.step.power_w);
+  const refusal = answer?.readings.flatMap((r) => r.findings).find((f) => f.severity === 'refuse');
+  if (refusal) return { claim: 'No answer from this log.', basis: refusal.sentence };
+  if (one?.structure && one.step) return { claim: structureSentence(one.step, one.structure), basis: '' };
+  return { claim: 'Was it the interface or the cooler?', basis: 'One step of power tells, where it is read fast enough.' };
 }
 
 interface MountChoiceProps {
@@ -218,7 +230,7 @@ function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: 
   );
 }
 
-function LayerTable({ name, structure, power_w }: { name: string; structure: ThermalStructure; power_w: number | null }) {
+function LayerTable({ name, layers, power_w }: { name: string; layers: Layer[]; power_w: number | null }) {
   return (
     <section className="mt-6" aria-label={`Layers of ${name}`}>
       <h2 className="text-name font-semibold">{name}</h2>
@@ -234,10 +246,10 @@ function LayerTable({ name, structure, power_w }: { name: string; structure: The
           </tr>
         </thead>
         <tbody>
-          {structure.layers.map((l, i) => (
+          {layers.map((l, i) => (
             <tr key={l.until.value} className="border-b border-rule">
               <td className="py-1.5">{i + 1}</td>
-              <td className="figure text-right">{write(l.c.value, l.c.value < 10 ? 1 : 0)}</td>
+              <td className="figure text-right">{l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)}</td>
               <td className="figure text-right text-name font-semibold">{writeResistance(l.r)}</td>
               <td className="figure text-right whitespace-nowrap">{writeInterval(l.r)}</td>
               {power_w !== null && <td className="figure text-right">{write(l.r.value * power_w, 1)}</td>}

@@ -1,10 +1,12 @@
 import type { AnalysisRow } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import { type PartLimit, partMargins, worstMargin } from '#core/limits/partLimits';
 import type { RunValueRow } from '#db/runs';
 import type { SpecimenRow, StudyRow } from '#db/studies';
 import { readAges } from '#domain/ageing/ages';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#domain/materials';
 import type { LabHistory } from '#domain/plan/context';
+import { readPartLimits } from '#domain/plan/partLimits';
 import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
 import { rowsFor } from '#domain/results/choice';
 import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
@@ -13,6 +15,8 @@ import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
 export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): StudyFacts {
   const { plan } = study;
   const design = plan.design ?? PLAN_DEFAULTS.design;
+  const limits = readPartLimits(plan.part_limits ?? '') ?? [];
+  const room = plan.limits_room_c ?? PLAN_DEFAULTS.limits_room_c;
   const mounts = new Set(values.map((v) => v.mount_id)).size;
   return {
     study_id: study.id,
@@ -26,7 +30,7 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
         ...{ cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 0 },
       };
     }),
-    runs: values.map(factOf),
+    runs: values.map((v) => factOf(v, limits, room)),
     loads: (plan.loads ?? []).map((l) => l.name),
     margin_k: study.margin_k,
     margins: Object.fromEntries((plan.outcomes ?? []).map((o) => [o.key, o.margin])),
@@ -41,6 +45,7 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
     unplanned_look: (plan.looks ?? []).length > 0 ? null : (shown.filter((n) => n < mounts).at(-1) ?? null),
     instruments: [],
     factors: [plan.varies ?? PLAN_DEFAULTS.varies, design === 'two_by_two' ? (plan.second_factor ?? null) : null],
+    limits_room_c: limits.length > 0 ? room : null,
     ages: readAges(plan.ages ?? '') ?? [],
     sound: {
       ...{ floor_db: plan.noise_floor_db ?? null, distance_m: plan.noise_distance_m ?? null, at_m: plan.noise_at_m ?? null },
@@ -52,10 +57,11 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
 /** The runs' rises as rows of a comparison, each with why it is left out. */
 export function riseRows(values: RunValueRow[]): AnalysisRow[] {
   const choice = { outcome: 'rise' as const, load: null, power_w: null, event: null, with_excluded: false };
-  return rowsFor({ runs: values.map(factOf), loads: [] }, choice);
+  return rowsFor({ runs: values.map((v) => factOf(v, [], 0)), loads: [] }, choice);
 }
 
-function factOf(v: RunValueRow): RunFact {
+function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
+  const margins = partMargins(v.sensors ?? [], limits, room_c);
   const performance = { ...v.performance, ...withoutNulls(v.program ?? {}) };
   const score = performance.score ?? null;
   const values: Record<string, number | null | undefined> = {
@@ -63,6 +69,7 @@ function factOf(v: RunValueRow): RunFact {
     r_k_per_w: v.r_k_per_w,
     idle_rise: v.idle_rise_k,
     spread: v.spread_k,
+    limit_room: worstMargin(margins)?.margin_k,
     fan_speed: v.fan_rpm,
     clock: v.clock_mhz,
     noise: v.noise_db,
@@ -83,6 +90,7 @@ function factOf(v: RunValueRow): RunFact {
     events: v.times_to ?? [],
     power_w: v.power_w,
     exhaust_rise_k: v.exhaust_rise_k,
+    margins,
     mount_reason: v.excluded_reason,
     run_reason: v.run_excluded_reason,
   };

@@ -5,6 +5,7 @@ import { studyChoice } from '#domain/results/choice';
 import { compareStudy } from '#domain/results/compare';
 import { mountFigures } from '#domain/results/figures';
 import { otherPairs } from '#domain/results/pairs';
+import { partRooms } from '#domain/results/partRooms';
 import { factsOf, riseRows } from './facts';
 import { arrangeResults, lookSentence, studyRange } from './resultsView';
 import type { StudyResults } from './studyResults';
@@ -48,7 +49,7 @@ function valueRow(given: Partial<RunValueRow>): RunValueRow {
     ...{ study_id: 1, specimen: 'A', mount: 1, mount_id: 1, rig: 'North', run: 1, run_id: 7, at_s: null, day: null, load: null, rise_k: 41, r_k_per_w: 0.3 },
     ...{ valid: true, r_valid: true, censored: false, excluded_reason: null, run_excluded_reason: null, idle_rise_k: null, spread_k: null },
     ...{ fan_rpm: null, clock_mhz: null, noise_db: null, power_w: null, throttled_share: null, exhaust_rise_k: null },
-    ...{ performance: null, times_to: null, program: null },
+    ...{ performance: null, times_to: null, sensors: null, program: null },
     ...given,
   };
 }
@@ -110,5 +111,41 @@ describe('a stored run as a row of the comparison', () => {
     expect(rowOf({ excluded_reason: 'tilted' })).toMatchObject({ excluded: true, reason: 'tilted' });
     expect(rowOf({ run_excluded_reason: 'door opened' })).toMatchObject({ excluded: true, reason: 'door opened' });
     expect(rowOf({ rise_k: null })).toMatchObject({ valid: false, reason: 'not measured' });
+  });
+});
+
+describe('parts with limits of their own', () => {
+  // the plate cools memory and drive better, and leaves the regulator nearer to its limit
+  const plan = { part_limits: 'Memory: Mem = 95; Regulator: VRM = 105', limits_room_c: 35 };
+  const specimens: SpecimenRow[] = ['Pads', 'Plate'].map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'pad', position: i, plan: {} }));
+  const sensor = (name: string, rise_k: number) => ({ name, rise_k, mean_c: null, max_c: null, se_k: null, n_eff: null });
+  const rowsOf = (specimen: string, memory: number, regulator: number) =>
+    [0, 0.3, -0.2].map((d, i) =>
+      valueRow({
+        ...{ specimen, mount: i + 1, mount_id: specimen.length * 10 + i, run_id: specimen.length * 10 + i },
+        ...{ rise_k: memory + d, sensors: [sensor('Mem', memory + d), sensor('VRM', regulator + d)] },
+      }),
+    );
+  const facts = factsOf({ ...study, plan }, specimens, [...rowsOf('Pads', 50, 55), ...rowsOf('Plate', 44, 66)], [], []);
+
+  it('are judged by the one that is nearest to its limit, against what the temperature says', () => {
+    const verdict = (outcome: 'rise' | 'limit_room') => compareStudy(facts, { ...studyChoice(facts), outcome })?.pairs[0].sentence ?? '';
+    expect(verdict('rise')).toMatch(/^Plate runs 6\.0 K cooler than Pads/);
+    expect(verdict('limit_room')).toMatch(/^Pads stays 6\.0 K farther from its nearest limit than Plate/);
+  });
+  it('say which part decides, and that the rise alone would have said otherwise', () => {
+    const rooms = partRooms(facts);
+    expect(rooms?.specimens.map((s) => [s.name, s.decides, s.rooms.map((r) => Number(r?.toFixed(1)))])).toEqual([
+      ['Pads', 'Memory', [10, 15]],
+      ['Plate', 'Regulator', [16, 4]],
+    ]);
+    expect(rooms?.sentences).toEqual([
+      'Pads: Memory decides, 10.0 K below its limit in a room of 35 °C.',
+      'Plate: Regulator decides, 4.0 K below its limit in a room of 35 °C.',
+      'By the rise alone Plate leads; by its nearest limit Pads does, with 10.0 K against 4.0 K: Regulator under Plate is what decides.',
+    ]);
+  });
+  it('are not asked about where the plan states none', () => {
+    expect(partRooms(factsOf(study, specimens, rowsOf('Pads', 50, 55), [], []))).toBeNull();
   });
 });
