@@ -1,5 +1,5 @@
 import type { Finding } from '#core/compare/types';
-import type { Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/reduce/types';
+import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/reduce/types';
 import type { Client } from './pool';
 
 /** What of a reading is kept beside a judgement. */
@@ -150,6 +150,7 @@ export interface RunValueRow {
   performance: Partial<Performance> | null;
   times_to: TimeTo[] | null;
   sensors: ReducedSensor[] | null;
+  fan: FanFigures | null;
   /** of the program's own results files that are comparable, the newest */
   program: Partial<Performance> | null;
 }
@@ -162,7 +163,7 @@ export async function listRunValues(db: Client, studyId?: number): Promise<RunVa
             r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason, x.*, p.figures as program
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id
      cross join lateral jsonb_to_record(r.result) as x(idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8,
-       power_w float8, throttled_share float8, exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb)
+       power_w float8, throttled_share float8, exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb)
      left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) p on true
      where $1::bigint is null or sp.study_id = $1
      order by sp.study_id, sp.position, m.number, r.number`,

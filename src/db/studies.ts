@@ -1,6 +1,7 @@
 import type { ReduceOptions } from '#core/reduce/types';
 import type { SpecimenPlan } from '#domain/plan/specimenPlan';
 import type { StudyPlan } from '#domain/plan/studyPlan';
+import type { SheetValues } from '#domain/shelf/sections';
 import type { Client } from './pool';
 
 export interface StudyRow {
@@ -117,6 +118,26 @@ export async function insertMount(db: Client, specimenId: number, rigId: number,
     [specimenId, rigId, note],
   );
   return rows[0];
+}
+
+/** The cooler that a specimen is, by its sheet, and photographs of its base. */
+export interface SpecimenCooler {
+  specimen: string;
+  position: number;
+  sheet: SheetValues | null;
+  photographs: number[];
+}
+
+/** A study's specimens as coolers, in their order. */
+export async function listSpecimenCoolers(db: Client, studyId: number): Promise<SpecimenCooler[]> {
+  const { rows } = await db.query<SpecimenCooler>(
+    `select sp.name as specimen, sp.position, c.sheet,
+            array(select p.id from photographs p join mounts m on m.id = p.mount_id
+                  where m.specimen_id = sp.id and p.face = 'base' and p.removed_at is null order by p.id limit 3) as photographs
+     from specimens sp left join coolers c on c.id = sp.cooler_id where sp.study_id = $1 order by sp.position`,
+    [studyId],
+  );
+  return rows;
 }
 
 /** Says which sheet of the shelf a specimen is. */

@@ -1,4 +1,5 @@
 import { insertAttempt, listAttempts, lockOpenAttempt, saveAttempt } from '#db/attempts';
+import { insertOpening, listOpenings } from '#db/openings';
 import { transaction } from '#db/pool';
 import { getTeardown, updateTeardown } from '#db/rigs';
 import { listMounts, listSpecimens } from '#db/studies';
@@ -78,5 +79,15 @@ export async function writeTeardown(rigId: number): Promise<void> {
       { what: 'Take off the stiffener', screws: 6, screw_mm: 10, place: 'the two longer ones under the label', tool: 'cross-head 1', minutes: 4 },
       { what: 'Loosen the cooler in turns', screws: 2, screw_mm: 22, place: 'left and right of the lid, sprung', tool: 'torque driver', minutes: 2 },
     ]);
+  });
+}
+
+/** One mount of the sixty days was opened after its last measurement: what the paste looked like. */
+export async function writeOpening(studyId: number): Promise<void> {
+  await transaction(async (client) => {
+    const bramble = (await listSpecimens(client, studyId)).find((s) => s.name === 'Bramble 5');
+    const mount = (await listMounts(client, studyId)).find((m) => m.specimen_id === bramble?.id && m.number === 4);
+    if (!mount || (await listOpenings(client, mount.id)).length > 0) return;
+    await insertOpening(client, { mount_id: mount.id, found: ['pumped_out'], note: 'thin over the middle, a rim of paste at the edges of the lid', who: 'EB' });
   });
 }

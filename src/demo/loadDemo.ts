@@ -16,7 +16,7 @@ import { type PlanView, planView } from '#server/plan/planView';
 import { attachResults } from '#server/run/results';
 import { type SimulatedSample, simulateRun } from '#sim/simulateRun';
 import { writeLog } from '#sim/writeLog';
-import { SOUTH_HUT_MISHAPS, writeAttempts, writeTeardown } from './attempts';
+import { SOUTH_HUT_MISHAPS, writeAttempts, writeOpening, writeTeardown } from './attempts';
 import { crossedRuns, sweepRuns } from './coolers';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { hutCardRuns } from './hutCard';
@@ -74,6 +74,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
   await writeAttempts(hut.study_id);
   for (const study of [COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID]) await writeAttempts((opened.get(study) as PlanView).study_id);
+  await writeOpening((opened.get(SIXTY_DAYS) as PlanView).study_id);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);
   await writeRecommendations(eight.study_id, hut.study_id);

@@ -133,6 +133,7 @@ export const COOLERS_AT_NOISE: DemoStudy = {
         noise_weighting: 'A',
         noise_room: 'workshop at night, 6 × 5 m, nothing else on',
       },
+      ...{ fit_enclosure: 'hut bay', fit_height_mm: 150, fit_mass_g: 1200 },
       mounts: 3,
       runs: 4,
       mount_min: 45,

@@ -101,7 +101,10 @@ const COOLERS: Record<string, SheetValues> = {
     screws: '2 × M3, sprung',
     torque_nm: 0.6,
     height_mm: 158,
+    measured_height_mm: 160,
     mass_g: 890,
+    measured_mass_g: 885,
+    sound: 'a low hum, air above 1300 rpm',
     ...price(52),
   },
   Plover: {
@@ -112,7 +115,10 @@ const COOLERS: Record<string, SheetValues> = {
     screws: '2 × M3, sprung',
     torque_nm: 0.6,
     height_mm: 134,
+    measured_height_mm: 139,
     mass_g: 560,
+    measured_mass_g: 566,
+    sound: 'air, no tone',
     ...price(34),
   },
   'Low Otter': {
@@ -124,6 +130,7 @@ const COOLERS: Record<string, SheetValues> = {
     torque_nm: 0.5,
     height_mm: 46,
     mass_g: 380,
+    sound: 'a whine near 1250 rpm',
     ...price(29),
   },
   'Weir 240': {
@@ -135,6 +142,7 @@ const COOLERS: Record<string, SheetValues> = {
     torque_nm: 0.6,
     height_mm: 52,
     mass_g: 1150,
+    sound: 'air, and the pump close by',
     ...price(96),
   },
 };

@@ -314,6 +314,15 @@ export class StudyPlan {
   @Reads(agesProblem)
   ages?: string | null;
 
+  @TextField({ label: 'Enclosure it must fit', group: 'Fit', most: 80 })
+  fit_enclosure?: string | null;
+
+  @NumberField({ label: 'Room above the part', unit: 'mm', group: 'Fit', min: 1, max: 2000 })
+  fit_height_mm?: number | null;
+
+  @NumberField({ label: 'Carries at most', unit: 'g', group: 'Fit', min: 1, max: 100_000 })
+  fit_mass_g?: number | null;
+
   @TextField({
     label: 'Parts with own limits',
     group: 'Limits',

@@ -139,11 +139,20 @@ export class CoolerSheet extends PricedSheet {
   @NumberField({ label: 'Torque', unit: 'N·m', group: 'Mount', min: 0, max: 50 })
   torque_nm?: number;
 
-  @NumberField({ label: 'Height', unit: 'mm', group: 'Build', min: 1, max: 1000 })
+  @NumberField({ label: 'Height', unit: 'mm', group: 'Build', min: 1, max: 1000, hint: 'as its maker states it' })
   height_mm?: number;
 
-  @NumberField({ label: 'Mass', unit: 'g', group: 'Build', min: 1, max: 100_000 })
+  @NumberField({ label: 'Height measured', unit: 'mm', group: 'Build', min: 1, max: 1000, hint: 'from the contact to the top, fan and cables included' })
+  measured_height_mm?: number;
+
+  @NumberField({ label: 'Mass', unit: 'g', group: 'Build', min: 1, max: 100_000, hint: 'as its maker states it' })
   mass_g?: number;
+
+  @NumberField({ label: 'Mass measured', unit: 'g', group: 'Build', min: 1, max: 100_000 })
+  measured_mass_g?: number;
+
+  @TextField({ label: 'Sounds', group: 'Build', most: 200, hint: 'its character: hum, rattle, whine, air' })
+  sound?: string;
 }
 
 export class FanSheet extends PricedSheet {

@@ -2,6 +2,7 @@ import { Line, Scatter, Tooltip } from 'recharts';
 import { write } from '#core/compare/number';
 import { axisRange } from '#core/units/axisRange';
 import type { AgedSpecimen, AgeingAnswer, DueMeasurement } from '#domain/ageing/answer';
+import { type Found, foundWords } from '#domain/mount/opening';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
@@ -9,11 +10,12 @@ import { MarkShape } from '#ui/SpecimenMark.tsx';
 
 interface AgeingDeskProps {
   answer: AgeingAnswer;
+  openings: { id: number; mount_id: number; specimen: string; mount: number; found: Found[]; note: string; photographs: number[] }[];
   study: { id: number; title: string; margin_k: number };
 }
 
 /** What time does to each specimen: every mount over its age, the course of their mean, and the verdict against the margin. */
-export function AgeingDesk({ answer, study }: AgeingDeskProps) {
+export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
   const { specimens, headline, due } = answer;
   const [claim, basis] = parted(headline);
   return (
@@ -37,9 +39,32 @@ export function AgeingDesk({ answer, study }: AgeingDeskProps) {
         </ul>
         <p className="mt-3 max-w-[50rem] text-soft">
           Each mount is followed by itself and has its own start and slope; the interval is that of the slopes from mount to mount. Nothing is said beyond the
-          oldest age. A loss that matters calls for a look at the opened interface: dry, pumped out, leaked, corroded or shifted.
+          oldest age. A loss that matters calls for a look at the opened interface; what is found is written down on the mount’s page.
         </p>
       </section>
+      {openings.length > 0 && (
+        <section className="section-rule mt-8" aria-labelledby="opened">
+          <h2 id="opened" className="text-name font-semibold">
+            Found on opening
+          </h2>
+          <ul>
+            {openings.map((o) => (
+              <li key={o.id} className="border-b border-rule py-2">
+                <a href={`/mounts/${o.mount_id}`}>
+                  {o.specimen}, mount {o.mount}
+                </a>
+                : <span className="font-semibold">{foundWords(o.found)}</span>
+                {o.note && `, ${o.note}`}
+                {o.photographs.map((id, i) => (
+                  <a key={id} className="ml-3" href={`/api/photographs/${id}`}>
+                    photograph {i + 1}
+                  </a>
+                ))}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       <Due due={due} studyId={study.id} />
     </>
   );

@@ -10,6 +10,7 @@ import { FindingList } from '#ui/FindingList.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { StartLive } from '../live/StartLive.tsx';
 import { Faults } from './Faults.tsx';
+import { Openings } from './Openings.tsx';
 import { Photographs } from './Photographs.tsx';
 import { StepCard } from './StepCard.tsx';
 import { TryEnd } from './TryEnd.tsx';
@@ -141,6 +142,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
         </section>
       )}
       <Photographs desk={desk} />
+      {(mount.runs > 0 || desk.view.openings.length > 0 || !current) && <Openings desk={desk} />}
       {(mount.runs > 0 || desk.view.faults.length > 0 || !current) && <Faults desk={desk} />}
       {past.length > 0 && (
         <section className="section-rule mt-8" aria-labelledby="tries">

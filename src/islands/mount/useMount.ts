@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StepState } from '#domain/mount/attempt';
 import type { FaultCheck, FaultKind } from '#domain/mount/fault';
+import type { Found } from '#domain/mount/opening';
 import type { StepKey } from '#domain/mount/stepTypes';
 import type { WorkKind } from '#domain/mount/work';
 import type { MountSheetView } from '#server/mount/mountSheet';
@@ -24,6 +25,8 @@ export interface MountDesk {
   report: (kind: FaultKind, note: string) => Promise<boolean>;
   /** asks the server how the mount stands */
   refresh: () => Promise<void>;
+  recordOpening: (found: Found[], note: string) => Promise<boolean>;
+  removeOpening: (opening: number, removed: boolean) => Promise<boolean>;
   settle: (fault: number, check: FaultCheck, done: boolean) => Promise<boolean>;
 }
 
@@ -70,6 +73,8 @@ export function useMount(initial: MountSheetView): MountDesk {
     setWork: (work) => call(url, 'PATCH', { work }),
     end: (outcome, reason) => call(`${url}/attempts`, 'PUT', { outcome, reason }),
     report: (kind, note) => call(`${url}/faults`, 'POST', { kind, note, who: initials() }),
+    recordOpening: (found, note) => call(`${url}/openings`, 'POST', { found, note, who: initials() }),
+    removeOpening: (opening, removed) => call(`${url}/openings`, 'PATCH', { opening, removed }),
     settle: (fault, check, done) => call(`${url}/faults`, 'PUT', { fault, check, done }),
     begin: () => call(`${url}/attempts`, 'POST', { who: initials() }),
   };

@@ -117,6 +117,18 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
           </div>
         </Part>
       )}
+      {plan.varies === 'cooler' && (
+        <Part
+          title="Fit"
+          says={plan.fit_height_mm ? `${plan.fit_enclosure || 'the enclosure'}: ${plan.fit_height_mm} mm above the part` : 'no enclosure stated'}
+        >
+          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
+            {inGroup('Fit').map((f) => (
+              <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
+            ))}
+          </div>
+        </Part>
+      )}
       <Part
         title="Parts’ limits"
         says={plan.part_limits ? `${plan.part_limits}, in a room of ${plan.limits_room_c ?? PLAN_DEFAULTS.limits_room_c} °C` : 'one limit, that of the rig'}

@@ -1,5 +1,6 @@
 import { type AttemptRow, getMountSetting, insertAttempt, listAttempts, lockOpenAttempt, type MountSettingRow, saveAttempt } from '#db/attempts';
 import { type FaultRow, listFaults } from '#db/faults';
+import { listOpenings, type OpeningRow } from '#db/openings';
 import { listPhotographs, type PhotographRow } from '#db/photographs';
 import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
@@ -22,6 +23,8 @@ export interface MountSheetView extends MountFacts {
   current: AttemptRow | null;
   /** faults that showed after it was made */
   faults: FaultRow[];
+  /** what was found when it was opened again */
+  openings: OpeningRow[];
   photographs: PhotographRow[];
   /** torque that the cooler's sheet asks for, N·m */
   torque_nm: number | null;
@@ -47,6 +50,7 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
     past: attempts.filter((a) => a.outcome !== null),
     current,
     faults: await listFaults(db, id),
+    openings: await listOpenings(db, id),
     photographs: await listPhotographs(db, id),
     torque_nm: row.cooler?.sheet.torque_nm ?? null,
     teardown: row.teardown,

@@ -1,4 +1,6 @@
 import ical, { ICalCalendarMethod } from 'ical-generator';
+import { listStudyOpenings, type StudyOpening } from '#db/openings';
+import { database } from '#db/pool';
 import { type AgeingAnswer, answerAgeing } from '#domain/ageing/answer';
 import { Refusal } from '../refusal';
 import { type StudyResults, studyResults } from './studyResults';
@@ -6,12 +8,13 @@ import { type StudyResults, studyResults } from './studyResults';
 export interface AgeingPlace {
   results: StudyResults;
   answer: AgeingAnswer | null;
+  openings: StudyOpening[];
 }
 
 /** A study over the age of its mounts. */
 export async function ageingPlace(id: number): Promise<AgeingPlace> {
-  const results = await studyResults(id);
-  return { results, answer: answerAgeing(results.facts) };
+  const [results, openings] = await Promise.all([studyResults(id), listStudyOpenings(database(), id)]);
+  return { results, answer: answerAgeing(results.facts), openings };
 }
 
 const FOLLOWED_S = 3 * 86_400;

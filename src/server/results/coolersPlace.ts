@@ -1,5 +1,9 @@
 import type { Sweep } from '#core/coolers/sweep';
+import { database } from '#db/pool';
+import { listRunValues } from '#db/runs';
+import { listSpecimenCoolers } from '#db/studies';
 import type { CoolerAnswer } from '#domain/coolers/answer';
+import { type CoolerBuild, coolerBuild } from '#domain/coolers/builds';
 import { type Crossed, crossedEffects } from '#domain/coolers/crossed';
 import { type CoolerQuestion, crossingSentences, heldWords } from '#domain/coolers/figures';
 import { hasSeveralSpeeds, hasSweeps, sharedRange, soundUnit, sweepsOf } from '#domain/coolers/sweeps';
@@ -14,6 +18,8 @@ export interface CoolersPlace {
   answer: CoolerAnswer | null;
   crossings: string[];
   crossed: Crossed | null;
+  /** build, fit and price of each; empty where no specimen is a cooler of the shelf */
+  builds: CoolerBuild[];
 }
 
 /** Coolers of a study over their fan speeds, first held alike at the level its plan names, and what heatsink and fan account for. */
@@ -23,7 +29,16 @@ export async function coolersPlace(id: number): Promise<CoolersPlace> {
   const sweeps = sweepsOf(facts);
   const question = firstQuestion(sweeps, facts.sound.target_db);
   const answer = question && (await runCoolers({ facts, question }));
-  return { results, sweeps, answer, crossings: crossingSentences(sweeps, facts.sound), crossed: crossedOf(results, answer) };
+  return { results, sweeps, answer, crossings: crossingSentences(sweeps, facts.sound), crossed: crossedOf(results, answer), builds: await buildsOf(results) };
+}
+
+async function buildsOf({ study }: Pick<StudyResults, 'study'>): Promise<CoolerBuild[]> {
+  const db = database();
+  const [coolers, values] = await Promise.all([listSpecimenCoolers(db, study.id), listRunValues(db, study.id)]);
+  if (coolers.every((c) => c.sheet === null)) return [];
+  const { fit_enclosure, fit_height_mm, fit_mass_g } = study.plan;
+  const enclosure = { name: fit_enclosure ?? '', height_mm: fit_height_mm ?? null, mass_g: fit_mass_g ?? null };
+  return coolers.map((c) => coolerBuild({ ...c, fans: values.filter((v) => v.specimen === c.specimen).flatMap((v) => v.fan ?? []) }, enclosure));
 }
 
 function firstQuestion(sweeps: Sweep[], target: number | null): CoolerQuestion | null {
