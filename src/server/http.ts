@@ -1,5 +1,6 @@
 import { LogError } from '#core/logs/types';
 import { isDatabaseGone } from '#db/pool';
+import { MOST_CLIP_BYTES } from '#domain/coolers/clip';
 import { MOST_PHOTO_BYTES } from '#domain/mount/print';
 import { isSection, type SectionKey } from '#domain/shelf/sections';
 import { RuleError } from '#domain/validation';
@@ -70,23 +71,35 @@ export function jpeg(bytes: Buffer): Response {
 
 /** Parts of a form with a photograph, bounded: the picture, what is said about it, and the part seen from above. */
 export async function readPhotographForm(request: Request): Promise<{ photo: Uint8Array | null; about: unknown; view: Uint8Array | null }> {
-  const length = Number(request.headers.get('content-length') ?? Number.NaN);
-  if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.');
-  if (length > MOST_FORM_BYTES) throw new Refusal(`The photograph is larger than the ${MOST_PHOTO_BYTES / 1048576} MB that are taken.`, 413);
-  const form = await request.formData().catch(() => {
-    throw new Refusal('The upload is not a form with a photograph; it may have been cut off. Nothing was stored.');
-  });
+  const { form, about } = await readForm(request, 'photograph', MOST_PHOTO_BYTES, MOST_FORM_BYTES);
   const bytes = async (name: string) => {
     const file = form.get(name);
     return file instanceof File ? new Uint8Array(await file.arrayBuffer()) : null;
   };
-  let about: unknown;
-  try {
-    about = JSON.parse(String(form.get('about') ?? '{}'));
-  } catch {
-    throw new Refusal('What is said about the photograph is not valid JSON.');
-  }
   return { photo: await bytes('photo'), about, view: await bytes('view') };
+}
+
+/** Parts of a form with a recording, bounded. */
+export async function readClipForm(request: Request): Promise<{ name: string; clip: Uint8Array; about: unknown }> {
+  const { form, about } = await readForm(request, 'recording', MOST_CLIP_BYTES, MOST_CLIP_BYTES + 65_536);
+  const file = form.get('clip');
+  if (!(file instanceof File)) throw new Refusal('The recording is missing.');
+  return { name: file.name, clip: new Uint8Array(await file.arrayBuffer()), about };
+}
+
+/** A form with one large file and what is said about it as JSON; what is too large is refused before it is read. */
+async function readForm(request: Request, what: string, most: number, mostForm: number): Promise<{ form: FormData; about: unknown }> {
+  const length = Number(request.headers.get('content-length') ?? Number.NaN);
+  if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.');
+  if (length > mostForm) throw new Refusal(`The ${what} is larger than the ${most / 1_048_576} MB that are taken.`, 413);
+  const form = await request.formData().catch(() => {
+    throw new Refusal(`The upload is not a form with a ${what}; it may have been cut off. Nothing was stored.`);
+  });
+  try {
+    return { form, about: JSON.parse(String(form.get('about') ?? '{}')) };
+  } catch {
+    throw new Refusal(`What is said about the ${what} is not valid JSON.`);
+  }
 }
 
 /** A section of the shelf from a path. */

@@ -4,7 +4,7 @@ import type { RunFact, StudyFacts } from '../results/facts';
 import { answerCoolers } from './answer';
 import { crossedEffects } from './crossed';
 import { crossingSentences, figureOf } from './figures';
-import { hasSeveralSpeeds, hasSweeps, sharedRange, sweepsOf, toldLevel } from './sweeps';
+import { hasSeveralSpeeds, hasSweeps, sharedRange, speedsOf, sweepsOf, toldLevel } from './sweeps';
 
 const SOUND = { floor_db: 24, distance_m: 0.5, at_m: 1, target_db: 32, weighting: 'A' as const };
 let next = 1;
@@ -50,6 +50,10 @@ describe('sweeps of a study', () => {
     expect((first.level?.a ?? 0) + (first.level?.b ?? 0) * Math.log10(1200)).toBeCloseTo(33, 1);
     expect(hasSweeps([first])).toBe(true);
     expect(toldLevel(26, SOUND).at_most).toBe(true);
+  });
+  it('name the speeds that were run, each once', () => {
+    expect(speedsOf(two())).toEqual([700, 950, 1250, 1600]);
+    expect(speedsOf(study([]))).toEqual([]);
   });
   it('leave out what a person left out', () => {
     const facts = two();

@@ -41,6 +41,14 @@ function pointOf(run: RunFact, sound: SoundSetup, steps: (rpm: number) => number
   };
 }
 
+/** The speeds that a study's runs were made at, each step once, rising; to ten rpm. */
+export function speedsOf({ runs }: Pick<StudyFacts, 'runs'>): number[] {
+  const speeds = runs.flatMap((r) => ((r.values.fan_speed ?? 0) > 0 ? [r.values.fan_speed as number] : []));
+  if (speeds.length === 0) return [];
+  const steps = speedSteps(speeds);
+  return [...new Set(speeds.map((s) => Math.round(steps(s) / 10) * 10))].sort((a, b) => a - b);
+}
+
 /** Speeds of a sweep wander by a few turns; those within 2 % of each other count as their common step. */
 function speedSteps(speeds: number[]): (rpm: number) => number {
   const sorted = [...speeds].sort((a, b) => a - b);

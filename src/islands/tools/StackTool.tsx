@@ -194,17 +194,21 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
   const [layer, setLayer] = useState('sink');
   const [from, setFrom] = useState('');
   const [typed, setTyped] = useState('');
-  const chosen = wholes.find((w) => `${w.study_id} ${w.specimen}` === from);
-  const value = chosen?.k_per_w ?? within(typed, 0.0001, 100);
+  const names = [...new Set(wholes.map((w) => w.specimen))];
+  const repeated = names.filter((n) => wholes.filter((w) => w.specimen === n).length > 1);
+  const chosen = wholes.filter((w) => `${w.study_id} ${w.specimen}` === from || `all ${w.specimen}` === from);
+  const plain = within(typed, 0.0001, 100);
   const fit = () => {
-    if (value === null) return onTold({ ok: false, words: 'Choose a measured specimen, or type its resistance in K/W.' });
-    const powered = chosen?.power_w ? { ...stack, power_w: Number(chosen.power_w.toFixed(1)) } : stack;
-    const result = calibrateStack(powered, layer, [{ k_per_w: value, se: chosen?.se ?? 0 }]);
+    if (chosen.length === 0 && plain === null) return onTold({ ok: false, words: 'Choose a measured specimen, or type its resistance in K/W.' });
+    const [power] = chosen.flatMap((w) => w.power_w ?? []);
+    const powered = power ? { ...stack, power_w: Number(power.toFixed(1)) } : stack;
+    const measured = chosen.length > 0 ? chosen.map((w) => ({ k_per_w: w.k_per_w, se: w.se ?? 0 })) : [{ k_per_w: plain as number, se: 0 }];
+    const result = calibrateStack(powered, layer, measured);
     if (!result.ok) return onTold({ ok: false, words: result.problem });
     onTake(result.stack);
     onTold({
       ok: true,
-      words: `${result.layer} takes ${write(result.is, 3)} K/W (± ${write(2 * result.u, 3)}) instead of ${write(result.was, 3)}, so that the whole is the ${write(value, 3)} K/W measured${chosen ? ` for ${chosen.specimen}` : ''}.`,
+      words: `${result.layer} takes ${write(result.is, 3)} K/W (± ${write(2 * result.u, 3)}) instead of ${write(result.was, 3)}, so that the whole is the ${write(solveStack(result.stack).k_per_w, 3)} K/W measured${chosen.length > 0 ? ` for ${chosen[0].specimen}${chosen.length > 1 ? ` in ${chosen.length} studies` : ''}` : ''}.`,
     });
   };
   return (
@@ -219,6 +223,7 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
           onChange={setFrom}
           choices={[
             ['', 'typed'],
+            ...repeated.map((n): [string, string] => [`all ${n}`, `${n}: all studies that measured it, together`]),
             ...wholes.map((w): [string, string] => [
               `${w.study_id} ${w.specimen}`,
               `${w.specimen}: ${write(w.k_per_w, 3)} K/W, ${w.mounts} ${w.mounts === 1 ? 'mount' : 'mounts'} (${w.study})`,
@@ -231,7 +236,7 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
               {...p}
               className="field figure w-full"
               inputMode="decimal"
-              disabled={Boolean(chosen)}
+              disabled={chosen.length > 0}
               value={typed}
               onChange={(e) => setTyped(e.target.value)}
             />

@@ -14,7 +14,10 @@ export interface AgeingPlace {
 /** A study over the age of its mounts. */
 export async function ageingPlace(id: number): Promise<AgeingPlace> {
   const [results, openings] = await Promise.all([studyResults(id), listStudyOpenings(database(), id)]);
-  return { results, answer: answerAgeing(results.facts), openings };
+  const answer = answerAgeing(results.facts);
+  // what was opened is not the same mount any more
+  const opened = new Set(openings.map((o) => o.mount_id));
+  return { results, answer: answer && { ...answer, due: answer.due.filter((d) => !opened.has(d.mount_id)) }, openings };
 }
 
 const FOLLOWED_S = 3 * 86_400;

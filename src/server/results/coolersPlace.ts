@@ -1,6 +1,7 @@
 import type { Sweep } from '#core/coolers/sweep';
 import { database } from '#db/pool';
 import { listRunValues } from '#db/runs';
+import { listSoundClips, type SoundClipRow } from '#db/soundClips';
 import { listSpecimenCoolers } from '#db/studies';
 import type { CoolerAnswer } from '#domain/coolers/answer';
 import { type CoolerBuild, coolerBuild } from '#domain/coolers/builds';
@@ -20,6 +21,7 @@ export interface CoolersPlace {
   crossed: Crossed | null;
   /** build, fit and price of each; empty where no specimen is a cooler of the shelf */
   builds: CoolerBuild[];
+  clips: SoundClipRow[];
 }
 
 /** Coolers of a study over their fan speeds, first held alike at the level its plan names, and what heatsink and fan account for. */
@@ -29,7 +31,15 @@ export async function coolersPlace(id: number): Promise<CoolersPlace> {
   const sweeps = sweepsOf(facts);
   const question = firstQuestion(sweeps, facts.sound.target_db);
   const answer = question && (await runCoolers({ facts, question }));
-  return { results, sweeps, answer, crossings: crossingSentences(sweeps, facts.sound), crossed: crossedOf(results, answer), builds: await buildsOf(results) };
+  return {
+    results,
+    sweeps,
+    answer,
+    crossings: crossingSentences(sweeps, facts.sound),
+    crossed: crossedOf(results, answer),
+    builds: await buildsOf(results),
+    clips: await listSoundClips(database(), id),
+  };
 }
 
 async function buildsOf({ study }: Pick<StudyResults, 'study'>): Promise<CoolerBuild[]> {
