@@ -39,6 +39,14 @@ await mounts.context().close();
 await shoot('coolers', '/studies/4/coolers');
 await shoot('ageing', '/studies/6/ageing');
 await shoot('stack', '/tools/stack');
+const step = await open('/tools/transient', { viewport: { width: 1280, height: 1200 } });
+await step.getByLabel('First mount: stored run').selectOption({ label: 'Bramble 5, mount 1, run 1 (every 0.1 s)' });
+await step.getByLabel('Second mount, laid over it: stored run').selectOption({ label: 'Bramble 5, mount 1, run 5 (every 0.1 s)' });
+await step.getByRole('button', { name: 'Lay one over the other' }).click();
+await step.getByRole('figure').waitFor({ timeout: 60_000 });
+await step.waitForTimeout(800);
+await step.screenshot({ path: `${folder}/transient.png` });
+await step.context().close();
 const print = await open('/tools/print?photograph=1');
 await print.getByTestId('cover').waitFor({ timeout: 20_000 });
 await print.waitForTimeout(500);
@@ -55,13 +63,6 @@ await live.waitForTimeout(3000);
 await live.screenshot({ path: `${folder}/live.png` });
 await shoot('bench', '/');
 await live.context().close();
-
-const plan = await open('/studies/2/plan');
-await plan.getByRole('button', { name: 'Days by the clock' }).click();
-await plan.evaluate(() => document.getElementById('order').scrollIntoView());
-await plan.waitForTimeout(400);
-await plan.screenshot({ path: `${folder}/days.png` });
-await plan.context().close();
 
 // a mount of liquid metal, just begun, at the step where its caution stands
 const begun = await (
