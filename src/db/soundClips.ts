@@ -1,7 +1,7 @@
 import type { ClipKind } from '#domain/coolers/clip';
 import type { Client } from './pool';
 
-/** A recording without its bytes. */
+/** A clip without its bytes. */
 export interface SoundClipRow {
   id: number;
   specimen: string;
@@ -13,7 +13,7 @@ export interface SoundClipRow {
   removed_at: Date | null;
 }
 
-/** Recordings of a study's specimens, in their order, then by speed. */
+/** Clips of a study's specimens, in their order, then by speed. */
 export async function listSoundClips(db: Client, studyId: number): Promise<SoundClipRow[]> {
   const { rows } = await db.query<SoundClipRow>(
     `select c.id, sp.name as specimen, sp.position, c.name, c.rpm, c.level_db, c.note, c.removed_at

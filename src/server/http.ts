@@ -79,11 +79,11 @@ export async function readPhotographForm(request: Request): Promise<{ photo: Uin
   return { photo: await bytes('photo'), about, view: await bytes('view') };
 }
 
-/** Parts of a form with a recording, bounded. */
+/** Parts of a form with a clip, bounded. */
 export async function readClipForm(request: Request): Promise<{ name: string; clip: Uint8Array; about: unknown }> {
-  const { form, about } = await readForm(request, 'recording', MOST_CLIP_BYTES, MOST_CLIP_BYTES + 65_536);
+  const { form, about } = await readForm(request, 'clip', MOST_CLIP_BYTES, MOST_CLIP_BYTES + 65_536);
   const file = form.get('clip');
-  if (!(file instanceof File)) throw new Refusal('The recording is missing.');
+  if (!(file instanceof File)) throw new Refusal('The clip is missing.');
   return { name: file.name, clip: new Uint8Array(await file.arrayBuffer()), about };
 }
 

@@ -61,12 +61,12 @@ describe('coolers beside each other', () => {
   it('are heard as strong as each other, and as loud as measured', async () => {
     const heard = page.getByRole('region', { name: 'To be heard' });
     const add = async (cooler: string, level: string) => {
-      await heard.getByRole('button', { name: 'Add a recording' }).click();
-      await heard.getByLabel('Recording, WAV').setInputFiles({ name: `${cooler}.wav`, mimeType: 'audio/wav', buffer: tone(level === '' ? 0.01 : 0.2) });
+      await heard.getByRole('button', { name: 'Add a clip' }).click();
+      await heard.getByLabel('Clip, WAV').setInputFiles({ name: `${cooler}.wav`, mimeType: 'audio/wav', buffer: tone(level === '' ? 0.01 : 0.2) });
       await heard.getByLabel('Cooler', { exact: true }).selectOption({ label: cooler });
       await heard.getByLabel('Fan / rpm').fill('1146');
       await heard.getByLabel('Level there / dB').fill(level);
-      await heard.getByRole('button', { name: 'Keep the recording' }).click();
+      await heard.getByRole('button', { name: 'Keep the clip' }).click();
       await heard.getByRole('button', { name: `Play ${cooler}` }).waitFor();
     };
     await add('Heron', '32');

@@ -50,7 +50,7 @@ describe('a mount that was opened again', () => {
   });
 });
 
-describe('a recording of a cooler', () => {
+describe('a clip of a cooler', () => {
   it('is kept byte for byte, taken out and put back', async () => {
     const { id } = await saveSoundClip(specimen, 'heron.wav', WAV, { rpm: 1146, level_db: 32, note: ' hum ' });
     const { kind, bytes } = await soundClip(id);
@@ -67,15 +67,15 @@ describe('a recording of a cooler', () => {
     expect((await listSoundClips(database(), study))[0].removed_at).toBeNull();
   });
   it('is refused where it is none, too large, one too many, or of nothing', async () => {
-    await expect(saveSoundClip(specimen, 'a.wav', new TextEncoder().encode('<html>'), {})).rejects.toThrow('no recording that can be played');
+    await expect(saveSoundClip(specimen, 'a.wav', new TextEncoder().encode('<html>'), {})).rejects.toThrow('no clip that can be played');
     const large = new Uint8Array(8 * 1_048_576 + 1);
     large.set(WAV);
     await expect(saveSoundClip(specimen, 'a.wav', large, {})).rejects.toThrow('larger than the 8 MB');
     await expect(saveSoundClip(specimen, 'a.wav', WAV, { rpm: -4 })).rejects.toThrow('between 1 and 100000 rpm');
     await expect(saveSoundClip(4711, 'a.wav', WAV, {})).rejects.toThrow('There is no specimen 4711');
-    await expect(soundClip(4711)).rejects.toThrow('There is no recording 4711');
+    await expect(soundClip(4711)).rejects.toThrow('There is no clip 4711');
     for (let i = 0; i < 12; i++) await saveSoundClip(specimen, `${i}.wav`, WAV, {});
-    await expect(saveSoundClip(specimen, 'a.wav', WAV, {})).rejects.toThrow('up to 12 recordings');
+    await expect(saveSoundClip(specimen, 'a.wav', WAV, {})).rejects.toThrow('up to 12 clips');
   });
 });
 

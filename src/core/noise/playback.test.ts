@@ -2,16 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { playbackGains, strength } from './playback';
 
-const recording = fc.record({
+const clip = fc.record({
   rms: fc.double({ min: 0.001, max: 0.5, noNaN: true }),
   crest: fc.double({ min: 1, max: 12, noNaN: true }),
   level_db: fc.double({ min: 20, max: 60, noNaN: true }),
 });
 const made = fc
-  .array(recording, { minLength: 2, maxLength: 8 })
+  .array(clip, { minLength: 2, maxLength: 8 })
   .map((list) => list.map(({ rms, crest, level_db }) => ({ rms, peak: Math.min(1, rms * crest), level_db })));
 
-describe('recordings that are played beside each other', () => {
+describe('clips that are played beside each other', () => {
   it('are as strong as each other where they are matched, and none is cut', () => {
     fc.assert(
       fc.property(made, (list) => {

@@ -1,6 +1,6 @@
 -- Up Migration
 
--- Recordings of a cooler at a fan speed, to be heard beside others.
+-- Clips of a cooler at a fan speed, to be heard beside others.
 create table sound_clips (
   id bigint generated always as identity primary key,
   specimen_id bigint not null references specimens on delete cascade,

@@ -4,7 +4,7 @@ import { ClipAbout, clipKind } from './clip';
 
 const bytes = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0));
 
-describe('a recording', () => {
+describe('a clip', () => {
   it.each([
     ['RIFF0000WAVEfmt ', 'audio/wav'],
     ['OggS00000000', 'audio/ogg'],

@@ -1,12 +1,12 @@
 import 'reflect-metadata';
 import { IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
-/** Largest recording that is taken, bytes. */
+/** Largest clip that is taken, bytes. */
 export const MOST_CLIP_BYTES = 8 * 1_048_576;
 
 export type ClipKind = 'audio/wav' | 'audio/ogg' | 'audio/flac' | 'audio/mpeg' | 'audio/mp4';
 
-/** What is said about a recording. */
+/** What is said about a clip. */
 export class ClipAbout {
   @IsOptional()
   @Max(100_000, { message: 'The fan speed should be between 1 and 100000 rpm.' })
@@ -26,7 +26,7 @@ export class ClipAbout {
   note?: string;
 }
 
-/** What the first bytes say a recording is; null where it is none that browsers play. */
+/** What the first bytes say a clip is; null where it is none that browsers play. */
 export function clipKind(bytes: Uint8Array): ClipKind | null {
   const text = (from: number, to: number) => String.fromCharCode(...bytes.subarray(from, to));
   if (text(0, 4) === 'RIFF' && text(8, 12) === 'WAVE') return 'audio/wav';

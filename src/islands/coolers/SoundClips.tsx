@@ -22,7 +22,7 @@ interface SoundClipsProps {
   initial: SoundClip[];
 }
 
-/** Recordings of the coolers, heard beside each other: as strong as each other for their character, or as loud as they were measured. */
+/** Clips of the coolers, heard beside each other: as strong as each other for their character, or as loud as they were measured. */
 export function SoundClips({ specimens, initial }: SoundClipsProps) {
   const [clips, setClips] = useState(initial);
   const shown = clips.filter((c) => c.removed_at === null);
@@ -42,14 +42,12 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
         To be heard
       </h2>
       {shown.length === 0 && (
-        <p className="text-soft">
-          No recording yet. Ten seconds of each cooler at the noise they are compared at tell what a level cannot: hum, rattle, whine.
-        </p>
+        <p className="text-soft">No clip yet. Ten seconds of each cooler at the noise they are compared at tell what a level cannot: hum, rattle, whine.</p>
       )}
       {shown.length > 0 && (
         <>
           <fieldset className="mt-1 flex flex-wrap gap-x-6">
-            <legend className="sr-only">How recordings are played</legend>
+            <legend className="sr-only">How clips are played</legend>
             {(
               [
                 ['matched', 'All as strong as each other: only the character differs'],
@@ -123,7 +121,7 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
   if (!open)
     return (
       <button type="button" className="quiet mt-3" onClick={() => setOpen(true)}>
-        Add a recording …
+        Add a clip …
       </button>
     );
   const number = (text: string, min: number, max: number) => (text.trim() === '' ? null : within(text, min, max));
@@ -152,7 +150,7 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
         void add();
       }}
     >
-      <Labelled id={`${id}-file`} label="Recording, WAV, FLAC, Ogg, MP3 or M4A">
+      <Labelled id={`${id}-file`} label="Clip, WAV, FLAC, Ogg, MP3 or M4A">
         <input id={`${id}-file`} type="file" accept="audio/*" onChange={(e) => setFile(e.target.files?.[0] ?? null)} />
       </Labelled>
       <Labelled id={`${id}-of`} label="Cooler">
@@ -188,7 +186,7 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
         <input id={`${id}-note`} className="field w-56" value={note} maxLength={200} onChange={(e) => setNote(e.target.value)} />
       </Labelled>
       <button type="submit" className="act" disabled={!file || busy || wrong(rpm, 1, 100_000) || wrong(level, 0, 140)}>
-        Keep the recording
+        Keep the clip
       </button>
       <button type="button" className="quiet" onClick={() => setOpen(false)}>
         Back
@@ -199,7 +197,7 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
         </p>
       )}
       <p className="basis-full text-note text-soft">
-        One microphone, one place and one gain for all. The level is the meter’s at that speed; without it the recording is played matched only.
+        One microphone, one place and one gain for all. The level is the meter’s at that speed; without it the clip is played matched only.
       </p>
     </form>
   );

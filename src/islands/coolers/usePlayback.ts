@@ -1,18 +1,18 @@
 import { useEffect, useRef, useState } from 'react';
-import { playbackGains, type Recording, strength } from '#core/noise/playback';
+import { type Clip, playbackGains, strength } from '#core/noise/playback';
 
 export interface Playable {
   id: number;
   level_db: number | null;
 }
 
-/** Plays recordings one at a time, all as strong as each other or as loud as their levels say. */
+/** Plays clips one at a time, all as strong as each other or as loud as their levels say. */
 export function usePlayback(clips: Playable[]) {
   const [how, setHow] = useState<'matched' | 'measured'>('matched');
   const [playing, setPlaying] = useState<number | null>(null);
   const [told, setTold] = useState<string | null>(null);
   const context = useRef<AudioContext | null>(null);
-  const decoded = useRef(new Map<number, { buffer: AudioBuffer; recording: Recording }>());
+  const decoded = useRef(new Map<number, { buffer: AudioBuffer; clip: Clip }>());
   const source = useRef<AudioBufferSourceNode | null>(null);
   const stop = () => {
     if (source.current) source.current.onended = null;
@@ -31,10 +31,10 @@ export function usePlayback(clips: Playable[]) {
     const known = decoded.current.get(clip.id);
     if (known) return;
     const response = await fetch(`/api/clips/${clip.id}`);
-    if (!response.ok) throw new Error('The server does not give the recording.');
+    if (!response.ok) throw new Error('The server does not give the clip.');
     const buffer = await into.decodeAudioData(await response.arrayBuffer());
     const channels = Array.from({ length: buffer.numberOfChannels }, (_, c) => buffer.getChannelData(c));
-    decoded.current.set(clip.id, { buffer, recording: { ...strength(channels), level_db: clip.level_db } });
+    decoded.current.set(clip.id, { buffer, clip: { ...strength(channels), level_db: clip.level_db } });
   };
   const play = async (id: number) => {
     stop();
@@ -46,14 +46,14 @@ export function usePlayback(clips: Playable[]) {
       // the factors of all depend on each other, so that all are decoded first
       const failed: number[] = [];
       for (const clip of clips) await decode(clip, into).catch(() => failed.push(clip.id));
-      if (failed.includes(id)) throw new Error('This browser cannot play the recording; save it as WAV.');
+      if (failed.includes(id)) throw new Error('This browser cannot play the clip; save it as WAV.');
       const usable = clips.filter((c) => !failed.includes(c.id));
       const gains = playbackGains(
-        usable.map((c) => (decoded.current.get(c.id) as { recording: Recording }).recording),
+        usable.map((c) => (decoded.current.get(c.id) as { clip: Clip }).clip),
         how,
       );
       const gain = gains[usable.findIndex((c) => c.id === id)];
-      if (gain === null) throw new Error(how === 'measured' ? 'No level was measured where this was recorded.' : 'The recording is silent.');
+      if (gain === null) throw new Error(how === 'measured' ? 'No level was measured where this clip was made.' : 'The clip is silent.');
       const node = into.createBufferSource();
       node.buffer = (decoded.current.get(id) as { buffer: AudioBuffer }).buffer;
       const volume = into.createGain();
