@@ -35,7 +35,10 @@ async function answer(sources: TransientSource[], options: TransientOptions, tol
       const trace = traceOf(logs, source.reading, {}, {});
       if (i === 0) result.sensors = trace.channels.filter((c) => c.role === 'sensor').map((c) => c.name);
       told((2 * i + 1) * part, `Sorting ${source.name} into layers`);
-      result.readings.push(readTransient(trace, options));
+      // both are read by one sensor, where the second has it
+      const first = result.readings[0]?.step?.sensor;
+      const same = first && trace.channels.some((c) => c.role === 'sensor' && c.name === first) ? first : options.sensor;
+      result.readings.push(readTransient(trace, { ...options, sensor: same }));
     }
     const [a, b] = result.readings;
     if (a?.mount && b?.mount) result.parting = partingOf(a.mount, b.mount, (share) => told(1 - part + share * part, 'Laying one over the other'));

@@ -42,14 +42,14 @@ function followed(specimen: string, of: (age: number) => number, ages: number[],
   }).flat();
 }
 
-function answer(runs: RunFact[], ages: number[] = []) {
+function answer(runs: RunFact[], ages: number[] = [], by: 'time' | 'cycles' = 'time') {
   const specimens = [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
     ...{ id: i, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 4 },
   }));
-  return answerAgeing({ runs, specimens, margin_k: 1, confidence: 0.95, ages } satisfies Pick<
-    StudyFacts,
-    'runs' | 'specimens' | 'margin_k' | 'confidence' | 'ages'
-  >);
+  return answerAgeing(
+    { runs, specimens, margin_k: 1, confidence: 0.95, ages } satisfies Pick<StudyFacts, 'runs' | 'specimens' | 'margin_k' | 'confidence' | 'ages'>,
+    by,
+  );
 }
 
 describe('ages of a plan', () => {
@@ -77,11 +77,27 @@ describe('a study over the age of its mounts', () => {
     expect(told?.headline).toMatch(/^Epoxy runs 2\.\d K cooler after 48\.0 hours \(.*\): it conditioned, cured or thinned out\.$/);
   });
   it('says what is missing, and nothing where no mount was measured twice', () => {
-    expect(answer(followed('Pad', () => 0, [0, 30]))?.headline).toBe('Pad was measured at two ages only; a course takes three, on the same mounts.');
+    expect(answer(followed('Pad', () => 0, [0, 30]))?.headline).toMatch(
+      /^Pad was measured at two ages only; a course takes three, on the same mounts\. Between 0 days and 30 days it changed by 0\.0 K \(95 % .* 4 mounts\)\.$/,
+    );
+    // the mounts' changes of 2.9, 3.0 … bound what they have in common
+    const lost = answer(followed('Pad', (t) => 0.1 * t, [0, 30]))?.headline ?? '';
+    const [, value, low, high] = /by \+([\d.]+) K \(95 % ([\d.]+) to ([\d.]+)/.exec(lost)?.map(Number) ?? [];
+    expect(low).toBeLessThan(3);
+    expect(high).toBeGreaterThan(3);
+    expect((low + high) / 2).toBeCloseTo(value, 0);
+    expect(answer(followed('Pad', (t) => 0.1 * t, [0, 30], { mounts: 1 }))?.headline).toMatch(/in one mount, which says nothing of another\.$/);
     expect(answer(followed('Pad', () => 0, [0]))).toBeNull();
     expect(answer([])).toBeNull();
     const untimed = followed('Pad', () => 0, AGES).map((r) => ({ ...r, at_s: null }));
     expect(answer(untimed)).toBeNull();
+  });
+  it('counts load cycles where they are asked for, those that do not count too', () => {
+    const runs = followed('Pad', (t) => 0.03 * t, AGES).map((r) => (r.run === 2 ? { ...r, valid: false } : r));
+    const told = answer(runs, [], 'cycles');
+    expect(told?.unit).toBe('cycles');
+    expect(told?.specimens[0].values.filter((v) => v.mount === '1').map((v) => v.age)).toEqual([0, 2, 3, 4]);
+    expect(told?.headline).toMatch(/after 4 cycles .* K in 10 cycles|more slowly as time goes on/);
   });
   it('leaves out what a person left out, and says of one mount that it is one', () => {
     const runs = followed('Bramble 5', (t) => 0.03 * t, AGES).map((r) => (r.mount > 1 ? { ...r, mount_reason: 'tilted' } : r));

@@ -1,10 +1,14 @@
 import { type AgedValue, type AgeingCourse, type AgeingVerdict, ageingVerdict, courseAt, fitAgeing, meanRate } from '#core/ageing/course';
-import { write, writeMargin } from '#core/compare/number';
+import { write, writeMargin, writeSigned } from '#core/compare/number';
+import { tQuantile } from '#core/stats/distributions/t';
+import { mean, standardDeviation } from '#core/stats/moments';
 import type { StudyFacts } from '../results/facts';
 
 const DAY_S = 86_400;
 /** a mean month, days */
 const MONTH = 30.4;
+/** cycles that a loss is told over */
+const CYCLES = 10;
 /** Mounts that were followed for less are told in hours. */
 const IN_DAYS_FROM = 3 * DAY_S;
 /** A run this near to a planned age counts as it, as a share of the age and at least half a day. */
@@ -32,8 +36,11 @@ export interface DueMeasurement {
   due_s: number;
 }
 
+/** Days, hours, or load cycles. */
+export type AgeUnit = 'd' | 'h' | 'cycles';
+
 export interface AgeingAnswer {
-  unit: 'd' | 'h';
+  unit: AgeUnit;
   specimens: AgedSpecimen[];
   headline: string;
   due: DueMeasurement[];
@@ -41,32 +48,43 @@ export interface AgeingAnswer {
 
 const LINE_POINTS = 60;
 
-/** The specimens of a study over the age of their mounts, counted from each mount's first run; null while nothing was run twice at an interval. */
-export function answerAgeing(facts: Pick<StudyFacts, 'runs' | 'specimens' | 'margin_k' | 'confidence' | 'ages'>): AgeingAnswer | null {
+/**
+ * The specimens of a study over the age of their mounts, counted from each mount's first run; null while nothing was run twice at an interval.
+ * @param by time since the first run, or load cycles: every run of a mount is one, whether it counts or not
+ */
+export function answerAgeing(
+  facts: Pick<StudyFacts, 'runs' | 'specimens' | 'margin_k' | 'confidence' | 'ages'>,
+  by: 'time' | 'cycles' = 'time',
+): AgeingAnswer | null {
   const timed = facts.runs.filter((r) => r.at_s != null);
   const first = new Map<number, number>();
   for (const r of timed) first.set(r.mount_id, Math.min(first.get(r.mount_id) ?? Number.POSITIVE_INFINITY, r.at_s as number));
   const ageOf = (r: (typeof timed)[number]) => (r.at_s as number) - (first.get(r.mount_id) as number);
   const oldest = Math.max(0, ...timed.map(ageOf));
-  const unit = oldest >= IN_DAYS_FROM ? 'd' : 'h';
-  const toUnit = (s: number) => (unit === 'd' ? Math.round(s / DAY_S) : Math.round(s / 360) / 10);
+  const inTime = oldest >= IN_DAYS_FROM ? 'd' : 'h';
+  const unit: AgeUnit = by === 'cycles' ? 'cycles' : inTime;
+  const inHours = (s: number) => (inTime === 'd' ? Math.round(s / DAY_S) : Math.round(s / 360) / 10);
+  const cyclesOf = (r: (typeof timed)[number]) => timed.filter((o) => o.mount_id === r.mount_id && (o.at_s as number) < (r.at_s as number)).length;
+  const ageToTell = (r: (typeof timed)[number]) => (by === 'cycles' ? cyclesOf(r) : inHours(ageOf(r)));
   const specimens = facts.specimens.map((s): AgedSpecimen => {
     const values = timed
       .filter((r) => r.specimen === s.name && r.valid && r.mount_reason === null && r.run_reason === null && r.values.rise !== undefined)
-      .map((r): AgedValue => ({ mount: String(r.mount), age: toUnit(ageOf(r)), value: r.values.rise as number }));
+      .map((r): AgedValue => ({ mount: String(r.mount), age: ageToTell(r), value: r.values.rise as number }));
     const course = fitAgeing(values, facts.confidence);
     const verdict = course && ageingVerdict(course, facts.margin_k);
     return {
       ...{ name: s.name, position: s.position, values, course, verdict },
       line: course ? lineOf(course) : [],
       sentence:
-        course && verdict ? ageingSentence(s.name, course, verdict, { unit, margin: facts.margin_k, confidence: facts.confidence }) : missing(s.name, values),
+        course && verdict
+          ? ageingSentence(s.name, course, verdict, { unit, margin: facts.margin_k, confidence: facts.confidence })
+          : missing(s.name, values, unit, facts.confidence),
     };
   });
   if (specimens.every((s) => new Set(s.values.map((v) => v.age)).size < 2)) return null;
   const told = specimens.filter((s) => s.verdict !== null);
   const lead = told.find((s) => s.verdict === 'worse') ?? told.find((s) => s.verdict === 'worse_within_margin') ?? told[0] ?? specimens[0];
-  return { unit, specimens, headline: lead.sentence, due: dueMeasurements(timed, first, facts.ages, unit) };
+  return { unit, specimens, headline: lead.sentence, due: dueMeasurements(timed, first, facts.ages, inTime) };
 }
 
 function lineOf(course: AgeingCourse): AgedSpecimen['line'] {
@@ -77,15 +95,37 @@ function lineOf(course: AgeingCourse): AgedSpecimen['line'] {
   });
 }
 
-function missing(name: string, values: AgedValue[]): string {
+function missing(name: string, values: AgedValue[], unit: AgeUnit, confidence: number): string {
   const ages = new Set(values.map((v) => v.age)).size;
   if (values.length === 0) return `${name} has no valid run with a time yet.`;
-  if (ages < 3) return `${name} was measured at ${ages === 1 ? 'one age' : 'two ages'} only; a course takes three, on the same mounts.`;
+  if (ages === 1) return `${name} was measured at one age only; a course takes three, on the same mounts.`;
+  if (ages === 2) return `${name} was measured at two ages only; a course takes three, on the same mounts.${betweenTwo(values, unit, confidence)}`;
   return `${name} has no mount that was measured twice, so its mounts cannot be told from their age.`;
 }
 
+/** What two ages alone tell: the change of the mounts that were measured at both, a bound on nothing between or beyond. */
+function betweenTwo(values: AgedValue[], unit: AgeUnit, confidence: number): string {
+  const [young, old] = [...new Set(values.map((v) => v.age))].sort((a, b) => a - b);
+  const at = (mount: string, age: number) => values.filter((v) => v.mount === mount && v.age === age).map((v) => v.value);
+  const changes = [...new Set(values.map((v) => v.mount))].flatMap((m) => {
+    const [before, after] = [at(m, young), at(m, old)];
+    return before.length > 0 && after.length > 0 ? [mean(after) - mean(before)] : [];
+  });
+  if (changes.length === 0) return '';
+  const change = mean(changes);
+  const said = ` Between ${writeAge(young, unit)} and ${writeAge(old, unit)} it changed by ${writeSigned(change, 1)} K`;
+  if (changes.length === 1) return `${said}, in one mount, which says nothing of another.`;
+  const half = (tQuantile((1 + confidence) / 2, changes.length - 1) * standardDeviation(changes)) / Math.sqrt(changes.length);
+  return `${said} (${Number((100 * confidence).toFixed(1))} % ${write(change - half, 1)} to ${write(change + half, 1)}, ${changes.length} mounts).`;
+}
+
+function writeAge(age: number, unit: AgeUnit): string {
+  if (unit === 'cycles') return `${write(age, 0)} ${age === 1 ? 'cycle' : 'cycles'}`;
+  return unit === 'd' ? `${write(age, 0)} ${age === 1 ? 'day' : 'days'}` : `${write(age, 1)} hours`;
+}
+
 interface SentenceSetting {
-  unit: 'd' | 'h';
+  unit: AgeUnit;
   margin: number;
   confidence: number;
 }
@@ -93,7 +133,7 @@ interface SentenceSetting {
 /** What age did to a specimen, with the interval and what it rests on. */
 export function ageingSentence(name: string, course: AgeingCourse, verdict: AgeingVerdict, { unit, margin, confidence }: SentenceSetting): string {
   const span = course.ages[1] - course.ages[0];
-  const time = `${write(span, unit === 'd' ? 0 : 1)} ${unit === 'd' ? (span === 1 ? 'day' : 'days') : 'hours'}`;
+  const time = writeAge(span, unit);
   const { value, ci } = course.change;
   const turned = value < 0 ? [-ci[1], -ci[0]] : ci;
   const n = course.mounts.length;
@@ -118,11 +158,11 @@ export function ageingSentence(name: string, course: AgeingCourse, verdict: Agei
 }
 
 /** Loss a month, where the course is straight; a course that slows down has no one rate. */
-function rateOf(course: AgeingCourse, unit: 'd' | 'h'): string {
+function rateOf(course: AgeingCourse, unit: AgeUnit): string {
   if (unit === 'h') return '';
   if (course.shape !== 'linear') return ', more slowly as time goes on';
-  const { value, ci } = meanRate(course, MONTH);
-  return `, ${write(value, 1)} K a month (${write(ci[0], 1)} to ${write(ci[1], 1)})`;
+  const { value, ci } = meanRate(course, unit === 'd' ? MONTH : CYCLES);
+  return `, ${write(value, 1)} K ${unit === 'd' ? 'a month' : `in ${CYCLES} cycles`} (${write(ci[0], 1)} to ${write(ci[1], 1)})`;
 }
 
 /** The next planned age of every mount that is not measured yet. */

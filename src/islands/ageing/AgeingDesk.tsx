@@ -23,6 +23,11 @@ export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
       <h1 className="mt-4 text-verdict leading-[1.15] font-semibold">
         {keepUnits(claim)} <span className="text-title font-normal text-soft">{keepUnits(basis)}</span>
       </h1>
+      <p className="mt-3">
+        <a className="quiet inline-block" href={answer.unit === 'cycles' ? '?by=time' : '?by=cycles'}>
+          {answer.unit === 'cycles' ? 'Over time' : 'Over load cycles'}
+        </a>
+      </p>
       <div className="mt-5">
         <AgeChart answer={answer} />
       </div>
@@ -118,7 +123,7 @@ function AgeChart({ answer }: { answer: AgeingAnswer }) {
   const values = specimens.flatMap((s) => s.values);
   const x = axisRange([0, ...values.map((v) => v.age)]);
   const y = axisRange(values.map((v) => v.value));
-  const xName = `Age / ${unit}`;
+  const xName = unit === 'cycles' ? 'Load cycles before it' : `Age / ${unit}`;
   const ends = specimens.flatMap((s) => {
     const last = s.line.at(-1) ?? s.values.at(-1);
     return last ? [{ name: s.name, x: last.age, y: last.value }] : [];

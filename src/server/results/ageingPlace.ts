@@ -12,9 +12,9 @@ export interface AgeingPlace {
 }
 
 /** A study over the age of its mounts. */
-export async function ageingPlace(id: number): Promise<AgeingPlace> {
+export async function ageingPlace(id: number, by: 'time' | 'cycles' = 'time'): Promise<AgeingPlace> {
   const [results, openings] = await Promise.all([studyResults(id), listStudyOpenings(database(), id)]);
-  const answer = answerAgeing(results.facts);
+  const answer = answerAgeing(results.facts, by);
   // what was opened is not the same mount any more
   const opened = new Set(openings.map((o) => o.mount_id));
   return { results, answer: answer && { ...answer, due: answer.due.filter((d) => !opened.has(d.mount_id)) }, openings };
