@@ -45,19 +45,14 @@ function shrink(columns: Float64Array[], y: Float64Array, taken: boolean[], isFr
   let x: Float64Array = from;
   let trial: Float64Array = towards;
   for (;;) {
-    const below = trial.findIndex((v, j) => taken[j] && !isFree[j] && v <= 0) >= 0;
-    if (!below) return trial;
-    let share = 1;
-    trial.forEach((v, j) => {
-      if (taken[j] && !isFree[j] && v <= 0) share = Math.min(share, x[j] / (x[j] - v));
-    });
-    x = x.map((v, j) => v + share * (trial[j] - v));
-    x.forEach((v, j) => {
-      if (taken[j] && !isFree[j] && v <= 1e-15 && trial[j] <= 0) {
-        taken[j] = false;
-        x[j] = 0;
-      }
-    });
+    const below = columns.flatMap((_, j) => (taken[j] && !isFree[j] && trial[j] <= 0 ? [{ j, reach: x[j] > 0 ? x[j] / (x[j] - trial[j]) : 0 }] : []));
+    if (below.length === 0) return trial;
+    const first = below.reduce((a, b) => (b.reach < a.reach ? b : a));
+    const share = Math.max(0, Math.min(1, first.reach));
+    x = x.map((v, j) => (isFree[j] ? v + share * (trial[j] - v) : Math.max(0, v + share * (trial[j] - v))));
+    // whichever reaches zero first leaves, whatever rounding left of it
+    taken[first.j] = false;
+    x[first.j] = 0;
     trial = solve(columns, y, taken) ?? x;
   }
 }

@@ -82,7 +82,7 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
 
   const sign = kind === 'heating' ? 1 : -1;
   const start = mean(level.values);
-  const rise_k = Math.max(...course.values.map((v) => sign * (v - start)));
+  const rise_k = course.values.reduce((most, v) => Math.max(most, sign * (v - start)), 0);
   const moved = Math.abs(mean(level.values.slice(-Math.ceil(level.t.length / 3))) - mean(level.values.slice(0, Math.ceil(level.t.length / 3))));
   const { resolution } = sensor.channel;
   const noise_k = noiseOf(course.values, resolution);

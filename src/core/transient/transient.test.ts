@@ -96,7 +96,7 @@ const read = (ladder: CauerLadder, given: Simulated = {}, step: 'heating' | 'coo
 const codes = ({ findings }: TransientReading) => findings.map((f) => `${f.severity} ${f.code}`);
 
 describe('what a step tells', () => {
-  it.each(LADDERS.flatMap((l) => [1, 2, 3].map((seed) => [l.R.join(' + '), seed, l] as const)))(
+  it.each(LADDERS.flatMap((l) => [1, 2].map((seed) => [l.R.join(' + '), seed, l] as const)))(
     'of the ladder %s (seed %i) finds every boundary within a tenth at 0.1 K of scatter, steps of 0.1 K and ten readings a second',
     (_, seed, ladder) => {
       const { structure, findings } = read(ladder, { seed });
@@ -223,14 +223,15 @@ describe('its parts', () => {
   });
   it('least squares without negative coefficients leaves no way to do better', () => {
     const value = fc.double({ min: -3, max: 3, noNaN: true });
+    const scale = fc.constantFrom(1e-4, 1, 1e5);
     fc.assert(
-      fc.property(fc.array(fc.tuple(value, value, value, value, value), { minLength: 8, maxLength: 20 }), (rows) => {
+      fc.property(fc.array(fc.tuple(value, value, value, value, value), { minLength: 8, maxLength: 20 }), scale, (rows, size) => {
         const columns = [0, 1, 2, 3].map((j) => Float64Array.from(rows, (r) => r[j]));
-        const y = Float64Array.from(rows, (r) => r[4]);
+        const y = Float64Array.from(rows, (r) => size * r[4]);
         const { coefficients } = nonNegativeLeastSquares(columns, y);
         const rest = y.map((v, i) => v - columns.reduce((sum, c, j) => sum + c[i] * coefficients[j], 0));
         columns.forEach((c, j) => {
-          const slope = c.reduce((sum, v, i) => sum + v * rest[i], 0);
+          const slope = c.reduce((sum, v, i) => sum + v * rest[i], 0) / size;
           expect(coefficients[j]).toBeGreaterThanOrEqual(0);
           // the conditions of Karush, Kuhn and Tucker
           if (coefficients[j] > 0) expect(Math.abs(slope)).toBeLessThan(1e-6);
