@@ -7,8 +7,6 @@ import type { StudyFacts } from '../results/facts';
 const DAY_S = 86_400;
 /** a mean month, days */
 const MONTH = 30.4;
-/** cycles that a loss is told over */
-const CYCLES = 10;
 /** Mounts that were followed for less are told in hours. */
 const IN_DAYS_FROM = 3 * DAY_S;
 /** A run this near to a planned age counts as it, as a share of the age and at least half a day. */
@@ -157,12 +155,14 @@ export function ageingSentence(name: string, course: AgeingCourse, verdict: Agei
   }
 }
 
-/** Loss a month, where the course is straight; a course that slows down has no one rate. */
+/** Loss a month or a cycle, where the course is straight; a course that slows down has no one rate. */
 function rateOf(course: AgeingCourse, unit: AgeUnit): string {
   if (unit === 'h') return '';
   if (course.shape !== 'linear') return ', more slowly as time goes on';
-  const { value, ci } = meanRate(course, unit === 'd' ? MONTH : CYCLES);
-  return `, ${write(value, 1)} K ${unit === 'd' ? 'a month' : `in ${CYCLES} cycles`} (${write(ci[0], 1)} to ${write(ci[1], 1)})`;
+  // cycles were few: a rate over more than were made would say something of those that were not
+  const [per, words, digits] = unit === 'd' ? [MONTH, 'a month', 1] : [1, 'a cycle', 2];
+  const { value, ci } = meanRate(course, per);
+  return `, ${write(value, digits)} K ${words} (${write(ci[0], digits)} to ${write(ci[1], digits)})`;
 }
 
 /** The next planned age of every mount that is not measured yet. */
