@@ -89,8 +89,11 @@ describe('the coolers of a study', () => {
   it('have a sheet to be measured by at the speeds asked for', async () => {
     expect(await sweepSheet(study, null)).toMatchObject({ speeds: [600, 750, 950, 1200, 1500], mounts: [{ specimen: 'Heron', mount: 1 }] });
     expect((await sweepSheet(study, '1250; 700,700')).speeds).toEqual([700, 1250]);
-    await expect(sweepSheet(study, 'fast')).rejects.toThrow('Speeds are up to 12 numbers of rpm');
-    await expect(sweepSheet(study, ',')).rejects.toThrow('Speeds are up to 12');
+    expect(await sweepSheet(study, 'fast')).toMatchObject({
+      speeds: [600, 750, 950, 1200, 1500],
+      problem: expect.stringContaining('such as 700, 950, 1250, 1600; "fast" is not'),
+    });
+    expect((await sweepSheet(study, ',')).problem).toContain('Speeds are up to 12 numbers of rpm');
   });
   it('have no step to read layers from before a log was stored', async () => {
     expect(await stepRuns()).toEqual([]);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { loadPrograms, programsProblem } from './loads';
-import { partLimitsProblem, readPartLimits } from './partLimits';
+import { partLimitsProblem, readPartLimits, unreadSensors } from './partLimits';
 
 describe('limits of parts as typed', () => {
   it('name each part, its sensors and its limit', () => {
@@ -23,6 +23,19 @@ describe('limits of parts as typed', () => {
       .join(';'),
   ])('say what is wrong with %s', (text) => {
     expect(partLimitsProblem(text)).toMatch(/^Limits are up to 12 parts/);
+  });
+});
+
+describe('sensors that are given a limit', () => {
+  const limits = [
+    { part: 'Memory', sensors: ['Mem 1', 'Mem 2'], limit_c: 95 },
+    { part: 'Regulator', sensors: ['VRM'], limit_c: 110 },
+  ];
+  it('are missed by name, with those there are', () => {
+    expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'VRM', 'Die'])).toBeNull();
+    expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'Vrm'])).toBe('No run has the sensor "VRM" that the plan gives a limit; the logs name Mem 1, Mem 2, Vrm.');
+    expect(unreadSensors(limits, ['Die'])).toContain('the sensors "Mem 1", "Mem 2", "VRM"');
+    expect(unreadSensors(limits, [])).toBeNull();
   });
 });
 

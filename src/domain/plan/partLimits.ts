@@ -27,6 +27,15 @@ export function readPartLimits(text: string): PartLimit[] | null {
   return limits;
 }
 
+/** Which named sensors no log has, as a sentence with those there are; null where all are there or nothing was logged yet. */
+export function unreadSensors(limits: PartLimit[], logged: string[]): string | null {
+  if (logged.length === 0) return null;
+  const missing = [...new Set(limits.flatMap((l) => l.sensors))].filter((s) => !logged.includes(s));
+  if (missing.length === 0) return null;
+  const named = missing.map((s) => `"${s}"`).join(', ');
+  return `No run has ${missing.length === 1 ? 'the sensor' : 'the sensors'} ${named} that the plan gives a limit; the logs name ${logged.slice(0, 12).join(', ')}.`;
+}
+
 /** What is wrong with a text of limits, as a sentence; null where nothing is. */
 export function partLimitsProblem(text: string): string | null {
   return readPartLimits(text) === null

@@ -22,7 +22,13 @@ function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportC
       ...{ id: i, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
     })),
     ...{ family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null, unplanned_look: null, instruments: [] },
-    ...{ ages: [], limits_room_c: null, factors: ['material', null], sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' } },
+    ...{
+      ages: [],
+      limits_room_c: null,
+      limits_unread: null,
+      factors: ['material', null],
+      sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' },
+    },
   };
   const answer = answerResults(facts, studyChoice(facts));
   return {

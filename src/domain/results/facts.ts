@@ -80,6 +80,8 @@ export interface StudyFacts {
   sound: SoundSetup;
   /** temperature of the room that the parts' limits are told for, °C; null where the plan states no limits */
   limits_room_c: number | null;
+  /** sensors that have a limit and are in no log, as a sentence; null where all are */
+  limits_unread: string | null;
   /** ages to measure each mount at, days; empty where none are planned */
   ages: number[];
 }

@@ -29,6 +29,7 @@ const facts = (runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts => (
     instruments: [],
     ages: [],
     limits_room_c: null,
+    limits_unread: null,
     factors: ['material', null],
     sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' },
   },

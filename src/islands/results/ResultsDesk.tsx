@@ -80,12 +80,17 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           <ChangedList changed={answer.changed} none="No sentence changes." />
         </section>
       )}
-      {rooms && (
+      {(rooms || facts.limits_unread) && (
         <section className="section-rule mt-10" aria-labelledby="rooms">
           <h2 id="rooms" className="mb-2 text-name font-semibold">
             Parts and their limits
           </h2>
-          <PartRoomsTable rooms={rooms} />
+          {facts.limits_unread && (
+            <p role="alert" className="mb-2 text-ember">
+              {facts.limits_unread}
+            </p>
+          )}
+          {rooms && <PartRoomsTable rooms={rooms} />}
         </section>
       )}
       {beforeAfter.length > 0 && (

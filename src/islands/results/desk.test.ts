@@ -108,6 +108,11 @@ describe('the results of a study that tells much', () => {
     expect(text).toContain('Before and after');
     expect(text).toMatch(/temperature alone understates/);
   });
+  it('miss a sensor that has a limit by its name', () => {
+    expect(shown(studyFacts(mounts('R', [41, 41.2]), { limits_room_c: 35, limits_unread: 'No run has the sensor "Foo".' }))).toContain(
+      'Parts and their limits No run has the sensor "Foo".',
+    );
+  });
   it('of parts with own limits say which decides', () => {
     const limited = (part: string, margin_k: number) => ({ margins: [{ part, sensor: 'S', rise_k: 40, margin_k }], values: { limit_room: margin_k } });
     const facts = studyFacts([...mounts('R', [41, 41.2], limited('Memory', 8)), ...mounts('A', [39, 39.2], limited('Regulator', 3))], { limits_room_c: 35 });

@@ -6,7 +6,7 @@ import type { SpecimenRow, StudyRow } from '#db/studies';
 import { readAges } from '#domain/ageing/ages';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#domain/materials';
 import type { LabHistory } from '#domain/plan/context';
-import { readPartLimits } from '#domain/plan/partLimits';
+import { readPartLimits, unreadSensors } from '#domain/plan/partLimits';
 import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
 import { rowsFor } from '#domain/results/choice';
 import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
@@ -46,6 +46,7 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
     instruments: [],
     factors: [plan.varies ?? PLAN_DEFAULTS.varies, design === 'two_by_two' ? (plan.second_factor ?? null) : null],
     limits_room_c: limits.length > 0 ? room : null,
+    limits_unread: unreadSensors(limits, [...new Set(values.flatMap((v) => (v.sensors ?? []).map((s) => s.name)))]),
     ages: readAges(plan.ages ?? '') ?? [],
     sound: {
       ...{ floor_db: plan.noise_floor_db ?? null, distance_m: plan.noise_distance_m ?? null, at_m: plan.noise_at_m ?? null },
