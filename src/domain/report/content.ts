@@ -5,6 +5,7 @@ import type { BeforeAfter } from '../results/beforeAfter';
 import type { StudyBudget } from '../results/budget';
 import type { MountFigure } from '../results/figures';
 import type { Interaction } from '../results/interactions';
+import type { PartRooms } from '../results/partRooms';
 import type { RestCheck } from '../results/recommendation';
 import type { ReferenceDrift } from '../results/referenceDrift';
 import type { SectionKey } from './sectionKeys';
@@ -27,6 +28,8 @@ export interface ReportContent {
   interactions: Interaction[];
   before_after: BeforeAfter[];
   worth: Worth[];
+  /** room of each part to its own limit; not there where the plan states none, nor in versions of before it was told */
+  part_rooms?: PartRooms | null;
   currency: string | null;
   budget: StudyBudget | null;
   drift: ReferenceDrift | null;

@@ -3,7 +3,14 @@ import type { ReportContent } from './content';
 import { SECTIONS, type SectionKey } from './sectionKeys';
 import { type ReportTable, reportTables, tableAsMarkdown } from './tables';
 
-const TABLE_OF: Partial<Record<SectionKey, string[]>> = { answer: ['specimens'], pairs: ['pairs'], mounts: ['mounts'], worth: ['worth'], method: ['method'] };
+const TABLE_OF: Partial<Record<SectionKey, string[]>> = {
+  answer: ['specimens'],
+  pairs: ['pairs'],
+  mounts: ['mounts'],
+  worth: ['worth'],
+  limits: ['limits'],
+  method: ['method'],
+};
 
 /** The report as Markdown: its sentences, words and tables in the order of its sections. */
 export function reportAsMarkdown(content: ReportContent): string {
@@ -43,6 +50,8 @@ export function sentencesOf(content: ReportContent, key: SectionKey): string[] {
       return content.before_after.flatMap((s) => [...s.notes.map((n) => n.message), ...list(s.changes.flatMap((c) => c.pair?.sentence ?? c.words ?? []))]);
     case 'verdicts':
       return list([...mainPairs(answer).map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
+    case 'limits':
+      return list(content.part_rooms?.sentences ?? []);
     case 'pairs':
       return list(otherPairs(answer).map((p) => p.sentence));
     case 'scatter':

@@ -129,3 +129,21 @@ describe('sections and method', () => {
     expect(lines.get('Fan set-point / rpm')).toBe('not held');
   });
 });
+
+describe('parts with limits of their own', () => {
+  const part_rooms = {
+    ...{ room_c: 35, parts: ['Memory', 'Regulator'] },
+    specimens: [{ name: 'R', position: 0, mounts: 3, rooms: [10, null], decides: 'Memory' }],
+    sentences: ['R: Memory decides, 10.0 K below its limit in a room of 35 °C.'],
+  };
+  it('have a section with their sentences and table, and none where the plan states none', () => {
+    const text = reportAsMarkdown(contentOf(runs, { part_rooms }));
+    expect(text).toContain('## Parts and their limits\n\n- R: Memory decides, 10.0 K below its limit');
+    expect(text).toContain('| R | 10 |  | Memory | 3 |');
+    expect(reportAsMarkdown(contentOf(runs))).not.toContain('Parts and their limits');
+  });
+  it('are a table like the others', () => {
+    const table = reportTables(contentOf(runs, { part_rooms })).find((t) => t.key === 'limits');
+    expect(table?.columns).toEqual(['Specimen', 'Memory / K', 'Regulator / K', 'Decides', 'Mounts']);
+  });
+});

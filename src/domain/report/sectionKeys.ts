@@ -5,6 +5,7 @@ export const SECTIONS = {
   recommendation: 'Recommendation',
   before_after: 'Before and after',
   verdicts: 'Verdicts',
+  limits: 'Parts and their limits',
   pairs: 'All pairs',
   mounts: 'Every mount',
   worth: 'Price and effort',

@@ -63,6 +63,16 @@ export function reportTables(content: ReportContent): ReportTable[] {
           },
         ]
       : []),
+    ...(content.part_rooms
+      ? [
+          {
+            key: 'limits',
+            title: `Room to limits at ${content.part_rooms.room_c} °C`,
+            columns: ['Specimen', ...content.part_rooms.parts.map((p) => `${p} / K`), 'Decides', 'Mounts'],
+            rows: content.part_rooms.specimens.map((s) => [s.name, ...s.rooms, s.decides, s.mounts]),
+          },
+        ]
+      : []),
     {
       key: 'method',
       title: 'Method as used',

@@ -12,6 +12,7 @@ import { BudgetTable } from '../results/BudgetTable.tsx';
 import { DriftChart } from '../results/DriftChart.tsx';
 import { mountWords } from '../results/mountWords.ts';
 import { PairMatrix } from '../results/PairMatrix.tsx';
+import { PartRoomsTable } from '../results/PartRoomsTable.tsx';
 import { ScatterFigures } from '../results/ScatterFigures.tsx';
 import { WorthTable } from '../results/WorthTable.tsx';
 
@@ -65,6 +66,8 @@ function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
           {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}
         </>
       ) : null;
+    case 'limits':
+      return content.part_rooms ? <PartRoomsTable rooms={content.part_rooms} /> : null;
     case 'pairs':
       return analysis && analysis.pairs.length > 1 ? (
         <>

@@ -6,6 +6,7 @@ import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
 import type { ReportContent } from '#domain/report/content';
 import { methodLines } from '#domain/report/method';
 import { completeSections } from '#domain/report/sectionKeys';
+import { partRooms } from '#domain/results/partRooms';
 import packageJson from '../../../package.json' with { type: 'json' };
 import { runRestChecks } from '../jobs/pool';
 import { studyMountFindings } from '../mount/mountFacts';
@@ -50,6 +51,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
     })),
     ...{ reference: facts.reference, confidence: level.confidence, look: lookSentence(level), answer, worth: place.worth, currency: facts.currency },
     ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after, budget: place.budget, drift: answer.drift },
+    part_rooms: partRooms(facts, answer.choice.load),
     recommendations: await Promise.all(
       recommendations.map(async ({ reader, words, rests_on }) => ({
         reader,
