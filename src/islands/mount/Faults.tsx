@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#domain/mount/fault';
 import { Field } from '#ui/Field.tsx';
+import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount.ts';
 
 /** Faults that showed after the mount was made: reported at any time, inspected, and tested after repair. */
 export function Faults({ desk }: { desk: MountDesk }) {
   const { faults } = desk.view;
-  const [open, setOpen] = useState(false);
   const [kind, setKind] = useState<FaultKind>('part_vanished');
   const [note, setNote] = useState('');
   return (
@@ -14,7 +14,7 @@ export function Faults({ desk }: { desk: MountDesk }) {
       <h2 id="faults" className="text-name font-semibold">
         Faults seen later
       </h2>
-      {faults.length === 0 && !open && <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>}
+      {faults.length === 0 && <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>}
       <ul>
         {faults.map((f) => (
           <li key={f.id} className="border-b border-rule py-2">
@@ -35,44 +35,31 @@ export function Faults({ desk }: { desk: MountDesk }) {
           </li>
         ))}
       </ul>
-      {open ? (
-        <form
-          className="mt-3 flex flex-col gap-3"
-          onSubmit={async (e) => {
-            e.preventDefault();
-            if (!(await desk.report(kind, note))) return;
-            setOpen(false);
-            setNote('');
-          }}
-        >
-          <Field label="What kind">
-            {(p) => (
-              <select {...p} className="field min-h-12 w-full" value={kind} onChange={(e) => setKind(e.target.value as FaultKind)}>
-                {Object.entries(FAULTS).map(([key, words]) => (
-                  <option key={key} value={key}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
-          <Field label="What showed, and when" hint="its earlier runs are flagged with this">
-            {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
-          </Field>
-          <div className="flex gap-3">
-            <button type="submit" className="act min-h-12" disabled={note.trim() === ''}>
-              Report the fault
-            </button>
-            <button type="button" className="quiet" onClick={() => setOpen(false)}>
-              Back
-            </button>
-          </div>
-        </form>
-      ) : (
-        <button type="button" className="quiet mt-3 min-h-12" onClick={() => setOpen(true)}>
-          Report a fault …
-        </button>
-      )}
+      <RecordForm
+        ask="Report a fault …"
+        keep="Report the fault"
+        ready={note.trim() !== ''}
+        onKeep={async () => {
+          if (!(await desk.report(kind, note))) return false;
+          setNote('');
+          return true;
+        }}
+      >
+        <Field label="What kind">
+          {(p) => (
+            <select {...p} className="field min-h-12 w-full" value={kind} onChange={(e) => setKind(e.target.value as FaultKind)}>
+              {Object.entries(FAULTS).map(([key, words]) => (
+                <option key={key} value={key}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field label="What showed, and when" hint="its earlier runs are flagged with this">
+          {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
+        </Field>
+      </RecordForm>
     </section>
   );
 }

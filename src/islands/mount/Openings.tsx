@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import { FOUND, type Found, foundWords } from '#domain/mount/opening';
 import { Field } from '#ui/Field.tsx';
+import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount.ts';
 
 /** What was found when the mount was opened again, after days or weeks. */
 export function Openings({ desk }: { desk: MountDesk }) {
   const shown = desk.view.openings.filter((o) => o.removed_at === null);
   const removed = desk.view.openings.filter((o) => o.removed_at !== null);
-  const [open, setOpen] = useState(false);
   const [found, setFound] = useState<Found[]>([]);
   const [note, setNote] = useState('');
   const toggle = (f: Found, on: boolean) => {
@@ -20,9 +20,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
       <h2 id="openings" className="text-name font-semibold">
         Opened again
       </h2>
-      {shown.length === 0 && !open && (
-        <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>
-      )}
+      {shown.length === 0 && <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>}
       <ul>
         {shown.map((o) => (
           <li key={o.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-2">
@@ -46,43 +44,30 @@ export function Openings({ desk }: { desk: MountDesk }) {
           </button>
         </p>
       ))}
-      {open ? (
-        <form
-          className="mt-3 flex flex-col gap-3"
-          onSubmit={async (e) => {
-            e.preventDefault();
-            if (!(await desk.recordOpening(found, note))) return;
-            setOpen(false);
-            setFound([]);
-            setNote('');
-          }}
-        >
-          <fieldset className="grid gap-x-6 sm:grid-cols-2">
-            <legend className="font-semibold">What was found</legend>
-            {(Object.keys(FOUND) as Found[]).map((f) => (
-              <label key={f} className="flex min-h-11 items-center gap-3">
-                <input type="checkbox" className="size-5 shrink-0" checked={found.includes(f)} onChange={(e) => toggle(f, e.target.checked)} />
-                {FOUND[f]}
-              </label>
-            ))}
-          </fieldset>
-          <Field label="Where, and how much">
-            {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
-          </Field>
-          <div className="flex gap-3">
-            <button type="submit" className="act min-h-12" disabled={found.length === 0 || desk.busy}>
-              Keep what was found
-            </button>
-            <button type="button" className="quiet" onClick={() => setOpen(false)}>
-              Back
-            </button>
-          </div>
-        </form>
-      ) : (
-        <button type="button" className="quiet mt-3 min-h-12" onClick={() => setOpen(true)}>
-          It was opened …
-        </button>
-      )}
+      <RecordForm
+        ask="It was opened …"
+        keep="Keep what was found"
+        ready={found.length > 0 && !desk.busy}
+        onKeep={async () => {
+          if (!(await desk.recordOpening(found, note))) return false;
+          setFound([]);
+          setNote('');
+          return true;
+        }}
+      >
+        <fieldset className="grid gap-x-6 sm:grid-cols-2">
+          <legend className="font-semibold">What was found</legend>
+          {(Object.keys(FOUND) as Found[]).map((f) => (
+            <label key={f} className="flex min-h-11 items-center gap-3">
+              <input type="checkbox" className="size-5 shrink-0" checked={found.includes(f)} onChange={(e) => toggle(f, e.target.checked)} />
+              {FOUND[f]}
+            </label>
+          ))}
+        </fieldset>
+        <Field label="Where, and how much">
+          {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
+        </Field>
+      </RecordForm>
     </section>
   );
 }
