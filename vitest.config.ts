@@ -5,7 +5,7 @@ const unit = ['src/**/*.test.ts', 'bench/**/*.test.ts', 'tests/cli/**/*.test.ts'
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: unit, environment: 'node', setupFiles: ['tests/propertySeed.ts'], testTimeout: 60_000 } },
+      { test: { name: 'unit', include: unit, environment: 'node', maxWorkers: 2, setupFiles: ['tests/propertySeed.ts'], testTimeout: 60_000 } },
       { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 60_000 } },
       // a bench sixty times as fast as a real one is answered in time only where nothing else holds both cores
       {
