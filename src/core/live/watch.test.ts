@@ -37,6 +37,26 @@ describe('limits under load', () => {
   });
 });
 
+describe('an alarm that is on', () => {
+  const under = { ...beginState(0, LIVE_DEFAULTS), stage: 'settling' as const, t: 400, load_from_s: 0 };
+  const settings = { ...LIVE_DEFAULTS, ambient_band_c: [20, 24] as [number, number], fan_rpm: 1200 };
+  const codes = (room: number, fan: number, lasting: string[]) => {
+    const made = new LiveTrace(CHANNELS);
+    for (let t = 0; t <= 400; t++) {
+      made.append('Room', t, t < 300 ? 22.5 : room);
+      made.append('Fan', t, fan);
+    }
+    return watch(under, made, settings, [], new Set(lasting)).map((a) => a.code);
+  };
+  it('ends only some way inside its limit, where one that is off is not raised', () => {
+    const all = ['fan_stopped', 'ambient_band', 'ambient_jump'];
+    expect(codes(24.1, 590, [])).toEqual(all);
+    expect(codes(23.9, 620, [])).toEqual([]);
+    expect(codes(23.9, 620, all)).toEqual(all);
+    expect(codes(23.5, 700, all)).toEqual([]);
+  });
+});
+
 describe('sources', () => {
   const still = { ...beginState(0, LIVE_DEFAULTS), stage: 'settling' as const, t: 100, load_from_s: 0 };
   const trace = (stuck: boolean) => {

@@ -27,16 +27,30 @@ const SENDS_S = 5;
 /** A load that was switched on shows itself within this. */
 const NO_START_S = 15;
 
+/** A room that changed by more than this within five minutes, K. */
+const JUMP_K = 1.5;
+
+/** An alarm that lasts ends only this far back from where it was raised, so that noise about a limit does not end and raise it again. */
+const BACK = { k_per_min: 0.3, fan_share: 0.05, band_k: 0.2, jump_k: 0.4 };
+
 const UNDER_LOAD = new Set(['load', 'settling', 'averaging']);
 
 /**
  * Limits that hold while a run goes on: temperature, speed of the rise, fan, throttling, the room, and sources that fell silent.
  * @param lost names of sources without contact and since when, s
+ * @param lasting codes of the alarms that are on already
  */
-export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings, lost: { source: string; since_s: number }[] = []): Alarm[] {
+export function watch(
+  state: LiveState,
+  trace: LiveTrace,
+  settings: LiveSettings,
+  lost: { source: string; since_s: number }[] = [],
+  lasting: ReadonlySet<string> = new Set(),
+): Alarm[] {
   if (state.stage === 'finished' || state.stage === 'stopped') return [];
   const alarms: Alarm[] = [];
   const raise = (code: string, message: string, cut_off = false) => alarms.push({ code, message, cut_off });
+  const back = (code: string, by: number) => (lasting.has(code) ? by : 0);
   const now = state.t;
   const loaded = UNDER_LOAD.has(state.stage);
   for (const { source, since_s } of lost)
@@ -48,12 +62,12 @@ export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings
     raise('too_hot', `A sensor reads ${write(hottest, 1)} °C; the hard limit is ${write(settings.stop_c, 0)} °C. End the load.`, true);
   if (loaded && settings.most_k_per_min !== null && now - (state.load_from_s ?? now) > 60) {
     const climbs = slopeOf(trace, now, settings);
-    if (climbs !== null && climbs > settings.most_k_per_min)
-      raise('too_fast', `The rise climbs by ${write(climbs, 1)} K/min; up to ${write(settings.most_k_per_min, 1)} K/min is allowed. Look at the mount.`, true);
+    if (climbs !== null && climbs > settings.most_k_per_min - back('too_fast', BACK.k_per_min))
+      raise('too_fast', `The rise climbs by ${write(climbs, 1)} K/min; the limit is ${write(settings.most_k_per_min, 1)} K/min. Look at the mount.`, true);
   }
   const fan = trace.mean('fan', now - LOOK_S / 2, now);
   if (fan !== null && settings.kind !== 'limit_test' && (settings.fan_rpm === null || settings.fan_rpm > 0)) {
-    const least = settings.fan_rpm === null ? 50 : 0.5 * settings.fan_rpm;
+    const least = settings.fan_rpm === null ? 50 : (0.5 + back('fan_stopped', BACK.fan_share)) * settings.fan_rpm;
     if (fan < least)
       raise(
         'fan_stopped',
@@ -66,10 +80,11 @@ export function watch(state: LiveState, trace: LiveTrace, settings: LiveSettings
     raise(`stuck:${name}`, `${name} shows the same figure to the last digit for ${STUCK_S} s: it is stuck, and takes no part.`);
   const band = settings.ambient_band_c;
   const room = trace.mean('ambient', now - LOOK_S, now);
-  if (band && room !== null && (room < band[0] || room > band[1]))
-    raise('ambient_band', `The room is at ${write(room, 1)} °C; the study allows ${write(band[0], 0)} to ${write(band[1], 0)} °C.`);
+  const inside = back('ambient_band', BACK.band_k);
+  if (band && room !== null && (room < band[0] + inside || room > band[1] - inside))
+    raise('ambient_band', `The room is at ${write(room, 1)} °C; the band of the study is ${write(band[0], 0)} to ${write(band[1], 0)} °C.`);
   const before = trace.mean('ambient', now - 310, now - 240);
-  if (loaded && room !== null && before !== null && Math.abs(room - before) > 1.5)
+  if (loaded && room !== null && before !== null && Math.abs(room - before) > JUMP_K - back('ambient_jump', BACK.jump_k))
     raise('ambient_jump', `The room changed by ${write(Math.abs(room - before), 1)} K within five minutes: is a door open?`);
   if (state.stage === 'cooldown' && settings.switched && now - (state.load_to_s ?? now) > NO_START_S && isLoaded({ state, trace, settings, now }))
     raise('still_on', 'The load was switched off and is still on. Switch it off by hand.');

@@ -59,6 +59,8 @@ export class Follower {
   private savedAt = 0;
   private alarmCodes = '';
   private cut = new Set<string>();
+  /** codes of the alarms that are on */
+  private lasting: ReadonlySet<string> = new Set();
   /** sources that are cut off, and since when */
   private readonly down = new Map<string, number>();
   private timer: NodeJS.Timeout | null = null;
@@ -254,7 +256,8 @@ export class Follower {
       return gone ? [{ source: s.name, since_s }] : [];
     });
     for (const { source } of lost) if (!this.collectors.has(source)) this.health[source].connected = false;
-    const alarms = watch(live.state, this.trace, live.settings, lost);
+    const alarms = watch(live.state, this.trace, live.settings, lost, this.lasting);
+    this.lasting = new Set(alarms.map((a) => a.code));
     this.trace.muted.clear();
     for (const a of alarms) if (a.code.startsWith('stuck:')) this.trace.muted.add(a.code.slice('stuck:'.length));
     // a limit that is passed cuts the load off once
