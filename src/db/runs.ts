@@ -1,5 +1,6 @@
 import type { Finding } from '#core/compare/types';
 import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/reduce/types';
+import { calendarDay } from '#core/units/calendarDay';
 import type { Client } from './pool';
 
 /** What of a reading is kept beside a judgement. */
@@ -127,10 +128,12 @@ export interface RunValueRow {
   rig: string;
   run: number;
   run_id: number;
-  /** bench day by the log's clock, as 2026-06-04; null where the log does not tell it */
+  /** bench day, as 2026-06-04: by the log's clock, or where that names a zone by this machine's; null where the log does not tell it */
   day: string | null;
   /** when it began, seconds since 1970 */
   at_s: number | null;
+  /** false where its clock named no zone: its times are those of the clock at the bench */
+  at_zoned: boolean;
   load: string | null;
   rise_k: number | null;
   r_k_per_w: number | null;
@@ -157,9 +160,9 @@ export interface RunValueRow {
 
 /** What a comparison needs of every run, of one study or of all. */
 export async function listRunValues(db: Client, studyId?: number): Promise<RunValueRow[]> {
-  const { rows } = await db.query<RunValueRow>(
+  const { rows } = await db.query<Omit<RunValueRow, 'day'>>(
     `select sp.study_id, sp.name as specimen, m.number as mount, m.id as mount_id, g.name as rig, r.number as run, r.id as run_id,
-            to_char(r.started_at at time zone 'UTC', 'YYYY-MM-DD') as day, extract(epoch from r.started_at)::float8 as at_s, r.load,
+            extract(epoch from r.started_at)::float8 as at_s, r.started_zoned as at_zoned, r.load,
             r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason, x.*, p.figures as program
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id
      cross join lateral jsonb_to_record(r.result) as x(idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8,
@@ -169,7 +172,7 @@ export async function listRunValues(db: Client, studyId?: number): Promise<RunVa
      order by sp.study_id, sp.position, m.number, r.number`,
     [studyId ?? null],
   );
-  return rows;
+  return rows.map((r) => ({ ...r, day: r.at_s === null ? null : calendarDay(r.at_s, r.at_zoned) }));
 }
 
 /** A run with the files it was read from, as what reads them anew needs it. */

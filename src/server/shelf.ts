@@ -1,4 +1,5 @@
 import type { Finding } from '#core/compare/types';
+import { calendarDay } from '#core/units/calendarDay';
 import { database, transaction } from '#db/pool';
 import { deleteSheet, getSheet, insertSheet, isNamed, listSheets, type SheetUse, setArchived, sheetUses, updateSheet } from '#db/shelf';
 import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, withArticle } from '#domain/shelf/sections';
@@ -42,8 +43,7 @@ function withUse(section: SectionKey, sheet: StoredSheet, uses: SheetUse[]): She
 
 /** Today as a calendar day of this machine. */
 export function today(): string {
-  const d = new Date();
-  return `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, '0')}-${String(d.getDate()).padStart(2, '0')}`;
+  return calendarDay(Date.now() / 1000, true);
 }
 
 export interface SheetView {

@@ -65,7 +65,9 @@ export function verdictSentence(input: SentenceInput): string {
         input.more_mounts === null
           ? 'no reachable number of mounts would settle it'
           : `about ${input.more_mounts} more ${input.more_mounts === 1 ? 'mount' : 'mounts'} each would settle it`;
-      return `${opening}${cool} and ${warm} are unresolved: ${amount} apart (${interval}); ${more}${input.assumed ? `.${flip}` : closing}`;
+      // what is open is open under every school; nothing about it is firm
+      const rests = input.firm ? ', whatever the school.' : closing;
+      return `${opening}${cool} and ${warm} are unresolved: ${amount} apart (${interval}); ${more}${input.assumed ? `.${flip}` : rests}`;
     }
   }
 }

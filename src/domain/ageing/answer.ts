@@ -32,6 +32,8 @@ export interface DueMeasurement {
   age_days: number;
   /** seconds since 1970 */
   due_s: number;
+  /** false where it is a time of the bench's clock, whose zone nobody told */
+  zoned: boolean;
 }
 
 /** Days, hours, or load cycles. */
@@ -175,7 +177,9 @@ function dueMeasurements(timed: StudyFacts['runs'], first: Map<number, number>, 
       const measured = timed.filter((r) => r.mount_id === m.mount_id).map((r) => ((r.at_s as number) - start) / DAY_S);
       const oldest = Math.max(...measured);
       const next = ages.find((a) => a > oldest + Math.max(0.5, NEAR * a));
-      return next === undefined ? [] : [{ specimen: m.specimen, mount: m.mount, mount_id: m.mount_id, age_days: next, due_s: start + next * DAY_S }];
+      return next === undefined
+        ? []
+        : [{ specimen: m.specimen, mount: m.mount, mount_id: m.mount_id, age_days: next, due_s: start + next * DAY_S, zoned: m.at_zoned ?? false }];
     })
     .sort((a, b) => a.due_s - b.due_s);
 }

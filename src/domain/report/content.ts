@@ -30,6 +30,8 @@ export interface ReportContent {
   worth: Worth[];
   /** room of each part to its own limit; not there where the plan states none, nor in versions of before it was told */
   part_rooms?: PartRooms | null;
+  /** sensors that have a limit in the plan and are in no log, as a sentence */
+  limits_unread?: string | null;
   currency: string | null;
   budget: StudyBudget | null;
   drift: ReferenceDrift | null;

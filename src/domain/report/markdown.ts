@@ -51,7 +51,7 @@ export function sentencesOf(content: ReportContent, key: SectionKey): string[] {
     case 'verdicts':
       return list([...mainPairs(answer).map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
     case 'limits':
-      return list(content.part_rooms?.sentences ?? []);
+      return [...(content.limits_unread ? [content.limits_unread] : []), ...list(content.part_rooms?.sentences ?? [])];
     case 'pairs':
       return list(otherPairs(answer).map((p) => p.sentence));
     case 'scatter':

@@ -142,6 +142,11 @@ describe('parts with limits of their own', () => {
     expect(text).toContain('| R | 10 |  | Memory | 3 |');
     expect(reportAsMarkdown(contentOf(runs))).not.toContain('Parts and their limits');
   });
+  it('tell the sensor that no log has, whether or not any part could be told', () => {
+    const limits_unread = 'No run has the sensor "Foo" that the plan gives a limit; the logs name Die 1.';
+    expect(reportAsMarkdown(contentOf(runs, { limits_unread }))).toContain(`## Parts and their limits\n\n${limits_unread}`);
+    expect(reportAsMarkdown(contentOf(runs, { part_rooms, limits_unread }))).toContain(`${limits_unread}\n\n- R: Memory decides`);
+  });
   it('are a table like the others', () => {
     const table = reportTables(contentOf(runs, { part_rooms })).find((t) => t.key === 'limits');
     expect(table?.columns).toEqual(['Specimen', 'Memory / K', 'Regulator / K', 'Decides', 'Mounts']);

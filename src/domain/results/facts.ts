@@ -18,6 +18,8 @@ export interface RunFact {
   load: string | null;
   /** when it began, seconds since 1970; null where the log does not tell */
   at_s?: number | null;
+  /** false where its clock named no zone: a time as the bench's clock showed it */
+  at_zoned?: boolean;
   valid: boolean;
   r_valid: boolean;
   censored: boolean;

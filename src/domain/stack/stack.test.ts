@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { type Layer, solveStack } from '#core/stack/stack';
+import { type Layer, solveStack, withLayer } from '#core/stack/stack';
 import { fieldsOfLayer, STARTING_STACK } from './start';
-import { stackSentence, triedChanges } from './whatIf';
+import { plateFor, stackSentence, triedChanges } from './whatIf';
 
 describe('a stack that is asked what if', () => {
   const now = solveStack(STARTING_STACK);
@@ -15,6 +15,16 @@ describe('a stack that is asked what if', () => {
     expect(gain(/Tarn/)).toBeGreaterThan(0);
     expect(gain(/Tarn/)).toBeLessThan(gain(/Perfect/));
     expect(gain(/half/)).toBeCloseTo(140 * (0.385e-3 / (120 * 320e-6)), 6);
+  });
+  it('puts a plate into the gap of a pad, and takes the one that is asked for', () => {
+    const padded = withLayer(STARTING_STACK, 'interface_2', (l) => ({ ...l, k: 6, thickness_mm: 1 }) as Layer);
+    expect(plateFor(STARTING_STACK).thickness_mm).toBe(0.5);
+    expect(plateFor(padded).thickness_mm).toBe(0.91);
+    const put = { k: 200, thickness_mm: 2, paste_mm2_k_per_w: 10 };
+    const to = triedChanges(padded, null, put).find((t) => /Plate of 2\.00 mm/.test(t.name));
+    // 2 mm / 200 W/(m·K) + 2 × 10 mm²·K/W, over 1369 mm²
+    const direct = withLayer(padded, 'interface_2', ({ key, name }) => ({ key, name, kind: 'known', k_per_w: (10 + 20) / 1369 }));
+    expect(to?.die_c).toBeCloseTo(solveStack(direct).die_c, 9);
   });
   it('says whether the cooler is the limit', () => {
     expect(stackSentence(STARTING_STACK, now)).toMatch(

@@ -16,16 +16,37 @@ export interface OtherMaterial {
   thickness_mm: number;
 }
 
-/** A plate with paste on both its faces, in place of a thick pad, mm² · K/W of the paste on each face. */
-const PLATE = { k: 390, thickness_mm: 0.5, paste_mm2_k_per_w: 40 };
+/** A plate with paste on both its faces, in place of a pad. */
+export interface PlateChange {
+  k: number;
+  thickness_mm: number;
+  /** of the paste on each face, mm²·K/W */
+  paste_mm2_k_per_w: number;
+}
+
+/** An interface this thick is a pad over a gap, which a plate in its place has to fill, mm. */
+const PAD_MM = 0.3;
+/** Bond line of the paste on each face, mm. */
+const PASTE_MM = 0.045;
+
+/** A copper plate that fills the gap of the pad under the cooler; half a millimetre thick where a bond line is there and no gap. */
+export function plateFor(stack: Stack): PlateChange {
+  const layer = stack.layers.find((l) => l.key === topInterface(stack));
+  const gap = layer?.kind === 'interface' ? layer.thickness_mm : 0;
+  return { k: 390, thickness_mm: gap >= PAD_MM ? Number((gap - 2 * PASTE_MM).toFixed(3)) : 0.5, paste_mm2_k_per_w: 40 };
+}
+
+/** The interface that the cooler lies on. */
+const topInterface = (stack: Stack) => (stack.layers.some((l) => l.key === 'interface_2') ? 'interface_2' : 'interface_1');
+
 const COLDER_K = 5;
 const BIGGER = 0.75;
 
 /** The usual changes, each tried alone on the stack as it is. */
-export function triedChanges(stack: Stack, other: OtherMaterial | null): Tried[] {
+export function triedChanges(stack: Stack, other: OtherMaterial | null, plate: PlateChange = plateFor(stack)): Tried[] {
   const now = solveStack(stack);
   const has = (key: string) => stack.layers.some((l) => l.key === key);
-  const top = has('interface_2') ? 'interface_2' : 'interface_1';
+  const top = topInterface(stack);
   const changes: { name: string; stack: Stack }[] = [
     ...(other ? [{ name: `${other.name} under the cooler`, stack: withLayer(stack, top, (l) => asMaterial(l, other)) }] : []),
     ...(has('die')
@@ -37,7 +58,10 @@ export function triedChanges(stack: Stack, other: OtherMaterial | null): Tried[]
         ]
       : []),
     ...(has('lid') ? [{ name: 'Lid removed, cooler on the die', stack: lidRemoved(stack) }] : []),
-    { name: 'Copper plate of 0.5 mm with paste on both faces, in place of the interface', stack: withLayer(stack, top, asPlate) },
+    {
+      name: `Plate of ${write(plate.thickness_mm, 2)} mm with paste on both faces, in place of the interface`,
+      stack: withLayer(stack, top, (l) => asPlate(l, plate)),
+    },
     { name: 'Cooler a quarter better', stack: withLayer(stack, 'sink', (l) => (l.kind === 'known' ? { ...l, k_per_w: l.k_per_w * BIGGER } : l)) },
     { name: `Room ${COLDER_K} K colder`, stack: { ...stack, room_c: stack.room_c - COLDER_K } },
     { name: 'Perfect interface under the cooler', stack: perfectInterface(stack, top) },
@@ -52,16 +76,15 @@ function asMaterial(layer: Layer, { k, thickness_mm }: OtherMaterial): Layer {
   return layer.kind === 'interface' ? { ...layer, k, thickness_mm } : layer;
 }
 
-function asPlate(layer: Layer): Layer {
+function asPlate(layer: Layer, plate: PlateChange): Layer {
   if (layer.kind !== 'interface') return layer;
-  const k_per_w = ((1000 * PLATE.thickness_mm) / PLATE.k + 2 * PLATE.paste_mm2_k_per_w) / layer.area_mm2;
+  const k_per_w = ((1000 * plate.thickness_mm) / plate.k + 2 * plate.paste_mm2_k_per_w) / layer.area_mm2;
   return { key: layer.key, name: layer.name, kind: 'known', k_per_w };
 }
 
 /** What a stack says in one sentence: whether the interface or the cooler is the limit, with the figure. */
 export function stackSentence(stack: Stack, answer: StackAnswer): string {
-  const top = stack.layers.some((l) => l.key === 'interface_2') ? 'interface_2' : 'interface_1';
-  const perfect = solveStack(perfectInterface(stack, top));
+  const perfect = solveStack(perfectInterface(stack, topInterface(stack)));
   const largest = [...answer.layers].sort((a, b) => b.k_per_w - a.k_per_w)[0];
   if (!largest) return '';
   const left = `Even a perfect interface under the cooler would leave ${write(perfect.rise_k, 1)} of ${write(answer.rise_k, 1)} K`;

@@ -1,6 +1,8 @@
+import { useEffect, useState } from 'react';
 import { Line, Scatter, Tooltip } from 'recharts';
 import { write } from '#core/compare/number';
 import { axisRange } from '#core/units/axisRange';
+import { calendarDay } from '#core/units/calendarDay';
 import type { AgedSpecimen, AgeingAnswer, DueMeasurement } from '#domain/ageing/answer';
 import { type Found, foundWords } from '#domain/mount/opening';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
@@ -104,7 +106,9 @@ function Due({ due, studyId }: { due: DueMeasurement[]; studyId: number }) {
                 </a>
               </td>
               <td className="figure text-right">{d.age_days}</td>
-              <td className="figure text-right">{new Date(d.due_s * 1000).toISOString().slice(0, 10)}</td>
+              <td className="figure text-right">
+                <DueDay due={d} />
+              </td>
             </tr>
           ))}
         </tbody>
@@ -116,6 +120,13 @@ function Due({ due, studyId }: { due: DueMeasurement[]; studyId: number }) {
       </p>
     </section>
   );
+}
+
+/** A day in the reader's zone, known once the page runs there; one of the bench's clock stays as it was told. */
+function DueDay({ due: { due_s, zoned } }: { due: DueMeasurement }) {
+  const [day, setDay] = useState(calendarDay(due_s, false));
+  useEffect(() => setDay(calendarDay(due_s, zoned)), [due_s, zoned]);
+  return <time dateTime={day}>{day}</time>;
 }
 
 function AgeChart({ answer }: { answer: AgeingAnswer }) {

@@ -43,6 +43,8 @@ export function ReportArticle({ content }: { content: ReportContent }) {
   );
 }
 
+const percent = (share: number) => `${Number((100 * share).toFixed(2))} %`;
+
 function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
   const { answer } = content;
   const { analysis, choice } = answer;
@@ -59,15 +61,22 @@ function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
       return analysis && analysis.pairs.length > 0 ? (
         <>
           <p className="text-soft">
-            Intervals hold together: {Number((100 * content.confidence).toFixed(2))} % for all {analysis.pairs.length} pairs at once. The smallest difference
-            that matters is {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
+            {analysis.pairs.length === 1
+              ? `The pair has a ${percent(content.confidence)} interval.`
+              : `Intervals hold together: ${percent(content.confidence)} for all ${analysis.pairs.length} pairs at once.`}{' '}
+            The smallest difference that matters is {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
           </p>
           <Sentences list={mainPairs(answer).map((p) => p.sentence)} />
           {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}
         </>
       ) : null;
     case 'limits':
-      return content.part_rooms ? <PartRoomsTable rooms={content.part_rooms} /> : null;
+      return content.part_rooms || content.limits_unread ? (
+        <>
+          {content.limits_unread && <p className="mb-2">{content.limits_unread}</p>}
+          {content.part_rooms && <PartRoomsTable rooms={content.part_rooms} />}
+        </>
+      ) : null;
     case 'pairs':
       return analysis && analysis.pairs.length > 1 ? (
         <>

@@ -32,7 +32,7 @@ const NUMERIC = new Set(['difference', 'low', 'p_adjusted']);
 const STRONG = new Set(['verdict']);
 
 function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
-  if (p.firm) return 'all schools: firm';
+  if (p.firm) return p.verdict === 'unresolved' ? 'all schools: open' : 'all schools: firm';
   if (!p.separate || !p.pooled) return 'assumed scatter';
   const schools = [`pooled: ${verdictWords(p.pooled.verdict, outcome)}`, `separate: ${verdictWords(p.separate.verdict, outcome)}`];
   const isOwn = [p.pooled.verdict, p.separate.verdict].includes(p.verdict);

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { write } from '#core/compare/number';
 import { calibrateStack, dieSpread, type Layer, type Stack, type StackAnswer, solveStack, withLayer } from '#core/stack/stack';
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#domain/stack/start';
-import { stackSentence, triedChanges } from '#domain/stack/whatIf';
+import { type PlateChange, plateFor, stackSentence, triedChanges } from '#domain/stack/whatIf';
 import type { MeasuredWhole } from '#server/tools/measuredWholes';
 import type { ToolMaterial } from '#server/tools/toolSetting';
 import { Field } from '#ui/Field.tsx';
@@ -20,9 +20,11 @@ export function StackTool({ materials, wholes }: StackToolProps) {
   const [texts, setTexts] = useState<Record<string, string>>({});
   const [told, setTold] = useState<{ ok: boolean; words: string } | null>(null);
   const [other, setOther] = useState('');
+  const [plate, setPlate] = useState<Partial<PlateChange>>({});
   const answer = solveStack(stack);
   const material = materials.find((m) => m.name === other);
-  const tried = triedChanges(stack, material ? { name: material.name, k: conductivity(material), thickness_mm: thickness(material) } : null);
+  const put = { ...plateFor(stack), ...plate };
+  const tried = triedChanges(stack, material ? { name: material.name, k: conductivity(material), thickness_mm: thickness(material) } : null, put);
   const shown = (id: string, value: number) => texts[id] ?? String(Number(value.toPrecision(4)));
   const type = (id: string, text: string, min: number, max: number, set: (v: number) => void) => {
     setTexts({ ...texts, [id]: text });
@@ -51,13 +53,23 @@ export function StackTool({ materials, wholes }: StackToolProps) {
           <h2 id="tried" className="text-name font-semibold">
             What if
           </h2>
-          <div className="mt-2 max-w-xs">
+          <div className="mt-2 grid grid-cols-2 items-start gap-x-4 gap-y-2 xl:grid-cols-4">
             <ChoiceBox
               label="Another material"
               value={other}
               onChange={setOther}
               choices={[['', 'none chosen'], ...materials.filter((m) => m.sheet.conductivity_w_per_mk).map((m): [string, string] => [m.name, m.name])]}
             />
+            {PLATE_FIELDS.map((f) => (
+              <NumberBox
+                key={f.key}
+                label={f.label}
+                value={shown(`put ${f.key}`, put[f.key])}
+                onChange={(t) => type(`put ${f.key}`, t, f.min, f.max, (v) => setPlate({ ...plate, [f.key]: v }))}
+                min={f.min}
+                max={f.max}
+              />
+            ))}
           </div>
           <table className="mt-3 w-full">
             <thead>
@@ -126,6 +138,12 @@ export function StackTool({ materials, wholes }: StackToolProps) {
     </div>
   );
 }
+
+const PLATE_FIELDS: { key: keyof PlateChange; label: string; min: number; max: number }[] = [
+  { key: 'thickness_mm', label: 'Plate / mm', min: 0.01, max: 50 },
+  { key: 'k', label: 'Plate / W/(m·K)', min: 0.05, max: 2500 },
+  { key: 'paste_mm2_k_per_w', label: 'Paste, each face / mm²·K/W', min: 0, max: 1e4 },
+];
 
 const conductivity = ({ sheet }: ToolMaterial) => sheet.conductivity_w_per_mk ?? 1;
 const thickness = ({ sheet }: ToolMaterial) => sheet.thickness_mm ?? (sheet.bond_line_um ?? 45) / 1000;

@@ -26,6 +26,7 @@ import { database, isDatabaseGone } from '#db/pool';
 import type { LiveSource } from '#domain/live/channelMap';
 import { runForecast } from '../jobs/pool';
 import { log } from '../log';
+import { today } from '../shelf';
 import { closeCycles } from './closeCycle';
 import { FileCollector } from './fileCollector';
 import { InstrumentCollector } from './instrumentCollector';
@@ -325,7 +326,7 @@ export class Follower {
   private check() {
     const { live } = this;
     const sources = live.sources.map((s) => ({ name: s.name, calibrated_until: s.calibrated_until, ...this.health[s.name] }));
-    return preflight(this.trace, live.settings, live.state.t, sources, new Date().toISOString().slice(0, 10), live.settings.conditioned);
+    return preflight(this.trace, live.settings, live.state.t, sources, today(), live.settings.conditioned);
   }
 
   /** Asks a worker when the run will be steady; the answer also tells how slow it is, by which creeping is judged. */

@@ -52,6 +52,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
     ...{ reference: facts.reference, confidence: level.confidence, look: lookSentence(level), answer, worth: place.worth, currency: facts.currency },
     ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after, budget: place.budget, drift: answer.drift },
     part_rooms: partRooms(facts, answer.choice.load),
+    limits_unread: facts.limits_unread,
     recommendations: await Promise.all(
       recommendations.map(async ({ reader, words, rests_on }) => ({
         reader,

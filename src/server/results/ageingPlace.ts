@@ -34,7 +34,7 @@ export function isAboutAgeing({ facts }: Pick<StudyResults, 'facts'>): boolean {
   });
 }
 
-/** The next measurement of every mount as an iCalendar file (RFC 5545), by the clock at the bench. */
+/** The next measurement of every mount as an iCalendar file (RFC 5545): at its instant, or by the bench's clock where that named no zone. */
 export async function dueCalendar(id: number): Promise<string> {
   const { results, answer } = await ageingPlace(id);
   if (!answer || answer.due.length === 0) throw new Refusal('No measurement is due: every mount was measured at all its planned ages, or none are planned.');
@@ -49,7 +49,7 @@ export async function dueCalendar(id: number): Promise<string> {
       id: `age-${d.mount_id}-${d.age_days}@warm-gauge`,
       start: new Date(d.due_s * 1000),
       end: new Date(d.due_s * 1000 + 3_600_000),
-      floating: true,
+      floating: !d.zoned,
       summary: `${d.specimen}, mount ${d.mount}: measure at ${d.age_days} days`,
       description: study.title,
     });

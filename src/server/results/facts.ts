@@ -83,7 +83,8 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
     score_per_watt: score !== null && v.power_w ? score / v.power_w : performance.score_per_w,
   };
   return {
-    ...{ run_id: v.run_id, run: v.run, mount_id: v.mount_id, mount: v.mount, specimen: v.specimen, rig: v.rig, day: v.day, at_s: v.at_s, load: v.load },
+    ...{ run_id: v.run_id, run: v.run, mount_id: v.mount_id, mount: v.mount, specimen: v.specimen, rig: v.rig, load: v.load },
+    ...{ day: v.day, at_s: v.at_s, at_zoned: v.at_zoned },
     ...{ valid: v.valid && v.rise_k !== null, r_valid: v.r_valid, censored: v.censored },
     values: Object.fromEntries(Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined)) as Partial<
       Record<OutcomeKey, number>

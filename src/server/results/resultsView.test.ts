@@ -46,7 +46,21 @@ function resultsOf(values: Record<string, number[]>, bounds: Record<string, numb
 
 function valueRow(given: Partial<RunValueRow>): RunValueRow {
   return {
-    ...{ study_id: 1, specimen: 'A', mount: 1, mount_id: 1, rig: 'North', run: 1, run_id: 7, at_s: null, day: null, load: null, rise_k: 41, r_k_per_w: 0.3 },
+    ...{
+      study_id: 1,
+      specimen: 'A',
+      mount: 1,
+      mount_id: 1,
+      rig: 'North',
+      run: 1,
+      run_id: 7,
+      at_s: null,
+      at_zoned: false,
+      day: null,
+      load: null,
+      rise_k: 41,
+      r_k_per_w: 0.3,
+    },
     ...{ valid: true, r_valid: true, censored: false, excluded_reason: null, run_excluded_reason: null, idle_rise_k: null, spread_k: null },
     ...{ fan_rpm: null, clock_mhz: null, noise_db: null, power_w: null, throttled_share: null, exhaust_rise_k: null },
     ...{ performance: null, times_to: null, sensors: null, fan: null, program: null },
