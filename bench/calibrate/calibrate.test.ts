@@ -59,6 +59,7 @@ describe('the table', () => {
     for (const c of [...RAW_CONDITIONS, ...CONDITIONS, ...POWERS]) expect(text).toContain(`| ${c.says} |`);
     expect(text).toContain('| 8.0 ± 1.7 |');
     expect(text).toContain('firm calls, calls of the default school');
+    expect(text).toMatch(/2 specimens × 5 mounts, the last 3 δ warmer\*: power of the default school 50\.0 points below the formula/);
     expect(figuresModule(counted)).toContain('separate_many: { all: 0.08, firm: 0.08 }');
   });
   it('takes in the part on coolers by itself, once or again', () => {
