@@ -55,7 +55,7 @@ describe('coolers beside each other', () => {
   it('tell their build and price, and which does not fit', async () => {
     await open(page, `${app.url}/studies/4/coolers`);
     const build = page.getByRole('region', { name: 'Build, fit and price' });
-    expect(plain(await build.innerText())).toContain('Heron does not fit hut bay: it is 160 mm high, 10 mm more than the 150 mm there are.');
+    expect(plain(await build.innerText())).toContain('Heron does not fit the hut bay: it is 160 mm high, 10 mm more than the 150 mm there are.');
     expect(plain(await build.getByRole('row', { name: /^Weir 240/ }).innerText())).toMatch(/52 mm 1150 g 12 µm 96\.00 EUR fits air, and the pump close by/);
   });
   it('are heard as strong as each other, and as loud as measured', async () => {

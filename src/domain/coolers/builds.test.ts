@@ -11,6 +11,7 @@ describe('a cooler beside others', () => {
     const high = coolerBuild(heron, bay);
     expect(high.fits).toBe('no');
     expect(high.sentences).toEqual(['Heron does not fit the hut bay: it is 158 mm high, 8 mm more than the 150 mm there are.']);
+    expect(coolerBuild(heron, { ...bay, name: 'hut bay' }).sentences).toEqual(high.sentences);
     expect(coolerBuild(heron, { ...bay, height_mm: 160, mass_g: 600 }).sentences[0]).toContain('890 g heavy, 290 g more');
     expect(coolerBuild(heron, { ...bay, height_mm: 158 }).fits).toBe('yes');
     expect(coolerBuild(heron, null).fits).toBe('not asked');

@@ -23,6 +23,8 @@ export interface CoolerInput {
   fans: FanFigures[];
 }
 
+const withThe = (name: string) => (/^(the|an?|my|our|your)\s/i.test(name) ? name : `the ${name}`);
+
 /** A cooler as it stands beside the others: size, mass, price, base, whether it fits, and how its fan behaves. */
 export interface CoolerBuild {
   specimen: string;
@@ -56,7 +58,7 @@ export function coolerBuild({ specimen, position, sheet, photographs, fans }: Co
     price: sheet?.price === undefined || sheet.price === null ? '' : `${write(sheet.price, 2)} ${sheet.currency ?? ''}`.trim(),
     fits: !asked ? 'not asked' : broken.length > 0 ? 'no' : unknown ? 'not known' : 'yes',
     sentences: [
-      ...broken.map((f) => `${specimen} does not fit ${enclosure?.name || 'the enclosure'}: it is ${f}.`),
+      ...broken.map((f) => `${specimen} does not fit ${withThe(enclosure?.name || 'enclosure')}: it is ${f}.`),
       ...[
         stated(specimen, 'high', 'mm', sheet?.height_mm, sheet?.measured_height_mm),
         stated(specimen, 'heavy', 'g', sheet?.mass_g, sheet?.measured_mass_g),

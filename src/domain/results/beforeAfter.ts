@@ -135,7 +135,7 @@ function throttledSentence(
   const share = found('throttle_share')?.before.mean;
   const clock = found('clock');
   const parts = [
-    `${before} throttled${share ? ` in ${write(share, 0)} % of the time` : ''}: the part held its temperature down itself, so ${write(bound, 1)} K is at or above only, and the temperature alone understates what was gained.`,
+    `${before} throttled${share ? (share >= 99.5 ? ' all the time' : ` for ${write(share, 0)} % of the time`) : ''}: the part held its temperature down itself, so ${write(bound, 1)} K is at or above only, and the temperature alone understates what was gained.`,
     ...(shown !== null && atPower !== null && power !== null
       ? [`The sensor shows ${write(shown, 1)} K less; at the ${write(power, 0)} W that ${after} runs at, the K/W say ${write(atPower, 1)} K.`]
       : []),

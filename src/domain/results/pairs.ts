@@ -6,6 +6,12 @@ export function mainPairs({ analysis, main }: Pick<ArrangedResults, 'analysis' |
   return main.flatMap((i) => analysis?.pairs[i] ?? []);
 }
 
+/** What the intervals of all pairs hold, as a sentence. */
+export function intervalsWords(pairs: number, confidence: number): string {
+  const percent = `${Number((100 * confidence).toFixed(2))} %`;
+  return pairs === 1 ? `The pair has a ${percent} interval.` : `The intervals hold together: ${percent} for all ${pairs} pairs at once.`;
+}
+
 /** All other pairs. */
 export function otherPairs({ analysis, main }: Pick<ArrangedResults, 'analysis' | 'main'>): AnalysedPair[] {
   const told = new Set(main);

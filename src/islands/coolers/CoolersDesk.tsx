@@ -175,13 +175,13 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section className="mt-4 overflow-x-auto" tabIndex={0} aria-label="The coolers where they are held alike">
-      <table className="figure w-full max-w-3xl">
+      <table className="w-full max-w-3xl">
         <thead>
           <tr>
             <th className="py-1 text-left">Cooler</th>
-            <th>Fan / rpm</th>
-            <th>Noise / {unit}</th>
-            <th>Rise / K</th>
+            <th className="text-right">Fan / rpm</th>
+            <th className="text-right">Noise / {unit}</th>
+            <th className="text-right">Rise / K</th>
           </tr>
         </thead>
         <tbody>
@@ -193,9 +193,9 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
                 </span>
                 {f.specimen}
               </th>
-              <td>{said(f.rpm, 0)}</td>
-              <td>{said(f.level, 1)}</td>
-              <td className="text-name font-semibold">{said(f.rise, 1)}</td>
+              <td className="figure text-right">{said(f.rpm, 0)}</td>
+              <td className="figure text-right">{said(f.level, 1)}</td>
+              <td className="figure text-right text-name font-semibold">{said(f.rise, 1)}</td>
             </tr>
           ))}
         </tbody>

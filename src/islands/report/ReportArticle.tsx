@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { ReportContent } from '#domain/report/content';
 import { SECTIONS, type SectionKey } from '#domain/report/sectionKeys';
-import { mainPairs, otherPairs } from '#domain/results/pairs';
+import { intervalsWords, mainPairs, otherPairs } from '#domain/results/pairs';
 import { findingName } from '#ui/FindingList.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
@@ -43,8 +43,6 @@ export function ReportArticle({ content }: { content: ReportContent }) {
   );
 }
 
-const percent = (share: number) => `${Number((100 * share).toFixed(2))} %`;
-
 function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
   const { answer } = content;
   const { analysis, choice } = answer;
@@ -61,10 +59,8 @@ function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
       return analysis && analysis.pairs.length > 0 ? (
         <>
           <p className="text-soft">
-            {analysis.pairs.length === 1
-              ? `The pair has a ${percent(content.confidence)} interval.`
-              : `Intervals hold together: ${percent(content.confidence)} for all ${analysis.pairs.length} pairs at once.`}{' '}
-            The smallest difference that matters is {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
+            {intervalsWords(analysis.pairs.length, content.confidence)} The smallest difference that matters is {Number(answer.margin.toPrecision(2))}{' '}
+            {OUTCOMES[choice.outcome].unit}.
           </p>
           <Sentences list={mainPairs(answer).map((p) => p.sentence)} />
           {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}

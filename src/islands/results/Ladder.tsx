@@ -114,7 +114,7 @@ export const Ladder = memo(function Ladder({ title, specimens, reference, margin
               fill="var(--band)"
               fillOpacity={1}
               stroke="none"
-              label={{ value: `± ${writeMargin(margin)} ${unit} of ${reference}`, position: 'top', offset: 8, fill: 'var(--soft)', fontSize: 13 }}
+              label={<BandName text={`± ${writeMargin(margin)} ${unit} of ${reference}`} />}
             />
           )}
           {referenceMean !== null && <ReferenceLine yAxisId="names" x={referenceMean} stroke="var(--ink)" strokeDasharray="1 4" />}
@@ -214,6 +214,22 @@ interface TickProps {
   y?: number | string;
   payload?: { value: number };
   rungs: LadderSpecimen[];
+}
+
+/** About what a letter of a note takes, px. */
+const LETTER = 6.6;
+
+/** The name of the margin's band above it, moved so that it stays over the rungs. */
+function BandName({ text, viewBox }: { text: string; viewBox?: { x: number; y: number; width: number } }) {
+  const plot = usePlotArea();
+  if (!plot || !viewBox) return null;
+  const half = (LETTER * text.length) / 2;
+  const x = Math.max(plot.x + half, Math.min(viewBox.x + viewBox.width / 2, plot.x + plot.width - half - 8));
+  return (
+    <text x={x} y={viewBox.y - 8} textAnchor="middle" fill="var(--soft)" fontSize={13}>
+      {text}
+    </text>
+  );
 }
 
 function NameTick({ y, payload, rungs, reference, narrow }: TickProps & { reference: string | null; narrow: boolean }) {

@@ -6,7 +6,7 @@ import type { ResultsAnswer } from '#domain/results/answer';
 import type { BeforeAfter } from '#domain/results/beforeAfter';
 import type { StudyBudget } from '#domain/results/budget';
 import type { StudyFacts } from '#domain/results/facts';
-import { mainPairs, otherPairs } from '#domain/results/pairs';
+import { intervalsWords, mainPairs, otherPairs } from '#domain/results/pairs';
 import { partRooms } from '#domain/results/partRooms';
 import type { RecommendationView } from '#server/report/recommend';
 import { FindingList } from '#ui/FindingList.tsx';
@@ -53,7 +53,6 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
   const [asMatrix, setAsMatrix] = useState(answer.rungs.length <= MOST_IN_MATRIX);
   const [othersOpen, setOthersOpen] = useState(false);
   const { figures, drift, interactions: across } = answer;
-  const percent = `${Number((100 * confidence).toFixed(2))} %`;
   const rooms = partRooms(facts, choice.load);
   const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
   return (
@@ -186,19 +185,19 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             <h2 id="pairs" className="text-name font-semibold">
               Pairs
             </h2>
-            <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
-              {[true, false].map((matrix) => (
-                <label key={String(matrix)} className="flex items-center gap-1.5">
-                  <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
-                  {matrix ? 'Matrix' : 'Table'}
-                </label>
-              ))}
-            </div>
+            {analysis.pairs.length > 1 && (
+              <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
+                {[true, false].map((matrix) => (
+                  <label key={String(matrix)} className="flex items-center gap-1.5">
+                    <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
+                    {matrix ? 'Matrix' : 'Table'}
+                  </label>
+                ))}
+              </div>
+            )}
           </div>
-          <p className="mb-2 text-soft">
-            The intervals hold together: {percent} for all {analysis.pairs.length} pairs at once.
-          </p>
-          {asMatrix ? (
+          <p className="mb-2 text-soft">{intervalsWords(analysis.pairs.length, confidence)}</p>
+          {asMatrix && analysis.pairs.length > 1 ? (
             <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
           ) : (
             <Suspense fallback={<p className="text-soft">Fetching the table …</p>}>
