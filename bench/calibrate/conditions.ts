@@ -1,4 +1,5 @@
-import type { AnalysisOptions, AnalysisRow } from '#core/compare/analyse';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { AnalysisOptions } from '#core/compare/types';
 import type { Random } from '#core/stats/random';
 
 /** A specimen as it truly is. */

@@ -1,4 +1,6 @@
-import { type AnalysisOptions, type AnalysisRow, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { AnalysisOptions } from '#core/compare/types';
 import { reduceLogs } from '#core/reduce/reduceLogs';
 import { seededRandom } from '#core/stats/random';
 import { NORTH_BENCH, type SimulatedRig, SOUTH_BENCH } from '#sim/rigs';

@@ -1,5 +1,6 @@
-import { type Analysis, type AnalysisRow, analyse } from '#core/compare/analyse';
-import type { Verdict } from '#core/compare/types';
+import { analyse } from '#core/compare/analyse';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { Analysis, Verdict } from '#core/compare/types';
 import { planLooks } from '#core/plan/spending';
 import { type Random, seededRandom } from '#core/stats/random';
 import { type Condition, drawStudy } from './conditions';

@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
-import { type AnalysisOptions, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
 import { readRunTable } from '#core/compare/runTable';
-import type { BlockBy } from '#core/compare/types';
+import type { AnalysisOptions, BlockBy } from '#core/compare/types';
 import { decodeText } from '#core/logs/decode';
 import { number, oneOf, readBytes } from './options';
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { type AnalysisRow, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
 import { chanceCoolest } from '#core/compare/chanceCoolest';
 import { OUTCOMES } from '#core/compare/outcomes';
+import type { AnalysisRow } from '#core/compare/rows';
 import { verdictSentence } from '#core/compare/sentence';
 import { moreMounts, verdictOf } from '#core/compare/verdict';
 import { seededRandom } from '#core/stats/random';

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { type AnalysisRow, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
 import { controlChart } from '#core/compare/controlChart';
 import { differenceOfDifferences, loadDifferences } from '#core/compare/differenceOfDifferences';
 import { exhaustRise, expectedExhaustRise } from '#core/compare/exhaust';
 import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysisRow } from '#core/compare/rows';
 import { worthOf } from '#core/compare/worth';
 import { seededRandom } from '#core/stats/random';
 

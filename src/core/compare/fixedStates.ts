@@ -1,8 +1,8 @@
 import { sumOfSquares } from '../stats/moments';
-import type { SpecimenGroup } from './oneWay';
+import type { OneWayFit, SpecimenGroup } from './oneWay';
 import { judgePair, type Yardstick } from './pairTest';
 import type { AnalysisRow } from './rows';
-import type { PairTest } from './types';
+import type { Finding, PairTest } from './types';
 
 /** Error of a specimen's mean: variance of the mean and its degrees of freedom. */
 export interface MeanError {
@@ -48,4 +48,26 @@ export function judgeMeans(a: SpecimenGroup, b: SpecimenGroup, errors: [MeanErro
 export function mountError(g: SpecimenGroup, pooled: { sd: number; df: number } | null): MeanError | null {
   if (pooled) return pooled.df < 1 ? null : { variance: pooled.sd ** 2 / g.n, df: pooled.df };
   return g.sd === null ? null : { variance: g.sd ** 2 / g.n, df: g.n - 1 };
+}
+
+/** Errors of the states that cannot be remounted, by the scatter of all runs and by their own. */
+export type States = Map<string, { pooled: MeanError | null; separate: MeanError | null; runs: number }>;
+
+/** The errors of the named states; one with a second mount was remounted and is none. */
+export function statesOf(names: string[], fit: OneWayFit, used: AnalysisRow[], findings: Finding[]): States {
+  const all = runScatter(used);
+  const states: States = new Map();
+  for (const g of fit.groups) {
+    if (!names.includes(g.specimen) || g.n !== 1) continue;
+    const pooled = stateError(used, g.specimen, all);
+    if (pooled === null) continue;
+    const runs = used.filter((r) => r.specimen === g.specimen).length;
+    states.set(g.specimen, { pooled, separate: stateError(used, g.specimen, runScatter(used, g.specimen)), runs });
+    findings.push({
+      code: 'fixed_state',
+      severity: 'note',
+      message: `${g.specimen} cannot be mounted again: it is that device's own state, so its ${runs === 1 ? 'one run carries' : `${runs} runs carry`} run error only, and what is said holds for this one device.`,
+    });
+  }
+  return states;
 }

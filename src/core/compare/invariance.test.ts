@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type AnalysisRow, analyse } from './analyse';
+import { analyse } from './analyse';
 import { compactLetters } from './letters';
 import { write, writeMargin, writeSigned } from './number';
+import type { AnalysisRow } from './rows';
 import { varianceComponents } from './scatter';
 
 /** Studies of two to five specimens with two to five mounts each, values on a grid of 0.01 K. */

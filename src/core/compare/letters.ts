@@ -1,3 +1,7 @@
+import type { OneWayFit } from './oneWay';
+import type { Outcome } from './outcomes';
+import type { AnalysedPair } from './types';
+
 /**
  * Compact letter display: two specimens share a letter exactly when their pair is not significant.
  *
@@ -67,4 +71,12 @@ function letterName(index: number): string {
   const alphabet = 'abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ';
   const turn = Math.floor(index / alphabet.length);
   return alphabet[index % alphabet.length] + (turn > 0 ? String(turn) : '');
+}
+
+/** Letters of specimens by the pairs that were told apart. */
+export function lettersOf(fit: OneWayFit, pairs: AnalysedPair[], confidence: number, outcome: Outcome): Map<string, string> {
+  const sign = outcome.better === 'lower' ? 1 : -1;
+  const ordered = [...fit.groups].sort((p, q) => sign * (p.mean - q.mean)).map((g) => g.specimen);
+  const significant = pairs.filter((p) => p.p_adjusted < 1 - confidence).map((p): [string, string] => [p.a, p.b]);
+  return compactLetters(ordered, significant);
 }

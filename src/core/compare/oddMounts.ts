@@ -1,7 +1,8 @@
 import { tTwoSided } from '../stats/distributions/t';
 import type { BlockFit } from './blockModel';
+import type { Model } from './model';
 import type { OneWayFit } from './oneWay';
-import type { MountValue } from './types';
+import type { Analysis, Finding, MountValue } from './types';
 
 export interface StudentizedMount {
   specimen: string;
@@ -46,4 +47,23 @@ export function studentizedInBlocks(fit: BlockFit, rows: MountValue[]): Studenti
     const p = value === null ? null : tTwoSided(value, df);
     return { specimen: r.specimen, mount: r.mount, value, p, p_bonferroni: p === null ? null : Math.min(1, rows.length * p) };
   });
+}
+
+/** The mounts that lie too far from their specimen's others, each told as a finding; none is left out. */
+export function oddMounts({ fit, blocks }: Model, findings: Finding[]): Analysis['odd_mounts'] {
+  const mounts = blocks ? studentizedInBlocks(blocks.fit, blocks.rows) : studentizedMounts(fit);
+  const odd = mounts.flatMap((m) =>
+    m.value !== null && m.p_bonferroni !== null && m.p_bonferroni < 0.05
+      ? [{ specimen: m.specimen, mount: m.mount, studentized: m.value, p_bonferroni: m.p_bonferroni }]
+      : [],
+  );
+  for (const m of odd) {
+    findings.push({
+      code: 'odd_mount',
+      severity: 'warn',
+      message: `Mount ${m.mount} of ${m.specimen} lies far ${m.studentized > 0 ? 'above' : 'below'} its specimen's other mounts (studentised ${m.studentized.toFixed(1)}). It is kept; look at it before you trust or exclude it.`,
+      numbers: { studentized: m.studentized, p_bonferroni: m.p_bonferroni },
+    });
+  }
+  return odd;
 }

@@ -3,10 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { normalCdf } from '../stats/distributions/normal';
 import { maximumModulus } from '../stats/distributions/studentizedMaximumModulus';
 import { tQuantile } from '../stats/distributions/t';
-import { type AnalysisRow, analyse } from './analyse';
+import { analyse } from './analyse';
 import { chooseSchool } from './measuredLimits';
 import { fitOneWay } from './oneWay';
 import { dunnettT3, gamesHowell } from './rangeTests';
+import type { AnalysisRow } from './rows';
 import type { MountValue } from './types';
 
 /** P(max|T| > q) for a few whole degrees of freedom, by Simpson's rule on the density of the scatter alone. */

@@ -1,5 +1,8 @@
 /** What a comparison takes in and gives back. Field names of results are those of the headless contract. */
 
+import type { OutcomeKey } from './outcomes';
+import type { SharedError } from './sharedError';
+
 /** Value of one mount: the mean of its valid runs. */
 export interface MountValue {
   specimen: string;
@@ -40,4 +43,103 @@ export interface Finding {
   severity: 'note' | 'warn' | 'reject';
   message: string;
   numbers?: Record<string, number | null>;
+}
+
+/** How specimens are compared. */
+export interface AnalysisOptions {
+  /** default: the first specimen of the rows */
+  reference?: string;
+  /** smallest difference that matters, in the outcome's unit */
+  margin: number;
+  confidence: number;
+  scatter: ScatterChoice;
+  /** whether the specimens are of one kind, whose mounts may be expected to scatter alike; for the measured choice of school */
+  one_kind: boolean;
+  /** all pairs, or those with the reference only */
+  family: 'all' | 'reference';
+  outcome: OutcomeKey;
+  /** what mounts share and the comparison takes out; null for none */
+  block: BlockBy | null;
+  /** scatter between mounts taken for a specimen with one mount when the study itself cannot tell */
+  default_mount_sd: number;
+  /** scatter known from the lab's earlier work, by specimen; it goes before the default */
+  borrowed: Record<string, BorrowedScatter>;
+  /** specimens that are one device's own state and cannot be remounted: their mean carries run error only */
+  fixed_states: string[];
+  /** errors that all mounts of a specimen share, by specimen, beside the scatter of its mounts */
+  shared_errors: Record<string, SharedError>;
+  /** mounts at which a verdict was shown outside the planned looks, before more were added; null where none were */
+  unplanned_look: number | null;
+  /** whether to draw the chances of being coolest, which takes most of the time of a small comparison */
+  chances: boolean;
+}
+
+/** A scatter between mounts that was not measured in the study. */
+export interface BorrowedScatter {
+  sd: number;
+  df: number;
+  /** where it comes from, for the sentence */
+  from: string;
+}
+
+/** A pair under one school. */
+export interface SchoolResult {
+  se: number;
+  df: number | null;
+  ci: [number, number];
+  p_adjusted: number;
+  verdict: Verdict;
+}
+
+/** A pair as it is judged, with what either school says of it. */
+export interface AnalysedPair extends PairTest {
+  verdict: Verdict;
+  firm: boolean;
+  /** further mounts of each expected to settle an unresolved pair; null where no reachable number would */
+  more_mounts: number | null;
+  pooled: SchoolResult | null;
+  separate: SchoolResult | null;
+  /** specimens of the two with throttled mounts: their true value lies at or above what is left */
+  throttled: string[];
+  sentence: string;
+}
+
+/** A specimen as it is told: its mean over mounts with its error, letters and chance. */
+export interface AnalysedSpecimen {
+  specimen: string;
+  mounts: number;
+  runs: number;
+  mean: number;
+  se: number | null;
+  df: number | null;
+  ci: [number, number] | null;
+  sd_mounts: number | null;
+  group: string;
+  chance_coolest: number | null;
+}
+
+/** A whole comparison. */
+export interface Analysis {
+  reference: string;
+  margin: number;
+  confidence: number;
+  outcome: OutcomeKey;
+  block: BlockBy | null;
+  specimens: AnalysedSpecimen[];
+  scatter: {
+    school: ScatterSchool;
+    mount_sd: number | null;
+    run_sd: number | null;
+    pooled_sd: number | null;
+    df: number;
+    repeatability_limit: number | null;
+    mount_limit: number | null;
+    brown_forsythe_p: number | null;
+    /** F test of the blocks, given the specimens; null without blocks */
+    block_p: number | null;
+  };
+  pairs: AnalysedPair[];
+  odd_mounts: { specimen: string; mount: string; studentized: number; p_bonferroni: number }[];
+  findings: Finding[];
+  sentences: string[];
 }

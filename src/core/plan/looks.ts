@@ -1,5 +1,6 @@
-import { type Analysis, type AnalysisOptions, type AnalysisRow, analyse } from '../compare/analyse';
-import type { Verdict } from '../compare/types';
+import { analyse } from '../compare/analyse';
+import type { AnalysisRow } from '../compare/rows';
+import type { Analysis, AnalysisOptions, Verdict } from '../compare/types';
 import { planLooks } from './spending';
 
 export interface LookState {

@@ -1,5 +1,6 @@
-import { type AnalysedPair, type Analysis, type AnalysisOptions, type AnalysisRow, analyse } from '../compare/analyse';
-import type { Verdict } from '../compare/types';
+import { analyse } from '../compare/analyse';
+import type { AnalysisRow } from '../compare/rows';
+import type { AnalysedPair, Analysis, AnalysisOptions, Verdict } from '../compare/types';
 import { type Random, seededRandom } from '../stats/random';
 import { planLooks } from './spending';
 import type { BenchTimes, PlannedComparison } from './types';

@@ -1,7 +1,9 @@
-import { type Analysis, type AnalysisRow, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
 import { OUTCOMES } from '#core/compare/outcomes';
+import type { AnalysisRow } from '#core/compare/rows';
 import type { SharedError } from '#core/compare/sharedError';
+import type { Analysis } from '#core/compare/types';
 import { atRise, type Sweep } from '#core/coolers/sweep';
 import type { AxisRange } from '#core/units/axisRange';
 import { marginFor, scatterChoice } from '../results/choice';

@@ -1,6 +1,6 @@
-import type { AnalysedPair, Analysis } from '#core/compare/analyse';
 import { write } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysedPair, Analysis } from '#core/compare/types';
 import type { AxisRange } from '#core/units/axisRange';
 import { knownOutcomes, marginFor, studyChoice } from './choice';
 import { type ChangedVerdict, changedVerdicts, compareStudy } from './compare';

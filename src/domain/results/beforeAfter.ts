@@ -1,8 +1,8 @@
-import type { AnalysedPair } from '#core/compare/analyse';
 import { expectedExhaustRise } from '#core/compare/exhaust';
 import { write, writeSigned } from '#core/compare/number';
 import type { OutcomeKey } from '#core/compare/outcomes';
 import { type EventTime, logRank } from '#core/compare/timeToEvent';
+import type { AnalysedPair } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import { knownOutcomes, studyChoice } from './choice';
 import { compareStudy } from './compare';

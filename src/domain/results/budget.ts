@@ -1,4 +1,4 @@
-import type { Analysis } from '#core/compare/analyse';
+import type { Analysis } from '#core/compare/types';
 import type { UncertaintyBudget } from '#core/uncertainty/combine';
 import { absoluteBudget, differenceBudget } from '#core/uncertainty/riseBudget';
 import type { StudyFacts } from './facts';

@@ -1,6 +1,6 @@
-import type { AnalysisOptions, AnalysisRow } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import type { ScatterChoice, ScatterSchool } from '#core/compare/types';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { AnalysisOptions, ScatterChoice, ScatterSchool } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import { median } from '#core/stats/quantiles';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';

@@ -1,6 +1,6 @@
-import { type AnalysedPair, type Analysis, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
-import type { Finding } from '#core/compare/types';
+import type { AnalysedPair, Analysis, Finding } from '#core/compare/types';
 import { hasSeveralSpeeds } from '../coolers/sweeps';
 import { optionsFor, rowsFor } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';

@@ -1,6 +1,5 @@
-import type { BorrowedScatter } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
-import type { BlockBy, ScatterSchool } from '#core/compare/types';
+import type { BlockBy, BorrowedScatter, ScatterSchool } from '#core/compare/types';
 import type { PartMargin } from '#core/limits/partLimits';
 import type { TimeTo } from '#core/reduce/types';
 import type { RiseInstrument } from '#core/uncertainty/riseBudget';

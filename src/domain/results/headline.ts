@@ -1,6 +1,6 @@
-import type { AnalysedPair, Analysis } from '#core/compare/analyse';
 import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
+import type { AnalysedPair, Analysis } from '#core/compare/types';
 import { type AxisRange, axisRange } from '#core/units/axisRange';
 
 /** A specimen's place on a ladder. */

@@ -1,4 +1,4 @@
-import type { AnalysedPair } from '#core/compare/analyse';
+import type { AnalysedPair } from '#core/compare/types';
 import type { ArrangedResults } from './answer';
 
 /** The pairs with the reference, or all where there is none, best first. */

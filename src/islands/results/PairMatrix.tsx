@@ -1,6 +1,6 @@
-import type { AnalysedPair } from '#core/compare/analyse';
 import { write, writeSigned } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysedPair } from '#core/compare/types';
 import type { Rung } from '#domain/results/answer';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { verdictWords } from './verdictWords.ts';

@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
-import type { AnalysedPair } from '#core/compare/analyse';
 import { write, writeSigned } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysedPair } from '#core/compare/types';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { verdictWords } from './verdictWords.ts';
 

@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import type { AnalysedPair } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysedPair } from '#core/compare/types';
 import type { RestCheck } from '#domain/results/recommendation';
 import type { RecommendationView } from '#server/report/recommend';
 import { Field } from '#ui/Field.tsx';

@@ -1,6 +1,6 @@
-import type { Analysis } from '#core/compare/analyse';
 import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
+import type { Analysis } from '#core/compare/types';
 import { Figure } from '#ui/Figure.tsx';
 
 /** How much mounts and runs scatter, and within what two of them agree. */

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import type { Analysis } from '#core/compare/analyse';
+import type { Analysis } from '#core/compare/types';
 import type { Forecast } from '#core/live/forecast';
 import type { DrawnOrder } from '#core/plan/order';
 import type { CoolerAnswer } from '#domain/coolers/answer';

@@ -1,5 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
-import { type AnalysisOptions, type AnalysisRow, analyse } from '#core/compare/analyse';
+import { analyse } from '#core/compare/analyse';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { AnalysisOptions } from '#core/compare/types';
 import { type ForecastOptions, forecastSteady } from '#core/live/forecast';
 import { LogReader } from '#core/logs/logReader';
 import { type Log, LogError, type LogOptions } from '#core/logs/types';

@@ -1,5 +1,5 @@
-import type { AnalysisRow } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysisRow } from '#core/compare/rows';
 import { type LookState, lookAt } from '#core/plan/looks';
 import type { PlannedMount } from '#core/plan/orderTypes';
 import { getPlan, listCouponsUsed, listPlannedMounts, listPlanSpecimens, type PlannedMountRow, type PlanRow } from '#db/plans';

@@ -1,5 +1,5 @@
-import type { AnalysisRow } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysisRow } from '#core/compare/rows';
 import { type PartLimit, partMargins, worstMargin } from '#core/limits/partLimits';
 import type { RunValueRow } from '#db/runs';
 import type { SpecimenRow, StudyRow } from '#db/studies';

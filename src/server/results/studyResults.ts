@@ -1,5 +1,5 @@
-import type { Analysis } from '#core/compare/analyse';
 import type { AnalysisRow } from '#core/compare/rows';
+import type { Analysis } from '#core/compare/types';
 import { blocksDone, lookLevel } from '#core/plan/looks';
 import { database } from '#db/pool';
 import { listVerdictsShown } from '#db/reports';

@@ -1,0 +1,113 @@
+import { ENOUGH_DF, flipScatter, lentScatter } from './borrowedScatter';
+import { blockFamily, oneWayFamily } from './families';
+import { judgeMeans, type MeanError, mountError, type States } from './fixedStates';
+import type { Model } from './model';
+import type { SpecimenGroup } from './oneWay';
+import { OUTCOMES } from './outcomes';
+import { judgePair, type Yardstick } from './pairTest';
+import { modulusYardstick } from './rangeTests';
+import { verdictSentence } from './sentence';
+import { withShared } from './sharedError';
+import type { AnalysedPair, AnalysisOptions, PairTest, ScatterSchool, SchoolResult } from './types';
+import { boundedVerdict, moreMounts, verdictOf } from './verdict';
+
+interface PairInput {
+  model: Model;
+  school: ScatterSchool;
+  reference: string;
+  options: AnalysisOptions;
+  states: States;
+  throttled: Set<string>;
+}
+
+/** Judges every pair of the family under both schools and the chosen one, with its sentence. */
+export function comparePairs(input: PairInput): AnalysedPair[] {
+  const { model, school, reference, options } = input;
+  const { fit, blocks } = model;
+  const family = blocks ? blockFamily(blocks.fit, blocks.rows, reference, options) : oneWayFamily(fit, reference, options);
+  const ruler = { ...family.yardstick, critical: remembered(family.yardstick.critical) };
+  const strictRuler = modulusYardstick(family.pairs.length, options.confidence);
+  const strictTests = school === 'strict' ? family.strict() : [];
+  const pooledTests = family.pooled;
+  return family.pairs.map((pair, i) => {
+    const withErrors = (test: PairTest) => withShared(test, pair, options.shared_errors, family.yardstick);
+    const lent = scatterFor(pair, input);
+    const ofState = pair.some((g) => input.states.has(g.specimen));
+    const testAt = (sd: number) => testWith(sd, lent.df, pair, input, ruler);
+    const pooled = withErrors((ofState || lent.isLent ? null : pooledTests[i]) ?? testAt(lent.sd));
+    const own = ofState ? ofStates(pair, (g) => input.states.get(g.specimen)?.separate ?? mountError(g, null), ruler) : family.separate[i];
+    const strict = ofState ? null : (strictTests[i] ?? null);
+    const separate = own && withErrors(own);
+    const ownest = strict ? withShared(strict, pair, options.shared_errors, strictRuler, true) : separate;
+    const assumed = lent.isAlone ? { sd: lent.sd, flips_at: flipScatter(testAt, options.margin, lent.sd), from: lent.from } : undefined;
+    return judged({ pair, pooled, separate, chosen: school !== 'pooled' && ownest ? ownest : pooled, assumed }, input);
+  });
+}
+
+type Pair = [SpecimenGroup, SpecimenGroup];
+
+/** A pair under both schools and the chosen one, before it is judged. */
+interface TestedPair {
+  pair: Pair;
+  pooled: PairTest;
+  separate: PairTest | null;
+  chosen: PairTest;
+  /** scatter that was assumed, and the one at which the verdict would flip; absent where both specimens show their own */
+  assumed: { sd: number; flips_at: number | null; from: string | undefined } | undefined;
+}
+
+/** The scatter a pair is judged by where one of the two has a single mount: the study's own from enough degrees of freedom on, else one that is lent. */
+function scatterFor(pair: Pair, { model, options, states }: PairInput) {
+  const alone = pair.filter((g) => g.n < 2 && !states.has(g.specimen));
+  const isAlone = alone.length > 0 || model.sd === null;
+  const known = model.sd !== null && model.df >= ENOUGH_DF;
+  const lent = isAlone && !known ? lentScatter(alone, options) : null;
+  return { isAlone, isLent: lent !== null, sd: lent?.sd ?? model.sd ?? options.default_mount_sd, df: lent?.df ?? model.df, from: lent?.from };
+}
+
+/** The pair as it would be under one scatter of mounts; a state that cannot be remounted keeps the error of its runs. */
+function testWith(sd: number, df: number, pair: Pair, { states }: PairInput, ruler: Yardstick): PairTest {
+  const [a, b] = pair;
+  const hasState = pair.some((g) => states.has(g.specimen));
+  return (
+    (hasState ? ofStates(pair, (g) => states.get(g.specimen)?.pooled ?? mountError(g, { sd, df }), ruler) : null) ??
+    judgePair(a, b, sd * Math.sqrt(1 / a.n + 1 / b.n), df, ruler)
+  );
+}
+
+function ofStates([a, b]: Pair, error: (g: SpecimenGroup) => MeanError | null, ruler: Yardstick): PairTest | null {
+  const [first, second] = [error(a), error(b)];
+  return first && second && judgeMeans(a, b, [first, second], ruler);
+}
+
+/** The verdict of a tested pair, whether it is firm, what would settle it, and its sentence. */
+function judged({ pair, pooled, separate, chosen, assumed }: TestedPair, { options, states, throttled }: PairInput): AnalysedPair {
+  const [a, b] = pair;
+  const { confidence, margin } = options;
+  const cut = pair.map((g) => g.specimen).filter((name) => throttled.has(name));
+  const judge = (test: PairTest) => boundedVerdict(verdictOf(test.ci, margin), [throttled.has(a.specimen), throttled.has(b.specimen)]);
+  const underSchool = (t: PairTest): SchoolResult => ({ se: t.se, df: t.df, ci: t.ci, p_adjusted: t.p_adjusted, verdict: judge(t) });
+  const schools = { pooled: underSchool(pooled), separate: separate && underSchool(separate) };
+  const verdict = judge(chosen);
+  // no scatter at all is a want of resolution, on which nothing firm rests
+  const firm = !assumed && chosen.se > 0 && [schools.pooled, schools.separate].every((s) => s?.verdict === verdict);
+  const isOpen = verdict === 'unresolved';
+  const more_mounts = isOpen && cut.length > 0 ? null : isOpen ? moreMounts(chosen, margin, a.n, b.n) : 0;
+  const sentence = verdictSentence({
+    ...{ ...chosen, confidence, verdict, firm, margin, more_mounts, assumed },
+    outcome: OUTCOMES[options.outcome],
+    mounts: [a.n, b.n],
+    runs_only: [states.get(a.specimen)?.runs ?? null, states.get(b.specimen)?.runs ?? null],
+    throttled: cut,
+  });
+  return { ...chosen, verdict, firm, more_mounts, ...schools, throttled: cut, sentence };
+}
+
+/** Keeps the last answer of a function that is asked the same again and again. */
+function remembered(f: (df: number) => number): (df: number) => number {
+  let last: { df: number; value: number } | null = null;
+  return (df) => {
+    if (last?.df !== df) last = { df, value: f(df) };
+    return last.value;
+  };
+}

@@ -1,0 +1,94 @@
+import { blockEffect, fitBlocks } from './blockModel';
+import { ENOUGH_DF } from './borrowedScatter';
+import { linkedComponents } from './components';
+import type { States } from './fixedStates';
+import type { Model } from './model';
+import type { OneWayFit } from './oneWay';
+import { type AnalysisRow, mountValues } from './rows';
+import type { AnalysisOptions, Finding } from './types';
+
+/** A reference that is none of the specimens is refused; one without a valid mount is told. */
+export function requireReference(reference: string, fit: OneWayFit, rows: AnalysisRow[], options: AnalysisOptions, findings: Finding[]): void {
+  if (fit.groups.some((g) => g.specimen === reference)) return;
+  if (options.reference !== undefined && !rows.some((r) => r.specimen === reference))
+    throw new Error(`The reference ${reference} is not among the specimens (${fit.groups.map((g) => g.specimen).join(', ')}).`);
+  findings.push({
+    code: 'reference_missing',
+    severity: 'warn',
+    message: `The reference ${reference} has no valid mount yet, so nothing is compared with it.`,
+  });
+}
+
+/**
+ * Rigs must cross the specimens, directly or by a chain: what was measured on one rig alone cannot be told from that rig.
+ * @returns which pairs can be compared; null where all can
+ */
+export function isolatedByRig(used: AnalysisRow[], findings: Finding[]): ((a: string, b: string) => boolean) | null {
+  const rigged = used.flatMap((r) => (r.rig ? [{ specimen: r.specimen, block: r.rig }] : []));
+  const rigs = [...new Set(rigged.map((r) => r.block))];
+  if (rigs.length < 2) return null;
+  const links = linkedComponents(rigged);
+  if (links.count < 2) return null;
+  const sides = Array.from({ length: links.count }, (_, c) => {
+    const names = (m: Map<string, number>) => [...m].filter(([, part]) => part === c).map(([name]) => name);
+    return `${names(links.specimens).join(', ')} on ${names(links.blocks).join(', ')}`;
+  });
+  findings.push({
+    code: 'rig_confounded',
+    severity: 'reject',
+    message: `Rig and specimen cannot be told apart: ${sides.join('; ')}. Nothing is compared across; mount one specimen on both rigs.`,
+  });
+  return (a, b) => links.specimens.get(a) === links.specimens.get(b);
+}
+
+/** Specimens that throttled in some of their runs and have valid ones beside them. */
+export function throttledSpecimens(rows: AnalysisRow[], fit: OneWayFit, findings: Finding[]): Set<string> {
+  const cut = new Set(rows.filter((r) => r.censored && !r.excluded).map((r) => r.specimen));
+  const names = fit.groups.map((g) => g.specimen).filter((name) => cut.has(name));
+  if (names.length > 0) {
+    findings.push({
+      code: 'partly_throttled',
+      severity: 'warn',
+      message: `${names.join(', ')} throttled in some runs. Those have no value, so the mean of the others lies too low: only verdicts that a higher value would make stronger are given. Compare K/W instead.`,
+    });
+  }
+  return new Set(names);
+}
+
+/** Specimens of one mount, and where their scatter comes from. */
+export function oneMountFinding({ fit, df }: Model, states: States, findings: Finding[]): void {
+  const alone = fit.groups.filter((g) => g.n < 2 && !states.has(g.specimen)).map((g) => g.specimen);
+  if (alone.length === 0) return;
+  findings.push({
+    code: 'one_mount',
+    severity: 'warn',
+    message: `${alone.join(', ')} ${alone.length === 1 ? 'has' : 'have'} one mount only: ${alone.length === 1 ? 'its' : 'their'} scatter is ${df >= ENOUGH_DF ? "taken from this study's other mounts" : 'assumed'}, and no verdict with ${alone.length === 1 ? 'it' : 'them'} is firm.`,
+  });
+}
+
+/** Mounts that all read the same. */
+export function noScatterFinding({ fit, sd }: Model, findings: Finding[]): void {
+  if (sd !== 0 || fit.groups.every((g) => g.n < 2)) return;
+  findings.push({
+    code: 'no_scatter',
+    severity: 'warn',
+    message: 'All mounts of each specimen read the same to the last digit. No interval can be told from that; a finer reading would show the scatter.',
+  });
+}
+
+/** From this p on days differ beyond doubt. */
+const DAYS_DIFFER = 0.01;
+
+/** Days that differ widen all intervals where the specimens share them: the one who compares is told to take them out. */
+export function daysFinding(used: AnalysisRow[], findings: Finding[]): void {
+  if (used.some((r) => !r.day) || new Set(used.map((r) => r.day)).size < 2) return;
+  const fit = fitBlocks(mountValues(used, 'day').map((m) => ({ ...m, block: m.block ?? '' })));
+  const effect = Math.max(0, ...fit.component) === 0 ? blockEffect(fit) : null;
+  if (!effect || effect.p >= DAYS_DIFFER) return;
+  findings.push({
+    code: 'days_differ',
+    severity: 'note',
+    message: `The bench days differ (p = ${effect.p < 0.0001 ? 'below 0.0001' : effect.p.toFixed(4)}), and no block takes that out: the intervals are wider than they need be. Compare by bench day.`,
+    numbers: { p: effect.p },
+  });
+}
