@@ -1,20 +1,21 @@
 import { defineConfig } from 'vitest/config';
+import { PATIENCE_MS, TEST_MS } from './tests/patience';
 
 const unit = ['src/**/*.test.ts', 'bench/**/*.test.ts', 'tests/cli/**/*.test.ts'];
 
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: unit, environment: 'node', maxWorkers: 2, setupFiles: ['tests/propertySeed.ts'], testTimeout: 60_000 } },
-      { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: 90_000, hookTimeout: 60_000 } },
+      { test: { name: 'unit', include: unit, environment: 'node', maxWorkers: 2, setupFiles: ['tests/propertySeed.ts'], testTimeout: TEST_MS } },
+      { test: { name: 'db', include: ['tests/db/**/*.test.ts'], fileParallelism: false, testTimeout: TEST_MS, hookTimeout: TEST_MS } },
       // a bench sixty times as fast as a real one is answered in time only where nothing else holds both cores
       {
         test: {
           name: 'live',
           include: ['tests/browser/live.test.ts'],
-          testTimeout: 240_000,
-          hookTimeout: 180_000,
-          expect: { poll: { timeout: 20_000 } },
+          testTimeout: TEST_MS,
+          hookTimeout: TEST_MS,
+          expect: { poll: { timeout: PATIENCE_MS } },
         },
       },
       // each file has an application, a store and a browser of its own, and waits more than it works
@@ -25,9 +26,9 @@ export default defineConfig({
           exclude: ['tests/browser/live.test.ts'],
           globalSetup: ['tests/demoStore.ts'],
           maxWorkers: 2,
-          testTimeout: 240_000,
-          hookTimeout: 180_000,
-          expect: { poll: { timeout: 20_000 } },
+          testTimeout: TEST_MS,
+          hookTimeout: TEST_MS,
+          expect: { poll: { timeout: PATIENCE_MS } },
         },
       },
     ],

@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { createServer } from 'node:net';
 import type { TestProject } from 'vitest/node';
 import { freshDatabase } from './database.ts';
+import { PATIENCE_MS } from './patience.ts';
 
 declare module 'vitest' {
   export interface ProvidedContext {
@@ -28,13 +29,14 @@ export default async function loadDemoOnce(project: TestProject): Promise<() => 
 
 /** Waits until an application that was started answers. */
 export async function untilHealthy(url: string, child: ChildProcess): Promise<void> {
-  for (let i = 0; i < 1800; i++) {
+  const end = Date.now() + 5 * PATIENCE_MS;
+  while (Date.now() < end) {
     if (child.exitCode !== null) throw new Error(`The application ended with ${child.exitCode} before it answered.`);
     const answer = await fetch(`${url}/api/health`).catch(() => null);
     if (answer?.ok) return;
     await new Promise((done) => setTimeout(done, 100));
   }
-  throw new Error('The application did not answer within three minutes.');
+  throw new Error('The application did not answer within ten minutes.');
 }
 
 export async function freePort(): Promise<number> {

@@ -2,6 +2,7 @@ import { INSTRUMENTS, type InstrumentKey, type RunningBench } from '../src/bench
 import { database } from '../src/db/pool.ts';
 import { insertSheet, setAddress } from '../src/db/shelf.ts';
 import { insertMount, insertSpecimen, insertStudy } from '../src/db/studies.ts';
+import { PATIENCE_MS } from './patience.ts';
 
 export const NAMES: Record<InstrumentKey, string> = { thermometer: 'Scanner', power: 'Load', tachometer: 'Tachometer', sound: 'Sound meter' };
 
@@ -40,7 +41,7 @@ export async function stockLive(bench: RunningBench, given: { speed: number; per
 }
 
 /** Waits until what is asked is so. */
-export async function until<T>(ask: () => Promise<T | null | undefined | false>, what: string, most_ms = 30_000): Promise<T> {
+export async function until<T>(ask: () => Promise<T | null | undefined | false>, what: string, most_ms = PATIENCE_MS): Promise<T> {
   const end = Date.now() + most_ms;
   for (;;) {
     const got = await ask();

@@ -5,6 +5,7 @@ import { inject } from 'vitest';
 import { CHROMIUM } from '../../scripts/chromium.mjs';
 import { freshDatabase } from '../database.ts';
 import { freePort, untilHealthy } from '../demoStore.ts';
+import { PATIENCE_MS } from '../patience.ts';
 
 /** The production build, running against a database of its own that is reached through a line that can be cut. */
 export interface App {
@@ -51,6 +52,7 @@ export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> 
     },
     async newPage(options) {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: 'light', ...options });
+      context.setDefaultTimeout(PATIENCE_MS);
       contexts.push(context);
       return context.newPage();
     },

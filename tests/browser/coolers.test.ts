@@ -20,15 +20,13 @@ describe('the layers of a step', () => {
     await open(page, `${app.url}/tools/transient`);
     await choose(/^First mount/, 'Bramble 5, mount 1, run 1 (every 0.1 s)');
     await page.getByRole('button', { name: 'Read the layers' }).click();
-    await page.getByRole('figure', { name: /^Stored heat/ }).waitFor({ timeout: 60_000 });
+    await page.getByRole('figure', { name: /^Stored heat/ }).waitFor();
     expect(await said()).toMatch(/^From Die 1 to the room 0\.\d{3} K\/W in (three|four) layers; the largest, 0\.\d{3} K\/W, is the last one, into the room\./);
   });
   it('part in two mounts at the interface that pumped out, not at the cooler', async () => {
     await choose(/^Second mount/, 'Bramble 5, mount 1, run 5 (every 0.1 s)');
     await page.getByRole('button', { name: 'Lay one over the other' }).click();
-    await expect
-      .poll(said, { timeout: 60_000 })
-      .toMatch(/^An interface, not the cooler: Bramble 5, mount 1, run 5 runs 1\.\d K warmer than Bramble 5, mount 1, run 1 at 12\d W\./);
+    await expect.poll(said).toMatch(/^An interface, not the cooler: Bramble 5, mount 1, run 5 runs 1\.\d K warmer than Bramble 5, mount 1, run 1 at 12\d W\./);
     // the simulated rig has 0.0645 K/W between its hottest sensor and the interface, of 0.3 in all
     const at = Number(/They part (0\.\d+) K\/W/.exec(await said())?.[1]);
     expect(Math.abs(at - 0.0645)).toBeLessThan(0.05 * 0.3);
@@ -38,16 +36,14 @@ describe('the layers of a step', () => {
     await choose(/^Second mount/, 'none');
     await choose(/^First mount/, 'Wick 60, mount 4, run 5 (every 5 s)');
     await page.getByRole('button', { name: 'Read the layers' }).click();
-    await expect
-      .poll(said, { timeout: 60_000 })
-      .toMatch(/^No answer from this log\. Logged every 5\.0 s, \d\d % of the rise comes faster .* Log every 0\.5 s or faster\./);
+    await expect.poll(said).toMatch(/^No answer from this log\. Logged every 5\.0 s, \d\d % of the rise comes faster .* Log every 0\.5 s or faster\./);
     expect(await page.getByRole('figure', { name: /^Stored heat/ }).count()).toBe(0);
   });
   it('are read from a log on the disk, and refused where it is none', async () => {
     const input = page.getByRole('group', { name: 'First mount' }).locator('input[type=file]');
     await input.setInputFiles({ name: 'notes.csv', mimeType: 'text/csv', buffer: Buffer.from('a,b\nc,d\n') });
     await page.getByRole('button', { name: 'Read the layers' }).click();
-    await page.getByRole('alert').filter({ hasText: 'notes.csv' }).waitFor({ timeout: 30_000 });
+    await page.getByRole('alert').filter({ hasText: 'notes.csv' }).waitFor();
   });
 });
 

@@ -43,7 +43,7 @@ describe("the demo's results", () => {
       .map((r) => ({ specimen: r.specimen, mount: r.mount, value: Number(r.value) }));
     const own = independentComparison(usable);
     const drawn = async () => plain(await page.getByRole('figure', { name: /^Ladder/ }).innerText());
-    await expect.poll(drawn, { timeout: 20_000 }).toContain(' K');
+    await expect.poll(drawn).toContain(' K');
     const ladder = await drawn();
     for (const s of own.specimens) {
       expect(ladder, s.name).toContain(`${s.mean.toFixed(1)} K`);

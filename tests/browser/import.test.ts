@@ -23,9 +23,7 @@ const settled = () => page.waitForFunction(() => document.querySelector('section
 async function expectCase(name: string): Promise<void> {
   const c = cases.find((o) => o.name === name);
   await settled();
-  await expect
-    .poll(async () => Math.abs((await previewValue()) - (c?.truth.rise_k ?? Number.NaN)), { timeout: 8000 })
-    .toBeLessThanOrEqual((c?.tolerance.rise_k ?? 0) + 0.005);
+  await expect.poll(async () => Math.abs((await previewValue()) - (c?.truth.rise_k ?? Number.NaN))).toBeLessThanOrEqual((c?.tolerance.rise_k ?? 0) + 0.005);
 }
 
 async function fillPlace(fields: Record<string, string>): Promise<void> {
@@ -303,8 +301,6 @@ describe('a study grows until its verdict turns', () => {
     // the ladder is drawn when its island is alive and its width known
     const ladder = page.getByRole('figure', { name: /^Ladder/ });
     for (const s of expected.separate.specimens)
-      await expect
-        .poll(async () => (await ladder.innerText()).replace(/\s+/g, ' '), { timeout: 20_000 })
-        .toContain(`${s.ci95[0].toFixed(1)} to ${s.ci95[1].toFixed(1)}`);
+      await expect.poll(async () => (await ladder.innerText()).replace(/\s+/g, ' ')).toContain(`${s.ci95[0].toFixed(1)} to ${s.ci95[1].toFixed(1)}`);
   });
 });

@@ -37,7 +37,7 @@ afterEach(async () => {
       headers: { 'content-type': 'application/json', origin: app.url },
       body: JSON.stringify({ kind: 'stop', reason: 'The test is over', who: 'T' }),
     });
-  await expect.poll(async () => (await open()).length, { timeout: 60_000 }).toBe(0);
+  await expect.poll(async () => (await open()).length).toBe(0);
 });
 afterAll(async () => {
   await bench?.stop();
@@ -63,7 +63,7 @@ async function toPreflight(kind = 'Runs', setUp: () => Promise<void> = async () 
 }
 
 async function begin(): Promise<void> {
-  await page.getByRole('button', { name: 'Begin the run' }).click({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Begin the run' }).click();
   await expect.poll(stage).toMatch(/Idle|Load on|Settling/);
 }
 
@@ -82,7 +82,7 @@ describe('a live run, sixty times as fast', () => {
   it('goes from pre-flight to "next: remount" under the eyes of two browsers and a phone', async () => {
     await database().query(`update studies set plan = plan || '{"runs": 1}' where id = $1`, [stock.study]);
     const id = await toPreflight();
-    await page.getByRole('heading', { name: 'All is right: the run can begin' }).waitFor({ timeout: 30_000 });
+    await page.getByRole('heading', { name: 'All is right: the run can begin' }).waitFor();
     expect(await page.locator('main').innerText()).toMatch(/Cooled down\s+[\d.]+ K above ambient/);
     const axe = await new AxeBuilder({ page }).analyze();
     expect(axe.violations.map((v) => v.id)).toEqual([]);
@@ -107,21 +107,17 @@ describe('a live run, sixty times as fast', () => {
     const stages = await noteStages();
     await begin();
     const seen = new Set<string>();
-    await until(
-      async () => {
-        seen.add(await stage());
-        // the others see the same within a moment
-        if (seen.has('Settling') && !seen.has('phone')) {
-          await expect.poll(() => tab.getByTestId('stage').innerText()).toMatch(/Settling|Averaging|Done/);
-          await expect.poll(() => phone.getByTestId('stage').innerText()).toMatch(/Settling|Averaging|Done/);
-          await expect.poll(() => bank.getByRole('region', { name: /, live$/ }).innerText()).toMatch(/Settling|Averaging/);
-          seen.add('phone');
-        }
-        return seen.has('Done');
-      },
-      'the end of the run',
-      90_000,
-    );
+    await until(async () => {
+      seen.add(await stage());
+      // the others see the same within a moment
+      if (seen.has('Settling') && !seen.has('phone')) {
+        await expect.poll(() => tab.getByTestId('stage').innerText()).toMatch(/Settling|Averaging|Done/);
+        await expect.poll(() => phone.getByTestId('stage').innerText()).toMatch(/Settling|Averaging|Done/);
+        await expect.poll(() => bank.getByRole('region', { name: /, live$/ }).innerText()).toMatch(/Settling|Averaging/);
+        seen.add('phone');
+      }
+      return seen.has('Done');
+    }, 'the end of the run');
     expect(await stages()).toEqual(expect.arrayContaining(['Load on', 'Settling', 'Averaging', 'Done']));
     expect(seen).toContain('phone');
     expect((await stages()).filter((s) => s.startsWith('Steady')).length).toBeGreaterThan(0);
@@ -145,7 +141,7 @@ describe('a live run, sixty times as fast', () => {
     const alarms = page.getByTestId('alarms');
     const loud = async (fault: string, says: RegExp, last = '') => {
       if (fault) bench.fault(fault, true);
-      await expect.poll(() => alarms.innerText(), { timeout: 40_000, message: fault }).toMatch(says);
+      await expect.poll(() => alarms.innerText(), { message: fault }).toMatch(says);
       await expect.poll(() => alarms.getAttribute('data-sounding'), { message: fault }).toBe('yes');
       if (fault && !last) bench.fault(fault, false);
       // channels of one instrument are told one by one: each is seen
@@ -157,11 +153,10 @@ describe('a live run, sixty times as fast', () => {
           return !fault || last !== '' || !says.test(await alarms.innerText());
         },
         `the end of ${fault || 'the first alarm'}`,
-        60_000,
       );
     };
     // the load does not start at first; it is switched on again by hand
-    await expect.poll(() => alarms.innerText(), { timeout: 40_000 }).toMatch(/does not start/);
+    await expect.poll(() => alarms.innerText()).toMatch(/does not start/);
     for (const colorScheme of ['light', 'dark'] as const) {
       const other = await app.newPage({ colorScheme });
       await other.goto(page.url());
@@ -171,7 +166,7 @@ describe('a live run, sixty times as fast', () => {
     }
     await loud('', /does not start/);
     await page.getByRole('button', { name: 'Switch the load on again' }).click();
-    await expect.poll(stage, { timeout: 30_000 }).toBe('Settling');
+    await expect.poll(stage).toBe('Settling');
     for (const [fault, says] of [
       ['power:refuse', /Load .* has not answered/],
       ['tachometer:slow', /Tachometer .* has not answered/],
@@ -184,8 +179,8 @@ describe('a live run, sixty times as fast', () => {
     bench.fault('fan_stall', false);
     // a limit that is passed cuts the load off
     await until(async () => !bench.bench.isLoaded, 'the load to be cut off');
-    await expect.poll(stage, { timeout: 60_000 }).toMatch(/Idle|Load on|Settling/);
-    await expect.poll(stage, { timeout: 60_000 }).toBe('Settling');
+    await expect.poll(stage).toMatch(/Idle|Load on|Settling/);
+    await expect.poll(stage).toBe('Settling');
     await loud('throttle', /throttles|climbs/, 'stays');
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Faults seen');
@@ -200,10 +195,10 @@ describe('a live run, sixty times as fast', () => {
     await database().query(`update studies set reduction = '{}', plan = plan || '{"runs": 9}' where id = $1`, [stock.study]);
     await toPreflight();
     await begin();
-    await expect.poll(stage, { timeout: 60_000 }).toBe('Settling');
+    await expect.poll(stage).toBe('Settling');
     await app.killAndRestart();
-    await expect.poll(() => page.locator('main').innerText(), { timeout: 30_000 }).not.toContain('The server does not answer');
-    await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').waitFor({ timeout: 60_000 });
+    await expect.poll(() => page.locator('main').innerText()).not.toContain('The server does not answer');
+    await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').waitFor();
     expect(await page.getByRole('region', { name: 'Runs so far' }).innerText()).toMatch(/4\d\.\d\d/);
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Enough');
@@ -220,14 +215,14 @@ describe('a live run, sixty times as fast', () => {
     const reason = page.getByLabel('Why it begins all the same');
     if (await reason.isVisible()) await reason.fill('The fan is off on purpose');
     await start.click();
-    await expect.poll(stage, { timeout: 60_000 }).toBe('Settling');
+    await expect.poll(stage).toBe('Settling');
     await page.getByRole('button', { name: 'Mark: first warning' }).click();
     await page.getByRole('button', { name: 'Mark: second warning' }).waitFor();
     await expect.poll(() => page.getByRole('region', { name: 'At the bench' }).innerText()).toMatch(/first warning\s+\d+ s under load, 1[34]\d W/);
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Seen enough');
     await page.getByRole('button', { name: 'Stop the run' }).click();
-    await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').click({ timeout: 60_000 });
+    await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').click();
     await page.getByText('Time to first warning').waitFor();
     // it is no run of the study, and says so
     expect(await page.locator('main').innerText()).toMatch(/Excluded by hand[\s\S]*Time to shut-off\s+over \d+/);

@@ -92,7 +92,7 @@ describe('a study of two loads over days that differ', () => {
 
   it('draws the reference over the days with the limits of its own scatter', async () => {
     const chart = page.getByRole('figure', { name: 'Loam White over the days' });
-    await expect.poll(async () => plain(await chart.innerText()), { timeout: 20_000 }).toContain('09-02');
+    await expect.poll(async () => plain(await chart.innerText())).toContain('09-02');
     expect(plain(await chart.innerText())).toMatch(/All 4 mounts of Loam White lie within the limits of their own scatter/);
     await chart.getByRole('button', { name: 'Table' }).click();
     await chart.getByRole('cell', { name: '2026-09-04' }).waitFor();
@@ -106,11 +106,11 @@ describe('a study of two loads over days that differ', () => {
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     expect(await load.inputValue()).toBe('Part');
     await load.selectOption('Full');
-    await expect.poll(() => load.inputValue(), { timeout: 20_000 }).toBe('Full');
-    await expect.poll(underFull, { timeout: 20_000 }).toBe(9);
+    await expect.poll(() => load.inputValue()).toBe('Full');
+    await expect.poll(underFull).toBe(9);
     await load.selectOption('Part');
     // what follows compares loads, and must not come before this is stored
-    await expect.poll(underFull, { timeout: 20_000 }).toBe(8);
+    await expect.poll(underFull).toBe(8);
   });
 
   it('asks for the load where a run is typed', async () => {
@@ -132,9 +132,7 @@ describe('a study of two loads over days that differ', () => {
     await open(page, `${app.url}/studies/${study}/plan`);
     await page.locator('summary').filter({ hasText: 'Schools' }).click();
     await page.getByLabel('Blocks', { exact: true }).selectOption({ label: 'Bench days' });
-    await expect
-      .poll(async () => (await call<{ choice: { block: string | null } }>('GET', `studies/${study}/results.json`)).choice.block, { timeout: 20_000 })
-      .toBe('day');
+    await expect.poll(async () => (await call<{ choice: { block: string | null } }>('GET', `studies/${study}/results.json`)).choice.block).toBe('day');
     await open(page, `${app.url}/studies/${study}/report`);
     expect(await main()).toMatch(/Wick 60 runs 1\.\d K cooler than Loam White/);
     expect(await main()).toMatch(/Blocks Bench days/);

@@ -69,7 +69,7 @@ describe('the reference logs through the browser', () => {
     if (truth.rise_k === null) expect(await page.getByTestId('preview-value').innerText()).toBe('no rise');
     else {
       const { rise_k } = truth;
-      await expect.poll(async () => Math.abs((await previewValue()) - Number(rise_k)), { timeout: 8000 }).toBeLessThanOrEqual((tolerance.rise_k ?? 0) + 0.005);
+      await expect.poll(async () => Math.abs((await previewValue()) - Number(rise_k))).toBeLessThanOrEqual((tolerance.rise_k ?? 0) + 0.005);
     }
     const valid = await value().getByText('Not valid for a comparison').or(value().getByText('Throttled: at or above')).count();
     expect(valid === 0).toBe(truth.valid);
@@ -160,13 +160,13 @@ describe('a batch', () => {
     await page.getByRole('radio', { name: '4 runs, one in each file' }).check();
     const table = page.getByRole('region', { name: 'Files and where they belong' });
     await table.getByText('the name says Loam White, mount 1').waitFor();
-    await expect.poll(() => page.getByRole('button', { name: 'Store 3 runs' }).isEnabled(), { timeout: 10_000 }).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Store 3 runs' }).isEnabled()).toBe(true);
     expect(await table.getByText('there is a header but no row of readings').isVisible()).toBe(true);
     expect(await page.getByLabel('Mount of loam_white_m1_r2.csv').locator('option:checked').innerText()).toContain('Mount 1');
     expect(await page.getByLabel('Mount of loam-white m2 r1.csv').locator('option:checked').innerText()).toBe('a new mount (2)');
     expect(await axe()).toEqual([]);
     await page.getByRole('button', { name: 'Store 3 runs' }).click();
-    await page.getByText('3 stored.').waitFor({ timeout: 30_000 });
+    await page.getByText('3 stored.').waitFor();
     await page.getByRole('link', { name: 'See the runs' }).click();
     await page.waitForURL(/\/studies\/\d+\/runs$/);
     // two new runs share one new mount

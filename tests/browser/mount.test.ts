@@ -1,3 +1,6 @@
+import { mkdtempSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -41,6 +44,14 @@ const photoFile = async () => ({
     .toBuffer(),
 });
 
+/** A file over the limit, by its path: its bytes need not go through the line to the browser. */
+function hugeFile(): string {
+  const file = path.join(mkdtempSync(path.join(tmpdir(), 'warm-gauge-')), 'huge.jpg');
+  writeFileSync(file, '');
+  truncateSync(file, 31 * 1024 * 1024);
+  return file;
+}
+
 /** Pulls a corner of the picture to where it is on the part. */
 async function pull(page: Page, name: string, to: { x: number; y: number }): Promise<void> {
   const picture = await page.getByRole('img', { name: 'The photograph lid.jpg' }).boundingBox();
@@ -61,7 +72,7 @@ async function measurePrint(page: Page, address: string, tag: string): Promise<v
   const file = page.getByLabel('Photograph of the face');
   await file.setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') });
   await page.getByText('notes.txt is no photograph that can be opened; JPEG, PNG and WebP can.').waitFor();
-  await file.setInputFiles({ name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(31 * 1024 * 1024) });
+  await file.setInputFiles(hugeFile());
   await page.getByText('huge.jpg has 31 MB; up to 30 MB are taken.').waitFor();
   await file.setInputFiles(await photoFile());
   const places = ['Upper left', 'Upper right', 'Lower right', 'Lower left'];
@@ -71,7 +82,7 @@ async function measurePrint(page: Page, address: string, tag: string): Promise<v
   await page.getByText(/^The corners cross/).waitFor();
   for (const [i, place] of places.entries()) await pull(page, place, PHOTO.corners[i]);
   const cover = page.getByTestId('cover');
-  await expect.poll(async () => Math.abs(Number((await cover.innerText()).match(/^[\d.]+/)?.[0]) - 66) < 2.5, { timeout: 20_000 }).toBe(true);
+  await expect.poll(async () => Math.abs(Number((await cover.innerText()).match(/^[\d.]+/)?.[0]) - 66) < 2.5).toBe(true);
   // a corner is moved by a pixel with a key
   const corner = page.getByRole('button', { name: /^Upper left corner/ });
   const before = await corner.getAttribute('aria-label');
@@ -147,7 +158,7 @@ describe.each([
     await page.getByText('4 cycles of heating and cooling.').waitFor();
     expect(await page.getByRole('timer').innerText()).toBe('02:40:00');
     await page.getByRole('button', { name: 'Start the clock' }).click();
-    await expect.poll(() => page.getByRole('timer').innerText(), { timeout: 5000 }).toMatch(/^02:39:5\d$/);
+    await expect.poll(() => page.getByRole('timer').innerText()).toMatch(/^02:3[89]:\d\d$/);
     await page.getByLabel('Cycles made').fill('many');
     await page.getByRole('button', { name: /^Done/ }).click();
     await page.getByText('Cycles made is a number.').waitFor();

@@ -179,7 +179,7 @@ describe('a study planned with the keyboard alone', () => {
     await page.getByRole('button', { name: 'Cancel' }).click();
     await page.getByText('Cancelled.').waitFor();
     await start.click();
-    await page.getByTestId('rehearsal').waitFor({ timeout: 60_000 });
+    await page.getByTestId('rehearsal').waitFor();
     expect(await page.getByTestId('rehearsal').innerText()).toMatch(/[\d.]+ % of the verdicts come out right/);
   });
 

@@ -26,7 +26,7 @@ afterAll(() => app.stop());
 
 const plain = (text: string) => text.replaceAll('−', '-').replace(/\s+/g, ' ');
 const main = async () => plain(await page.locator('main').innerText());
-const shown = () => expect.poll(main, { timeout: 20_000 });
+const shown = () => expect.poll(main);
 const choice = (label: string) => page.getByRole('region', { name: 'What is compared, and how' }).getByLabel(label, { exact: true });
 const region = (name: string) => page.getByRole('region', { name, exact: true });
 
@@ -40,7 +40,7 @@ describe('the results of eight materials', () => {
     await changed.waitFor();
     const said = /Another school would judge (\d) of 28 pairs differently/;
     const leaning = Number(said.exec(own)?.[1]);
-    await expect.poll(async () => (await changed.getByRole('listitem').count()).toString(), { timeout: 20_000 }).toMatch(/^[1-9]$/);
+    await expect.poll(async () => (await changed.getByRole('listitem').count()).toString()).toMatch(/^[1-9]$/);
     // only verdicts that lean on the scatter can change, and no firm one does
     expect(await changed.getByRole('listitem').count()).toBeLessThanOrEqual(leaning);
     for (const before of await changed.locator('del').allInnerTexts()) expect(before).toMatch(/leans on the scatter assumption|cannot be told apart/);
@@ -102,7 +102,7 @@ describe('the results of eight materials', () => {
     await dropFiles(page, [{ name: 'wick_new_mount.csv', bytes: new TextEncoder().encode(writeLog(samples, 1_782_000_000)) }]);
     await page.getByLabel('Specimen', { exact: true }).selectOption({ label: 'Wick 60' });
     await page.getByRole('button', { name: 'Store this run' }).click();
-    await page.waitForURL(/\/runs\/\d+$/, { timeout: 30_000 });
+    await page.waitForURL(/\/runs\/\d+$/);
     await open(page, `${app.url}/studies/1/results`);
     await shown().toMatch(/The verdict under this has changed\. It was: Wick 60 runs 1\.9 K cooler than Loam White .* Now: .*(unresolved|leans on)/);
     // all planned mounts were in when the verdict was shown: this one was added with it known
@@ -229,20 +229,20 @@ describe('coolers over their fan speeds', () => {
     expect(plain(await title().innerText())).toMatch(/^At 32\.0 dB\(A\): (Weir 240 and Heron|Heron and Weir 240) are tied within 1\.5 K/);
     expect(await figures()).toMatch(/Heron 11[45]\d 32\.0 41\.\d/);
     await page.getByText('Equal fan speed', { exact: true }).click();
-    await expect.poll(async () => plain(await title().innerText()), { timeout: 20_000 }).toMatch(/^At 1150 rpm: Weir 240 runs 2\.\d K cooler than Heron/);
+    await expect.poll(async () => plain(await title().innerText())).toMatch(/^At 1150 rpm: Weir 240 runs 2\.\d K cooler than Heron/);
   });
 
   it('are judged anew where the noise slider is moved, and named where one was not measured', async () => {
     await page.getByText('Equal noise', { exact: true }).click();
     const slider = page.getByRole('slider', { name: /^Noise/ });
     await slider.fill('41');
-    await expect.poll(figures, { timeout: 20_000 }).toMatch(/Weir 240 \d+ 41\.0 3\d\.\d/);
+    await expect.poll(figures).toMatch(/Weir 240 \d+ 41\.0 3\d\.\d/);
     expect(await main()).toMatch(/Low Otter does not reach 41\.0 dB\(A\) within its measured speeds, which give 2\d\.\d to 3\d\.\d dB\(A\)\./);
-    await expect.poll(async () => plain(await title().innerText()), { timeout: 20_000 }).toMatch(/^At 41\.0 dB\(A\): Weir 240/);
+    await expect.poll(async () => plain(await title().innerText())).toMatch(/^At 41\.0 dB\(A\): Weir 240/);
     await slider.press('ArrowLeft');
     await expect.poll(figures).toMatch(/40\.9/);
     await page.getByText('Equal temperature', { exact: true }).click();
-    await expect.poll(async () => plain(await title().innerText()), { timeout: 20_000 }).toMatch(/^To hold 4\d\.\d K: .*dB\(A\)/);
+    await expect.poll(async () => plain(await title().innerText())).toMatch(/^To hold 4\d\.\d K: .*dB\(A\)/);
   });
 
   it('keep the rules of access, and fit a phone', async () => {

@@ -106,7 +106,7 @@ describe('the trace of a run', () => {
     expect(await lines()).toBe(0);
     await page.getByText('Lay beside').click();
     await page.getByLabel('Loam White, mount 2, run 1').check();
-    await expect.poll(lines, { timeout: 5000 }).toBe(1);
+    await expect.poll(lines).toBe(1);
   });
 
   it('carries notes at their times, and keeps the rules of access', async () => {

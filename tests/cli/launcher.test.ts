@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, describe, expect, it } from 'vitest';
+import { PATIENCE_MS } from '../patience.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 const command = path.join(root, 'warm-gauge');
@@ -36,11 +37,12 @@ function start(port: number): { child: ChildProcess; url: string; output: () => 
 }
 
 async function untilUp(url: string, output: () => string): Promise<void> {
-  for (let i = 0; i < 400; i++) {
+  const end = Date.now() + PATIENCE_MS;
+  while (Date.now() < end) {
     if ((await fetch(`${url}/api/health`).catch(() => null))?.ok) return;
     await new Promise((done) => setTimeout(done, 100));
   }
-  throw new Error(`not up after 40 s: ${output()}`);
+  throw new Error(`not up in time: ${output()}`);
 }
 
 const ended = (child: ChildProcess) => new Promise<number | null>((done) => child.once('exit', done));
@@ -82,7 +84,7 @@ describe('./warm-gauge', () => {
     process.kill(-(first.child.pid ?? 0), 'SIGINT');
     await end;
     // its process goes a moment after it has let go of its folder
-    await expect.poll(() => runs(store), { timeout: 5000 }).toBe(false);
+    await expect.poll(() => runs(store), { timeout: PATIENCE_MS }).toBe(false);
 
     const again = start(port);
     await untilUp(again.url, again.output);
@@ -107,8 +109,8 @@ describe('./warm-gauge', () => {
     const stopped = ended(third.child);
     third.child.kill('SIGTERM');
     await stopped;
-    await expect.poll(() => runs(last), { timeout: 5000 }).toBe(false);
-  }, 120_000);
+    await expect.poll(() => runs(last), { timeout: PATIENCE_MS }).toBe(false);
+  });
 
   it('lets no one into the store without the password', async () => {
     expect(
@@ -126,5 +128,5 @@ describe('./warm-gauge', () => {
     expect(await ended(taken.child)).toBe(1);
     server.close();
     expect(taken.output()).toContain('is taken by another program; choose another with PORT=');
-  }, 60_000);
+  });
 });

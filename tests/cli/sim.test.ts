@@ -6,6 +6,7 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readLog } from '../../src/core/logs/readLog.ts';
+import { PATIENCE_MS } from '../patience.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 const log = path.join(mkdtempSync(path.join(tmpdir(), 'warm-gauge-sim-')), 'bench.csv');
@@ -62,7 +63,7 @@ describe('./warm-gauge sim', () => {
   });
   it('writes a log that grows and is read, and follows its program', async () => {
     const clockOf = () => readLog('bench.csv', new Uint8Array(readFileSync(log))).columns.find((c) => c.name === 'Clock');
-    await expect.poll(() => Math.max(...(clockOf()?.values ?? [])), { timeout: 30_000 }).toBe(2100);
+    await expect.poll(() => Math.max(...(clockOf()?.values ?? [])), { timeout: PATIENCE_MS }).toBe(2100);
     const clock = clockOf();
     expect(clock?.values.length).toBeGreaterThan(50);
     expect(Math.min(...(clock?.values ?? []))).toBe(600);

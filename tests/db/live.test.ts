@@ -72,16 +72,12 @@ describe('a live run of the simulated bench, sixty times as fast', () => {
     await orderLive(id, { kind: 'begin' });
     const seen = new Set<string>();
     const forecasts = new Set<string>();
-    const over = await until(
-      async () => {
-        const v = await view(id);
-        seen.add(v.state.stage);
-        if (v.forecast) forecasts.add(v.state.stage);
-        return v.over ? v : null;
-      },
-      'the end of the run',
-      90_000,
-    );
+    const over = await until(async () => {
+      const v = await view(id);
+      seen.add(v.state.stage);
+      if (v.forecast) forecasts.add(v.state.stage);
+      return v.over ? v : null;
+    }, 'the end of the run');
     expect([...seen]).toEqual(expect.arrayContaining(['idle', 'settling', 'averaging', 'cooldown', 'finished']));
     expect(forecasts.size).toBeGreaterThan(0);
     expect(over.state.waits).toBe('Next: remount.');
@@ -201,7 +197,7 @@ describe('an instrument that misbehaves', () => {
     expect(checks.find((c) => c.key === 'sensor')?.state).toBe('wrong');
     await expect(orderLive(id, { kind: 'begin' })).rejects.toThrow('Mend it, or say why the run begins all the same.');
     bench.fault('thermometer:other_device', false);
-    await until(async () => (await health(id, stock.name('thermometer'))).newest_s, 'the right device', 40_000);
+    await until(async () => (await health(id, stock.name('thermometer'))).newest_s, 'the right device');
   });
 
   it('raises an alarm under load for each fault, which ends with it and keeps who saw it', async () => {
@@ -218,10 +214,10 @@ describe('an instrument that misbehaves', () => {
     await until(async () => (await view(id)).checks.length > 0, 'the checks');
     await orderLive(id, { kind: 'begin', reason: 'test' });
     const lasting = async (code: RegExp) => (await view(id)).alarms.find((a) => code.test(a.code) && a.ended_at === null);
-    const told = await until(() => lasting(/^no_start$/), 'the load that does not start', 40_000);
+    const told = await until(() => lasting(/^no_start$/), 'the load that does not start');
     expect(told.message).toContain('does not start');
     await orderLive(id, { kind: 'start_load' });
-    await until(async () => (await view(id)).state.stage === 'settling', 'settling', 60_000);
+    await until(async () => (await view(id)).state.stage === 'settling', 'settling');
     for (const [fault, code] of [
       ['power:silent', /^lost:Load/],
       ['power:garbage', /^lost:Load/],
@@ -238,13 +234,13 @@ describe('an instrument that misbehaves', () => {
         await until(async () => (await view(id)).state.t > t + 130, 'two minutes of the bench');
       }
       bench.fault(fault, true);
-      const alarm = await until(() => lasting(code), `the alarm of ${fault}`, 40_000);
+      const alarm = await until(() => lasting(code), `the alarm of ${fault}`);
       expect(alarm.message.length, fault).toBeGreaterThan(20);
       await orderLive(id, { kind: 'acknowledge', who: 'AB' });
       // asked of the store, which keeps an alarm that has ended meanwhile
       await until(async () => (await seenBy(id, 'AB')).some((c) => code.test(c)), `the acknowledgement of ${fault}`);
       bench.fault(fault, false);
-      if (fault !== 'throttle' && fault !== 'fan_stall') await until(async () => !(await lasting(code)), `the end of ${fault}`, 40_000);
+      if (fault !== 'throttle' && fault !== 'fan_stall') await until(async () => !(await lasting(code)), `the end of ${fault}`);
     }
     // a fan that stands still cuts the load off
     await until(async () => !bench.bench.isLoaded, 'the load to be off');
@@ -254,14 +250,10 @@ describe('an instrument that misbehaves', () => {
     const { id } = await begin(20, { speed: 20, rig: { stop_c: 45 } });
     await until(async () => (await view(id)).checks.length > 0, 'the checks');
     await orderLive(id, { kind: 'begin', reason: 'test' });
-    const over = await until(
-      async () => {
-        const v = await view(id);
-        return v.over ? v : null;
-      },
-      'the end',
-      60_000,
-    );
+    const over = await until(async () => {
+      const v = await view(id);
+      return v.over ? v : null;
+    }, 'the end');
     expect(over.state.stage).toBe('stopped');
     expect(over.state.waits).toContain('the hard limit is 45 °C');
     await until(async () => !bench.bench.isLoaded, 'the load to be off');

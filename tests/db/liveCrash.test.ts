@@ -21,7 +21,7 @@ async function startApp(port: number): Promise<void> {
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   apps.set(port, child);
-  await until(async () => (await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null))?.ok, 'the application', 40_000);
+  await until(async () => (await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null))?.ok, 'the application');
 }
 
 /** Ends an application as a power cut does. */
@@ -84,17 +84,17 @@ beforeAll(async () => {
   process.env.DATABASE_URL = store.url;
   await migrate(store.url);
   bench = await startBench({ rig: NORTH_BENCH, interface_k_per_w: 0.06, room_c: 22, seed: 5, port: null, speed: SPEED });
-}, 120_000);
+});
 
 afterAll(async () => {
   for (const child of apps.values()) child.kill('SIGKILL');
   await bench?.stop();
   await closeDatabase();
   store?.stop();
-}, 60_000);
+});
 
 describe('kill -9 in the middle of a run', () => {
-  it('of the application that follows it, and of the store, loses no acknowledged reading; the run goes on and ends', { timeout: 180_000 }, async () => {
+  it('of the application that follows it, and of the store, loses no acknowledged reading; the run goes on and ends', async () => {
     const [a, b] = [await freePort(), await freePort()];
     await startApp(a);
     const stock = await stockLive(bench, { speed: SPEED, push: 'Clock: clock MHz' });
@@ -113,7 +113,7 @@ describe('kill -9 in the middle of a run', () => {
     await startApp(b);
     const pushes = pusher(id, [a, b]);
     await post(`/api/live/${id}/orders`, { kind: 'begin', reason: 'test' });
-    await until(async () => (await view())?.state.stage === 'settling', 'settling', 60_000);
+    await until(async () => (await view())?.state.stage === 'settling', 'settling');
 
     const before = (await view()) as LiveView;
     await killApp(a);
@@ -128,29 +128,21 @@ describe('kill -9 in the middle of a run', () => {
     store.kill();
     await new Promise((done) => setTimeout(done, 1500));
     store.start();
-    const back = await until(
-      async () => {
-        const v = await view();
-        return v && v.state.t > taken.state.t + 3 * SPEED ? v : null;
-      },
-      'the store to be used again',
-      60_000,
-    );
+    const back = await until(async () => {
+      const v = await view();
+      return v && v.state.t > taken.state.t + 3 * SPEED ? v : null;
+    }, 'the store to be used again');
     expect(back.state.load_from_s).toBe(before.state.load_from_s);
-    await until(async () => pushes.acknowledged.size > atKill + 200, 'pushes after the crash', 60_000);
+    await until(async () => pushes.acknowledged.size > atKill + 200, 'pushes after the crash');
 
     // nobody follows for a while
     await killApp(b);
     await new Promise((done) => setTimeout(done, 1000));
     await startApp(a);
-    const over = await until(
-      async () => {
-        const v = await view();
-        return v?.over ? v : null;
-      },
-      'the end of the run',
-      100_000,
-    );
+    const over = await until(async () => {
+      const v = await view();
+      return v?.over ? v : null;
+    }, 'the end of the run');
     await pushes.stop();
 
     // counted: every acknowledged reading is there, once
