@@ -1,5 +1,5 @@
 import { analyse } from '#core/compare/analyse';
-import type { SharedError } from '#core/compare/sharedError';
+import type { SharedError } from '#core/compare/types';
 import { atLevel, fitSweep, type SweepPoint } from '#core/coolers/sweep';
 import { type Random, seededRandom } from '#core/stats/random';
 import { count, empty, JUDGES, type Judge, judged, type Tally } from './tally';

@@ -1,12 +1,6 @@
 import type { SpecimenGroup } from './oneWay';
 import { judgePair, type Yardstick } from './pairTest';
-import type { PairTest } from './types';
-
-/** An error that all mounts of a specimen share, so that their scatter does not show it: of a curve through their readings, say. */
-export interface SharedError {
-  se: number;
-  df: number;
-}
+import type { PairTest, SharedError } from './types';
 
 /** Adds independent errors, with Welch–Satterthwaite degrees of freedom; a part without scatter adds none. */
 export function addErrors(parts: { se: number; df: number | null }[]): { se: number; df: number | null } {

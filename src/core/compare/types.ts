@@ -1,7 +1,6 @@
 /** What a comparison takes in and gives back. Field names of results are those of the headless contract. */
 
 import type { OutcomeKey } from './outcomes';
-import type { SharedError } from './sharedError';
 
 /** Value of one mount: the mean of its valid runs. */
 export interface MountValue {
@@ -72,6 +71,12 @@ export interface AnalysisOptions {
   unplanned_look: number | null;
   /** whether to draw the chances of being coolest, which takes most of the time of a small comparison */
   chances: boolean;
+}
+
+/** An error that all mounts of a specimen share, so that their scatter does not show it: of a curve through their readings, say. */
+export interface SharedError {
+  se: number;
+  df: number;
 }
 
 /** A scatter between mounts that was not measured in the study. */
