@@ -1,6 +1,6 @@
 import type { PlanFinding } from '#core/plan/types';
+import { FACTORS } from './factors';
 import type { ResolvedPlan, ResolvedSpecimen } from './resolve';
-import { FACTORS } from './studyPlan';
 
 type Factor = keyof typeof FACTORS;
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { loadPrograms, programsProblem } from './loads';
+import { loadPrograms, programsProblem } from './loadFigures';
 import { partLimitsProblem, readPartLimits, unreadSensors } from './partLimits';
 
 describe('limits of parts as typed', () => {

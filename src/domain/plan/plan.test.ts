@@ -6,10 +6,13 @@ import { benchClock, benchDates, dayStarts, dayWords } from './calendar';
 import type { PlanContext, PlanRig, PlanSpecimen } from './context';
 import { roughHours, studyCost } from './cost';
 import { planFindings } from './findings';
-import { highestPassingClock, Load, loadMinutes, loadPower } from './loads';
+import { highestPassingClock, loadMinutes, loadPower } from './loadFigures';
+import { Load } from './loads';
 import { STUDY_OUTCOMES } from './outcomes';
+import { PLAN_DEFAULTS } from './planDefaults';
+import { planFields, planProblem } from './planFields';
 import { rehearsalOf, resolvePlan, worstResistance } from './resolve';
-import { PLAN_DEFAULTS, StudyPlan } from './studyPlan';
+import { StudyPlan } from './studyPlan';
 
 const specimen = (id: number, name: string, more: Partial<PlanSpecimen> = {}): PlanSpecimen => ({
   ...{
@@ -280,5 +283,20 @@ describe('cost and loads', () => {
     expect(() => check(StudyPlan, { outcomes: [{ key: 'rise', margin: 0 }] })).toThrow(/above 0/);
     expect(() => check(StudyPlan, { start_time: '25:00' })).toThrow(/time such as/);
     for (const o of Object.values(STUDY_OUTCOMES)) expect(o.margin).toBeGreaterThan(0);
+  });
+});
+
+describe('the fields of a plan', () => {
+  it('come as plain data that survives the way to a page', () => {
+    const { plan, specimen } = planFields();
+    expect(JSON.parse(JSON.stringify({ plan, specimen }))).toEqual({ plan, specimen });
+    expect(plan.find((f) => f.key === 'margin_k')).toMatchObject({ kind: 'number', unit: 'K' });
+  });
+  it('tell what breaks their rule, of the plan and of a specimen', () => {
+    expect(planProblem('mounts', 4)).toBeNull();
+    expect(planProblem('mounts', 4.5)).toMatch(/is a whole number/);
+    expect(planProblem('title', 7)).toMatch(/is a text/);
+    const [first] = planFields().specimen;
+    expect(planProblem(`specimen:7:${first.key}`, {})).not.toBeNull();
   });
 });

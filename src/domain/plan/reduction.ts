@@ -1,5 +1,6 @@
 import type { ReduceOptions, ValueSchool } from '#core/reduce/types';
-import { PLAN_DEFAULTS, type StudyPlan } from './studyPlan';
+import { PLAN_DEFAULTS } from './planDefaults';
+import type { StudyPlan } from './studyPlan';
 
 /** Levels of a study's reference specimen as measured; null where it has no valid run that logged them. */
 export interface MeasuredLevels {

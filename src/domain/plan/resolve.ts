@@ -5,8 +5,9 @@ import { DEFAULT_MOUNT_SD } from '../materials';
 import { scatterChoice } from '../results/choice';
 import { benchDates, dayStarts } from './calendar';
 import type { LabHistory, PlanContext, PlanRig, PlanSpecimen } from './context';
-import { loadMinutes, loadPower } from './loads';
-import { DEFAULT_RUN_SD, PLAN_DEFAULTS, type StudyPlan } from './studyPlan';
+import { loadMinutes, loadPower } from './loadFigures';
+import { DEFAULT_RUN_SD, PLAN_DEFAULTS } from './planDefaults';
+import type { StudyPlan } from './studyPlan';
 
 /** Bench days laid out ahead; later ones follow daily. */
 const DAYS_AHEAD = 400;

@@ -1,7 +1,8 @@
 import type { ReduceOptions } from '#core/reduce/types';
 import { REDUCE_DEFAULTS } from '#core/reduce/types';
 import { fieldsOf } from '../fields';
-import { PLAN_DEFAULTS, StudyPlan } from '../plan/studyPlan';
+import { PLAN_DEFAULTS } from '../plan/planDefaults';
+import { StudyPlan } from '../plan/studyPlan';
 
 const GROUPS = new Set(['Figures', 'Schools', 'Acceptance', 'Sound']);
 const READING: Partial<Record<keyof ReduceOptions, string>> = {

@@ -43,18 +43,18 @@ export function BuildTable({ builds, enclosure }: { builds: CoolerBuild[]; enclo
           <tbody>
             {builds.map((b) => (
               <tr key={b.specimen} className="border-b border-rule">
-                <th scope="row" className="py-1.5 text-left font-semibold">
+                <th scope="row" className="py-1.5 text-left font-semibold whitespace-nowrap">
                   <span className="mr-2 inline-block align-middle">
                     <SpecimenMark position={b.position} />
                   </span>
                   {b.specimen}
                 </th>
-                <td className="figure text-right">{said(b.height_mm, 'mm')}</td>
-                <td className="figure text-right">{said(b.mass_g, 'g')}</td>
-                <td className="figure text-right">{said(b.base_flatness_um, 'µm')}</td>
-                <td className="figure text-right">{b.price || '–'}</td>
+                <td className="figure pl-4 text-right whitespace-nowrap">{said(b.height_mm, 'mm')}</td>
+                <td className="figure pl-4 text-right whitespace-nowrap">{said(b.mass_g, 'g')}</td>
+                <td className="figure pl-4 text-right whitespace-nowrap">{said(b.base_flatness_um, 'µm')}</td>
+                <td className="figure pl-4 text-right whitespace-nowrap">{b.price || '–'}</td>
                 {asksFit && <td className={`pl-4 ${b.fits === 'no' ? 'font-semibold' : ''}`}>{FITS[b.fits]}</td>}
-                {sounds && <td className="pl-4">{b.sound || '–'}</td>}
+                {sounds && <td className="min-w-48 pl-4">{b.sound || '–'}</td>}
                 {photographs && (
                   <td className="pl-4">
                     {b.photographs.map((id, i) => (

@@ -1,5 +1,7 @@
 import { X } from 'lucide-react';
-import { type Load, type LoadStep, loadMinutes, programsProblem, STAGES, type Stage } from '#domain/plan/loads';
+import { loadMinutes, programsProblem } from '#domain/plan/loadFigures';
+import type { Load, LoadStep } from '#domain/plan/loads';
+import { STAGES, type Stage } from '#domain/plan/stages';
 import { Cell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan.ts';
 

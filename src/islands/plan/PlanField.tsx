@@ -1,13 +1,11 @@
 import { useEffect, useState } from 'react';
-import { type FieldSpec, fieldsOf } from '#domain/fields';
-import { SpecimenPlan } from '#domain/plan/specimenPlan';
-import { PLAN_DEFAULTS, type PlanKey, StudyPlan } from '#domain/plan/studyPlan';
+import type { FieldSpec } from '#domain/fields';
+import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
+import type { SpecimenPlan } from '#domain/plan/specimenPlan';
+import type { PlanKey } from '#domain/plan/studyPlan';
 import { Field } from '#ui/Field.tsx';
 import { fieldName } from './fieldName.ts';
 import type { PlanDesk } from './usePlan.ts';
-
-const SPECS = new Map(fieldsOf(StudyPlan).map((f) => [f.key, f]));
-const SPECIMEN_SPECS = new Map(fieldsOf(SpecimenPlan).map((f) => [f.key, f]));
 
 interface PlanFieldProps {
   desk: PlanDesk;
@@ -21,7 +19,7 @@ interface PlanFieldProps {
 
 /** One field of the plan: computed with as it is typed, stored soon after. */
 export function PlanField({ desk, field, otherwise, label, hint, choices }: PlanFieldProps) {
-  const spec = SPECS.get(field) as FieldSpec;
+  const spec = desk.fields.plan.find((f) => f.key === field) as FieldSpec;
   const words = label ?? spec.label;
   const fallback = otherwise ?? String((PLAN_DEFAULTS as Record<string, unknown>)[field] ?? '');
   return (
@@ -46,14 +44,14 @@ export function PlanField({ desk, field, otherwise, label, hint, choices }: Plan
 /** A field of one specimen, without a label of its own: it stands in a table under its heading. */
 export function SpecimenField({ desk, specimen, field, otherwise }: { desk: PlanDesk; specimen: number; field: keyof SpecimenPlan; otherwise?: string }) {
   const key = `specimen:${specimen}:${field}`;
-  const spec = SPECIMEN_SPECS.get(field) as FieldSpec;
+  const spec = desk.fields.specimen.find((f) => f.key === field) as FieldSpec;
   const error = desk.errors[key];
   const value = desk.context.specimens.find((s) => s.id === specimen)?.plan[field];
   return (
     <>
       <PlanInput
         id={key}
-        aria-label={fieldName(key, desk.context)}
+        aria-label={fieldName(key, desk.context, desk.fields)}
         aria-invalid={Boolean(error)}
         aria-describedby={error ? `${key}-note` : undefined}
         desk={desk}

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { write } from '#core/compare/number';
 import type { PlanAnswer } from '#domain/plan/answer';
+import type { PlanFields } from '#domain/plan/planFields';
 import type { PlanView } from '#server/plan/planView';
 import { CostPanel } from './CostPanel.tsx';
 import { HeadroomPanel } from './HeadroomPanel.tsx';
@@ -12,7 +13,7 @@ import { PlanFindings } from './PlanFindings.tsx';
 import { RehearsalPanel } from './RehearsalPanel.tsx';
 import { SetUp } from './SetUp.tsx';
 import { SpecimenTable } from './SpecimenTable.tsx';
-import { elsewhereWords, usePlan } from './usePlan.ts';
+import { elsewhereWords, loadRules, usePlan } from './usePlan.ts';
 import { usePlanAnswer } from './usePlanAnswer.ts';
 
 const PARTS = [
@@ -26,8 +27,8 @@ const PARTS = [
 ];
 
 /** The plan of a study around its curve: how many mounts, which specimens, in which order, at what load. */
-export function PlanPlace({ initial, answered }: { initial: PlanView; answered: PlanAnswer }) {
-  const desk = usePlan(initial);
+export function PlanPlace({ initial, fields, answered }: { initial: PlanView; fields: PlanFields; answered: PlanAnswer }) {
+  const desk = usePlan(initial, fields);
   const { resolved, view } = desk;
   const answer = usePlanAnswer(answered, desk.plan, desk.context, view.mounts);
   const { comparison } = resolved;
@@ -35,7 +36,7 @@ export function PlanPlace({ initial, answered }: { initial: PlanView; answered: 
   const status =
     desk.told ?? (Object.keys(desk.errors).length > 0 ? 'Some fields are not stored yet; each says why.' : desk.saving ? 'Storing …' : 'Everything is stored.');
   return (
-    <div>
+    <div onFocusCapture={() => void loadRules()}>
       <div className="flex flex-wrap items-baseline justify-between gap-x-6 border-b border-rule pb-2">
         <nav aria-label="Parts of the plan" className="flex flex-wrap gap-x-4 gap-y-1">
           {PARTS.map((p) => (
@@ -50,7 +51,7 @@ export function PlanPlace({ initial, answered }: { initial: PlanView; answered: 
       </div>
       {desk.elsewhere.length > 0 && (
         <p role="status" className="mt-2 border-l-4 border-ink pl-3" data-testid="elsewhere">
-          Changed by somebody else just now: {elsewhereWords(desk.elsewhere, desk.context)}.
+          Changed by somebody else just now: {elsewhereWords(desk)}.
         </p>
       )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 pt-4 lg:grid-cols-[minmax(0,1fr)_340px]">

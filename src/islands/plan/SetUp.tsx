@@ -1,18 +1,18 @@
 import type { ReactNode } from 'react';
-import { fieldsOf } from '#domain/fields';
-import { loadMinutes } from '#domain/plan/loads';
-import { type OutcomeKey, type PlannedOutcome, STUDY_OUTCOMES } from '#domain/plan/outcomes';
-import { type HeldItem, PLAN_DEFAULTS, type PlanKey, StudyPlan } from '#domain/plan/studyPlan';
+import { OUTCOMES } from '#core/compare/outcomes';
+import { loadMinutes } from '#domain/plan/loadFigures';
+import type { OutcomeKey, PlannedOutcome } from '#domain/plan/outcomes';
+import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
+import type { HeldItem, PlanKey } from '#domain/plan/studyPlan';
 import { Cell, ItemList, toNumber } from './ItemList.tsx';
 import { LoadList } from './LoadList.tsx';
 import { PlanField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan.ts';
 
-const inGroup = (group: string) => fieldsOf(StudyPlan).filter((f) => f.group === group);
-
 /** Question, what varies, what is held, loads, outcomes, schools and acceptance, each folded to one line of what it says. */
 export function SetUp({ desk }: { desk: PlanDesk }) {
-  const { plan, resolved } = desk;
+  const { plan, resolved, fields } = desk;
+  const inGroup = (group: string) => fields.plan.filter((f) => f.group === group);
   const schools = inGroup('Schools');
   const own = schools.filter((f) => {
     const said = plan[f.key as PlanKey];
@@ -60,12 +60,12 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       >
         <LoadList desk={desk} />
       </Part>
-      <Part title="Outcomes" says={plan.outcomes?.length ? plan.outcomes.map((o) => STUDY_OUTCOMES[o.key]?.name ?? o.key).join(' · ') : 'rise over ambient'}>
+      <Part title="Outcomes" says={plan.outcomes?.length ? plan.outcomes.map((o) => OUTCOMES[o.key]?.name ?? o.key).join(' · ') : 'rise over ambient'}>
         <ItemList<PlannedOutcome>
           desk={desk}
           field="outcomes"
           one="an outcome"
-          fresh={() => ({ key: 'r_k_per_w', margin: STUDY_OUTCOMES.r_k_per_w.margin })}
+          fresh={() => ({ key: 'r_k_per_w', margin: OUTCOMES.r_k_per_w.margin })}
           empty="Rise over ambient alone. Further outcomes have each their own margin."
         >
           {(item, change) => (
@@ -75,22 +75,17 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
                 <select
                   className="field text-base"
                   value={item.key}
-                  onChange={(e) => change({ key: e.target.value as OutcomeKey, margin: STUDY_OUTCOMES[e.target.value as OutcomeKey].margin })}
+                  onChange={(e) => change({ key: e.target.value as OutcomeKey, margin: OUTCOMES[e.target.value as OutcomeKey].margin })}
                 >
-                  {Object.entries(STUDY_OUTCOMES).map(([key, o]) => (
+                  {Object.entries(OUTCOMES).map(([key, o]) => (
                     <option key={key} value={key}>
                       {o.name}
                     </option>
                   ))}
                 </select>
               </label>
-              <Cell
-                label={`Margin / ${STUDY_OUTCOMES[item.key].unit}`}
-                number
-                value={item.margin}
-                onChange={(v) => change({ margin: toNumber(v) as number })}
-              />
-              <span className="pb-2 text-soft">{STUDY_OUTCOMES[item.key].better} is better</span>
+              <Cell label={`Margin / ${OUTCOMES[item.key].unit}`} number value={item.margin} onChange={(v) => change({ margin: toNumber(v) as number })} />
+              <span className="pb-2 text-soft">{OUTCOMES[item.key].better} is better</span>
             </div>
           )}
         </ItemList>

@@ -1,7 +1,5 @@
-import { fieldsOf } from '#domain/fields';
 import type { PlanContext } from '#domain/plan/context';
-import { SpecimenPlan } from '#domain/plan/specimenPlan';
-import { StudyPlan } from '#domain/plan/studyPlan';
+import type { PlanFields } from '#domain/plan/planFields';
 
 const OTHERS: Record<string, string> = {
   order: 'the order of the mounts',
@@ -15,9 +13,9 @@ const OTHERS: Record<string, string> = {
 };
 
 /** Name of a plan's field as a person reads it. */
-export function fieldName(field: string, context: PlanContext): string {
+export function fieldName(field: string, context: PlanContext, fields: PlanFields): string {
   const of = /^specimen:(\d+):(\w+)$/.exec(field);
-  if (!of) return fieldsOf(StudyPlan).find((f) => f.key === field)?.label ?? OTHERS[field] ?? field;
+  if (!of) return fields.plan.find((f) => f.key === field)?.label ?? OTHERS[field] ?? field;
   const specimen = context.specimens.find((s) => s.id === Number(of[1]))?.name ?? 'a specimen';
-  return `${fieldsOf(SpecimenPlan).find((f) => f.key === of[2])?.label ?? of[2]} of ${specimen}`;
+  return `${fields.specimen.find((f) => f.key === of[2])?.label ?? of[2]} of ${specimen}`;
 }

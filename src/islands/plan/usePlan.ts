@@ -1,9 +1,9 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { PlanContext } from '#domain/plan/context';
+import type { PlanFields } from '#domain/plan/planFields';
 import { type ResolvedPlan, resolvePlan } from '#domain/plan/resolve';
-import { SpecimenPlan } from '#domain/plan/specimenPlan';
-import { type PlanKey, StudyPlan } from '#domain/plan/studyPlan';
-import { check, RuleError } from '#domain/validation';
+import type { SpecimenPlan } from '#domain/plan/specimenPlan';
+import type { PlanKey, StudyPlan } from '#domain/plan/studyPlan';
 import type { PlanAnswer } from '#server/plan/editPlan';
 import type { PlanView } from '#server/plan/planView';
 import { send } from '#ui/send.ts';
@@ -17,6 +17,8 @@ interface Draft {
 
 export interface PlanDesk {
   view: PlanView;
+  /** words, units and ranges of all fields */
+  fields: PlanFields;
   /** the stored plan with what is being typed over it */
   plan: StudyPlan;
   context: PlanContext;
@@ -40,12 +42,20 @@ export interface PlanDesk {
   act: (path: string, init: RequestInit) => Promise<PlanView | null>;
 }
 
+/** The rules of the fields, fetched where somebody first turns to one: who reads a plan needs none. */
+let rules: Pick<typeof import('#domain/plan/planFields'), 'planProblem'> | null = null;
+
+export async function loadRules(): Promise<void> {
+  // where they cannot be had, the server judges alone
+  rules ??= await import('#domain/plan/planFields').catch(() => ({ planProblem: () => null }));
+}
+
 const SAVE_AFTER_MS = 500;
 const LOOK_EVERY_MS = 3000;
 const HEADERS = { 'content-type': 'application/json' };
 
 /** The plan of one study: what is typed is computed with at once and stored soon after, field by field. */
-export function usePlan(initial: PlanView): PlanDesk {
+export function usePlan(initial: PlanView, fields: PlanFields): PlanDesk {
   const [view, setView] = useState(initial);
   const [drafts, setDrafts] = useState<Record<string, Draft>>({});
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -132,18 +142,17 @@ export function usePlan(initial: PlanView): PlanDesk {
   const context = useMemo(() => withDrafts(view.context, drafts, errors), [view, drafts, errors]);
   const resolved = useMemo(() => resolvePlan(plan, context), [plan, context]);
 
+  const set = (field: string, value: unknown) => {
+    if (!rules) return void loadRules().then(() => set(field, value));
+    const problem = rules.planProblem(field, value);
+    setErrors(({ [field]: _, ...rest }) => (problem ? { ...rest, [field]: problem } : rest));
+    setDrafts((d) => ({ ...d, [field]: { value, base: d[field]?.base ?? latest.current.view.version } }));
+  };
   const without = (f: string) => (all: Record<string, unknown>) => Object.fromEntries(Object.entries(all).filter(([k]) => k !== f));
   return {
-    ...{ view, plan, context, resolved, errors, conflicts, told, elsewhere, saving },
+    ...{ view, fields, plan, context, resolved, errors, conflicts, told, elsewhere, saving },
     typed: (field) => (field in drafts ? drafts[field].value : view.plan[field]),
-    set(field, value) {
-      setErrors((e) => {
-        const { [field]: _, ...rest } = e;
-        const problem = problemOf(field, value);
-        return problem ? { ...rest, [field]: problem } : rest;
-      });
-      setDrafts((d) => ({ ...d, [field]: { value, base: d[field]?.base ?? latest.current.view.version } }));
-    },
+    set,
     refuse(field, sentence) {
       setErrors((e) => ({ ...e, [field]: sentence }));
     },
@@ -161,19 +170,6 @@ export function usePlan(initial: PlanView): PlanDesk {
       return answer;
     },
   };
-}
-
-/** Sentence for a value that breaks the rule of its field; null where it keeps it. */
-function problemOf(field: string, value: unknown): string | null {
-  const of = /^specimen:\d+:(\w+)$/.exec(field);
-  try {
-    if (of) check(SpecimenPlan, { [of[1]]: value });
-    else check(StudyPlan, { [field]: value });
-    return null;
-  } catch (error) {
-    if (error instanceof RuleError) return error.sentences.join(' ');
-    throw error;
-  }
 }
 
 function valid(drafts: Record<string, Draft>, errors: Record<string, string>, name: (field: string) => string | null): Record<string, unknown> {
@@ -218,6 +214,6 @@ function changedFields(before: PlanView, next: PlanView): string[] {
 }
 
 /** What changed elsewhere, in words. */
-export function elsewhereWords(fields: string[], context: PlanContext): string {
-  return fields.map((f) => fieldName(f, context)).join(', ');
+export function elsewhereWords({ elsewhere, context, fields }: PlanDesk): string {
+  return elsewhere.map((f) => fieldName(f, context, fields)).join(', ');
 }

@@ -1,8 +1,9 @@
 import { timeOrder } from '#core/plan/timeline';
 import { BENCH_CAUTIONS, cautionsOf } from '#domain/cautions';
 import { benchClock } from '#domain/plan/calendar';
-import { loadMinutes, STAGES } from '#domain/plan/loads';
+import { loadMinutes } from '#domain/plan/loadFigures';
 import { resolvePlan } from '#domain/plan/resolve';
+import { STAGES } from '#domain/plan/stages';
 import { planView } from './planView';
 
 /** One thing to do at the bench. */

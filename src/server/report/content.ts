@@ -2,7 +2,7 @@ import { database } from '#db/pool';
 import { getDraft, listRecommendations } from '#db/reports';
 import { listLeftOut, listStudyFindings } from '#db/runs';
 import { KIND_NAMES, type SpecimenKind } from '#domain/materials';
-import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
+import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
 import type { ReportContent } from '#domain/report/content';
 import { methodLines } from '#domain/report/method';
 import { completeSections } from '#domain/report/sectionKeys';

@@ -7,7 +7,7 @@ import { readAges } from '#domain/ageing/ages';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#domain/materials';
 import type { LabHistory } from '#domain/plan/context';
 import { readPartLimits, unreadSensors } from '#domain/plan/partLimits';
-import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
+import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
 import { rowsFor } from '#domain/results/choice';
 import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
 

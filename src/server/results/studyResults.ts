@@ -6,7 +6,7 @@ import { listVerdictsShown } from '#db/reports';
 import { listRunValues, type RunValueRow } from '#db/runs';
 import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#db/studies';
 import type { LabHistory } from '#domain/plan/context';
-import { PLAN_DEFAULTS } from '#domain/plan/studyPlan';
+import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
 import { leadingChoice, optionsFor, rowsFor, studyChoice } from '#domain/results/choice';
 import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
 import { type MountFigure, mountFigures } from '#domain/results/figures';

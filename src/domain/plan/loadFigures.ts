@@ -1,0 +1,33 @@
+import type { Load } from './loads';
+
+/** The programs that make up a load, the first its own. */
+export function loadPrograms({ program, beside }: Pick<Load, 'program' | 'beside'>): string[] {
+  return [program ?? '', ...(beside ?? '').split(',')].map((p) => p.trim()).filter(Boolean);
+}
+
+/** What is wrong with the programs of a load, as a sentence; null where nothing is. */
+export function programsProblem(load: Pick<Load, 'name' | 'program' | 'beside' | 'ended_by'>): string | null {
+  const programs = loadPrograms(load);
+  if (load.beside && !load.program) return `${load.name || 'The load'} names programs beside it, yet no program of its own.`;
+  if (!load.ended_by || programs.includes(load.ended_by.trim())) return null;
+  return `${load.name || 'The load'} ends with "${load.ended_by}", which is none of its programs${programs.length > 0 ? ` (${programs.join(', ')})` : ''}.`;
+}
+
+/** Minutes of one run of a load: its steps as often as they are repeated. */
+export function loadMinutes(load: Load): number {
+  return (load.cycles ?? 1) * load.steps.reduce((sum, s) => sum + s.minutes, 0);
+}
+
+/** Highest power of the load steps; null where none is stated. */
+export function loadPower(loads: Load[]): number | null {
+  const powers = loads.flatMap((l) => l.steps.map((s) => s.power_w ?? null)).filter((p) => p !== null);
+  return powers.length === 0 ? null : Math.max(...powers);
+}
+
+export type LadderOutcome = 'passed' | 'failed_under_load' | 'hung' | 'did_not_start';
+
+/** Outcome of a stability ladder: the highest clock that passed; null where none did. */
+export function highestPassingClock(steps: { clock_mhz: number; outcome: LadderOutcome }[]): number | null {
+  const passed = steps.filter((s) => s.outcome === 'passed').map((s) => s.clock_mhz);
+  return passed.length === 0 ? null : Math.max(...passed);
+}
