@@ -118,15 +118,21 @@ export async function replacePlannedMounts(db: Client, studyId: number, mounts: 
 }
 
 /**
- * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load a specimen counts as
- * another, for its loads are no scatter.
+ * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load or at another fan speed, by
+ * more than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is scatter.
  */
 export async function listScatterRuns(db: Client, most: number): Promise<{ kind: string; specimen: string; mount: string; value: number }[]> {
   const { rows } = await db.query<{ kind: string; specimen: string; mount: string; value: number }>(
-    `select sp.kind, sp.id || coalesce('/' || r.load, '') as specimen, m.id || coalesce('/' || r.load, '') as mount, r.rise_k as value
-     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-     where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null
-     order by r.id desc limit $1`,
+    `with counted as (
+       select r.id, sp.kind, sp.id as specimen_id, m.id as mount_id, r.rise_k, r.started_at,
+              min(r.started_at) over (partition by m.id) as first_at,
+              coalesce('/' || r.load, '') || coalesce('/' || round(ln((r.result ->> 'fan_rpm')::float8) / ln(1.1)), '') as setting
+       from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
+       where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null
+         and coalesce((r.result ->> 'fan_rpm')::float8, 1) > 0)
+     select kind, specimen_id || setting as specimen, mount_id || setting as mount, rise_k as value
+     from counted where started_at is null or started_at < first_at + interval '36 hours'
+     order by id desc limit $1`,
     [most],
   );
   return rows;

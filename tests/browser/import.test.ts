@@ -296,6 +296,7 @@ describe('a study grows until its verdict turns', () => {
     const [pair] = expected.games_howell;
     const one = (v: number) => Math.abs(v).toFixed(1);
     expect(told[4]).toBe(`S1 runs ${one(pair.difference)} K cooler than S2 (95 % ${one(pair.ci95[1])} to ${one(pair.ci95[0])}, 5 mounts each); firm.`);
+    await page.getByLabel('Table', { exact: true }).check();
     const cells = (await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').nth(1).innerText()).replaceAll('−', '-').split('\t');
     expect(cells.slice(2, 5)).toEqual([pair.difference.toFixed(2), `${pair.ci95[0].toFixed(2)} to ${pair.ci95[1].toFixed(2)}`, pair.p_adjusted.toFixed(4)]);
     // the ladder is drawn when its island is alive and its width known

@@ -7,6 +7,7 @@ import { interactions } from '#domain/results/interactions';
 import { storeTyped } from '#server/import/typedRun';
 import { excludeMount } from '#server/mount/excluded';
 import { changePlan } from '#server/plan/editPlan';
+import { labHistory } from '#server/plan/labHistory';
 import { planView } from '#server/plan/planView';
 import { reportContent } from '#server/report/content';
 import { changeDraft, draftView } from '#server/report/draft';
@@ -27,15 +28,19 @@ const specimens: Record<string, number> = {};
 async function read(
   specimen: string,
   mean: number,
-  more: { load?: string; mount_id?: number; rig?: string; study?: number; specimen_id?: number } = {},
+  more: { load?: string; mount_id?: number; rig?: string; study?: number; specimen_id?: number; fan_rpm?: number; days_ago?: number } = {},
 ): Promise<number> {
   const place = {
     ...{ study_id: more.study ?? study, specimen_id: more.specimen_id ?? specimens[specimen], load: more.load ?? null },
     ...(more.mount_id ? { mount_id: more.mount_id } : {}),
     ...(more.rig ? { rig_name: more.rig } : rig ? { rig_id: rig } : { rig_name: 'Typed bench' }),
   };
-  const texts = { mean_c: `${(22 + mean).toFixed(1)} °C`, room_c: '22.0 °C', power_w: '100 W' };
-  const { run_id } = await storeTyped({ import_id: randomUUID(), place, texts, throttled: 'no' });
+  const texts = {
+    ...{ mean_c: `${(22 + mean).toFixed(1)} °C`, room_c: '22.0 °C', power_w: '100 W' },
+    ...(more.fan_rpm ? { fan_rpm: `${more.fan_rpm} rpm` } : {}),
+  };
+  const read_at = new Date(Date.now() - 86_400_000 * (more.days_ago ?? 0)).toISOString();
+  const { run_id } = await storeTyped({ import_id: randomUUID(), place, texts, throttled: 'no', read_at });
   const mounts = await listMounts(database());
   rig = mounts.find((m) => m.rig === 'Typed bench')?.rig_id ?? rig;
   return run_id;
@@ -194,6 +199,32 @@ describe('a study of one mount each', () => {
     expect(analysis?.pairs[0]).toMatchObject({ separate: null, firm: false });
     // the table of all studies judges alike
     expect((await allResults()).find((r) => r.study.id === single)?.analysis?.pairs[0].sentence).toBe(analysis?.pairs[0].sentence);
+  });
+});
+
+describe('runs of a mount that are no repeats', () => {
+  it('of several speeds or ages are neither the scatter of the lab nor told as scatter of their study', async () => {
+    const pads = async () => (await labHistory(database())).find((h) => h.kind === 'pad');
+    const own = (await insertStudy(database(), { title: 'Pads', question: '', margin_k: 1, reduction: {} })) ?? 0;
+    const pad = (await insertSpecimen(database(), own, 'Slip Felt 0.5', 'pad')) ?? 0;
+    const readPad = (rise: number, more: object) => read('', rise, { study: own, specimen_id: pad, ...more });
+    for (const d of [0, 0.4, -0.3]) {
+      await readPad(30 + d, { fan_rpm: 1200, days_ago: 20 });
+      const mount = (await listMounts(database(), own)).at(-1)?.id;
+      await readPad(30.1 + d, { mount_id: mount, fan_rpm: 1201, days_ago: 20 });
+    }
+    const before = await pads();
+    expect(before?.run_sd).toBeLessThan(0.12);
+    const [first, second] = await listMounts(database(), own);
+    expect((await resultsPlace(own)).answer.analysis?.scatter.run_sd).toBeLessThan(0.12);
+    for (const [i, m] of [first, second].entries()) await readPad(38 + i, { mount_id: m.id, fan_rpm: 700, days_ago: 20 });
+    expect((await pads())?.run_sd).toBeCloseTo(before?.run_sd ?? 0, 2);
+    const swept = (await resultsPlace(own)).answer.analysis;
+    expect(swept?.scatter).toMatchObject({ run_sd: null, mount_sd: null, repeatability_limit: null, mount_limit: null });
+    expect(swept?.findings[0].code).toBe('several_speeds');
+    for (const m of [first, second]) await readPad(35, { mount_id: m.id, fan_rpm: 1200, days_ago: 1 });
+    expect((await pads())?.run_sd).toBeCloseTo(before?.run_sd ?? 0, 2);
+    expect((await resultsPlace(own)).answer.analysis?.findings.map((f) => f.code)).toEqual(expect.arrayContaining(['several_speeds', 'several_ages']));
   });
 });
 

@@ -1,27 +1,19 @@
 import { analyse } from '#core/compare/analyse';
-import type { OutcomeKey } from '#core/compare/outcomes';
-import type { AnalysedPair, Analysis, Finding } from '#core/compare/types';
-import { hasSeveralSpeeds } from '../coolers/sweeps';
+import type { AnalysedPair, Analysis } from '#core/compare/types';
 import { optionsFor, rowsFor } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';
-
-/** Outcomes that change with the fan's speed. */
-const OVER_SPEEDS = new Set<OutcomeKey>(['rise', 'r_k_per_w', 'rise_at_power', 'noise', 'fan_speed', 'spread']);
-
-const SEVERAL_SPEEDS: Finding = {
-  code: 'several_speeds',
-  severity: 'warn',
-  message:
-    'Mounts were run at several fan speeds, and a mount’s value here is the mean over them: it compares coolers at equal speeds on average. Where they are held at equal noise, speed or temperature is told under Coolers.',
-};
+import { mixedRuns } from './mixedRuns';
 
 /** The comparison of a study under a choice; null while nothing of it is valid. */
 export function compareStudy(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence, chances = false): Analysis | null {
   const rows = rowsFor(facts, choice);
   if (!rows.some((r) => r.valid && !r.excluded)) return null;
   const analysis = analyse(rows, { ...optionsFor(facts, choice, confidence), chances });
-  if (OVER_SPEEDS.has(choice.outcome) && hasSeveralSpeeds(facts.runs)) analysis.findings.unshift(SEVERAL_SPEEDS);
-  return analysis;
+  const mixed = mixedRuns(facts, choice.outcome);
+  if (mixed.length === 0) return analysis;
+  // runs that were made unlike are no repeats: what they differ by is not how well one repeats
+  const untold = { mount_sd: null, run_sd: null, repeatability_limit: null, mount_limit: null };
+  return { ...analysis, scatter: { ...analysis.scatter, ...untold }, findings: [...mixed, ...analysis.findings] };
 }
 
 /** A verdict that reads otherwise under another choice. */

@@ -23,10 +23,10 @@ export function PairMatrix({ rungs, pairs, outcome }: PairMatrixProps) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section className="overflow-x-auto" tabIndex={0} aria-label="Matrix of pairs">
-      <table className="figure border-collapse text-note">
-        <caption className="pb-2 text-left font-sans text-soft">
-          Row less column, {unit}. Bold: told apart. = tied within the margin, ? unresolved, ~ leans on the scatter assumption.
-        </caption>
+      <p className="pb-2 text-note text-soft">
+        Row less column, {unit}. Bold: told apart. = tied within the margin, ? unresolved, ~ leans on the scatter assumption.
+      </p>
+      <table className="figure border-collapse text-note" aria-label="Differences of all pairs">
         <thead>
           <tr>
             <th />

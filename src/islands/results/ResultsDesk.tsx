@@ -185,19 +185,17 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             <h2 id="pairs" className="text-name font-semibold">
               Pairs
             </h2>
-            {analysis.pairs.length > 1 && (
-              <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
-                {[true, false].map((matrix) => (
-                  <label key={String(matrix)} className="flex items-center gap-1.5">
-                    <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
-                    {matrix ? 'Matrix' : 'Table'}
-                  </label>
-                ))}
-              </div>
-            )}
+            <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
+              {[true, false].map((matrix) => (
+                <label key={String(matrix)} className="flex items-center gap-1.5">
+                  <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
+                  {matrix ? 'Matrix' : 'Table'}
+                </label>
+              ))}
+            </div>
           </div>
           <p className="mb-2 text-soft">{intervalsWords(analysis.pairs.length, confidence)}</p>
-          {asMatrix && analysis.pairs.length > 1 ? (
+          {asMatrix ? (
             <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
           ) : (
             <Suspense fallback={<p className="text-soft">Fetching the table …</p>}>

@@ -1,12 +1,14 @@
 import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Analysis } from '#core/compare/types';
+import { whyNoRepeats } from '#domain/results/mixedRuns';
 import { Figure } from '#ui/Figure.tsx';
 
 /** How much mounts and runs scatter, and within what two of them agree. */
 export function ScatterFigures({ analysis }: { analysis: Analysis }) {
   const { scatter } = analysis;
   const { unit, digits } = OUTCOMES[analysis.outcome];
+  const untold = whyNoRepeats(analysis) ?? 'not known yet';
   const figures = [
     { name: 'Between mounts', value: scatter.mount_sd, note: 'standard deviation, mounts of one specimen' },
     { name: 'Between runs', value: scatter.run_sd, note: 'standard deviation, runs on one mount' },
@@ -22,7 +24,7 @@ export function ScatterFigures({ analysis }: { analysis: Analysis }) {
             <span className="font-semibold">{f.name}</span>
             <span className="block text-note text-soft">{f.note}</span>
           </dt>
-          <dd>{f.value === null ? <span className="text-soft">not known yet</span> : <Figure value={write(f.value, digits + 1)} unit={unit} size="name" />}</dd>
+          <dd>{f.value === null ? <span className="text-soft">{untold}</span> : <Figure value={write(f.value, digits + 1)} unit={unit} size="name" />}</dd>
         </div>
       ))}
     </dl>

@@ -2,6 +2,7 @@ import ical, { ICalCalendarMethod } from 'ical-generator';
 import { listStudyOpenings, type StudyOpening } from '#db/openings';
 import { database } from '#db/pool';
 import { type AgeingAnswer, answerAgeing } from '#domain/ageing/answer';
+import { hasSeveralAges } from '#domain/ageing/followed';
 import { Refusal } from '../refusal';
 import { type StudyResults, studyResults } from './studyResults';
 
@@ -20,18 +21,9 @@ export async function ageingPlace(id: number, by: 'time' | 'cycles' = 'time'): P
   return { results, answer: answer && { ...answer, due: answer.due.filter((d) => !opened.has(d.mount_id)) }, openings };
 }
 
-const FOLLOWED_S = 3 * 86_400;
-
 /** Is age of account: ages are planned, or a mount was measured over days? */
 export function isAboutAgeing({ facts }: Pick<StudyResults, 'facts'>): boolean {
-  if (facts.ages.length > 0) return true;
-  const first = new Map<number, number>();
-  return facts.runs.some((r) => {
-    if (r.at_s == null) return false;
-    const start = first.get(r.mount_id);
-    if (start === undefined) first.set(r.mount_id, r.at_s);
-    return start !== undefined && Math.abs(r.at_s - start) >= FOLLOWED_S;
-  });
+  return facts.ages.length > 0 || hasSeveralAges(facts.runs);
 }
 
 /** The next measurement of every mount as an iCalendar file (RFC 5545): at its instant, or by the bench's clock where that named no zone. */
