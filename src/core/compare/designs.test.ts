@@ -183,6 +183,7 @@ describe('what is measured of the schools', () => {
     const same = analyse(rows({ A: [40, 40], B: [41, 41] }), plain);
     expect(codes(same)).toContain('no_scatter');
     expect(same.pairs[0]).toMatchObject({ verdict: 'cooler', firm: false });
+    expect(same.pairs[0].sentence).toBe('A runs 1.0 K cooler than B (no interval: all read the same, 2 mounts each).');
   });
 });
 

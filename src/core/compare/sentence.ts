@@ -34,14 +34,16 @@ export function verdictSentence(input: SentenceInput): string {
   const percent = Number((100 * input.confidence).toFixed(1));
   // an end that rounds to nought would hide on which side of it it lies
   const fine = [low, high].some((end) => end !== 0 && Number(end.toFixed(digits)) === 0) ? digits + 1 : digits;
-  const interval = `${percent} % ${write(low, fine)} to ${write(high, fine)}, ${countMounts(counts)}`;
+  // what all reads the same to the last digit has no scatter to tell an interval by
+  const alike = low === high;
+  const interval = `${alike ? 'no interval: all read the same' : `${percent} % ${write(low, fine)} to ${write(high, fine)}`}, ${countMounts(counts)}`;
   const amount = `${write(size, digits)} ${unit}`;
   const limit = `${writeMargin(input.margin)} ${unit}`;
   const { verb, than } = input.outcome;
   const opening = input.assumed
     ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}${input.assumed.from ? ` (${input.assumed.from})` : ''}: `
     : '';
-  const closing = input.firm ? '; firm.' : '; leans on the scatter assumption.';
+  const closing = input.firm ? '; firm.' : alike ? '.' : '; leans on the scatter assumption.';
   const flip = input.assumed?.flips_at ? ` It would flip at a scatter of ${write(input.assumed.flips_at, digits + 1)} ${unit}.` : '';
   const end = input.assumed ? `.${flip}` : closing;
 

@@ -6,5 +6,6 @@ import type { OutcomeChange } from './beforeAfter';
 export function changeWords({ outcome, change, ci }: Pick<OutcomeChange, 'outcome' | 'change' | 'ci'>): string {
   if (change === null || ci === null) return 'no interval';
   const { digits, unit } = OUTCOMES[outcome];
-  return `${writeSigned(change, digits)} ${unit} (${writeSigned(ci[0], digits)} to ${writeSigned(ci[1], digits)})`;
+  const interval = ci[0] === ci[1] ? 'no interval' : `${writeSigned(ci[0], digits)} to ${writeSigned(ci[1], digits)}`;
+  return `${writeSigned(change, digits)} ${unit} (${interval})`;
 }

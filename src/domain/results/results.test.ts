@@ -114,7 +114,7 @@ describe('before and after', () => {
     expect(of('r_k_per_w')?.change).toBeCloseTo(42.033 / 140 - 0.55, 3);
     expect(of('clock')).toMatchObject({ change: 200 });
     expect(of('throttle_share')).toMatchObject({ change: -100 });
-    expect(changeWords(of('clock') as never)).toBe('+200 MHz (+200 to +200)');
+    expect(changeWords(of('clock') as never)).toBe('+200 MHz (no interval)');
   });
   it('says why the temperature alone understates it', () => {
     const note = told.notes.find((n) => n.code === 'throttled_before')?.message;

@@ -16,7 +16,7 @@ const columnsFor = (outcome: OutcomeKey) => {
     column.accessor((p) => p.ci[0], {
       id: 'low',
       header: `Interval / ${unit}`,
-      cell: ({ row }) => `${write(row.original.ci[0], digits + 1)} to ${write(row.original.ci[1], digits + 1)}`,
+      cell: ({ row: { original: p } }) => (p.ci[0] === p.ci[1] ? 'none: all alike' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`),
     }),
     column.accessor('p_adjusted', { header: 'p, family', cell: (c) => (c.getValue() < 0.0001 ? '< 0.0001' : write(c.getValue(), 4)) }),
     column.accessor('verdict', { header: 'Verdict', cell: ({ row }) => verdictWords(row.original.verdict, outcome) }),

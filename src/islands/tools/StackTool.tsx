@@ -142,7 +142,7 @@ export function StackTool({ materials, wholes }: StackToolProps) {
 const PLATE_FIELDS: { key: keyof PlateChange; label: string; min: number; max: number }[] = [
   { key: 'thickness_mm', label: 'Plate / mm', min: 0.01, max: 50 },
   { key: 'k', label: 'Plate / W/(m·K)', min: 0.05, max: 2500 },
-  { key: 'paste_mm2_k_per_w', label: 'Paste, each face / mm²·K/W', min: 0, max: 1e4 },
+  { key: 'paste_mm2_k_per_w', label: 'Paste / mm²·K/W', min: 0, max: 1e4 },
 ];
 
 const conductivity = ({ sheet }: ToolMaterial) => sheet.conductivity_w_per_mk ?? 1;
