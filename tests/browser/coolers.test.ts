@@ -121,11 +121,10 @@ describe('parts with limits of their own', () => {
     await limits.fill('Core: Die 1, Die 2 = 80; Edge: Die 3, Die 4 = 74');
     await limits.blur();
     await page.getByText('Core: Die 1, Die 2 = 80; Edge: Die 3, Die 4 = 74, in a room of 35 °C').waitFor();
+    await page.getByText('Everything is stored.').waitFor();
+    await open(page, `${app.url}/studies/7/results`);
     await expect
-      .poll(async () => {
-        await open(page, `${app.url}/studies/7/results`);
-        return plain(await page.locator('main').innerText());
-      })
+      .poll(async () => plain(await page.locator('main').innerText()))
       .toMatch(/Lid lapped: Edge decides, 0\.\d K (below|above) its limit in a room of 35 °C\./);
     await page.getByLabel('Outcome').selectOption({ label: 'Room to the nearest limit' });
     await page.getByRole('heading', { level: 1, name: /^Lid lapped stays 0\.\d K farther from its nearest limit than Lid as made/ }).waitFor();

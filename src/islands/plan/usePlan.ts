@@ -13,6 +13,8 @@ import { fieldName } from './fieldName.ts';
 interface Draft {
   value: unknown;
   base: number;
+  /** false until the rules are there to judge it by: neither computed with nor stored */
+  judged: boolean;
 }
 
 export interface PlanDesk {
@@ -30,6 +32,7 @@ export interface PlanDesk {
   told: string | null;
   /** fields that somebody else changed a moment ago */
   elsewhere: string[];
+  /** whether anything typed is on its way to the store */
   saving: boolean;
   /** what stands in a field, also where it breaks a rule */
   typed: (field: PlanKey) => unknown;
@@ -80,7 +83,7 @@ export function usePlan(initial: PlanView, fields: PlanFields): PlanDesk {
     async (insist: string[] = []) => {
       const now = latest.current;
       if (now.busy) return;
-      const ready = Object.entries(now.drafts).filter(([f]) => !now.errors[f] && (!(f in now.conflicts) || insist.includes(f)));
+      const ready = Object.entries(now.drafts).filter(([f, d]) => d.judged && !now.errors[f] && (!(f in now.conflicts) || insist.includes(f)));
       if (ready.length === 0) return;
       const base = Math.min(...ready.map(([, d]) => d.base));
       const sent = ready.filter(([, d]) => d.base === base);
@@ -142,15 +145,21 @@ export function usePlan(initial: PlanView, fields: PlanFields): PlanDesk {
   const context = useMemo(() => withDrafts(view.context, drafts, errors), [view, drafts, errors]);
   const resolved = useMemo(() => resolvePlan(plan, context), [plan, context]);
 
-  const set = (field: string, value: unknown) => {
-    if (!rules) return void loadRules().then(() => set(field, value));
-    const problem = rules.planProblem(field, value);
+  const judge = (field: string, value: unknown) => {
+    const problem = rules?.planProblem(field, value);
     setErrors(({ [field]: _, ...rest }) => (problem ? { ...rest, [field]: problem } : rest));
-    setDrafts((d) => ({ ...d, [field]: { value, base: d[field]?.base ?? latest.current.view.version } }));
+    // meanwhile it may have been typed over; that is judged by itself
+    setDrafts((d) => (d[field]?.value === value ? { ...d, [field]: { ...d[field], judged: true } } : d));
+  };
+  const set = (field: string, value: unknown) => {
+    setDrafts((d) => ({ ...d, [field]: { value, base: d[field]?.base ?? latest.current.view.version, judged: false } }));
+    if (rules) judge(field, value);
+    else void loadRules().then(() => judge(field, value));
   };
   const without = (f: string) => (all: Record<string, unknown>) => Object.fromEntries(Object.entries(all).filter(([k]) => k !== f));
   return {
-    ...{ view, fields, plan, context, resolved, errors, conflicts, told, elsewhere, saving },
+    ...{ view, fields, plan, context, resolved, errors, conflicts, told, elsewhere },
+    saving: saving || Object.keys(drafts).some((f) => !errors[f] && !(f in conflicts)),
     typed: (field) => (field in drafts ? drafts[field].value : view.plan[field]),
     set,
     refuse(field, sentence) {
@@ -176,7 +185,7 @@ function valid(drafts: Record<string, Draft>, errors: Record<string, string>, na
   return Object.fromEntries(
     Object.entries(drafts).flatMap(([f, d]) => {
       const own = name(f);
-      return own === null || errors[f] ? [] : [[own, d.value]];
+      return own === null || errors[f] || !d.judged ? [] : [[own, d.value]];
     }),
   );
 }
