@@ -28,19 +28,18 @@ export function comparePairs(input: PairInput): AnalysedPair[] {
   const ruler = { ...family.yardstick, critical: remembered(family.yardstick.critical) };
   const strictRuler = modulusYardstick(family.pairs.length, options.confidence);
   const strictTests = school === 'strict' ? family.strict() : [];
-  const pooledTests = family.pooled;
   return family.pairs.map((pair, i) => {
     const withErrors = (test: PairTest) => withShared(test, pair, options.shared_errors, family.yardstick);
     const lent = scatterFor(pair, input);
     const ofState = pair.some((g) => input.states.has(g.specimen));
     const testAt = (sd: number) => testWith(sd, lent.df, pair, input, ruler);
-    const pooled = withErrors((ofState || lent.isLent ? null : pooledTests[i]) ?? testAt(lent.sd));
+    const pooled = withErrors((ofState || lent.isLent ? null : family.pooled[i]) ?? testAt(lent.sd));
     const own = ofState ? ofStates(pair, (g) => input.states.get(g.specimen)?.separate ?? mountError(g, null), ruler) : family.separate[i];
     const strict = ofState ? null : (strictTests[i] ?? null);
     const separate = own && withErrors(own);
-    const ownest = strict ? withShared(strict, pair, options.shared_errors, strictRuler, true) : separate;
+    const unpooled = strict ? withShared(strict, pair, options.shared_errors, strictRuler, true) : separate;
     const assumed = lent.isAlone ? { sd: lent.sd, flips_at: flipScatter(testAt, options.margin, lent.sd), from: lent.from } : undefined;
-    return judged({ pair, pooled, separate, chosen: school !== 'pooled' && ownest ? ownest : pooled, assumed }, input);
+    return judged({ pair, pooled, separate, chosen: school !== 'pooled' && unpooled ? unpooled : pooled, assumed }, input);
   });
 }
 
