@@ -126,10 +126,9 @@ export async function listScatterRuns(db: Client, most: number): Promise<{ kind:
     `with counted as (
        select r.id, sp.kind, sp.id as specimen_id, m.id as mount_id, r.rise_k, r.started_at,
               min(r.started_at) over (partition by m.id) as first_at,
-              coalesce('/' || r.load, '') || coalesce('/' || round(ln((r.result ->> 'fan_rpm')::float8) / ln(1.1)), '') as setting
+              coalesce('/' || r.load, '') || coalesce('/' || round(ln(greatest(1, (r.result ->> 'fan_rpm')::float8)) / ln(1.1)), '') as setting
        from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-       where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null
-         and coalesce((r.result ->> 'fan_rpm')::float8, 1) > 0)
+       where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null)
      select kind, specimen_id || setting as specimen, mount_id || setting as mount, rise_k as value
      from counted where started_at is null or started_at < first_at + interval '36 hours'
      order by id desc limit $1`,

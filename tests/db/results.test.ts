@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { database } from '#db/pool';
 import { insertSpecimen, insertStudy, listMounts, listSpecimens } from '#db/studies';
 import { studyChoice } from '#domain/results/choice';
@@ -28,7 +28,7 @@ const specimens: Record<string, number> = {};
 async function read(
   specimen: string,
   mean: number,
-  more: { load?: string; mount_id?: number; rig?: string; study?: number; specimen_id?: number; fan_rpm?: number; days_ago?: number } = {},
+  more: { load?: string; mount_id?: number; rig?: string; study?: number; specimen_id?: number; fan_rpm?: number; days_ago?: number; read_at?: string } = {},
 ): Promise<number> {
   const place = {
     ...{ study_id: more.study ?? study, specimen_id: more.specimen_id ?? specimens[specimen], load: more.load ?? null },
@@ -37,9 +37,9 @@ async function read(
   };
   const texts = {
     ...{ mean_c: `${(22 + mean).toFixed(1)} °C`, room_c: '22.0 °C', power_w: '100 W' },
-    ...(more.fan_rpm ? { fan_rpm: `${more.fan_rpm} rpm` } : {}),
+    ...(more.fan_rpm !== undefined ? { fan_rpm: `${more.fan_rpm} rpm` } : {}),
   };
-  const read_at = new Date(Date.now() - 86_400_000 * (more.days_ago ?? 0)).toISOString();
+  const read_at = more.read_at ?? new Date(Date.now() - 86_400_000 * (more.days_ago ?? 0)).toISOString();
   const { run_id } = await storeTyped({ import_id: randomUUID(), place, texts, throttled: 'no', read_at });
   const mounts = await listMounts(database());
   rig = mounts.find((m) => m.rig === 'Typed bench')?.rig_id ?? rig;
@@ -225,6 +225,34 @@ describe('runs of a mount that are no repeats', () => {
     for (const m of [first, second]) await readPad(35, { mount_id: m.id, fan_rpm: 1200, days_ago: 1 });
     expect((await pads())?.run_sd).toBeCloseTo(before?.run_sd ?? 0, 2);
     expect((await resultsPlace(own)).answer.analysis?.findings.map((f) => f.code)).toEqual(expect.arrayContaining(['several_speeds', 'several_ages']));
+  });
+});
+
+describe('runs without a fan', () => {
+  it('tell the scatter of the lab like others', async () => {
+    const own = (await insertStudy(database(), { title: 'No fan', question: '', margin_k: 1, reduction: {} })) ?? 0;
+    const leaf = (await insertSpecimen(database(), own, 'Soot Leaf', 'graphite')) ?? 0;
+    for (const d of [0, 0.4]) {
+      await read('', 50 + d, { study: own, specimen_id: leaf, fan_rpm: 0 });
+      const mount_id = (await listMounts(database(), own)).at(-1)?.id;
+      await read('', 50.1 + d, { study: own, specimen_id: leaf, fan_rpm: 0, mount_id });
+    }
+    expect((await labHistory(database())).find((h) => h.kind === 'graphite')).toMatchObject({ mounts: 2, df: 1 });
+  });
+});
+
+describe('the bench day of a run', () => {
+  const zone = process.env.TZ;
+  afterEach(() => {
+    if (zone === undefined) delete process.env.TZ;
+    else process.env.TZ = zone;
+  });
+  it('that names its zone is the day at this machine, though another has begun in UTC', async () => {
+    process.env.TZ = 'America/Los_Angeles';
+    const own = await open('An evening', ['A']);
+    const [a] = await listSpecimens(database(), own);
+    for (const hour of [9, 22]) await read('A', 30, { study: own, specimen_id: a.id, read_at: `2026-06-04T${String(hour).padStart(2, '0')}:30:00-07:00` });
+    expect((await studyResults(own)).facts.runs.map((r) => r.day)).toEqual(['2026-06-04', '2026-06-04']);
   });
 });
 

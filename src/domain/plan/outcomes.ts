@@ -1,14 +1,9 @@
 import { IsIn, IsNumber, Max, Min } from 'class-validator';
-import { OUTCOMES, type Outcome, type OutcomeKey } from '#core/compare/outcomes';
-
-/** What a study can be judged by, with its unit, its better direction and a usual margin. */
-export const STUDY_OUTCOMES: Record<OutcomeKey, Outcome> = OUTCOMES;
-
-export type { OutcomeKey };
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 
 /** An outcome a study is planned for, with the smallest difference that matters in it. */
 export class PlannedOutcome {
-  @IsIn(Object.keys(STUDY_OUTCOMES), { message: `An outcome is one of ${Object.keys(STUDY_OUTCOMES).join(', ')}.` })
+  @IsIn(Object.keys(OUTCOMES), { message: `An outcome is one of ${Object.keys(OUTCOMES).join(', ')}.` })
   key!: OutcomeKey;
 
   @Max(1e6, { message: 'The margin of an outcome should be below 1,000,000 of its unit.' })

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { OUTCOMES } from '#core/compare/outcomes';
 import { drawOrder } from '#core/plan/order';
 import { rehearse } from '#core/plan/rehearse';
 import { check } from '../validation';
@@ -8,7 +9,6 @@ import { roughHours, studyCost } from './cost';
 import { planFindings } from './findings';
 import { highestPassingClock, loadMinutes, loadPower } from './loadFigures';
 import { Load } from './loads';
-import { STUDY_OUTCOMES } from './outcomes';
 import { PLAN_DEFAULTS } from './planDefaults';
 import { planFields, planProblem } from './planFields';
 import { rehearsalOf, resolvePlan, worstResistance } from './resolve';
@@ -282,7 +282,7 @@ describe('cost and loads', () => {
     expect(() => check(StudyPlan, { weekdays: [0] })).toThrow(/1 for Monday/);
     expect(() => check(StudyPlan, { outcomes: [{ key: 'rise', margin: 0 }] })).toThrow(/above 0/);
     expect(() => check(StudyPlan, { start_time: '25:00' })).toThrow(/time such as/);
-    for (const o of Object.values(STUDY_OUTCOMES)) expect(o.margin).toBeGreaterThan(0);
+    for (const o of Object.values(OUTCOMES)) expect(o.margin).toBeGreaterThan(0);
   });
 });
 

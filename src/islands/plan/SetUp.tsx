@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
-import { OUTCOMES } from '#core/compare/outcomes';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { loadMinutes } from '#domain/plan/loadFigures';
-import type { OutcomeKey, PlannedOutcome } from '#domain/plan/outcomes';
+import type { PlannedOutcome } from '#domain/plan/outcomes';
 import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
 import type { HeldItem, PlanKey } from '#domain/plan/studyPlan';
 import { Cell, ItemList, toNumber } from './ItemList.tsx';
