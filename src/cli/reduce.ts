@@ -2,8 +2,10 @@ import { basename } from 'node:path';
 import type { Command } from 'commander';
 import { write } from '#core/compare/number';
 import { ROLES } from '#core/logs/types';
+import { DECISION_CODES } from '#core/reduce/decisions';
 import { type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
 import type { Aggregate, ReduceOptions, Reduction, ValueSchool } from '#core/reduce/types';
+import { PLACES, type Place } from '#core/trace/types';
 import { UNITS, type Unit } from '#core/units/units';
 import { number, oneOf, pairs, readBytes, UsageError } from './options';
 
@@ -28,6 +30,9 @@ interface ReduceFlags {
   fan?: number;
   clock?: number;
   ambient?: [number, number];
+  ambientProbe?: string[];
+  ambientPlace?: Place;
+  accept?: string[];
 }
 
 export function addReduce(program: Command): void {
@@ -55,6 +60,9 @@ export function addReduce(program: Command): void {
     .option('--fan <RPM>', 'fan speed the study holds', number(0))
     .option('--clock <MHZ>', 'clock the study holds', number(0))
     .option('--ambient <LOW:HIGH>', 'ambient band of the study in °C', band)
+    .option('--ambient-probe <NAME>', 'probe that measures the room, repeatable', (name: string, all: string[] = []) => [...all, name])
+    .option('--ambient-place <place>', 'where the ambient is taken: room, inlet or case', oneOf(PLACES))
+    .option('--accept <CODE>', 'a finding that needs a decision is accepted, repeatable', (code: string, all: string[] = []) => [...all, decisionCode(code)])
     .action((paths: string[], flags: ReduceFlags) => {
       const { reduction } = run(paths, flags);
       process.stdout.write(flags.json ? `${JSON.stringify(reduction)}\n` : describe(reduction));
@@ -78,17 +86,31 @@ function run(paths: string[], flags: ReduceFlags) {
     fan_rpm: flags.fan ?? null,
     clock_mhz: flags.clock ?? null,
     ambient_band_c: flags.ambient ?? null,
+    ambient_probes: flags.ambientProbe ?? [],
+    ambient_place: flags.ambientPlace ?? 'room',
+    accept: flags.accept ?? [],
     ...(flags.window === undefined ? {} : { window_s: flags.window }),
     ...(flags.slope === undefined ? {} : { slope_k_per_min: flags.slope }),
     ...(flags.value === undefined ? {} : { value: flags.value }),
   };
-  if (flags.first) options.first = reduceLogs([fileOf(flags.first, [])], reading, { ...options, sensor: null }).reduction.start_state;
+  if (flags.first) {
+    const first = reduceLogs([fileOf(flags.first, [])], reading, { ...options, sensor: null, ambient_probes: [] }).reduction;
+    options.first = first.start_state;
+    options.sensors = first.sensors.map((s) => s.name);
+  }
   return reduceLogs(
     paths.map((p) => fileOf(p, paths)),
     reading,
     options,
     flags.offset,
   );
+}
+
+/** A code that a decision may name. */
+function decisionCode(code: string): string {
+  if (!DECISION_CODES.includes(code))
+    throw new UsageError(`--accept ${code}: only a finding that needs a decision can be accepted: ${DECISION_CODES.join(', ')}.`);
+  return code;
 }
 
 /** Files go by their base name unless two share it. */
@@ -109,7 +131,8 @@ function describe(r: Reduction): string {
       ? 'no rise'
       : `${r.censored ? 'at or above ' : ''}${write(r.rise_k, 2)} K over ambient (standard error ${r.se_k === null ? 'unknown' : write(r.se_k, 2)} K)`;
   const lines = [
-    `${value}${r.valid ? '' : ', not valid'}`,
+    `${value}${r.valid ? '' : r.decision.length > 0 ? `, needs your decision: ${r.decision.join(', ')}` : ', not valid'}`,
+    ...r.alternatives.map((a) => `${a.without ? `without ${a.without}` : `with ${a.with}`}: ${a.rise_k === null ? 'no rise' : `${write(a.rise_k, 2)} K`}`),
     r.window && `window ${write(r.window.start_s, 0)} to ${write(r.window.end_s, 0)} s, ${r.steady ? 'steady' : 'not steady'}`,
     r.ambient_c && `ambient ${write(r.ambient_c.mean, 1)} °C`,
     r.power_w !== null && `power ${write(r.power_w, 1)} W`,

@@ -39,7 +39,8 @@ export interface PairTest {
 
 export interface Finding {
   code: string;
-  severity: 'note' | 'warn' | 'reject';
+  /** decide: waits for a person, and stays out of means until then */
+  severity: 'note' | 'warn' | 'decide' | 'reject';
   message: string;
   numbers?: Record<string, number | null>;
 }

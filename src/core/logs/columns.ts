@@ -31,7 +31,7 @@ export function readColumns(raw: RawColumn[], options: LogOptions): LogColumn[] 
     const { values } = column;
     const isRise = unit === 'K' && role !== 'ambient' && !(median(values) > LEAST_ABSOLUTE_K);
     if (unit !== null && unit !== UNITS[unit].base && !isRise) for (let k = 0; k < values.length; k++) values[k] = toBase(values[k], unit);
-    return { index: column.index, name: column.name, unit, role, reason, values, resolution, rise: isRise };
+    return { index: column.index, name: column.name, unit, labelled: column.unit !== null, role, reason, values, resolution, rise: isRise };
   });
 }
 

@@ -23,7 +23,7 @@ export interface Dialect {
   width: number;
 }
 
-const DELIMITERS: Delimiter[] = ['\t', ';', ',', ' '];
+const DELIMITERS: Delimiter[] = ['\t', ';', '|', ',', ' '];
 const MAX_COLUMNS = 2000;
 
 /**
@@ -83,10 +83,10 @@ function joinUnits(rows: string[][], layout: Layout): void {
 
 function noTable(file: string, text: string): LogError {
   const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '');
-  if (lines.length === 1 && /[,;\t]/.test(lines[0])) {
+  if (lines.length === 1 && /[,;\t|]/.test(lines[0])) {
     return new LogError(file, 'there is a header but no row of readings below it; at least a few minutes of readings are needed.', { row: 2 });
   }
-  return new LogError(file, 'no line looks like readings; rows of a time and numbers, separated by commas, semicolons or tabs, are needed.', { row: 1 });
+  return new LogError(file, 'no line looks like readings; rows of a time and numbers, separated by commas, semicolons, tabs or |, are needed.', { row: 1 });
 }
 
 interface Layout {
@@ -130,18 +130,23 @@ function guessDecimal(rows: string[][]): Decimal {
   for (const row of rows.slice(0, 400)) {
     for (const cell of row) {
       const text = cell.trim();
-      if (/^[-+]?\d+\.\d+$/.test(text)) point++;
-      else if (/^[-+]?\d+,\d+$/.test(text)) comma++;
+      if (/^[-+−]?\d+\.\d+$/.test(text)) point++;
+      else if (/^[-+−]?\d+,\d+$/.test(text)) comma++;
     }
   }
   return comma > point ? ',' : '.';
+}
+
+/** A line drawn under a header, of dashes and the like. */
+function isRule(row: string[]): boolean {
+  return row.every((c) => /^[-=:+_ ]*$/.test(c.trim()));
 }
 
 /** The header is the last full row of names above the data; a row of units may stand between. */
 function findHeader(rows: string[][], data: number, width: number): { header: number | null; unit: number | null } {
   const above: number[] = [];
   for (let i = data - 1; i >= 0 && above.length < 2; i--) {
-    if (rows[i].some((c) => c.trim() !== '')) above.push(i);
+    if (rows[i].some((c) => c.trim() !== '') && !isRule(rows[i])) above.push(i);
   }
   const isWide = (i: number) => Math.abs(rows[i].length - width) <= 1;
   const isUnitRow = (i: number) => {

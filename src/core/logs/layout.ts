@@ -5,6 +5,7 @@ import { parseNumber } from './numbers';
 import { wordsOf } from './roles';
 import { commonForm, type Form, isDateOnly, isTimeOfDay, looksLikeTime } from './times';
 import { LogError, type LogOptions } from './types';
+import { english } from './words';
 
 const PREVIEW_ROWS = 6;
 const SUMMARY = /^(min|max|avg|average|mean|median|sum|total|std|stdev|sd|count|minimum|maximum)\b/i;
@@ -70,14 +71,18 @@ export function isSummary(cell: string): boolean {
   return SUMMARY.test(cell.trim());
 }
 
+/** A name of a time in any of the languages; every word of it must say time or date. */
+function isTimeName(name: string): boolean {
+  const words = wordsOf(name);
+  return TIME_NAME.test(words) || words.split(' ').every((w) => /^ (time|date)$/.test(english(w).slice(w.length)));
+}
+
 function timeColumns(kept: string[][], named: Header[], dialect: Dialect): number[] {
   const probe = kept[Math.min(kept.length - 1, 1)];
   const dateOnly = probe.findIndex(isDateOnly);
   const clock = probe.findIndex(isTimeOfDay);
   if (dateOnly >= 0 && clock >= 0) return [dateOnly, clock];
-  const byName = named.findIndex(
-    (h, i) => TIME_NAME.test(wordsOf(h.name)) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))),
-  );
+  const byName = named.findIndex((h, i) => isTimeName(h.name) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))));
   if (byName >= 0) return [byName];
   const timeLike = probe.findIndex(looksLikeTime);
   return timeLike >= 0 ? [timeLike] : risingColumn(kept, dialect);

@@ -1,4 +1,5 @@
 import { delimiterByte, RowWalker } from './cells';
+import { usualStep } from './clock';
 import { readColumns } from './columns';
 import { type Encoding, guessEncoding, refuseBinary, refuseLarge } from './decode';
 import { type Dialect, detectDialect } from './dialect';
@@ -142,11 +143,13 @@ export class LogReader {
     const { headers, named, preview } = layout;
     const name = named[layout.time.columns[0]].name;
     if (readings.rows === 0) throw new LogError(file, 'there is a header but no full row of readings below it.', { row: dialect.data + 1 });
-    const { times, columns } = this.finish(readings, name);
+    const { times, columns, clock } = this.finish(readings, name);
     const t = times.seconds;
     if (t.length < 2) throw new LogError(file, 'fewer than two rows carry a readable time; rows of rising times are needed.', { column: name });
+    refuseTimes(file, name, times);
     const origin = t[0];
     for (let i = 0; i < t.length; i++) t[i] -= origin;
+    for (const jump of [...clock.changes, ...clock.steps]) jump.at_s -= origin;
     return {
       file,
       encoding: (this.encoding as Encoding).name,
@@ -167,12 +170,13 @@ export class LogReader {
         this.options,
       ),
       rows: readings.counts,
+      clock,
       preview,
       headers,
     };
   }
 
-  private finish(readings: Readings, column: string): { times: ParsedTimes; columns: { index: number; values: Float64Array; text: boolean }[] } {
+  private finish(readings: Readings, column: string): ReturnType<Readings['finish']> {
     const { dialect, layout } = this.settled as Settled;
     try {
       return readings.finish(this.options.day_first);
@@ -185,6 +189,28 @@ export class LogReader {
         'day_order',
       );
     }
+  }
+}
+
+/** Shortest usual step between rows, s, and the last year that a log may be from. */
+const LEAST_STEP_S = 1e-3;
+const LAST_YEAR = 2200;
+
+/** @throws LogError for times that no bench logger writes */
+function refuseTimes(file: string, column: string, { seconds, absolute }: ParsedTimes): void {
+  const step = usualStep(seconds);
+  if (step < LEAST_STEP_S) {
+    throw new LogError(
+      file,
+      `its rows are ${step.toPrecision(2)} s apart; steps of a millisecond or more are read. Is the time in another unit than seconds?`,
+      {
+        column,
+      },
+    );
+  }
+  const last = seconds[seconds.length - 1];
+  if (absolute && !(last < Date.UTC(LAST_YEAR, 0) / 1000)) {
+    throw new LogError(file, `its times lie beyond the year ${LAST_YEAR}; a date or an elapsed time in seconds is needed.`, { column });
   }
 }
 

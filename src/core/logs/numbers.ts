@@ -1,7 +1,12 @@
 import { parseUnit, type Unit } from '../units/units';
 import type { Decimal } from './types';
 
-const MISSING = new Set(['', 'n/a', '#n/a', 'na', 'nan', 'null', 'none', 'nil', '-', '--', '---', '?', 'inf', '-inf', 'missing', 'error', 'err', 'open']);
+const MISSING = new Set(
+  (
+    ' n/a #n/a #na na nan -nan null none nil - -- --- – — − ? ?? * ** *** **** . .. ... inf -inf +inf infinity -infinity ∞ missing error err open ol o.l. ovld overload over under ' +
+    'n.a. n.a n/d nd no_data nodata no-data void undef undefined unknown invalid fault short #value! #ref! #div/0! #num! <na> (null) \\n'
+  ).split(' '),
+);
 const YES_NO = new Map([
   ['yes', 1],
   ['no', 0],
@@ -12,11 +17,12 @@ const YES_NO = new Map([
 ]);
 const POINT_NUMBER = /^[-+]?(\d{1,3}(?:[,'’\s]\d{3})+|\d+)?(\.\d*)?(e[-+]?\d+)?$/i;
 const COMMA_NUMBER = /^[-+]?(\d{1,3}(?:[.'’\s]\d{3})+|\d+)?(,\d*)?(e[-+]?\d+)?$/i;
-const WITH_UNIT = /^([-+]?[\d.,]+(?:e[-+]?\d+)?)\s*([^\d\s.,][^\d]*)$/i;
+const WITH_UNIT = /^([-+−]?[\d.,]+(?:e[-+]?\d+)?)\s*([^\d\s.,][^\d]*)$/i;
 
 /** True for the texts loggers write where a reading is missing. */
 export function isMissing(cell: string): boolean {
-  return MISSING.has(cell.trim().toLowerCase());
+  const text = cell.trim().toLowerCase();
+  return MISSING.has(text) || text === 'no data' || text === 'not available';
 }
 
 /**
@@ -28,7 +34,7 @@ export function parseNumber(cell: string, decimal: Decimal): number {
     const quick = cell === '' ? Number.NaN : Number(cell);
     if (!Number.isNaN(quick)) return Number.isFinite(quick) ? quick : Number.NaN;
   }
-  const text = cell.trim();
+  const text = cell.trim().replace('−', '-');
   if (isMissing(text)) return Number.NaN;
   const plain = parsePlain(text, decimal);
   if (!Number.isNaN(plain)) return plain;

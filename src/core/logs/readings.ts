@@ -1,4 +1,5 @@
 import { cellEnd, cellText, delimiterByte, type RowSpan, splitRow } from './cells';
+import { type ClockRepair, repairClock } from './clock';
 import type { Dialect } from './dialect';
 import { type FileLayout, isEmptyRow, isSummary, trimmed } from './layout';
 import { isMissing, parseNumber } from './numbers';
@@ -154,33 +155,33 @@ export class Readings {
   }
 
   /**
-   * Times and columns of all rows whose time rises; rows that run back or repeat are counted out.
+   * Times and columns of all rows whose time can be relied on; the others are counted out.
    * @throws AmbiguousDates where day and month could be either way round
    */
-  finish(dayFirst?: boolean): { times: ParsedTimes; columns: { index: number; values: Float64Array; text: boolean }[] } {
+  finish(dayFirst?: boolean): { times: ParsedTimes; columns: { index: number; values: Float64Array; text: boolean }[]; clock: ClockRepair } {
     const { columns, unitFactor } = this.layout.time;
     const times = this.times.finish(this.rows, this.layout.named[columns[0]].name, unitFactor, dayFirst);
     const { seconds } = times;
-    let kept = 0;
-    let latest = Number.NEGATIVE_INFINITY;
-    for (let i = 0; i < this.rows; i++) {
-      if (Number.isNaN(seconds[i])) this.counts.ragged++;
-      else if (seconds[i] <= latest) this.counts.out_of_order++;
-      else {
-        latest = seconds[i];
-        if (kept < i) {
-          seconds[kept] = latest;
-          for (const v of this.values) if (v !== null) v[kept] = v[i];
-        }
-        kept++;
+    const readings = this.values.flatMap((v, i) => (v === null || this.numbers[i] === 0 ? [] : [v]));
+    const { kept, repair } = repairClock(seconds, { local: times.absolute && !times.zoned, columns: readings });
+    let unreadable = 0;
+    for (let i = 0; i < this.rows; i++) if (!Number.isFinite(seconds[i])) unreadable++;
+    this.counts.ragged += unreadable;
+    this.counts.out_of_order += this.rows - unreadable - kept.length;
+    if (kept.length < this.rows) {
+      for (let k = 0; k < kept.length; k++) {
+        seconds[k] = seconds[kept[k]];
+        for (const v of this.values) if (v !== null) v[k] = v[kept[k]];
       }
     }
-    times.seconds = seconds.subarray(0, kept);
+    const count = kept.length;
+    times.seconds = seconds.subarray(0, count);
     return {
       times,
       columns: this.values.flatMap((v, index) =>
-        v === null ? [] : [{ index, values: v.subarray(0, kept), text: this.texts[index] === 1 && this.numbers[index] === 0 }],
+        v === null ? [] : [{ index, values: v.subarray(0, count), text: this.texts[index] === 1 && this.numbers[index] === 0 }],
       ),
+      clock: repair,
     };
   }
 }

@@ -1,5 +1,6 @@
 import { isTemperature, type Unit } from '../units/units';
 import type { Role } from './types';
+import { english } from './words';
 
 interface Candidate {
   name: string;
@@ -16,6 +17,9 @@ interface Guess {
 
 const NOT_A_READING = /\b(limit|target|threshold|set ?point|stop|minimum|maximum|min|max|avg|average|margin|valve|ratio|duty|offset)\b/i;
 const DIE = /\b(die|dies|core|cores|junction|hot ?spot|hottest|package|lid|case|tile|sensor|probe|chip|t[jc])\b/i;
+const HOT_SPOT = /\b(hot ?spot|junction)\b/i;
+/** A hot spot of these is theirs, not the part's. */
+const OTHER_PART = /\b(memory|regulator|supply|drive|disk|vrm|mosfet|battery)\b/i;
 const ELSEWHERE = /\b(memory|board|regulator|supply|drive|disk|vrm|slot|socket|card|hub|back ?plate|fan)\b/i;
 const AMBIENT = /\b(ambient|room|inlet|intake|lab|environment|surrounding|surroundings|air in)\b/i;
 const EXHAUST = /\b(exhaust|outlet|air out)\b/i;
@@ -30,11 +34,13 @@ const OTHER_POWER = /\b(cooler|pump|wall|slot|memory|socket|board|regulator|fan|
 export function guessRoles(columns: Candidate[]): Guess[] {
   const guesses = columns.map(guessByName);
   const temperatures = columns.flatMap((c, i) => (isTemperature(c.unit) && guesses[i].role === 'ignore' && guesses[i].reason === '' ? [i] : []));
-  const hasDie = guesses.some((g) => g.role === 'sensor');
+  // a hot spot alone does not say that the general temperature beside it is another part's
+  const hasDie = guesses.some((g, i) => g.role === 'sensor' && !HOT_SPOT.test(said(columns[i].name)));
   if (!hasDie) {
     // nothing is named like a die: temperatures of no stated place are the sensors
     for (const i of temperatures)
-      if (!ELSEWHERE.test(wordsOf(columns[i].name))) guesses[i] = { role: 'sensor', reason: 'a temperature, and none is named as the die' };
+      if (!ELSEWHERE.test(said(columns[i].name)) || sharesPart(columns, guesses, i))
+        guesses[i] = { role: 'sensor', reason: 'a temperature, and none is named as the die' };
     if (!guesses.some((g) => g.role === 'sensor')) {
       for (const i of temperatures) guesses[i] = { role: 'sensor', reason: 'the only temperatures in the file' };
     }
@@ -55,8 +61,25 @@ export function wordsOf(name: string): string {
     .trim();
 }
 
+/** What a name says, in English too. */
+function said(name: string): string {
+  return english(wordsOf(name));
+}
+
+/** True for the general temperature of the very part whose hot spot stands in another column: "Card" beside "Card hot spot". */
+function sharesPart(columns: Candidate[], guesses: Guess[], i: number): boolean {
+  const general = (name: string) =>
+    said(name)
+      .toLowerCase()
+      .replace(/hot ?spot|junction|temperatures?|temp/g, ' ')
+      .replace(/\s+/g, ' ')
+      .trim();
+  const own = general(columns[i].name);
+  return columns.some((c, k) => k !== i && guesses[k].role === 'sensor' && HOT_SPOT.test(said(c.name)) && general(c.name) === own);
+}
+
 function guessByName({ name: header, unit, other, values }: Candidate): Guess {
-  const name = wordsOf(header);
+  const name = said(header);
   const none: Guess = { role: 'ignore', reason: '' };
   const by = (role: Role): Guess => ({ role, reason: 'from its name and unit' });
   if (/throttl/i.test(name)) {
@@ -70,6 +93,7 @@ function guessByName({ name: header, unit, other, values }: Candidate): Guess {
       if (AMBIENT.test(name) && !/humid|press|light|noise/i.test(name)) return by('ambient');
       if (EXHAUST.test(name)) return by('exhaust');
       if (COOLANT.test(name) && !/flow|pump/i.test(name)) return by('coolant');
+      if (HOT_SPOT.test(name) && !OTHER_PART.test(name)) return by('sensor');
       if (DIE.test(name) && !ELSEWHERE.test(name) && !/power|clock|volt|fan|load/i.test(name)) return by('sensor');
     }
   }
@@ -88,7 +112,7 @@ function guessByName({ name: header, unit, other, values }: Candidate): Guess {
 function keepOne(columns: Candidate[], guesses: Guess[], role: Role, rank: (name: string) => number): void {
   const claims = guesses.flatMap((g, i) => (g.role === role ? [i] : []));
   if (claims.length < 2) return;
-  const best = claims.reduce((b, i) => (rank(wordsOf(columns[i].name)) > rank(wordsOf(columns[b].name)) ? i : b));
+  const best = claims.reduce((b, i) => (rank(said(columns[i].name)) > rank(said(columns[b].name)) ? i : b));
   for (const i of claims) {
     if (i !== best) guesses[i] = { role: 'ignore', reason: `"${columns[best].name}" is taken as the ${role} column; columns are never summed` };
   }
@@ -98,13 +122,15 @@ function onlyZeroAndOne(values: Float64Array): boolean {
   return values.every((v) => Number.isNaN(v) || v === 0 || v === 1);
 }
 
+/** Readings that a temperature could have in °C or °F: whichever it is, is settled with the levels of the run. */
 function plausibleTemperature(values: Float64Array): boolean {
   let known = 0;
   let plausible = 0;
   for (const v of values) {
     if (Number.isNaN(v)) continue;
     known++;
-    if (v > 5 && v < 130) plausible++;
+    // impossible values of a dead probe do not say that the column is none
+    if ((v > -40 && v < 270) || v === -127 || v === 655.35) plausible++;
   }
   return known > 0 && plausible > 0.9 * known;
 }

@@ -132,7 +132,10 @@ export class TimeColumn {
     const seconds = this.raw.subarray(0, rows);
     if (this.form === 'number') return finishNumericTimes(seconds, name, unitFactor);
     if (this.form === 'clock') return finishClockTimes(seconds, name, this.halves);
-    if (this.form !== 'slashed') return { format: this.form === 'iso' ? 'iso' : 'dotted_date', seconds, absolute: true, zoned: this.zoned };
+    if (this.form !== 'slashed') {
+      const format = this.form === 'dotted' ? 'dotted_date' : this.form === 'named' ? 'month_name' : 'iso';
+      return { format, seconds, absolute: true, zoned: this.zoned };
+    }
     const told = this.firstOver !== this.secondOver ? this.firstOver : dayFirst;
     if (told === undefined) throw new AmbiguousDates();
     return {

@@ -1,12 +1,26 @@
+import { sortedKnown } from '../stats/quantiles';
+import { usualStep } from './clock';
 import type { TimeFormat } from './types';
+import { monthOf } from './words';
 
-const ISO = /^(\d{4})[-/](\d{1,2})[-/](\d{1,2})(?:[T ]+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?)?\s*(Z|[+-]\d{2}:?\d{2})?$/i;
+const ISO = /^(\d{4})[-/](\d{1,2})[-/](\d{1,2})(?:[T ]+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?)?\s*(Z|[+−-]\d{2}(?::?\d{2})?)?$/i;
+const COMPACT = /^(\d{4})(\d{2})(\d{2})[T ]?(\d{2})(\d{2})(\d{2}(?:[.,]\d+)?)?\s*(Z|[+−-]\d{2}(?::?\d{2})?)?$/i;
 const DOTTED = /^(\d{1,2})\.(\d{1,2})\.(\d{4}|\d{2})(?:,?\s+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?)?$/;
 const SLASHED = /^(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})(?:,?\s+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?\s*([ap])?\.?m?\.?)?$/i;
 const CLOCK = /^(\d{1,4}):(\d{2}):(\d{2}(?:[.,]\d+)?)\s*([ap])?\.?m?\.?$/i;
 
+/** 13 May 2026 09:12:00, 13-mai-26, May 13, 2026 9:12 AM, 2026年5月13日: a month by its name. */
+const CLOCK_BEHIND = '(?:,?[\\sT]+(?:(?:at|um|à|a las|alle|às)\\s+)?(\\d{1,2}):(\\d{2})(?::(\\d{2}(?:[.,]\\d+)?))?\\s*([ap])?\\.?m?\\.?)?$';
+const DAY_NAME = "(?:[\\p{L}.']+,?\\s+)?";
+const DAY_MONTH_NAME = new RegExp(
+  `^${DAY_NAME}(\\d{1,2})(?:\\.|st|nd|rd|th)?[\\s-]+(?:de\\s+)?([\\p{L}]{3,12})\\.?,?[\\s-]+(?:de\\s+)?(\\d{4}|\\d{2})${CLOCK_BEHIND}`,
+  'iu',
+);
+const MONTH_NAME_DAY = new RegExp(`^${DAY_NAME}([\\p{L}]{3,12})\\.?[\\s-]+(\\d{1,2})(?:st|nd|rd|th)?,?[\\s-]+(\\d{4})${CLOCK_BEHIND}`, 'iu');
+const YEAR_SIGN = new RegExp(`^(\\d{4})\\s*[年년]\\s*(\\d{1,2})\\s*[月월]\\s*(\\d{1,2})\\s*[日일]${CLOCK_BEHIND}`, 'iu');
+
 /** A time as it stands in one cell, before the whole column decides how it is to be read. */
-export type Form = 'iso' | 'dotted' | 'slashed' | 'clock' | 'number';
+export type Form = 'iso' | 'compact' | 'dotted' | 'slashed' | 'named' | 'clock' | 'number';
 
 export interface ParsedTimes {
   format: TimeFormat;
@@ -22,7 +36,7 @@ export class AmbiguousDates extends Error {}
 /** True where the text could be a time of day or a date, with or without one. Bare numbers do not count. */
 export function looksLikeTime(cell: string): boolean {
   const text = cell.trim();
-  return ISO.test(text) || DOTTED.test(text) || SLASHED.test(text) || CLOCK.test(text);
+  return formOf(text) !== null;
 }
 
 export function isDateOnly(cell: string): boolean {
@@ -37,9 +51,11 @@ export function isTimeOfDay(cell: string): boolean {
 function formOf(cell: string): Form | null {
   const text = cell.trim();
   if (ISO.test(text)) return 'iso';
+  if (/[T ]/i.test(text) && COMPACT.test(text)) return 'compact';
   if (DOTTED.test(text)) return 'dotted';
   if (SLASHED.test(text)) return 'slashed';
   if (CLOCK.test(text)) return 'clock';
+  if (!Number.isNaN(namedSeconds(text))) return 'named';
   return null;
 }
 
@@ -60,6 +76,11 @@ export function timeOfCell(cell: string, form: Exclude<Form, 'number'>): CellTim
     const m = ISO.exec(text);
     return m ? of(utc(m[1], m[2], m[3], m[4], m[5], m[6]) - zoneSeconds(m[7]), Boolean(m[7])) : of(Number.NaN);
   }
+  if (form === 'compact') {
+    const m = COMPACT.exec(text);
+    return m ? of(utc(m[1], m[2], m[3], m[4], m[5], m[6]) - zoneSeconds(m[7]), Boolean(m[7])) : of(Number.NaN);
+  }
+  if (form === 'named') return of(namedSeconds(text));
   if (form === 'dotted') {
     const m = DOTTED.exec(text);
     return of(m ? utc(m[3], m[2], m[1], m[4], m[5], m[6]) : Number.NaN);
@@ -74,6 +95,19 @@ export function timeOfCell(cell: string, form: Exclude<Form, 'number'>): CellTim
   return { seconds: at(m[2], m[1]), month_first: at(m[1], m[2]), zoned: false, halves: Boolean(m[7]) };
 }
 
+/** Seconds of a date whose month is a name or that has the signs for year, month and day; NaN where it is none. */
+function namedSeconds(text: string): number {
+  if (!/\p{L}/u.test(text) || !/\d/.test(text) || text.length > 60) return Number.NaN;
+  const signs = YEAR_SIGN.exec(text);
+  if (signs) return utc(signs[1], signs[2], signs[3], hour24(signs[4], signs[7]), signs[5], signs[6]);
+  const dayFirst = DAY_MONTH_NAME.exec(text);
+  const m = dayFirst ?? MONTH_NAME_DAY.exec(text);
+  if (!m) return Number.NaN;
+  const [day, name] = dayFirst ? [m[1], m[2]] : [m[2], m[1]];
+  const month = monthOf(name);
+  return month === null ? Number.NaN : utc(m[3], String(month), day, hour24(m[4], m[7]), m[5], m[6]);
+}
+
 /** Form that most of the cells share; null where fewer than half are times. */
 export function commonForm(cells: string[]): Form | null {
   const counts = new Map<Form, number>();
@@ -82,7 +116,7 @@ export function commonForm(cells: string[]): Form | null {
   for (let i = 0; i < cells.length; i += step) {
     if (cells[i].trim() === '') continue;
     seen++;
-    const form = formOf(cells[i]) ?? (/^[-+]?[\d.,]+(e[-+]?\d+)?$/i.test(cells[i].trim()) ? 'number' : null);
+    const form = formOf(cells[i]) ?? (/^[-+−]?[\d.,]+(e[-+]?\d+)?$/i.test(cells[i].trim()) ? 'number' : null);
     if (form) counts.set(form, (counts.get(form) ?? 0) + 1);
   }
   const best = [...counts].sort((a, b) => b[1] - a[1])[0];
@@ -105,8 +139,8 @@ function utc(year: string, month: string, day: string, hour = '0', minute = '0',
 
 function zoneSeconds(zone: string | undefined): number {
   if (!zone || zone.toUpperCase() === 'Z') return 0;
-  const digits = zone.replace(':', '');
-  const size = Number(digits.slice(1, 3)) * 3600 + Number(digits.slice(3, 5)) * 60;
+  const digits = zone.replace(':', '').replace('−', '-');
+  const size = Number(digits.slice(1, 3)) * 3600 + Number(digits.slice(3, 5) || 0) * 60;
   return digits[0] === '-' ? -size : size;
 }
 
@@ -136,25 +170,21 @@ export function finishClockTimes(seconds: Float64Array, name: string, halves: bo
 }
 
 /**
- * Numbers as times: since 1970 in seconds or milliseconds, spreadsheet days, or elapsed, told by their size and step.
+ * Numbers as times: since 1970 in seconds, milli-, micro- or nanoseconds, spreadsheet days, or elapsed, told by their size and step.
  * @param raw numbers as they stand in the file, changed in place
  * @param unitFactor seconds per unit, from the column's unit (1 where there is none)
  */
 export function finishNumericTimes(raw: Float64Array, name: string, unitFactor: number): ParsedTimes {
-  let first = Number.NaN;
-  let last = Number.NaN;
-  let known = 0;
-  for (const v of raw) {
-    if (Number.isNaN(v)) continue;
-    if (known === 0) first = v;
-    last = v;
-    known++;
-  }
-  const step = known > 1 ? (last - first) / (known - 1) : 0;
+  // a single wrong cell must not decide: the usual size and step of the beginning do
+  const head = sortedKnown(raw.subarray(0, 199));
+  const first = head[Math.floor(head.length / 2)] ?? Number.NaN;
+  const step = usualStep(raw.subarray(0, 2000));
   const each = (f: (v: number) => number) => {
     for (let i = 0; i < raw.length; i++) raw[i] = f(raw[i]);
     return raw;
   };
+  if (first > 3e17 && first < 5e18) return { format: 'epoch_ns', seconds: each((v) => v * 1e-9), absolute: true, zoned: true };
+  if (first > 3e14 && first < 5e15) return { format: 'epoch_us', seconds: each((v) => v * 1e-6), absolute: true, zoned: true };
   if (first > 3e11 && first < 5e13) return { format: 'epoch_ms', seconds: each((v) => v * 1e-3), absolute: true, zoned: true };
   if (first > 3e8 && first < 5e9 && unitFactor === 1) return { format: 'epoch_s', seconds: raw, absolute: true, zoned: true };
   if (first > 20_000 && first < 80_000 && step > 0 && step < 0.05 && !/elapsed|second|\bs\b/i.test(name)) {

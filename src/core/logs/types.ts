@@ -1,4 +1,5 @@
 import type { Unit } from '../units/units';
+import type { ClockRepair } from './clock';
 
 /** What a column of a log is for. */
 export const ROLES = [
@@ -19,7 +20,7 @@ export const ROLES = [
 ] as const;
 export type Role = (typeof ROLES)[number];
 
-export type Delimiter = ',' | ';' | '\t' | ' ';
+export type Delimiter = ',' | ';' | '\t' | ' ' | '|';
 export type Decimal = '.' | ',';
 
 export type TimeFormat =
@@ -31,6 +32,9 @@ export type TimeFormat =
   | 'elapsed_clock'
   | 'epoch_s'
   | 'epoch_ms'
+  | 'epoch_us'
+  | 'epoch_ns'
+  | 'month_name'
   | 'excel_serial'
   | 'elapsed_s';
 
@@ -54,6 +58,8 @@ export interface LogColumn {
   /** header without its unit */
   name: string;
   unit: Unit | null;
+  /** the unit was read from the file or given by a person, not supposed from the role */
+  labelled: boolean;
   role: Role;
   /** why this role: given by a person, or what in the name, unit or values decided */
   reason: string;
@@ -97,6 +103,8 @@ export interface Log {
   t: Float64Array;
   columns: LogColumn[];
   rows: RowCounts;
+  /** what was put right in its times */
+  clock: ClockRepair;
   /** cells of the first data rows as they stand in the file */
   preview: string[][];
   /** all column headers as they stand in the file */

@@ -1,11 +1,11 @@
 import { write } from '../compare/number';
 import type { Finding } from '../compare/types';
 import { slopeTest } from '../steady/slopeTest';
-import { ambientSeries } from '../trace/rise';
+import { ambientAt, ambientSeries } from '../trace/rise';
 import { within } from '../trace/series';
 import type { Span, Trace } from '../trace/types';
 import type { ReduceOptions, Reduction } from './types';
-import { windowMean } from './windowMeans';
+import { type WindowMean, windowMean } from './windowMeans';
 
 /** Drift is judged over the longer of the window and this span ending with it, s. */
 const DRIFT_SPAN_S = 900;
@@ -19,12 +19,12 @@ export interface AmbientJudgement {
 export function ambientFigures(trace: Trace, load: Span, window: Span, options: ReduceOptions): AmbientJudgement {
   const findings: Finding[] = [];
   const length = Math.max(window.end_s - window.start_s, DRIFT_SPAN_S);
-  const series = ambientSeries(trace.channels, { start_s: window.end_s - length, end_s: window.end_s });
+  const series = ambientSeries(trace, { start_s: window.end_s - length, end_s: window.end_s });
   if (!series) {
     const room = options.room_c;
     return { figures: room === null ? null : { mean: room, min: room, max: room, drift_k_per_h: null }, findings };
   }
-  const figures = windowMean(series.t, series.values, window);
+  const figures = windowMean(series.t, series.values, window) ?? levelsAt(trace, window);
   if (!figures) return { figures: null, findings };
   const part = within(series.t, series.values, { start_s: window.end_s - length, end_s: window.end_s });
   const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
@@ -38,7 +38,7 @@ export function ambientFigures(trace: Trace, load: Span, window: Span, options: 
     });
   }
   const most = options.ambient_range_k;
-  const whole = most === null ? null : ambientSeries(trace.channels, load);
+  const whole = most === null ? null : ambientSeries(trace, load);
   const over = whole && windowMean(whole.t, whole.values, load);
   if (most !== null && over && over.max - over.min > most) {
     findings.push({
@@ -57,4 +57,12 @@ export function ambientFigures(trace: Trace, load: Span, window: Span, options: 
     });
   }
   return { figures: { mean: figures.mean, min: figures.min, max: figures.max, drift_k_per_h: drift }, findings };
+}
+
+/** A probe read less often than the window lasts: its interpolated level at the window's ends. */
+function levelsAt(trace: Trace, window: Span): Pick<WindowMean, 'mean' | 'min' | 'max'> | null {
+  const whole = ambientSeries(trace);
+  if (!whole) return null;
+  const [from, to] = ambientAt(whole, Float64Array.of(window.start_s, window.end_s));
+  return Number.isNaN(from) || Number.isNaN(to) ? null : { mean: (from + to) / 2, min: Math.min(from, to), max: Math.max(from, to) };
 }

@@ -18,6 +18,21 @@ const drifting =
     i === 0 || i < from ? l : l.map((c, k) => (k >= 1 && k <= 4 ? (Number(c) + (kPerMin * 2 * (Math.min(i, 720) - from)) / 60).toFixed(1) : c));
 const dropping = (i: number, from: number, to: number) => (i >= from && i < to ? '1' : '0');
 
+/** A room probe that follows a share of the part's temperature above its start. */
+const following = (share: number): Edit => {
+  let start = Number.NaN;
+  return (l, i) => {
+    if (i === 1) start = Number(l[1]);
+    return at(5, () => (Number(l[5]) + share * (Number(l[1]) - start)).toFixed(2))(l, i);
+  };
+};
+const moved = (stamp: string, seconds: number) =>
+  new Date(Date.parse(`${stamp.replace(' ', 'T')}Z`) + 1000 * seconds).toISOString().replace('T', ' ').replace('Z', '');
+const wavering =
+  (size: number): Edit =>
+  (l, i) =>
+    inLoad(i) ? l.map((c, k) => (k >= 1 && k <= 4 ? (Number(c) + size * Math.sin((2 * Math.PI * i) / 75)).toFixed(1) : c)) : l;
+
 /** Findings of the run value: a log that raises each, and one that only just does not. */
 const PAIRS: Record<string, { raises: Log; spares: Log }> = {
   not_steady: { raises: [{}, drifting(0.4)], spares: [{}, drifting(0.1)] },
@@ -60,10 +75,49 @@ const PAIRS: Record<string, { raises: Log; spares: Log }> = {
   gaps: { raises: [{}, at(1, (l, i) => (i > 400 && i < 405 ? '' : l[1]))], spares: [{}, at(1, (l, i) => (i > 400 && i < 404 ? '' : l[1]))] },
   rows_left_out: { raises: [{}, (l, i) => (i === 300 ? l.slice(0, 4) : l)], spares: [{}] },
   unit_suspect: {
-    raises: [{ limit_c: null }, at(1, (l, i) => (inLoad(i) ? '160.0' : l[1]))],
+    raises: [{ limit_c: null }, at(1, (l, i) => (inLoad(i) ? (160 + (i % 3) / 10).toFixed(1) : l[1]))],
     spares: [{ limit_c: null }, at(1, (l, i) => (inLoad(i) ? '120.0' : l[1]))],
   },
   heat_soaked: { raises: [{}, undefined, { warm_start_k: 15, idle_s: 70 }], spares: [{}, undefined, { warm_start_k: 0, idle_s: 70 }] },
+  started_colder: { raises: [{ first: { sensor_rise_k: 8, coolant_rise_k: null } }], spares: [{ first: { sensor_rise_k: 4, coolant_rise_k: null } }] },
+  'heat_soaked on purpose': {
+    raises: [{ first: { sensor_rise_k: 0, coolant_rise_k: null } }],
+    spares: [{ first: { sensor_rise_k: 0, coolant_rise_k: null }, prewarmed: true }],
+  },
+  ambient_dead: { raises: [{}, at(5, () => '-127.0')], spares: [{}, at(5, (l, i) => (i % 9 === 0 ? '-127.0' : l[5]))] },
+  'ambient_dead far outside the band': { raises: [{ ambient_band_c: [33, 36] }], spares: [{ ambient_band_c: [32, 36] }] },
+  ambient_frozen: {
+    raises: [{}, at(5, (l, i) => (i < 390 ? l[5] : '21.97'))],
+    spares: [{}, at(5, (l, i) => (i < 590 ? l[5] : '21.97'))],
+  },
+  'ambient_frozen at nought': { raises: [{}, at(5, () => '0.0')], spares: [{}, at(5, () => '0.1')] },
+  ambient_gaps: { raises: [{}, at(5, (l, i) => (i < 400 ? l[5] : '-127.0'))], spares: [{}, at(5, (l, i) => (i < 560 ? l[5] : '-127.0'))] },
+  ambient_in_airflow: { raises: [{}, following(0.14)], spares: [{}, following(0.06)] },
+  ambient_on_part: { raises: [{}, following(0.7)], spares: [{}, following(0.3)] },
+  rise_impossible: {
+    raises: [{}, at(5, (l) => (Number(l[5]) + 60).toFixed(2))],
+    spares: [{}, at(5, (l) => (Number(l[5]) + 30).toFixed(2))],
+  },
+  'unit_suspect of a room': { raises: [{}, at(5, () => '71.6')], spares: [{ ambient_band_c: [60, 75] }, at(5, () => '71.6')] },
+  unit_guessed: {
+    raises: [{}, (l, i) => (i === 0 ? l.map((c, k) => (k === 1 ? 'Die 1' : c)) : at(1, () => (Number(l[1]) * 1.8 + 32).toFixed(1))(l, i))],
+    spares: [{}, (l, i) => (i === 0 ? l.map((c, k) => (k === 1 ? 'Die 1' : c)) : at(1, () => (Number(l[1]) + 30).toFixed(1))(l, i))],
+  },
+  column_unused: {
+    raises: [{}, (l, i) => [...l, i === 0 ? 'Board (°C)' : '41.0']],
+    spares: [{}, (l, i) => [...l, i === 0 ? 'Board (hPa)' : '41.0']],
+  },
+  clock_step: {
+    raises: [{}, at(0, (l, i) => (i < 300 ? l[0] : moved(l[0], -1500)))],
+    spares: [{}, at(0, (l, i) => (i < 300 || i > 304 ? l[0] : moved(l[0], -1500)))],
+  },
+  clock_change: {
+    raises: [{}, at(0, (l, i) => (i < 300 ? l[0] : moved(l[0], -3600)))],
+    spares: [{}, at(0, (l, i) => (i < 300 ? l[0] : moved(l[0], -3500)))],
+  },
+  time_coarse: { raises: [{}, at(0, (l) => `${l[0].slice(0, 18)}${Math.floor(Number(l[0][18]) / 5) * 5}`)], spares: [{}, at(0, (l) => l[0].slice(0, 19))] },
+  window_widened: { raises: [{}, wavering(1.6)], spares: [{}, wavering(0.03)] },
+  sensors_differ: { raises: [{ sensors: ['Die 1', 'Die 2', 'Die 3'] }], spares: [{ sensors: ['Die 4', 'Die 3', 'Die 2', 'Die 1'] }] },
   primary_sensor: { raises: [{ sensor: 'Die 1' }, at(1, () => '-127.0')], spares: [{ sensor: 'Die 1' }] },
   window_by_hand: { raises: [{ window: { start_s: 1100, end_s: 1300 } }], spares: [{ window: null }] },
 };

@@ -1,9 +1,36 @@
 import { write } from '../compare/number';
 import type { Finding } from '../compare/types';
+import { likelyF } from '../trace/buildTrace';
 import { findGaps } from '../trace/quality';
-import { type Trace, usable } from '../trace/types';
-import type { ReducedSensor, ReduceOptions, Reduction } from './types';
+import { ambientProbes, type RiseSeries } from '../trace/rise';
+import { type Trace, type TraceFile, usable } from '../trace/types';
+import type { Aggregate, ReducedSensor, ReduceOptions, Reduction } from './types';
 import type { WindowMean } from './windowMeans';
+
+/** Shares of the data rows left out above which that is more than a note. */
+const LEFT_OUT = { reject: 0.2, decide: 0.05, warn: 0.01 } as const;
+/** Most columns that a finding names. */
+const MOST_NAMED = 40;
+
+/** What was put right in the times of a file. */
+function clockFindings(file: string, { changes, steps, coarse_s }: TraceFile['clock']): Finding[] {
+  const findings: Finding[] = [];
+  for (const { at_s, by_s } of changes) {
+    const message = `The times of ${file} jump ${by_s > 0 ? 'back' : 'ahead'} by an hour after ${write(at_s, 0)} s while the readings go on: taken as a change between summer and winter time, and taken out.`;
+    findings.push({ code: 'clock_change', severity: 'warn', message, numbers: { at_s, by_s } });
+  }
+  if (steps.length > 0) {
+    const [{ at_s, by_s }] = steps;
+    const more = steps.length > 1 ? `, the first of ${steps.length} such steps` : '';
+    const message = `The times of ${file} step back by ${write(by_s, 0)} s after ${write(at_s, 0)} s and do not return${more}. The rows behind it are kept as if no time had passed; say whether that is right.`;
+    findings.push({ code: 'clock_step', severity: 'decide', message, numbers: { at_s, by_s } });
+  }
+  if (coarse_s !== null) {
+    const message = `The clock of ${file} steps by ${write(coarse_s, coarse_s < 1 ? 2 : 0)} s while several rows are read: they are spread evenly to the next stamp.`;
+    findings.push({ code: 'time_coarse', severity: 'note', message, numbers: { step_s: coarse_s } });
+  }
+  return findings;
+}
 
 /** Findings about the files and channels themselves. */
 export function traceFindings(trace: Trace): Finding[] {
@@ -20,7 +47,13 @@ export function traceFindings(trace: Trace): Finding[] {
       { offset_s: s },
     );
   }
-  for (const { name, rows } of trace.files) {
+  for (const { name, rows, kept, clock, unused } of trace.files) {
+    findings.push(...clockFindings(name, clock));
+    if (unused.length > 0) {
+      const named = unused.slice(0, MOST_NAMED).map((u) => `${u.name} (${u.reason})`);
+      const more = unused.length > MOST_NAMED ? ` and ${unused.length - MOST_NAMED} more` : '';
+      add('column_unused', 'note', `Temperatures of ${name} that are not used: ${named.join('; ')}${more}.`);
+    }
     const parts = [
       rows.partial && `${rows.partial} cut off at the end of the file`,
       rows.ragged && `${rows.ragged} with missing or extra cells`,
@@ -28,10 +61,20 @@ export function traceFindings(trace: Trace): Finding[] {
       rows.summary && `${rows.summary} of minima, maxima or averages`,
       rows.out_of_order && `${rows.out_of_order} whose time runs back or repeats`,
     ].filter(Boolean);
-    if (parts.length > 0) add('rows_left_out', 'note', `Rows of ${name} were dropped: ${parts.join(', ')}.`);
+    const left = rows.partial + rows.ragged + rows.out_of_order;
+    const share = left / (kept + left);
+    const severity = (Object.keys(LEFT_OUT) as (keyof typeof LEFT_OUT)[]).find((s) => share > LEFT_OUT[s]) ?? 'note';
+    const of = left > 0 ? ` That is ${write(100 * share, share < 0.01 ? 2 : 1)} % of its rows of readings.` : '';
+    // one row at the end of the file is cut in every log that was copied while it grew
+    const plain = left <= 1 ? 'note' : severity;
+    if (parts.length > 0) add('rows_left_out', plain, `Rows of ${name} were left out: ${parts.join(', ')}.${of}`, { share });
   }
   for (const c of trace.channels) {
+    if (c.guessed_f) add('unit_guessed', 'warn', `${c.name} names no unit and is read in °F: only so do its levels agree with those beside it.`);
+    if (c.role === 'ambient') continue;
     if (c.missing === c.values.length) add('gaps', 'warn', `${c.name} holds no reading at all.`);
+    else if (c.died_s !== null)
+      add('stuck_sensor', 'warn', `${c.name} died after ${write(c.died_s, 0)} s: it shows impossible values to the end. It takes no part in any figure.`);
     else if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It takes no part in any figure.`);
     if (c.stuck) add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It takes no part in any figure.`);
   }
@@ -46,7 +89,7 @@ export function traceFindings(trace: Trace): Finding[] {
     );
   }
   const gappy = trace.channels
-    .filter((c) => !c.dead && !c.stuck)
+    .filter((c) => !c.dead && !c.stuck && c.role !== 'ambient')
     .map((c) => ({ name: c.name, gaps: findGaps(c) }))
     .filter((g) => g.gaps.length > 0);
   if (gappy.length > 0) {
@@ -64,17 +107,33 @@ export function traceFindings(trace: Trace): Finding[] {
 /** Like with like: what the study holds against what the window shows. */
 export function heldFindings(options: ReduceOptions, means: { power: WindowMean | null; fan: WindowMean | null; clock: WindowMean | null }): Finding[] {
   const findings: Finding[] = [];
-  const differs = (code: string, what: string, unit: string, got: WindowMean | null, want: number | null, allowed: number) => {
+  const differs = (
+    code: string,
+    what: string,
+    unit: string,
+    got: WindowMean | null,
+    want: number | null,
+    allowed: number,
+    severity: Finding['severity'] = 'warn',
+  ) => {
     if (want === null || got === null || Math.abs(got.mean - want) <= allowed) return;
     const digits = unit === 'W' ? 1 : 0;
     findings.push({
       code,
-      severity: 'warn',
+      severity,
       message: `${what} was ${write(got.mean, digits)} ${unit}, not the ${write(want, digits)} ${unit} the study holds (± ${write(allowed, digits)}): not like with like.`,
       numbers: { got: got.mean, held: want },
     });
   };
-  differs('power_differs', 'Power', 'W', means.power, options.power_w, options.power_tolerance * (options.power_w ?? 0));
+  differs(
+    'power_differs',
+    'Power',
+    'W',
+    means.power,
+    options.power_w,
+    options.power_tolerance * (options.power_w ?? 0),
+    options.power_held ? 'decide' : 'note',
+  );
   differs('fan_differs', 'Fan speed', 'rpm', means.fan, options.fan_rpm, Math.max(20, options.fan_tolerance * (options.fan_rpm ?? 0)));
   differs('clock_differs', 'Clock', 'MHz', means.clock, options.clock_mhz, 0.01 * (options.clock_mhz ?? 0));
   const { power } = means;
@@ -87,6 +146,21 @@ export function heldFindings(options: ReduceOptions, means: { power: WindowMean 
     });
   }
   return findings;
+}
+
+/** The value rests on other sensors than in most mounts of its specimen. */
+export function sensorFindings(rises: RiseSeries | null, aggregate: Aggregate, expected: string[] | null): Finding[] {
+  if (!rises || !expected || aggregate === 'named') return [];
+  const used = rises.sensors.map((s) => s.channel.name);
+  const gone = expected.filter((n) => !used.includes(n));
+  const added = used.filter((n) => !expected.includes(n));
+  if (gone.length === 0 && added.length === 0) return [];
+  const parts = [
+    gone.length > 0 ? `${gone.join(', ')} ${gone.length === 1 ? 'is' : 'are'} missing` : '',
+    added.length > 0 ? `${added.join(', ')} came in` : '',
+  ];
+  const message = `The value rests on other sensors than in the specimen's other mounts: ${parts.filter(Boolean).join('; ')}. It is not like with like.`;
+  return [{ code: 'sensors_differ', severity: 'decide', message }];
 }
 
 /** The sensor the run should be judged by cannot be relied on. */
@@ -107,7 +181,7 @@ export function noTimeFinding(): Finding {
 /** Whether there is a room to subtract, and where it comes from. */
 export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
   const sensors = usable(trace, 'sensor');
-  if (usable(trace, 'ambient').length > 0 || (sensors.length > 0 && sensors.every((s) => s.rise))) return [];
+  if (ambientProbes(trace).length > 0 || (sensors.length > 0 && sensors.every((s) => s.rise))) return [];
   if (options.room_c === null) {
     const message = 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.';
     return [{ code: 'ambient_missing', severity: 'reject', message }];
@@ -118,14 +192,17 @@ export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
 }
 
 /** Readings that no part and no room gives: most likely another unit. */
-export function unitFindings(sensors: ReducedSensor[], ambient: Reduction['ambient_c']): Finding[] {
+export function unitFindings(trace: Trace, sensors: ReducedSensor[], ambient: Reduction['ambient_c']): Finding[] {
   const findings: Finding[] = [];
-  const suspect = (message: string) => findings.push({ code: 'unit_suspect', severity: 'warn', message });
+  const suspect = (message: string) => findings.push({ code: 'unit_suspect', severity: 'decide', message });
+  for (const c of trace.channels.filter((x) => x.doubtful_f)) {
+    suspect(`${c.name} says °C and agrees with the sensors beside it only as °F: give it that unit, or say that it is right.`);
+  }
   for (const s of sensors) {
     if (s.mean_c !== null && (s.mean_c > 130 || s.mean_c < -60))
       suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part survives: is it in °F?`);
   }
-  if (ambient && (ambient.mean > 55 || ambient.mean < -40))
+  if (ambient && (likelyF(ambient.mean, trace.room.band_c) || ambient.mean < -40))
     suspect(`Ambient reads ${write(ambient.mean, 0)} °C, which is no room: is it in °F, or another column?`);
   return findings;
 }

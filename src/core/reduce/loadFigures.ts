@@ -26,7 +26,7 @@ export interface LoadFigures {
 /** Window, steadiness and the value under every school for the sustained load. */
 export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, aggregate: Aggregate, period: number, options: ReduceOptions): LoadFigures {
   const { series, resolution } = aggregateSeries(rises, aggregate, options.sensor, sustained, options.window_s);
-  const automatic = findWindow(rises.t, series, sustained, options.window_s, options.slope_k_per_min, period);
+  const automatic = widenedWindow(rises.t, series, sustained, options, period);
   const found = options.window ? givenWindow(rises.t, series, options.window, options.slope_k_per_min) : automatic;
   const inWindow = windowMean(rises.t, series, found.window);
   const whole = within(rises.t, series, sustained);
@@ -41,6 +41,21 @@ export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, agg
     fit: fitApproach(whole.t, whole.values),
     resolution,
   };
+}
+
+/** Times the window's length that are tried where none of its own length is steady. */
+const WIDER = [1, 2, 4, 8];
+
+/** The last steady window of the study's length; where the log is too noisy for that, of the shortest longer one that is steady. */
+function widenedWindow(t: Float64Array, series: Float64Array, sustained: Span, { window_s, slope_k_per_min }: ReduceOptions, period: number): FoundWindow {
+  const narrow = findWindow(t, series, sustained, window_s, slope_k_per_min, period);
+  if (narrow.steady) return narrow;
+  for (const times of WIDER.slice(1)) {
+    if (times * window_s > sustained.end_s - sustained.start_s) break;
+    const found = findWindow(t, series, sustained, times * window_s, slope_k_per_min, period);
+    if (found.steady) return found;
+  }
+  return narrow;
 }
 
 /** A window set by hand is judged like any other. */

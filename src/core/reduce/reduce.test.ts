@@ -113,7 +113,7 @@ describe('findings, each with a near miss', () => {
   });
   it('an ambient column without a reading is no ambient', () => {
     const run = reduceRun({}, {}, (l, i) => (i === 0 ? l : [...l.slice(0, 5), '', ...l.slice(6)]));
-    expect(codes(run)).toEqual(expect.arrayContaining(['ambient_missing', 'gaps']));
+    expect(codes(run)).toEqual(expect.arrayContaining(['ambient_missing', 'ambient_dead']));
     expect(run).toMatchObject({ rise_k: null, valid: false, r_k_per_w: null });
     expect(run.sensors[0].mean_c).toBeGreaterThan(50);
   });

@@ -1,12 +1,14 @@
 import { slopeTest } from '../steady/slopeTest';
-import { cutRises, overAmbient, type RiseSeries, riseSeries } from '../trace/rise';
+import { ambientProbes, cutRises, overAmbient, type RiseSeries, riseSeries } from '../trace/rise';
 import { rangeOf, within } from '../trace/series';
 import { findStages, type StageSpan } from '../trace/stages';
 import { throttleCauses } from '../trace/throttle';
-import { type Span, type Trace, usable } from '../trace/types';
+import type { Span, Trace } from '../trace/types';
 import { ambientFigures } from './ambient';
+import { type AmbientContext, ambientTrust, coolantLevel, deadProbes } from './ambientTrust';
+import { acceptFindings, alternativesOf, openDecisions, ROOM_DECISIONS, resistanceStands, roomReplaced } from './decisions';
 import { fanFigures, fanFindings } from './fan';
-import { heldFindings, noTimeFinding, primaryFinding, roomFindings, traceFindings, unitFindings } from './findings';
+import { heldFindings, noTimeFinding, primaryFinding, roomFindings, sensorFindings, traceFindings, unitFindings } from './findings';
 import { aggregateSeries, chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
 import { loggedPerformance } from './performance';
 import { startFindings, startState } from './startState';
@@ -22,7 +24,11 @@ const NO_LOAD: ThrottleJudgement = {
   events: [],
   times_to: [],
   findings: [
-    { code: 'no_load', severity: 'reject', message: 'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level.' },
+    {
+      code: 'no_load',
+      severity: 'reject',
+      message: 'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level. All of it is taken as idling.',
+    },
   ],
 };
 
@@ -35,10 +41,26 @@ export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduct
   return reduceTrace(trace, given).reduction;
 }
 
-/** The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. */
+/**
+ * The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. Where a decision is open, the value under
+ * each way to decide stands beside it; a typed room stands in for probes that are in doubt.
+ */
 export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): { reduction: Reduction; rise: RiseLine | null } {
   const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };
-  const rises = riseSeries(trace, options.room_c);
+  const read = reduceAs(trace, options, false);
+  const logged = read.reduction;
+  if (options.room_c !== null && logged.decision.some((d) => ROOM_DECISIONS.includes(d)) && ambientProbes(trace).length > 0) {
+    return reduceAs(trace, options, true);
+  }
+  if (logged.decision.length > 0) {
+    logged.alternatives = alternativesOf(trace, logged.decision, (other) => reduceAs(other, options, false).reduction);
+  }
+  return read;
+}
+
+/** @param typed true where the typed room stands although one was logged */
+function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduction: Reduction; rise: RiseLine | null } {
+  const rises = riseSeries(trace, options.room_c, typed);
   const hasAmbient = rises?.ambient != null;
   const wanted = options.aggregate ?? (options.sensor ? 'named' : 'mean');
   const hasPrimary = rises?.sensors.some((s) => s.channel.name === options.sensor) ?? false;
@@ -58,30 +80,52 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const fan = roleMean(trace, 'fan', window);
   const fanRun = fanFigures(trace, idle, load, sustained);
   const clock = roleMean(trace, 'clock', window);
-  const ambient = load && window ? ambientFigures(trace, load, window, options) : { figures: null, findings: [] };
+  const ambient = load && window ? ambientFigures(typed ? withoutAmbient(trace) : trace, load, window, options) : { figures: null, findings: [] };
   const start = startState(trace, rises, load);
   const sensors = rises ? sensorFigures(rises, window) : [];
-  const findings = [
-    ...traceFindings(trace),
-    ...roomFindings(trace, options),
-    ...(wanted === aggregate ? [] : [primaryFinding(options.sensor)]),
-    ...(options.value === 'fixed' && options.at_s === null ? [noTimeFinding()] : []),
-    ...throttle.findings,
-    ...(main ? steadinessFindings(main, lasts, options) : []),
-    ...heldFindings(options, { power, fan, clock }),
-    ...fanFindings(fanRun, fan),
-    ...ambient.findings,
-    ...startFindings(trace, rises, load, start, options.first),
-    ...unitFindings(sensors, ambient.figures),
-  ];
-
   const marked = markedEvents(options, load);
   const chosen = main ? chosenValue(main, options) : { rise: null, se: null, half: null };
   const rise = hasAmbient ? chosen.rise : null;
-  const half = withRoom(chosen.half, trace, options, 1.96);
+  const half = withRoom(chosen.half, trace, options, typed, 1.96);
   const meanRise = hasAmbient ? (main?.mean ?? null) : null;
   const resistance = meanRise !== null && power && power.mean > 0 ? meanRise / power.mean : null;
   const rests = steady || (options.value !== 'mean' && lasts >= options.window_s);
+  const idleRiseK =
+    hasAmbient && idle && rises
+      ? idleRise(rises, main?.series ?? aggregateSeries(rises, aggregate, options.sensor, idle, options.window_s).series, idle, options)
+      : null;
+  const seen: AmbientContext = {
+    load,
+    window,
+    rise_k: meanRise,
+    idle_rise_k: idleRiseK,
+    idle: { power_w: roleMean(trace, 'power', idle)?.mean ?? null, fan_rpm: roleMean(trace, 'fan', idle)?.mean ?? null },
+    loaded: { power_w: power?.mean ?? null, fan_rpm: fan?.mean ?? null },
+    coolant_c: coolantLevel(trace, window),
+    ambient_c: ambient.figures?.mean ?? null,
+  };
+  const findings = acceptFindings(
+    [
+      ...traceFindings(trace),
+      ...deadProbes(trace),
+      ...(typed && options.room_c !== null
+        ? [roomReplaced(trace, options.room_c)]
+        : [...roomFindings(trace, options), ...ambientTrust(trace, rises, seen, options)]),
+      ...(wanted === aggregate ? [] : [primaryFinding(options.sensor)]),
+      ...(options.value === 'fixed' && options.at_s === null ? [noTimeFinding()] : []),
+      ...throttle.findings,
+      ...(main ? steadinessFindings(main, lasts, options) : []),
+      ...heldFindings(options, { power, fan, clock }),
+      ...sensorFindings(rises, aggregate, options.sensors),
+      ...fanFindings(fanRun, fan),
+      ...ambient.findings,
+      ...startFindings(trace, rises, load, start, options),
+      ...unitFindings(trace, sensors, typed ? null : ambient.figures),
+    ],
+    options.accept,
+  );
+  const decision = openDecisions(findings);
+  const stands = decision.length === 0 && !findings.some((f) => f.severity === 'reject');
   const meanRises = sensors.flatMap((s) => s.rise_k ?? []);
   // without a room the spread is that of the temperatures, which is the same
   const levels = meanRises.length > 0 ? meanRises : sensors.flatMap((s) => s.mean_c ?? []);
@@ -116,14 +160,14 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     aggregate,
     value: options.value,
     rise_k: rise,
-    se_k: rise === null ? null : withRoom(chosen.se, trace, options),
+    se_k: rise === null ? null : withRoom(chosen.se, trace, options, typed),
     ci_k: rise === null || half === null ? null : [rise - half, rise + half],
     resolution_k: main?.resolution ?? null,
     mean_rise_k: meanRise,
     peak_rise_k: hasAmbient ? (main?.peak ?? null) : null,
     fitted_rise_k: hasAmbient ? (main?.fit?.plateau ?? null) : null,
     fixed_rise_k: hasAmbient ? (main?.fixed ?? null) : null,
-    idle_rise_k: hasAmbient && idle && main && rises ? idleRise(rises, main.series, idle, options) : null,
+    idle_rise_k: idleRiseK,
     hottest_rise_k: meanRises.length > 0 ? Math.max(...meanRises) : null,
     spread_k: levels.length > 1 ? Math.max(...levels) - Math.min(...levels) : null,
     power_w: power?.mean ?? null,
@@ -134,8 +178,10 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     exhaust_rise_k: exhaustRise(trace, window, ambient.figures?.mean ?? null),
     throttled_share: throttle.share,
     censored: throttle.censored,
-    valid: rise !== null && !throttle.censored && rests,
-    r_valid: resistance !== null && steady,
+    valid: rise !== null && !throttle.censored && rests && stands,
+    r_valid: resistance !== null && steady && resistanceStands(decision),
+    decision,
+    alternatives: [],
     events: [...throttle.events, ...marked.events].sort((a, b) => a.at_s - b.at_s),
     times_to: [...throttle.times_to, ...marked.times_to],
     fan: fanRun,
@@ -174,7 +220,9 @@ export interface RiseLine {
 }
 
 function stagesOf(trace: Trace, options: ReduceOptions): StageSpan[] {
-  const stages = (trace.drive && findStages(trace.drive, throttleCauses(trace, options.limit_c))) ?? [];
+  const stages: StageSpan[] = (trace.drive && findStages(trace.drive, throttleCauses(trace, options.limit_c))) ?? [
+    { stage: 'idle', start_s: 0, end_s: trace.duration_s },
+  ];
   // the drive may come from a file that began later or ended sooner; idle and cool-down reach to the ends of the run
   const first = stages[0];
   const last = stages[stages.length - 1];
@@ -189,9 +237,14 @@ function loadSpan(stages: StageSpan[]): Span | null {
   return loaded.length === 0 ? null : { start_s: loaded[0].start_s, end_s: loaded[loaded.length - 1].end_s };
 }
 
+/** The trace as it is judged where a typed room stands in for its probes. */
+function withoutAmbient(trace: Trace): Trace {
+  return { ...trace, channels: trace.channels.filter((c) => c.role !== 'ambient') };
+}
+
 /** A typed room temperature carries its own uncertainty into the rise. */
-function withRoom(se: number | null, trace: Trace, options: ReduceOptions, times = 1): number | null {
-  if (se === null || usable(trace, 'ambient').length > 0) return se;
+function withRoom(se: number | null, trace: Trace, options: ReduceOptions, typed: boolean, times = 1): number | null {
+  if (se === null || (!typed && ambientProbes(trace).length > 0)) return se;
   return Math.hypot(se, times * (options.room_u_k ?? 0));
 }
 

@@ -46,7 +46,19 @@ export function traceOf(logs: Log[], reading: LogOptions, options: Partial<Reduc
       row: logs[0].header_line ?? 1,
     });
   }
-  return buildTrace(logs, offsets);
+  const { ambient_place = 'room', ambient_probes = [], ambient_band_c = null, probe_resolution_k = {} } = options;
+  const probes = logs.flatMap((log) => log.columns.filter((c) => c.role === 'ambient').map((c) => c.name));
+  const unknown = ambient_probes.find((p) => !probes.includes(p));
+  if (unknown !== undefined) {
+    throw new LogError(
+      logs[0].file,
+      `there is no ambient probe "${unknown}"; ${probes.length === 0 ? 'the log has none' : `there are ${probes.join(', ')}`}.`,
+      {
+        column: unknown,
+      },
+    );
+  }
+  return buildTrace(logs, offsets, { place: ambient_place, probes: ambient_probes, band_c: ambient_band_c, known_probes: Object.keys(probe_resolution_k) });
 }
 
 /** A decision about a column or file that is not there is a slip of the pen, not something to pass over. */

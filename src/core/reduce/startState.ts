@@ -4,7 +4,7 @@ import { slopeTest } from '../steady/slopeTest';
 import { cutRises, overAmbient, type RiseSeries } from '../trace/rise';
 import { meanOfSeries, rangeOf, within } from '../trace/series';
 import { type Span, type Trace, usable } from '../trace/types';
-import type { StartState } from './types';
+import type { ReduceOptions, StartState } from './types';
 import { roleMean, windowMean } from './windowMeans';
 
 /** Mean rise of sensors and coolant over the 30 s before load. */
@@ -19,18 +19,26 @@ export function startState(trace: Trace, rises: RiseSeries | null, load: Span | 
 }
 
 /** Did the run start warm: against the mount's first run, or alone by what still falls in the minute before load. */
-export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span | null, start: StartState, first: StartState | null): Finding[] {
+export function startFindings(
+  trace: Trace,
+  rises: RiseSeries | null,
+  load: Span | null,
+  start: StartState,
+  { first, prewarmed }: Pick<ReduceOptions, 'first' | 'prewarmed'>,
+): Finding[] {
   if (!rises || !load) return [];
-  const compared = first
-    ? (
-        [
-          ['sensors', start.sensor_rise_k, first.sensor_rise_k],
-          ['coolant', start.coolant_rise_k, first.coolant_rise_k],
-        ] as const
-      )
-        .filter(([, now, then]) => now !== null && then !== null && Math.abs(now - then) > 1)
-        .map(([what, now, then]) => `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`)
-    : [];
+  if (prewarmed) return [];
+  const compared = (sign: 1 | -1) =>
+    first
+      ? (
+          [
+            ['sensors', start.sensor_rise_k, first.sensor_rise_k],
+            ['coolant', start.coolant_rise_k, first.coolant_rise_k],
+          ] as const
+        )
+          .filter(([, now, then]) => now !== null && then !== null && sign * (now - then) > 1)
+          .map(([what, now, then]) => `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`)
+      : [];
   const minute: Span = { start_s: load.start_s - 60, end_s: load.start_s };
   const before = cutRises(rises, ...rangeOf(rises.t, minute));
   const watched = [
@@ -42,10 +50,24 @@ export function startFindings(trace: Trace, rises: RiseSeries | null, load: Span
     const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
     return trend && trend.slope + trend.reach < -0.5 ? [`${what} still fell by ${write(-trend.slope, 1)} K/min in the minute before load`] : [];
   });
-  const reasons = first ? compared : falling;
-  if (reasons.length === 0) return [];
-  const message = `${capital(reasons.join('; '))}: the run started warm and reads differently from one started cold.`;
-  return [{ code: 'heat_soaked', severity: 'warn', message }];
+  const warm = first ? compared(1) : falling;
+  const cold = compared(-1);
+  const findings: Finding[] = [];
+  if (warm.length > 0) {
+    findings.push({
+      code: 'heat_soaked',
+      severity: 'warn',
+      message: `${capital(warm.join('; '))}: the run started warm and reads differently from one started cold.`,
+    });
+  }
+  if (cold.length > 0) {
+    findings.push({
+      code: 'started_colder',
+      severity: 'note',
+      message: `${capital(cold.join('; '))}: the run started colder, which the steadiness test allows for.`,
+    });
+  }
+  return findings;
 }
 
 function capital(text: string): string {

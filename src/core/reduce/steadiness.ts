@@ -10,7 +10,7 @@ export function steadinessFindings(main: LoadFigures, lasts_s: number, options: 
     return [{ code: 'short_load', severity: 'reject', message }];
   }
   const by_hand = handFindings(main);
-  if (main.found.steady) return [...by_hand, ...creepFindings(main, options)];
+  if (main.found.steady) return [...by_hand, ...widenedFindings(main, options), ...creepFindings(main, options)];
   const slope = main.found.test;
   const message = slope
     ? `Not steady: the ${options.window ? '' : 'last '}window still moves by ${write(slope.slope, 2)} ± ${write(slope.reach, 2)} K/min; ${write(options.slope_k_per_min, 2)} is allowed.`
@@ -23,6 +23,15 @@ function handFindings({ found, automatic }: LoadFigures): Finding[] {
   if (!automatic) return [];
   const span = ({ window: w }: typeof found) => `${write(w.start_s, 0)} to ${write(w.end_s, 0)} s`;
   return [{ code: 'window_by_hand', severity: 'note', message: `The window was set by hand: ${span(found)}; by itself it would be ${span(automatic)}.` }];
+}
+
+/** A window longer than the study's is said. */
+function widenedFindings({ automatic, found }: LoadFigures, { window_s }: ReduceOptions): Finding[] {
+  const { start_s, end_s } = found.window;
+  const length = end_s - start_s;
+  if (automatic || length < 1.5 * window_s) return [];
+  const message = `No window of ${write(window_s, 0)} s is steady within the noise of this log; one of ${write(length, 0)} s is, and was used.`;
+  return [{ code: 'window_widened', severity: 'note', message, numbers: { window_s: length } }];
 }
 
 /** Flat enough to pass, yet on its way: what is left to come, slope × slowest time constant, exceeds a quarter of the margin. */

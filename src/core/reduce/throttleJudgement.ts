@@ -10,6 +10,8 @@ import { peakWithin } from './windowMeans';
 const CENSOR_SHARE = 0.005;
 /** Distance from the limit within which an unthrottled run is noted, K. */
 const NEAR_K = 3;
+/** A part that stays further below its limit than this did not throttle, K. */
+const FAR_K = 5;
 
 export interface ThrottleJudgement {
   /** of the span the value rests on; null where nothing can tell */
@@ -33,14 +35,24 @@ export function judgeThrottling(
   const levels = stages.filter((s) => s.stage === 'boost' || s.stage === 'sustained');
   const throttling = findThrottling(trace, load, levels, options.limit_c);
   const span = restsOn(options, load, sustained, window);
-  const share = span && throttling.share(span);
+  // a part that never came near its limit did not throttle, whatever else was logged
+  const never = options.limit_c !== null && hottest(trace, load) < options.limit_c - FAR_K;
+  const share = span && (throttling.share(span) ?? (never ? 0 : null));
   const whole = throttling.share(sustained);
   const censored = share !== null && share > CENSOR_SHARE;
   const at = throttling.first(load);
   const events = at === null ? [] : [{ event: 'throttle', at_s: at, load_s: at - load.start_s }];
-  const known = throttling.share(load) !== null;
+  const known = never || throttling.share(load) !== null;
   const times_to = known ? [{ event: 'throttle', s: (at ?? load.end_s) - load.start_s, reached: at !== null }] : [];
   return { share, censored, events, times_to, findings: throttleFindings(trace, load, share, whole, options.limit_c) };
+}
+
+/** Highest reading of any sensor under load, °C; NaN where only rises were logged or nothing was read. */
+function hottest(trace: Trace, load: Span): number {
+  const sensors = usable(trace, 'sensor');
+  if (sensors.some((s) => s.rise)) return Number.NaN;
+  const peak = Math.max(...sensors.map((s) => peakWithin(s.t, s.clean, load)));
+  return Number.isFinite(peak) ? peak : Number.NaN;
 }
 
 /** The span a value rests on: window, whole sustained stage, or the load up to the instant. */
@@ -61,7 +73,7 @@ function throttleFindings(trace: Trace, load: Span, share: number | null, whole:
     return [{ code: 'throttled_early', severity: 'warn', message, numbers: { share: whole } }];
   }
   if (limit === null || (whole ?? 0) > 0) return [];
-  const peak = Math.max(...usable(trace, 'sensor').map((s) => peakWithin(s.t, s.clean, load)));
+  const peak = hottest(trace, load);
   if (!(peak > limit - NEAR_K)) return [];
   const message = `The hottest reading of ${write(peak, 1)} °C comes within ${NEAR_K} K of the limit of ${write(limit, 0)} °C.`;
   return [{ code: 'near_limit', severity: 'note', message, numbers: { peak_c: peak } }];

@@ -1,6 +1,8 @@
 import { write } from '../compare/number';
 import type { Finding } from '../compare/types';
+import { likelyF } from '../trace/buildTrace';
 import { isTemperature, parseUnit, toBase, UNITS, type Unit } from '../units/units';
+import { acceptFindings, openDecisions, resistanceStands } from './decisions';
 import { heldFindings } from './findings';
 import { REDUCE_DEFAULTS, type ReduceOptions, type Reduction } from './types';
 import type { WindowMean } from './windowMeans';
@@ -90,6 +92,8 @@ export function reduceTyped(readings: TypedReadings, throttled: boolean | null, 
   const censored = throttled === true;
   const coldest = of('coldest_c');
   const hottest = of('hottest_c');
+  const findings = acceptFindings(typedFindings(readings, throttled, known, options), options.accept);
+  const decision = openDecisions(findings);
   return {
     ...{ samples: 0, period_s: 0, duration_s: 0, rows: { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 }, channels: [], clock_offset_s: {} },
     ...{ stages: [], window: null, auto_window: null, steady: false, steady_at_s: null, slope_k_per_min: null },
@@ -113,12 +117,14 @@ export function reduceTyped(readings: TypedReadings, throttled: boolean | null, 
     exhaust_rise_k: null,
     throttled_share: throttled === null ? null : throttled ? 1 : 0,
     censored,
-    valid: known !== null && !censored,
-    r_valid: resistance !== null,
+    valid: known !== null && !censored && decision.length === 0,
+    r_valid: resistance !== null && resistanceStands(decision),
+    decision,
+    alternatives: [],
     ...{ events: [], times_to: [], fan: null },
     performance: typedPerformance(of('score'), of('frame_rate'), power),
     start_state: { sensor_rise_k: null, coolant_rise_k: null },
-    findings: typedFindings(readings, throttled, known, options),
+    findings,
   };
 }
 
@@ -169,9 +175,13 @@ function typedFindings(readings: TypedReadings, throttled: boolean | null, rise:
     });
   const hottest = Math.max(...(['mean_c', 'max_c', 'hottest_c'] as const).map((q) => readings[q]?.value ?? Number.NEGATIVE_INFINITY));
   if (hottest > 130)
-    findings.push({ code: 'unit_suspect', severity: 'warn', message: `${write(hottest, 0)} °C under load is survived by no such part: was it read in °F?` });
-  if (readings.room_c && (readings.room_c.value > 55 || readings.room_c.value < -40)) {
-    findings.push({ code: 'unit_suspect', severity: 'warn', message: `A room of ${write(readings.room_c.value, 0)} °C is none: was it read in °F?` });
+    findings.push({ code: 'unit_suspect', severity: 'decide', message: `${write(hottest, 0)} °C under load is survived by no such part: was it read in °F?` });
+  if (readings.room_c && (likelyF(readings.room_c.value, options.ambient_band_c) || readings.room_c.value < -40)) {
+    findings.push({ code: 'unit_suspect', severity: 'decide', message: `A room of ${write(readings.room_c.value, 0)} °C is none: was it read in °F?` });
+  }
+  if (rise !== null && rise < -2) {
+    const message = `The part reads ${write(-rise, 1)} K below the room under load: one of the two was read wrong, or from the other display.`;
+    findings.push({ code: 'rise_impossible', severity: 'decide', message });
   }
   if (!throttled && options.limit_c !== null && hottest > options.limit_c - 3) {
     findings.push({

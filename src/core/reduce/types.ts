@@ -1,6 +1,6 @@
 import type { Finding } from '../compare/types';
 import type { Role, RowCounts } from '../logs/types';
-import type { Span } from '../trace/types';
+import type { Place, Span } from '../trace/types';
 import type { Unit } from '../units/units';
 
 export type ValueSchool = 'mean' | 'peak' | 'fixed' | 'fitted';
@@ -31,11 +31,26 @@ export interface ReduceOptions {
   fan_rpm: number | null;
   clock_mhz: number | null;
   /** share by which power may differ from what the study holds, and the fan, which may differ by 20 rpm whatever its speed */
+  /** the study holds the power, so that another one needs a decision; else it is noted */
+  power_held: boolean;
   power_tolerance: number;
   fan_tolerance: number;
   ambient_band_c: [number, number] | null;
   /** largest change of the room within the load, K; null where only its drift per hour is judged */
   ambient_range_k: number | null;
+  /** where the study takes its ambient, and probes named by a person; all of the place where none is */
+  ambient_place: Place;
+  ambient_probes: string[];
+  /** probes that the shelf knows, with their resolution, K: one value all through is a fault of theirs */
+  probe_resolution_k: Record<string, number>;
+  /** difference between probes of one place that needs a decision, K */
+  ambient_disagree_k: number;
+  /** sensors that enter the value in most mounts of the specimen; null where not known */
+  sensors: string[] | null;
+  /** the run is pre-warmed on purpose */
+  prewarmed: boolean;
+  /** codes of findings that a person decided to accept */
+  accept: string[];
   /** window set by hand; null: the last steady one */
   window: Span | null;
   /** start state of the mount's first run */
@@ -60,10 +75,18 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   power_w: null,
   fan_rpm: null,
   clock_mhz: null,
+  power_held: true,
   power_tolerance: 0.02,
   fan_tolerance: 0.02,
   ambient_band_c: null,
   ambient_range_k: null,
+  ambient_place: 'room',
+  ambient_probes: [],
+  probe_resolution_k: {},
+  ambient_disagree_k: 2,
+  sensors: null,
+  prewarmed: false,
+  accept: [],
   window: null,
   first: null,
   marks: [],
@@ -140,6 +163,15 @@ export interface ReducedChannel {
   dead: boolean;
 }
 
+/** The value under another way to decide. */
+export interface Alternative {
+  /** probe that is left out */
+  without: string | null;
+  /** what is taken instead */
+  with: string | null;
+  rise_k: number | null;
+}
+
 /** One run, reduced. Field names are those of the headless contract; what does not exist is null. */
 export interface Reduction {
   samples: number;
@@ -183,6 +215,10 @@ export interface Reduction {
   censored: boolean;
   valid: boolean;
   r_valid: boolean;
+  /** codes of findings that wait for a person; the run takes no part in means until then */
+  decision: string[];
+  /** the value under the ways to decide */
+  alternatives: Alternative[];
   /** with their times from the first sample and from load start */
   events: { event: string; at_s: number; load_s: number }[];
   times_to: TimeTo[];

@@ -1,5 +1,7 @@
-import { median, quantiles, scaledMad } from '../stats/quantiles';
-import type { Channel, Span } from './types';
+import { lowerBound, median, scaledMad } from '../stats/quantiles';
+import { isImpossible } from './impossible';
+import { twoLevels } from './levels';
+import type { Channel, Drive, Span } from './types';
 
 const HALF_WIDTH = 5;
 
@@ -67,10 +69,6 @@ function standsApart(values: Float64Array, i: number, least: number): boolean {
   return Math.max(above, below) >= near + Math.min(above, below);
 }
 
-/** Readings no working temperature sensor of a loaded part gives, °C. */
-const BROKEN_C = -127;
-const OVERFLOW_C = 655.35;
-
 /**
  * True where over half of the readings are one of the impossible values, 0 °C counting as one among warm sensors.
  * @param othersMedian what the other sensors read, °C; asked only where it decides
@@ -83,7 +81,7 @@ export function isDead(values: Float64Array, othersMedian: () => number): boolea
     const v = values[i];
     if (Number.isNaN(v)) continue;
     known++;
-    if (Math.abs(v - BROKEN_C) < 0.01 || Math.abs(v - OVERFLOW_C) < 0.01) bad++;
+    if (isImpossible(v)) bad++;
     else if (Math.abs(v) < 1e-9) nought++;
   }
   return bad > 0.5 * known || (bad + nought > 0.5 * known && othersMedian() > 10);
@@ -96,11 +94,7 @@ const STUCK_S = 60;
  * A channel is stuck where its readings stay identical while the drive spends over 60 s at another level
  * (off by over a fifth of the drive's range) than when they stopped moving.
  */
-export function isStuck(
-  channel: Pick<Channel, 't' | 'values'>,
-  drive: { t: Float64Array; values: Float64Array },
-  range: number = driveRange(drive.values),
-): boolean {
+export function isStuck(channel: Pick<Channel, 't' | 'values'>, drive: Pick<Drive, 't' | 'values' | 'period_s'>, range: number = driveRange(drive)): boolean {
   if (!(range > 0)) return false;
   const { t, values } = channel;
   let start = -1;
@@ -115,20 +109,50 @@ export function isStuck(
   return false;
 }
 
-/** Span between the 2nd and the 98th percentile of a drive. */
-export function driveRange(values: Float64Array): number {
-  const [high, low] = quantiles(values, [0.98, 0.02]);
-  return high - low;
+/** Movement of the sensors beside it that a sensor would have seen: kelvin, and steps of its own. */
+const SEEN_K = 3;
+const SEEN_STEPS = 3;
+
+/** True where readings stay identical for over 60 s while most sensors beside it move by more than it could miss. */
+export function standsStill(channel: Channel, sensors: Channel[]): boolean {
+  const { t, values } = channel;
+  const least = Math.max(SEEN_K, SEEN_STEPS * (channel.resolution ?? 0));
+  const others = sensors.filter((s) => s !== channel);
+  const moved = (from: number, to: number) => {
+    const count = others.filter((o) => {
+      const a = lowerBound(o.t, from);
+      const b = lowerBound(o.t, to);
+      if (b - a < 2) return false;
+      const part = o.clean.subarray(a, b);
+      const tenth = Math.max(1, Math.floor(part.length / 10));
+      return Math.abs(median(part.subarray(part.length - tenth)) - median(part.subarray(0, tenth))) > least;
+    }).length;
+    return count > others.length / 2;
+  };
+  let start = -1;
+  for (let i = 0; i <= values.length; i++) {
+    if (i < values.length && (Number.isNaN(values[i]) || (start >= 0 && values[i] === values[start]))) continue;
+    if (start >= 0) {
+      const end = i < values.length ? t[i] : t[values.length - 1];
+      if (end - t[start] > STUCK_S && moved(t[start], end)) return true;
+    }
+    start = i;
+  }
+  return false;
+}
+
+/** From idle to load of a drive; 0 where it shows no load. */
+export function driveRange(drive: Pick<Drive, 'values' | 'period_s'>): number {
+  const levels = twoLevels(drive);
+  return levels ? levels.high - levels.low : 0;
 }
 
 function timeElsewhere(drive: { t: Float64Array; values: Float64Array }, from: number, to: number, least: number): number {
   let level = Number.NaN;
   let total = 0;
-  for (let i = 0; i < drive.t.length; i++) {
-    if (drive.t[i] < from) continue;
-    if (drive.t[i] > to) break;
+  for (let i = lowerBound(drive.t, from); i < drive.t.length && drive.t[i] <= to; i++) {
     if (Number.isNaN(level)) level = drive.values[i];
-    else if (Math.abs(drive.values[i] - level) > least) total += drive.t[i] - drive.t[i - 1];
+    else if (i > 0 && Math.abs(drive.values[i] - level) > least) total += drive.t[i] - drive.t[i - 1];
   }
   return total;
 }

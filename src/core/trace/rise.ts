@@ -1,5 +1,5 @@
 import { interpolate, meanOfSeries, rangeOf } from './series';
-import { type Channel, type Span, type Trace, usable } from './types';
+import { type Channel, PLACES, type Span, type Trace, usable } from './types';
 
 export interface RiseSeries {
   /** time axis of the first usable sensor */
@@ -21,33 +21,48 @@ export interface AmbientSeries {
 }
 
 /**
+ * The ambient probes that the rise is taken over: those named, else all that can be relied on in the study's place, else of the next place that has
+ * one. A probe with one value all through serves only where there is no other.
+ */
+export function ambientProbes({ channels, room }: Pick<Trace, 'channels' | 'room'>): Channel[] {
+  const good = channels.filter((c) => c.role === 'ambient' && !c.stuck && !c.dead);
+  const named = good.filter((c) => room.probes.includes(c.name));
+  if (named.length > 0) return named;
+  const place = [room.place, ...PLACES].find((p) => good.some((c) => c.place === p));
+  const there = good.filter((c) => c.place === place);
+  const moving = there.filter((c) => !c.constant);
+  return moving.length > 0 ? moving : there;
+}
+
+/**
  * Mean of the ambient probes on the time axis of the first; null without a probe that can be relied on.
  * @param span part of the run that is wanted; the whole where none is given
  */
-export function ambientSeries(channels: Channel[], span?: Span): AmbientSeries | null {
-  const probes = channels.filter((c) => c.role === 'ambient' && !c.stuck && !c.dead);
+export function ambientSeries(trace: Pick<Trace, 'channels' | 'room'>, span?: Span): AmbientSeries | null {
+  const probes = ambientProbes(trace);
   if (probes.length === 0) return null;
   const [{ t: whole, period_s }] = probes;
   const [from, to] = span ? rangeOf(whole, span) : [0, whole.length];
   const t = whole.subarray(from, to);
-  const known = probes.map((p) => (p.t === whole ? p.clean.subarray(from, to) : interpolate(p.t, p.clean, t, WIDEST * p.period_s)));
+  const known = probes.map((p) => (p.t === whole ? p.clean.subarray(from, to) : interpolate(p.t, p.clean, t, Number.POSITIVE_INFINITY)));
   return { t, period_s, values: known.length === 1 ? known[0] : meanOfSeries(known) };
 }
 
-/** Ambient at other times, interpolated linearly. */
+/** Ambient at other times: interpolated linearly, held at its ends. Whether it was measured there is judged where the value is taken. */
 export function ambientAt(ambient: AmbientSeries, t: Float64Array): Float64Array {
-  return interpolate(ambient.t, ambient.values, t, WIDEST * ambient.period_s);
+  return interpolate(ambient.t, ambient.values, t, Number.POSITIVE_INFINITY);
 }
 
 /**
  * Usable sensors and ambient on one axis, from which rises over ambient are taken sample by sample; ambient is interpolated linearly in time.
  * @param room typed room temperature in °C, used where no ambient was logged
+ * @param replaced true where the typed one stands although one was logged
  */
-export function riseSeries(trace: Trace, room: number | null): RiseSeries | null {
+export function riseSeries(trace: Trace, room: number | null, replaced = false): RiseSeries | null {
   const sensors = usable(trace, 'sensor');
   if (sensors.length === 0) return null;
   const { t } = sensors[0];
-  const logged = ambientSeries(trace.channels);
+  const logged = room === null || !replaced ? ambientSeries(trace) : null;
   const typed = (celsius: number) => new Float64Array(t.length).fill(celsius);
   // sensors that hold rises need no room
   const ambient = logged ? ambientAt(logged, t) : room !== null ? typed(room) : sensors.every((s) => s.rise) ? typed(0) : null;

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../stats/random';
-import { findStages, twoClassThreshold } from './stages';
+import { twoLevels } from './levels';
+import { findStages } from './stages';
 import type { Drive } from './types';
 
 interface Level {
@@ -192,7 +193,7 @@ describe('two-class threshold', () => {
     fc.assert(
       fc.property(fc.integer({ min: 5, max: 300 }), fc.integer({ min: 5, max: 300 }), (low, high) => {
         const values = Float64Array.from([...Array(low).fill(10), ...Array(high).fill(140)]);
-        const threshold = twoClassThreshold(values);
+        const threshold = twoLevels({ values, period_s: 4 })?.threshold;
         expect(threshold).toBeGreaterThan(10);
         expect(threshold).toBeLessThan(140);
       }),

@@ -1,5 +1,7 @@
-import { median, quantile, runningMedian, sortedKnown, sortedQuantile } from '../stats/quantiles';
+import { median, runningMedian } from '../stats/quantiles';
 import { halfWidth } from './drive';
+import { twoLevels } from './levels';
+import { type LoadRange, loadFromTemperature } from './temperatureLoad';
 import type { Drive, Span } from './types';
 
 export interface StageSpan extends Span {
@@ -11,8 +13,6 @@ const LEVEL_S = 20;
 /** A boost right at the start of the load may be shorter. */
 const FIRST_LEVEL_S = 10;
 const LEVEL_CHANGE = 0.05;
-/** A level this share of the way from idle to load already counts as load. */
-const LOAD_SHARE = 0.3;
 
 /**
  * Splits a run into idle, boost, sustained and cool-down.
@@ -20,7 +20,7 @@ const LOAD_SHARE = 0.3;
  * @returns null where the drive shows no load
  */
 export function findStages(drive: Drive, causedByThrottle: (at_s: number) => boolean): StageSpan[] | null {
-  const load = drive.kind === 'temperature' ? loadFromRate(drive) : loadFromLevel(drive);
+  const load = drive.kind === 'temperature' ? loadFromTemperature(drive) : loadFromLevel(drive);
   if (!load) return null;
   const start = drive.t[0];
   const end = drive.t[drive.t.length - 1];
@@ -36,19 +36,11 @@ export function findStages(drive: Drive, causedByThrottle: (at_s: number) => boo
   return stages;
 }
 
-/** Samples [from, to) under load. */
-interface LoadRange {
-  from: number;
-  to: number;
-}
-
-/** The longest stretch above the two-class threshold; dips shorter than 20 s do not end it. */
+/** The longest stretch above the threshold between idle and load; dips shorter than 20 s do not end it. */
 function loadFromLevel(drive: Drive): LoadRange | null {
-  const sorted = sortedKnown(drive.values);
-  const high = sortedQuantile(sorted, 0.98);
-  const low = sortedQuantile(sorted, 0.02);
-  if (!(high - low >= 0.2 * Math.abs(high))) return null;
-  const threshold = classThreshold(sorted);
+  const levels = twoLevels(drive);
+  if (!levels) return null;
+  const { threshold } = levels;
   let best: LoadRange | null = null;
   let from = -1;
   let lastHigh = -1;
@@ -67,55 +59,6 @@ function loadFromLevel(drive: Drive): LoadRange | null {
   }
   close();
   return best;
-}
-
-/**
- * Threshold between two classes (Otsu 1979), kept between idle and everything that counts as load:
- * where a long boost makes the best split fall between two load levels, or two idle levels lie apart, the split is moved.
- */
-export function twoClassThreshold(values: Float64Array): number {
-  return classThreshold(sortedKnown(values));
-}
-
-function classThreshold(sorted: Float64Array): number {
-  const split = moveSplit(sorted, otsuSplit(sorted));
-  return (meanOf(sorted.subarray(0, split)) + meanOf(sorted.subarray(split))) / 2;
-}
-
-function moveSplit(sorted: Float64Array, split: number): number {
-  const level = (from: number, to: number) => meanOf(sorted.subarray(from, to));
-  const below = otsuSplit(sorted.subarray(0, split));
-  const top = level(split, sorted.length);
-  if (below > 0 && (level(below, split) - level(0, below)) / (top - level(0, below)) > LOAD_SHARE) return below;
-  const above = split + otsuSplit(sorted.subarray(split));
-  const bottom = level(0, split);
-  if (above > split && (level(split, above) - bottom) / (level(above, sorted.length) - bottom) < LOAD_SHARE) return above;
-  return split;
-}
-
-/** Number of values in the lower class of the split with the largest variance between classes. */
-function otsuSplit(sorted: Float64Array): number {
-  const total = sorted.length * (meanOf(sorted) || 0);
-  let sum = 0;
-  let best = 0;
-  let split = 0;
-  for (let i = 1; i < sorted.length; i++) {
-    sum += sorted[i - 1];
-    if (sorted[i] === sorted[i - 1]) continue;
-    const gap = (total - sum) / (sorted.length - i) - sum / i;
-    const between = i * (sorted.length - i) * gap * gap;
-    if (between > best) {
-      best = between;
-      split = i;
-    }
-  }
-  return split;
-}
-
-function meanOf(values: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i];
-  return values.length === 0 ? Number.NaN : sum / values.length;
 }
 
 /** Times inside the load at which the level changes by over 5 % for over 20 s. */
@@ -175,26 +118,4 @@ function mergeLevels(values: Float64Array, t: Float64Array, cuts: number[]): num
     if (alike < 0) return kept;
     kept.splice(alike - 1, 1);
   }
-}
-
-/** Without any drive: load from the fastest rise to the fastest fall of the temperature. */
-function loadFromRate(drive: Drive): LoadRange | null {
-  const h = Math.max(1, Math.round(5 / drive.period_s));
-  const rate = drive.values.map((_, i) => {
-    const from = Math.max(0, i - h);
-    const to = Math.min(drive.values.length - 1, i + h);
-    return to > from ? (drive.values[to] - drive.values[from]) / (drive.t[to] - drive.t[from]) : 0;
-  });
-  const range = quantile(drive.values, 0.98) - quantile(drive.values, 0.02);
-  if (!(range > 5)) return null;
-  let peak = 0;
-  for (let i = 0; i < rate.length; i++) if (rate[i] > rate[peak]) peak = i;
-  let from = peak;
-  while (from > 0 && rate[from - 1] > 0.5 * rate[peak]) from--;
-  let fall = -1;
-  for (let i = peak; i < rate.length; i++) if (rate[i] < -0.3 * rate[peak] && (fall < 0 || rate[i] < rate[fall])) fall = i;
-  // the fall begins where its rate, taken over both sides, is half of its fastest
-  const half = 0.5 * (rate[fall] ?? 0);
-  while (fall > peak + 1 && rate[fall - 1] < half) fall--;
-  return { from, to: fall < 0 ? drive.t.length : fall };
 }

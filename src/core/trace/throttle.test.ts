@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { findThrottling, throttleCauses } from './throttle';
-import type { Channel, Trace } from './types';
+import { ANY_AMBIENT, type Channel, type Trace } from './types';
 
 const N = 600;
 const t = Float64Array.from({ length: N }, (_, i) => i);
@@ -23,6 +23,7 @@ function channel(role: Channel['role'], value: (i: number) => number, more: Part
     spikes: 0,
     stuck: false,
     dead: false,
+    ...{ died_s: null, labelled: true, guessed_f: false, doubtful_f: false, place: null, constant: false },
     ...more,
   };
 }
@@ -30,6 +31,7 @@ const trace = (...channels: Channel[]): Trace => ({
   files: [],
   channels,
   drive: null,
+  room: ANY_AMBIENT,
   clock_offset_s: {},
   correlated: {},
   samples: N,

@@ -1,3 +1,4 @@
+import type { ClockRepair } from '../logs/clock';
 import type { LogTime, Role, RowCounts } from '../logs/types';
 import type { Unit } from '../units/units';
 
@@ -22,7 +23,35 @@ export interface Channel {
   spikes: number;
   stuck: boolean;
   dead: boolean;
+  /** second from which a sensor gave impossible values to the end; null where it did not die */
+  died_s: number | null;
+  /** the unit was read from the file or given by a person */
+  labelled: boolean;
+  /** without a unit in the file, and read as °F because of its levels */
+  guessed_f: boolean;
+  /** says °C, and agrees with its peers only as °F */
+  doubtful_f: boolean;
+  /** where an ambient probe stands; null for other roles */
+  place: Place | null;
+  /** an ambient with one value all through: as good as one typed value */
+  constant: boolean;
 }
+
+/** Where the air is measured; places are never averaged with each other. */
+export const PLACES = ['room', 'inlet', 'case'] as const;
+export type Place = (typeof PLACES)[number];
+
+/** Which ambient the rise is taken over, and what the study allows of it. */
+export interface AmbientChoice {
+  place: Place;
+  /** probes that count, by name; all of the place where empty */
+  probes: string[];
+  band_c: [number, number] | null;
+  /** names of probes that are probes although they show one value all through */
+  known_probes: string[];
+}
+
+export const ANY_AMBIENT: AmbientChoice = { place: 'room', probes: [], band_c: null, known_probes: [] };
 
 /** What tells load from idle: power where logged, else clock, else load, else the sensors themselves. */
 export interface Drive {
@@ -33,13 +62,24 @@ export interface Drive {
   period_s: number;
 }
 
+/** A file of a run: its times, the rows that were left out of it and kept, and its columns of temperatures that serve nothing. */
+export interface TraceFile {
+  name: string;
+  time: LogTime;
+  rows: RowCounts;
+  kept: number;
+  clock: ClockRepair;
+  unused: { name: string; reason: string }[];
+}
+
 /** All channels of one run on one clock. */
 export interface Trace {
-  files: { name: string; time: LogTime; rows: RowCounts }[];
+  files: TraceFile[];
   channels: Channel[];
-  /** seconds added to each further file's times to reach the first file's clock */
+  room: AmbientChoice;
   /** what tells load from idle; null without any channel that could */
   drive: Drive | null;
+  /** seconds added to each further file's times to reach the first file's clock */
   clock_offset_s: Record<string, number>;
   /** files put on the clock by correlation, with the height of the correlation's peak */
   correlated: Record<string, number>;

@@ -4,7 +4,7 @@ import type { LogTime } from '../logs/types';
 import { nonNegativeLeastSquares } from '../stats/nonNegativeLeastSquares';
 import { seededRandom } from '../stats/random';
 import { driveOf } from '../trace/drive';
-import type { Channel, Trace } from '../trace/types';
+import { ANY_AMBIENT, type Channel, type Trace } from '../trace/types';
 import { type CauerLadder, cauerLadder } from './cauer';
 import { stepResponse } from './foster';
 import { fosterChain } from './fosterFromLadder';
@@ -62,7 +62,8 @@ function simulate(ladder: CauerLadder, given: Simulated = {}): Trace {
   const part = t.map((x, i) => Math.round((room[i] + after(x - on) - after(x - off) + s.noise_k * random.normal()) / s.resolution_k) * s.resolution_k);
   const channel = (name: string, role: Channel['role'], unit: Channel['unit'], values: Float64Array, resolution: number | null = null): Channel => ({
     ...{ name, file: 'step.csv', role, unit, t, values, clean: values, resolution, rise: false, period_s: s.interval_s },
-    ...{ missing: 0, spikes: 0, stuck: false, dead: false },
+    ...{ missing: 0, spikes: 0, stuck: false, dead: false, died_s: null, labelled: true, guessed_f: false, doubtful_f: false, constant: false },
+    place: role === 'ambient' ? 'room' : null,
   });
   const channels = [channel('Die', 'sensor', 'degC', part, s.resolution_k), channel('Room', 'ambient', 'degC', room)];
   const loaded = (x: number) => x >= on && x < off;
@@ -86,8 +87,13 @@ function simulate(ladder: CauerLadder, given: Simulated = {}): Trace {
       ),
     );
   return {
-    ...{ files: [{ name: 'step.csv', time: {} as LogTime, rows: { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 } }], channels },
-    ...{ drive: driveOf(channels), clock_offset_s: {}, correlated: {}, samples: n, period_s: s.interval_s, duration_s: t[n - 1] },
+    files: [
+      {
+        ...{ name: 'step.csv', time: {} as LogTime, rows: { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 } },
+        ...{ kept: n, clock: { changes: [], steps: [], coarse_s: null }, unused: [] },
+      },
+    ],
+    ...{ channels, room: ANY_AMBIENT, drive: driveOf(channels), clock_offset_s: {}, correlated: {}, samples: n, period_s: s.interval_s, duration_s: t[n - 1] },
   };
 }
 

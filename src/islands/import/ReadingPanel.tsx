@@ -14,7 +14,7 @@ interface ReadingPanelProps {
   onChoices: (change: (c: RunChoices) => RunChoices) => void;
 }
 
-const DELIMITERS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', ' ': 'blanks' };
+const DELIMITERS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', ' ': 'blanks', '|': 'upright bars' };
 const TIMES: Record<string, string> = {
   iso: 'ISO dates',
   dotted_date: 'day.month.year dates',
@@ -24,6 +24,9 @@ const TIMES: Record<string, string> = {
   elapsed_clock: 'elapsed hours, minutes and seconds',
   epoch_s: 'seconds since 1970',
   epoch_ms: 'milliseconds since 1970',
+  epoch_us: 'microseconds since 1970',
+  epoch_ns: 'nanoseconds since 1970',
+  month_name: 'dates with the name of the month',
   excel_serial: 'spreadsheet day numbers',
   elapsed_s: 'elapsed seconds',
 };
