@@ -12,6 +12,8 @@ export interface CleanLog {
   files: LogFile[];
   options: Partial<ReduceOptions>;
   true_rise_k: number;
+  /** the same for each sensor by its name */
+  true_of: Record<string, number>;
 }
 
 export const CLEAN_KINDS = [
@@ -30,13 +32,16 @@ export const CLEAN_KINDS = [
 const encode = (text: string) => new TextEncoder().encode(text);
 const START_S = 1_780_300_800;
 
-/** One clean log of a kind; rate, steps of the sensors, lengths and levels are drawn from the seed. */
-export function cleanLog(kind: (typeof CLEAN_KINDS)[number], seed: number): CleanLog {
+/**
+ * One clean log of a kind; rate, steps of the sensors, lengths and levels are drawn from the seed.
+ * @param coarseRoom whether the room may be read in steps of half a degree and more, by which a probe that stopped cannot be told
+ */
+export function cleanLog(kind: (typeof CLEAN_KINDS)[number], seed: number, coarseRoom = true): CleanLog {
   const random = seededRandom(seed);
   const pick = <T>(of: readonly T[]): T => of[Math.min(of.length - 1, Math.floor(random.uniform() * of.length))];
   const period = kind === 'two rows a second' ? 0.5 : pick([0.1, 0.2, 0.5, 1, 2, 5]);
   const step = pick([0.01, 0.1, 0.25, 0.5, 1]);
-  const roomStep = pick([0.01, 0.05, 0.1, 0.5, 1]);
+  const roomStep = pick(coarseRoom ? [0.01, 0.05, 0.1, 0.5, 1] : [0.01, 0.05]);
   const room = kind === 'cold room' ? -18 : 19 + 6 * random.uniform();
   const rig = kind === 'fan off' ? { ...NORTH_BENCH, fan_rpm: 0, load_w: 60 } : NORTH_BENCH;
   const run = {
@@ -57,6 +62,7 @@ export function cleanLog(kind: (typeof CLEAN_KINDS)[number], seed: number): Clea
   const chill = kind === 'chilled loop' ? 15 : 0;
   const total = NORTH_BENCH.ladder.reduce((sum, n) => sum + n.resistance, 0) + run.interface_k_per_w;
   const true_rise_k = total * rig.load_w - chill;
+  const true_of = Object.fromEntries(rig.sensor_offsets_k_per_w.map((o, i) => [`Die ${i + 1}`, true_rise_k + o * rig.load_w]));
   const rows = samples.map((s) => ({
     ...s,
     sensors: s.sensors.map((v) => quantise(v + warmth(s.t) - chill, step)),
@@ -65,8 +71,8 @@ export function cleanLog(kind: (typeof CLEAN_KINDS)[number], seed: number): Clea
   }));
   const options: Partial<ReduceOptions> = { limit_c: 92 };
   if (kind === 'laptop with a typed room')
-    return { kind, seed, files: [fileOf(rows, { room: 'none' })], options: { ...options, room_c: room, room_u_k: 0.5 }, true_rise_k };
-  if (kind === 'five-minute room logger') return { kind, seed, files: [fileOf(rows, { room: 'none' }), roomFile(rows)], options, true_rise_k };
+    return { kind, seed, files: [fileOf(rows, { room: 'none' })], options: { ...options, room_c: room, room_u_k: 0.5 }, true_rise_k, true_of };
+  if (kind === 'five-minute room logger') return { kind, seed, files: [fileOf(rows, { room: 'none' }), roomFile(rows)], options, true_rise_k, true_of };
   const coolant = kind === 'chilled loop' ? (s: SimulatedSample) => quantise(room - chill + 0.02 * s.power, 0.1) : undefined;
   const layout = { room: kind === 'headers every 15 rows' && random.uniform() < 0.5 ? 'sparse' : 'all', coolant } as const;
   return {
@@ -75,6 +81,7 @@ export function cleanLog(kind: (typeof CLEAN_KINDS)[number], seed: number): Clea
     files: [fileOf(rows, { ...layout, wholeSeconds: kind === 'two rows a second', headers: kind === 'headers every 15 rows' })],
     options,
     true_rise_k,
+    true_of,
   };
 }
 

@@ -9,9 +9,10 @@ interface AnalyseFlags {
   json?: boolean;
   reference?: string;
   margin?: number;
-  confidence: number;
-  scatter: AnalysisOptions['scatter'];
-  family: 'all' | 'reference';
+  confidence?: number;
+  scatter?: AnalysisOptions['scatter'];
+  family?: 'all' | 'reference';
+  load?: string;
   block?: BlockBy;
   outcome: 'rise' | 'r_k_per_w';
   defaultMountSd?: number;
@@ -21,30 +22,35 @@ export function addAnalyse(program: Command): void {
   program
     .command('analyse')
     .description('compare specimens from a table of runs')
-    .argument('<runs>', 'CSV with the columns specimen, mount, value and optionally run, day, rig, valid, excluded, reason, r_k_per_w, r_valid')
+    .argument(
+      '<runs>',
+      'CSV with the columns specimen, mount, value and optionally run, day, rig, device, load, valid, excluded, reason, at_least, r_k_per_w, r_valid',
+    )
     .option('--json', 'print the result as JSON')
     .option('--reference <NAME>', 'specimen the others are held against')
     .option('--margin <K>', 'smallest difference that matters', number(1e-9, 1000))
-    .option('--confidence <SHARE>', 'confidence of the intervals', number(0.5, 0.9999), 0.95)
-    .option('--scatter <school>', 'pooled, separate or auto', oneOf(['pooled', 'separate', 'auto'] as const), 'auto')
-    .option('--family <family>', 'all or reference', oneOf(['all', 'reference'] as const), 'all')
+    .option('--confidence <SHARE>', 'confidence of the intervals', number(0.5, 0.9999))
+    .option('--scatter <method>', 'pooled, separate, strict, measured or auto', oneOf(['pooled', 'separate', 'strict', 'measured', 'auto'] as const))
+    .option('--family <family>', 'all or reference', oneOf(['all', 'reference'] as const))
+    .option('--load <NAME>', 'load that is compared, where the table names several; default: the first')
     .option('--block <what>', 'day, rig or rig-day', oneOf(['day', 'rig', 'rig-day'] as const))
     .option('--outcome <outcome>', 'rise or r_k_per_w', oneOf(['rise', 'r_k_per_w'] as const), 'rise')
     .option('--default-mount-sd <K>', 'scatter between mounts assumed for specimens with one mount', number(1e-9, 100))
     .action((path: string, flags: AnalyseFlags) => {
-      const table = readRunTable(path, decodeText(path, readBytes(path)), flags.outcome, flags.block ?? null);
-      const result = analyse(table.rows, {
-        margin: flags.margin ?? table.default_margin,
-        confidence: flags.confidence,
-        scatter: flags.scatter,
-        family: flags.family,
-        outcome: flags.outcome,
-        block: flags.block ?? null,
-        ...(flags.reference === undefined ? {} : { reference: flags.reference }),
-        ...(flags.defaultMountSd === undefined ? {} : { default_mount_sd: flags.defaultMountSd }),
-      });
+      const table = readRunTable(path, decodeText(path, readBytes(path)), flags.outcome, flags);
+      const { load: _, ...choices } = table.choices;
+      // what is asked for here goes before what the table carries, and that before the defaults
+      const asked = {
+        ...{ margin: flags.margin, confidence: flags.confidence, scatter: flags.scatter, family: flags.family, block: flags.block },
+        ...{ reference: flags.reference, default_mount_sd: flags.defaultMountSd },
+      };
+      const result = analyse(table.rows, { margin: table.default_margin, outcome: flags.outcome, ...withoutUndefined(choices), ...withoutUndefined(asked) });
       process.stdout.write(
         flags.json ? `${JSON.stringify(result)}\n` : `${[...result.sentences, ...result.findings.map((f) => `${f.severity}: ${f.message}`)].join('\n')}\n`,
       );
     });
+}
+
+function withoutUndefined<T extends object>(given: T): Partial<T> {
+  return Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined)) as Partial<T>;
 }

@@ -27,7 +27,7 @@ describe('an import plan', () => {
     [{ import_id: 'no id', reading: {}, place }, 'import_id must be a UUID'],
     [{ import_id: id, reading: { roles: { 'Die 1': 'heater' } }, place }, 'roles: each value should be one of sensor, ambient'],
     [{ import_id: id, reading: { units: { Die: 'furlong' } }, place }, 'units: each value should be one of degC'],
-    [{ import_id: id, reading: { delimiter: '|' }, place }, 'delimiter must be one of'],
+    [{ import_id: id, reading: { delimiter: '#' }, place }, 'delimiter must be one of'],
     [{ import_id: id, reading: {}, place: { ...place, rig_limit_c: 5 } }, 'below 30 °C is not plausible'],
     [{ import_id: id, reading: {}, place: { ...place, study_title: 'x'.repeat(121) } }, 'The study needs a title of 1 to 120 characters.'],
     [{ import_id: id, reading: {}, place, room_c: 400 }, 'A room above 80 °C is not plausible.'],

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, IsUUID, Length, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator';
-import { ROLES, type Role } from '#core/logs/types';
+import { type Delimiter, ROLES, type Role } from '#core/logs/types';
 import { UNITS, type Unit } from '#core/units/units';
 import { SPECIMEN_KINDS, type SpecimenKind } from './materials';
 import { NumbersIn, ValuesIn } from './validation';
@@ -25,8 +25,8 @@ export class ReadingChoices {
   day_first?: boolean;
 
   @IsOptional()
-  @IsIn([',', ';', '\t', ' '])
-  delimiter?: ',' | ';' | '\t' | ' ';
+  @IsIn([',', ';', '\t', ' ', '|'])
+  delimiter?: Delimiter;
 
   @IsOptional()
   @IsIn(['.', ','])

@@ -102,9 +102,13 @@ describe('odd studies', () => {
     ]);
     expect(result.specimens[0]).toMatchObject({ mounts: 2, runs: 3, mean: 42 });
   });
-  it('mounts equal to the last digit give verdicts without a number that is none', () => {
+  it('mounts equal to the last digit give no interval, no p and no verdict, and say why', () => {
     const result = analyse(rows({ A: [40, 40, 40], B: [40, 40, 40], C: [42, 42, 42] }));
-    expect(result.pairs.map((p) => p.verdict)).toEqual(['tied', 'cooler', 'cooler']);
+    for (const p of result.pairs) {
+      expect(p).toMatchObject({ verdict: 'unresolved', ci: null, p: null, p_adjusted: null, firm: false, more_mounts: null });
+      expect(p.sentence).toContain('read the same to the last digit: no interval can be given');
+    }
+    expect(result.specimens.map((s) => s.ci)).toEqual([null, null, null]);
     expect(JSON.stringify(result)).not.toMatch(/NaN|Infinity/);
   });
   it('an odd mount is found, kept and told', () => {
@@ -125,10 +129,11 @@ describe('odd studies', () => {
   it('says in which way the number of further mounts settles a pair', () => {
     const before = analyse(rows({ A: [40, 40.9, 40.1], B: [40.9, 41.2, 40.3] })).pairs[0];
     expect(before.verdict).toBe('unresolved');
-    const m = moreMounts(before, 1, 3, 3) ?? 0;
+    const ci = before.ci as [number, number];
+    const m = moreMounts({ ...before, ci, p: before.p ?? 1, p_adjusted: before.p_adjusted ?? 1 }, 1, 3, 3) ?? 0;
     expect(m).toBeGreaterThan(1);
     // with the same difference and scatter, so many more mounts shrink the interval enough
-    const half = ((before.ci[1] - before.ci[0]) / 2) * Math.sqrt(3 / (3 + m));
+    const half = ((ci[1] - ci[0]) / 2) * Math.sqrt(3 / (3 + m));
     expect(half).toBeLessThan(Math.max(Math.abs(before.difference), 1 - Math.abs(before.difference)));
   });
 });
@@ -148,8 +153,17 @@ describe('chance of being coolest', () => {
     // P(T > d/√2·se) for pooled scatter with 4 degrees of freedom and d = 0.6, se = 0.3: t = 1.4142, P = 0.1151
     expect(chanceCoolest([mean(40), mean(40.6)], true)[1]).toBeCloseTo(0.115, 2);
   });
-  it('leaves out who has no interval', () => {
-    expect(chanceCoolest([mean(40), mean(39, null)], true)).toEqual([1, null]);
+  it('is told of nobody where one has no distribution', () => {
+    expect(chanceCoolest([mean(40), mean(39, null)], true)).toEqual([null, null]);
+    const [one, two] = analyse([...rows({ A: [40, 40.2, 39.9, 40.1] }), ...rows({ B: [39] })]).specimens;
+    // a single mount enters with the scatter that its pairs are judged by, so that the better one leads
+    expect(two.chance_coolest).toBeGreaterThan(one.chance_coolest as number);
+  });
+  it('knows no scatter between mounts where no specimen has two', () => {
+    const runs = [40, 40.1, 40.2].map((value, i) => ({ specimen: 'A', mount: '1', run: String(i), value }));
+    const told = analyse([...runs, ...runs.map((r) => ({ ...r, specimen: 'B' }))]).scatter;
+    expect(told).toMatchObject({ mount_sd: null, mount_limit: null });
+    expect(told.run_sd).toBeCloseTo(0.1, 9);
   });
 });
 

@@ -2,7 +2,7 @@ import { blockEffect } from './blockModel';
 import { chanceCoolest } from './chanceCoolest';
 import { statesOf } from './fixedStates';
 import { lettersOf } from './letters';
-import { meansOf } from './means';
+import { meansOf, withAssumed } from './means';
 import { chooseSchool, schoolLimits, unplannedLook } from './measuredLimits';
 import { fitModel } from './model';
 import { oddMounts } from './oddMounts';
@@ -31,7 +31,7 @@ export const ANALYSIS_DEFAULTS: AnalysisOptions = {
 };
 
 /**
- * Compares specimens: mount values from runs, means, both scatter schools for all pairs, verdicts, letters, sentences.
+ * Compares specimens: mount values from runs, means, all three scatter schools for all pairs, verdicts, letters, sentences.
  * Runs are averaged within their mount first and never counted as mounts.
  *
  * Limits: intervals rest on mounts that scatter normally and independently, blocks taken out where that is asked; pooled intervals on equal
@@ -60,13 +60,18 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   const states = statesOf(options.fixed_states, fit, used, findings);
   const pairs = comparePairs({ model, school, reference, options, states, throttled }).filter((p) => alone === null || alone(p.a, p.b));
   const means = meansOf(model, school, states, options);
-  const chances = options.chances ? chanceCoolest(outcome.better === 'lower' ? means : means.map(negated), school === 'pooled') : means.map(() => null);
+  const drawn = options.chances ? withAssumed(means, model, options) : [];
+  const chances = options.chances
+    ? chanceCoolest(outcome.better === 'lower' ? drawn : drawn.map(negated), school === 'pooled' && drawn.every((m) => m.df === drawn[0].df))
+    : means.map(() => null);
   // letters speak of all pairs, so a family of fewer has none
   const isWhole = options.family === 'all' && pairs.length === (fit.groups.length * (fit.groups.length - 1)) / 2;
   const letters = isWhole ? lettersOf(fit, pairs, options.confidence, outcome) : new Map<string, string>();
   const parts = varianceComponents(used);
+  // without a specimen on two mounts nothing is known of what lies between mounts
+  const remounted = fit.groups.some((g) => g.n > 1);
   const odd = oddMounts(model, findings);
-  oneMountFinding(model, states, findings);
+  oneMountFinding(model, states, options.default_mount_sd > 0, findings);
   noScatterFinding(model, findings);
   if (options.block === null) daysFinding(used, findings);
   if (fit.groups.length === 1)
@@ -83,12 +88,12 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
     specimens: fit.groups.map((g, i) => summarise(g.specimen, g.n, used, means[i], letters, chances[i])),
     scatter: {
       school,
-      mount_sd: parts?.mount_sd ?? null,
+      mount_sd: remounted ? (parts?.mount_sd ?? null) : null,
       run_sd: parts?.run_sd ?? null,
       pooled_sd: model.sd,
       df: model.df,
       repeatability_limit: parts?.repeatability_limit ?? null,
-      mount_limit: parts?.between_mount_limit ?? null,
+      mount_limit: remounted ? (parts?.between_mount_limit ?? null) : null,
       brown_forsythe_p: brownForsythe(fit)?.p ?? null,
       block_p: model.blocks ? (blockEffect(model.blocks.fit)?.p ?? null) : null,
     },
@@ -116,7 +121,8 @@ function summarise(
     mean: m.mean,
     se: m.se,
     df: m.df,
-    ci: m.ci,
+    // mounts that all read the same tell no interval
+    ci: m.se === 0 ? null : m.ci,
     sd_mounts: m.sd,
     group: letters.get(specimen) ?? '',
     chance_coolest: chance,

@@ -8,17 +8,15 @@ const NEVER = 1 - 1e-6;
 /**
  * Chance of each specimen to have the lowest true mean: share of seeded draws of the means from their t distributions.
  * On pooled scatter all means of one draw share the same estimate of the scatter.
- * Specimens without an interval take no part and get null.
+ * Where one of them has no distribution, nobody has a chance that can be told: all are null.
  */
 export function chanceCoolest(means: SpecimenMean[], sharedScatter: boolean, seed = 1): (number | null)[] {
-  const known = means.flatMap((m, i) =>
-    m.se === null || m.df === null ? [] : [{ i, mean: m.mean, se: m.se, reach: tQuantile(NEVER, m.df) * m.se, df: m.df }],
-  );
+  const known = means.flatMap((m, i) => (m.se && m.df ? [{ i, mean: m.mean, se: m.se, reach: tQuantile(NEVER, m.df) * m.se, df: m.df }] : []));
+  if (known.length < means.length || known.length === 0) return means.map(() => null);
   // who lies beyond the reach of the best in one draw of a million needs no draws
   const bar = Math.min(...known.map((m) => m.mean + m.reach));
   const taking = known.filter((m) => m.mean - m.reach <= bar);
   const wins = new Array<number>(means.length).fill(0);
-  if (taking.length === 0) return means.map(() => null);
   const random = seededRandom(seed);
   for (let draw = 0; draw < DRAWS; draw++) {
     let best = 0;
@@ -33,7 +31,7 @@ export function chanceCoolest(means: SpecimenMean[], sharedScatter: boolean, see
     }
     wins[best]++;
   }
-  return means.map((m, i) => (m.se === null ? null : wins[i] / DRAWS));
+  return means.map((_, i) => wins[i] / DRAWS);
 }
 
 /** Student's t deviate by the polar method (Bailey 1994). */

@@ -77,6 +77,6 @@ function letterName(index: number): string {
 export function lettersOf(fit: OneWayFit, pairs: AnalysedPair[], confidence: number, outcome: Outcome): Map<string, string> {
   const sign = outcome.better === 'lower' ? 1 : -1;
   const ordered = [...fit.groups].sort((p, q) => sign * (p.mean - q.mean)).map((g) => g.specimen);
-  const significant = pairs.filter((p) => p.p_adjusted < 1 - confidence).map((p): [string, string] => [p.a, p.b]);
+  const significant = pairs.filter((p) => p.p_adjusted !== null && p.p_adjusted < 1 - confidence).map((p): [string, string] => [p.a, p.b]);
   return compactLetters(ordered, significant);
 }

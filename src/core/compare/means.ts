@@ -1,5 +1,6 @@
 import { tQuantile } from '../stats/distributions/t';
 import { blockMeans } from './blockModel';
+import { ENOUGH_DF, lentScatter } from './borrowedScatter';
 import type { States } from './fixedStates';
 import type { Model } from './model';
 import { type SpecimenMean, specimenMeans } from './oneWay';
@@ -9,6 +10,15 @@ import type { AnalysisOptions, ScatterSchool } from './types';
 /** Means over mounts with their errors under a school; of a state that cannot be remounted with the error of its runs, of all with what their mounts share. */
 export function meansOf(model: Model, school: ScatterSchool, states: States, options: AnalysisOptions): SpecimenMean[] {
   return ownMeans(model, school, states, options.confidence).map((m) => withSharedMean(m, options));
+}
+
+/** The means as their chances are drawn: one of a single mount without a scatter of its own takes the scatter that its pairs are judged by. */
+export function withAssumed(means: SpecimenMean[], { fit, sd, df }: Model, options: AnalysisOptions): SpecimenMean[] {
+  return means.map((m, i) => {
+    if (m.se !== null || m.n > 1) return m;
+    const lent = sd !== null && df >= ENOUGH_DF ? { sd, df } : lentScatter([fit.groups[i]], options);
+    return { ...m, se: lent.sd, df: lent.df };
+  });
 }
 
 function ownMeans({ fit, blocks }: Model, school: ScatterSchool, states: States, confidence: number): SpecimenMean[] {

@@ -27,7 +27,7 @@ export function comparePairs(input: PairInput): AnalysedPair[] {
   const family = blocks ? blockFamily(blocks.fit, blocks.rows, reference, options) : oneWayFamily(fit, reference, options);
   const ruler = { ...family.yardstick, critical: remembered(family.yardstick.critical) };
   const strictRuler = modulusYardstick(family.pairs.length, options.confidence);
-  const strictTests = school === 'strict' ? family.strict() : [];
+  const strictTests = family.strict();
   return family.pairs.map((pair, i) => {
     const withErrors = (test: PairTest) => withShared(test, pair, options.shared_errors, family.yardstick);
     const lent = scatterFor(pair, input);
@@ -37,9 +37,10 @@ export function comparePairs(input: PairInput): AnalysedPair[] {
     const own = ofState ? ofStates(pair, (g) => input.states.get(g.specimen)?.separate ?? mountError(g, null), ruler) : family.separate[i];
     const strict = ofState ? null : (strictTests[i] ?? null);
     const separate = own && withErrors(own);
-    const unpooled = strict ? withShared(strict, pair, options.shared_errors, strictRuler, true) : separate;
+    const careful = strict && withShared(strict, pair, options.shared_errors, strictRuler, true);
+    const unpooled = school === 'strict' ? (careful ?? separate) : separate;
     const assumed = lent.isAlone ? { sd: lent.sd, flips_at: flipScatter(testAt, options.margin, lent.sd), from: lent.from } : undefined;
-    return judged({ pair, pooled, separate, chosen: school !== 'pooled' && unpooled ? unpooled : pooled, assumed }, input);
+    return judged({ pair, pooled, separate, strict: careful, chosen: school !== 'pooled' && unpooled ? unpooled : pooled, assumed }, input);
   });
 }
 
@@ -50,6 +51,7 @@ interface TestedPair {
   pair: Pair;
   pooled: PairTest;
   separate: PairTest | null;
+  strict: PairTest | null;
   chosen: PairTest;
   /** scatter that was assumed, and the one at which the verdict would flip; absent where both specimens show their own */
   assumed: { sd: number; flips_at: number | null; from: string | undefined } | undefined;
@@ -80,18 +82,21 @@ function ofStates([a, b]: Pair, error: (g: SpecimenGroup) => MeanError | null, r
 }
 
 /** The verdict of a tested pair, whether it is firm, what would settle it, and its sentence. */
-function judged({ pair, pooled, separate, chosen, assumed }: TestedPair, { options, states, throttled }: PairInput): AnalysedPair {
+function judged({ pair, pooled, separate, strict, chosen, assumed }: TestedPair, { options, states, throttled }: PairInput): AnalysedPair {
   const [a, b] = pair;
   const { confidence, margin } = options;
   const cut = pair.map((g) => g.specimen).filter((name) => throttled.has(name));
   const judge = (test: PairTest) => boundedVerdict(verdictOf(test.ci, margin), [throttled.has(a.specimen), throttled.has(b.specimen)]);
   const underSchool = (t: PairTest): SchoolResult => ({ se: t.se, df: t.df, ci: t.ci, p_adjusted: t.p_adjusted, verdict: judge(t) });
-  const schools = { pooled: underSchool(pooled), separate: separate && underSchool(separate) };
-  const verdict = judge(chosen);
+  const schools = { pooled: underSchool(pooled), separate: separate && underSchool(separate), strict: strict && underSchool(strict) };
+  // mounts that all read the same tell no interval, and without one nothing is told
+  const alike = chosen.se === 0;
+  const verdict = alike ? 'unresolved' : judge(chosen);
   // no scatter at all is a want of resolution, on which nothing firm rests
-  const firm = !assumed && chosen.se > 0 && [schools.pooled, schools.separate].every((s) => s?.verdict === verdict);
+  const firm =
+    !assumed && !alike && schools.separate !== null && [schools.pooled, schools.separate, schools.strict].every((s) => s === null || s.verdict === verdict);
   const isOpen = verdict === 'unresolved';
-  const more_mounts = isOpen && cut.length > 0 ? null : isOpen ? moreMounts(chosen, margin, a.n, b.n) : 0;
+  const more_mounts = isOpen && (cut.length > 0 || alike) ? null : isOpen ? moreMounts(chosen, margin, a.n, b.n) : 0;
   const sentence = verdictSentence({
     ...{ ...chosen, confidence, verdict, firm, margin, more_mounts, assumed },
     outcome: OUTCOMES[options.outcome],
@@ -99,7 +104,7 @@ function judged({ pair, pooled, separate, chosen, assumed }: TestedPair, { optio
     runs_only: [states.get(a.specimen)?.runs ?? null, states.get(b.specimen)?.runs ?? null],
     throttled: cut,
   });
-  return { ...chosen, verdict, firm, more_mounts, ...schools, throttled: cut, sentence };
+  return { ...chosen, ...(alike ? { ci: null, p: null, p_adjusted: null } : {}), verdict, firm, more_mounts, ...schools, throttled: cut, sentence };
 }
 
 /** Keeps the last answer of a function that is asked the same again and again. */

@@ -36,22 +36,27 @@ export function verdictSentence(input: SentenceInput): string {
   const fine = [low, high].some((end) => end !== 0 && Number(end.toFixed(digits)) === 0) ? digits + 1 : digits;
   // what all reads the same to the last digit has no scatter to tell an interval by
   const alike = low === high;
-  const interval = `${alike ? 'no interval: all read the same' : `${percent} % ${write(low, fine)} to ${write(high, fine)}`}, ${countMounts(counts)}`;
+  const interval = `${percent} % ${write(low, fine)} to ${write(high, fine)}, ${countMounts(counts)}`;
   const amount = `${write(size, digits)} ${unit}`;
   const limit = `${writeMargin(input.margin)} ${unit}`;
   const { verb, than } = input.outcome;
   const opening = input.assumed
     ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}${input.assumed.from ? ` (${input.assumed.from})` : ''}: `
     : '';
-  const closing = input.firm ? '; firm.' : alike ? '.' : '; leans on the scatter assumption.';
+  const closing = input.firm ? '; firm.' : '; leans on the scatter assumption.';
   const flip = input.assumed?.flips_at ? ` It would flip at a scatter of ${write(input.assumed.flips_at, digits + 1)} ${unit}.` : '';
   const end = input.assumed ? `.${flip}` : closing;
 
+  if (alike && input.assumed)
+    return `${cool} and ${warm} read ${amount} apart (${countMounts(counts)}): no interval can be given, as nothing tells how this scatters between mounts; remount to learn it.`;
+  if (alike)
+    return `${opening}${cool} and ${warm} read ${amount} apart (${countMounts(counts)}), and all mounts of each read the same to the last digit: no interval can be given; a finer reading would show the scatter.`;
   if (input.throttled && input.throttled.length > 0) {
     const who = `${input.throttled.join(' and ')} throttled in some mounts`;
+    const bound = write(Math.max(0, low), digits);
     return input.verdict === 'unresolved'
       ? `${opening}${cool} and ${warm} cannot be told apart by this: ${who}, so what is left reads too low. Compare K/W.`
-      : `${opening}${cool} ${verb} ${write(Math.max(0, low), digits)} ${unit} or more ${than} ${warm} (${interval}); ${who}${end}`;
+      : `${opening}${cool} ${verb} at least ${bound} ${unit} ${than} ${warm} (${percent} %, ${countMounts(counts)}); ${who}${end}`;
   }
   switch (input.verdict) {
     case 'cooler':

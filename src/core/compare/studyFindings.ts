@@ -56,13 +56,13 @@ export function throttledSpecimens(rows: AnalysisRow[], fit: OneWayFit, findings
 }
 
 /** Specimens of one mount, and where their scatter comes from. */
-export function oneMountFinding({ fit, df }: Model, states: States, findings: Finding[]): void {
+export function oneMountFinding({ fit, df }: Model, states: States, known: boolean, findings: Finding[]): void {
   const alone = fit.groups.filter((g) => g.n < 2 && !states.has(g.specimen)).map((g) => g.specimen);
   if (alone.length === 0) return;
   findings.push({
     code: 'one_mount',
     severity: 'warn',
-    message: `${alone.join(', ')} ${alone.length === 1 ? 'has' : 'have'} one mount only: ${alone.length === 1 ? 'its' : 'their'} scatter is ${df >= ENOUGH_DF ? "taken from this study's other mounts" : 'assumed'}, and no verdict with ${alone.length === 1 ? 'it' : 'them'} is firm.`,
+    message: `${alone.join(', ')} ${alone.length === 1 ? 'has' : 'have'} one mount only: ${alone.length === 1 ? 'its' : 'their'} scatter is ${df >= ENOUGH_DF ? "taken from this study's other mounts" : known ? 'assumed' : 'not known'}, and no verdict with ${alone.length === 1 ? 'it' : 'them'} is firm.${df >= ENOUGH_DF || known ? ' Chances of being best are drawn with that scatter.' : ''}`,
   });
 }
 

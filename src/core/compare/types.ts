@@ -60,7 +60,7 @@ export interface AnalysisOptions {
   outcome: OutcomeKey;
   /** what mounts share and the comparison takes out; null for none */
   block: BlockBy | null;
-  /** scatter between mounts taken for a specimen with one mount when the study itself cannot tell */
+  /** scatter between mounts taken for a specimen with one mount when the study itself cannot tell; 0 where none is known */
   default_mount_sd: number;
   /** scatter known from the lab's earlier work, by specimen; it goes before the default */
   borrowed: Record<string, BorrowedScatter>;
@@ -97,14 +97,18 @@ export interface SchoolResult {
   verdict: Verdict;
 }
 
-/** A pair as it is judged, with what either school says of it. */
-export interface AnalysedPair extends PairTest {
+/** A pair as it is judged, with what each school says of it. Where all mounts read the same there is no interval and no p. */
+export interface AnalysedPair extends Omit<PairTest, 'ci' | 'p' | 'p_adjusted'> {
+  ci: [number, number] | null;
+  p: number | null;
+  p_adjusted: number | null;
   verdict: Verdict;
   firm: boolean;
   /** further mounts of each expected to settle an unresolved pair; null where no reachable number would */
   more_mounts: number | null;
   pooled: SchoolResult | null;
   separate: SchoolResult | null;
+  strict: SchoolResult | null;
   /** specimens of the two with throttled mounts: their true value lies at or above what is left */
   throttled: string[];
   sentence: string;

@@ -103,7 +103,7 @@ describe('dead sensors', () => {
 
 describe('stuck sensors', () => {
   const t = series(600, (i) => i);
-  const drive = { t, values: series(600, (i) => (i < 200 ? 12 : i < 400 ? 140 : 12)) };
+  const drive = { t, values: series(600, (i) => (i < 200 ? 12 : i < 400 ? 140 : 12)), period_s: 1 };
   it('hold one reading while the load changes', () => {
     expect(isStuck({ t, values: series(600, (i) => (i < 100 ? i : 55)) }, drive)).toBe(true);
     expect(isStuck({ t, values: series(600, (i) => (i < 300 ? 30 + i / 10 : 55)) }, drive)).toBe(true);
@@ -113,7 +113,7 @@ describe('stuck sensors', () => {
     expect(isStuck({ t, values: series(600, (i) => (i < 150 ? i : i < 230 ? 55 : i)) }, drive)).toBe(false);
   });
   it('cannot be told where the load never changes', () => {
-    expect(isStuck({ t, values: series(600, () => 55) }, { t, values: series(600, () => 140) })).toBe(false);
+    expect(isStuck({ t, values: series(600, () => 55) }, { t, values: series(600, () => 140), period_s: 1 })).toBe(false);
   });
 });
 

@@ -25,18 +25,19 @@ export function reportTables(content: ReportContent): ReportTable[] {
           {
             key: 'pairs',
             title: 'Pairs',
-            columns: ['a', 'b', `a − b / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'p, family', 'Verdict', 'Firm', 'Pooled', 'Separate'],
+            columns: ['a', 'b', `a − b / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'p, family', 'Verdict', 'Firm', 'Pooled', 'Separate', 'Strict'],
             rows: analysis.pairs.map((p) => [
               p.a,
               p.b,
               p.difference,
-              p.ci[0],
-              p.ci[1],
+              p.ci?.[0] ?? null,
+              p.ci?.[1] ?? null,
               p.p_adjusted,
               p.verdict,
               p.firm ? 'yes' : 'no',
               p.pooled?.verdict ?? '',
               p.separate?.verdict ?? '',
+              p.strict?.verdict ?? '',
             ]),
           },
         ]

@@ -69,7 +69,7 @@ export function beforeAndAfter(facts: StudyFacts, choice: ResultsChoice = studyC
         });
         const pair = analysis?.pairs.find((p) => [p.a, p.b].includes(s.name) && [p.a, p.b].includes(before)) ?? null;
         const sign = pair?.a === s.name ? 1 : -1;
-        const ci = pair && ((sign === 1 ? pair.ci : [-pair.ci[1], -pair.ci[0]]) as [number, number]);
+        const ci = (pair?.ci && (sign === 1 ? pair.ci : [-pair.ci[1], -pair.ci[0]])) as [number, number] | null;
         const words = outcome === 'time_to_event' && !pair ? eventWords(event ?? '', figures, before, s.name) : null;
         return { outcome, before: of(before), after: of(s.name), change: pair ? sign * pair.difference : null, ci, pair, words };
       });

@@ -34,7 +34,9 @@ function byLoad(facts: StudyFacts, choice: ResultsChoice): Interaction[] {
     const rows = loadDifferences(rowsFor(facts, { ...choice, load: first }), rowsFor(facts, { ...choice, load: second }));
     if (new Set(rows.map((r) => r.specimen)).size < 2 || !rows.some((r) => r.specimen === facts.reference)) return [];
     const { pairs } = analyse(rows, { ...optionsFor(facts, choice), family: 'reference', block: null, chances: false });
-    return pairs.map((p) => tell(choice, { by: 'load', first, second, specimen: p.a, value: p.difference, ci: p.ci, p: p.p_adjusted }, facts));
+    return pairs.flatMap((p) =>
+      p.ci && p.p_adjusted !== null ? [tell(choice, { by: 'load', first, second, specimen: p.a, value: p.difference, ci: p.ci, p: p.p_adjusted }, facts)] : [],
+    );
   });
 }
 

@@ -1,4 +1,6 @@
 import { type ControlChart, controlChart } from '#core/compare/controlChart';
+import { write } from '#core/compare/number';
+import { OUTCOMES, type Outcome } from '#core/compare/outcomes';
 import type { ResultsChoice, StudyFacts } from './facts';
 import { mountFigures } from './figures';
 
@@ -25,10 +27,10 @@ export function referenceDrift(facts: StudyFacts, choice: ResultsChoice): Refere
   const first = dated && ordered[0] ? Date.parse(ordered[0].day as string) : 0;
   const points = ordered.map((m, i) => ({ ...m, t: dated ? (Date.parse(m.day as string) - first) / DAY_MS : i }));
   const chart = controlChart(points);
-  return chart && { reference, points, chart, sentence: driftSentence(reference, points.length, chart, dated) };
+  return chart && { reference, points, chart, sentence: driftSentence(reference, points.length, chart, dated, OUTCOMES[choice.outcome]) };
 }
 
-function driftSentence(reference: string, count: number, { beyond, one_sided, drift }: ControlChart, dated: boolean): string {
+function driftSentence(reference: string, count: number, { beyond, one_sided, drift }: ControlChart, dated: boolean, { unit, digits }: Outcome): string {
   const parts = [
     beyond.length === 0
       ? `All ${count} mounts of ${reference} lie within the limits of their own scatter.`
@@ -36,11 +38,11 @@ function driftSentence(reference: string, count: number, { beyond, one_sided, dr
     ...(one_sided.length > 0 ? ['Eight or more in a row lie on one side: the bench moved.'] : []),
   ];
   if (drift && dated) {
-    const [low, high] = drift.ci.map((v) => (10 * v).toFixed(2).replace('-', '−'));
+    const [low, high] = drift.ci.map((v) => write(10 * v, digits + 1));
     parts.push(
       drift.ci[0] > 0 || drift.ci[1] < 0
-        ? `It drifts, by ${low} to ${high} K in ten days: compare within days.`
-        : `No drift is told: ${low} to ${high} K in ten days would fit.`,
+        ? `It drifts, by ${low} to ${high} ${unit} in ten days: compare within days.`
+        : `No drift detected: ${low} to ${high} ${unit} in ten days would fit.`,
     );
   }
   return parts.join(' ');

@@ -160,7 +160,7 @@ describe('the reference over the days', () => {
     const drifting = facts([1, 2, 3, 4, 5].map((d) => run('R', d, 40 + d + (d % 2) / 50)));
     expect(referenceDrift(drifting, studyChoice(drifting))?.sentence).toMatch(/It drifts, by 9\.\d+ to 10\.\d+ K in ten days/);
     const calm = facts([41, 41.2, 40.9].map((v, i) => run('R', i + 1, v)));
-    expect(referenceDrift(calm, studyChoice(calm))?.sentence).toMatch(/All 3 mounts of R lie within.*No drift is told/);
+    expect(referenceDrift(calm, studyChoice(calm))?.sentence).toMatch(/All 3 mounts of R lie within.*No drift detected/);
     expect(referenceDrift(facts([run('R', 1, 40)]), studyChoice(calm))).toBeNull();
   });
 });

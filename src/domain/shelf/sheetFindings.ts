@@ -1,4 +1,8 @@
-import type { Finding } from '#core/compare/types';
+import type { Finding as AnyFinding } from '#core/compare/types';
+
+/** A sheet has nothing that waits for a decision. */
+type Finding = AnyFinding & { severity: 'note' | 'warn' | 'reject' };
+
 import type { SectionKey, SheetValues } from './sections';
 import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sheets';
 

@@ -13,12 +13,12 @@ const columnsFor = (outcome: OutcomeKey) => {
     column.accessor('a', { header: 'a' }),
     column.accessor('b', { header: 'b' }),
     column.accessor('difference', { header: `a − b / ${unit}`, cell: (c) => writeSigned(c.getValue(), digits + 1) }),
-    column.accessor((p) => p.ci[0], {
+    column.accessor((p) => p.ci?.[0] ?? null, {
       id: 'low',
       header: `Interval / ${unit}`,
-      cell: ({ row: { original: p } }) => (p.ci[0] === p.ci[1] ? 'none: all alike' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`),
+      cell: ({ row: { original: p } }) => (p.ci === null ? 'none: all alike' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`),
     }),
-    column.accessor('p_adjusted', { header: 'p, family', cell: (c) => (c.getValue() < 0.0001 ? '< 0.0001' : write(c.getValue(), 4)) }),
+    column.accessor('p_adjusted', { header: 'p, family', cell: (c) => pWords(c.getValue()) }),
     column.accessor('verdict', { header: 'Verdict', cell: ({ row }) => verdictWords(row.original.verdict, outcome) }),
     column.accessor((p) => (p.firm ? 'firm' : p.separate ? 'leans' : 'assumed'), {
       id: 'firm',
@@ -28,15 +28,17 @@ const columnsFor = (outcome: OutcomeKey) => {
   ]);
 };
 
+const pWords = (p: number | null) => (p === null ? 'none' : p < 0.0001 ? '< 0.0001' : write(p, 4));
+
 const NUMERIC = new Set(['difference', 'low', 'p_adjusted']);
 const STRONG = new Set(['verdict']);
 
 function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
+  if (p.ci === null) return 'no scatter to judge by';
   if (p.firm) return p.verdict === 'unresolved' ? 'all schools: open' : 'all schools: firm';
   if (!p.separate || !p.pooled) return 'assumed scatter';
   const schools = [`pooled: ${verdictWords(p.pooled.verdict, outcome)}`, `separate: ${verdictWords(p.separate.verdict, outcome)}`];
-  const isOwn = [p.pooled.verdict, p.separate.verdict].includes(p.verdict);
-  return [...schools, ...(isOwn ? [] : [`strict: ${verdictWords(p.verdict, outcome)}`])].join('; ');
+  return [...schools, ...(p.strict ? [`strict: ${verdictWords(p.strict.verdict, outcome)}`] : [])].join('; ');
 }
 
 /** All pairs with their intervals; the intervals hold together for the whole table. */

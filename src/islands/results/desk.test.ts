@@ -32,8 +32,10 @@ describe('the results of a study that tells little', () => {
     const text = shown(studyFacts([...mounts('R', [41]), ...mounts('A', [38])]));
     expect(text).toMatch(/assuming a mount-to-mount scatter of/i);
   });
-  it('with mounts equal to the last digit give a verdict', () => {
-    expect(shown(studyFacts([...mounts('R', [41, 41, 41]), ...mounts('A', [40.5, 40.5, 40.5])]))).toMatch(/A runs 0\.5 K cooler than R/);
+  it('with mounts equal to the last digit say how far apart they read, and that no interval can be given', () => {
+    expect(shown(studyFacts([...mounts('R', [41, 41, 41]), ...mounts('A', [40.5, 40.5, 40.5])]))).toMatch(
+      /A and R read 0\.5 K apart .* no interval can be given/,
+    );
     expect(shown(studyFacts([...mounts('R', [41, 41]), ...mounts('A', [41, 41])]))).toContain('0.0 K apart');
   });
   it('draw what throttled as at or above, and keep it out of the means', () => {

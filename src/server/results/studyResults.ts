@@ -14,6 +14,7 @@ import { runComparison } from '../jobs/pool';
 import { labHistory } from '../plan/labHistory';
 import { Refusal } from '../refusal';
 import { factsOf } from './facts';
+import { valuesTable } from './valuesTable';
 
 export interface StudyResults {
   study: StudyRow;
@@ -135,26 +136,7 @@ function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[
   return { ...level, blocks_done: done, blocks_planned: planned, looks };
 }
 
-/** The runs of a study as the table that the headless analyse command reads. */
+/** The runs of a study as the table that the headless analyse command reads, with the choices that give it the same verdicts there. */
 export async function runValuesCsv(id: number): Promise<string> {
-  const { facts, choice } = await studyResults(id);
-  const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
-  const lines = rowsFor(facts, { ...choice, load: null }).map((row, i) => {
-    const r = facts.runs[i];
-    const value = r.values.rise ?? '';
-    return [
-      cell(r.specimen),
-      r.mount,
-      r.run,
-      r.day ?? '',
-      cell(r.rig),
-      value,
-      row.valid,
-      row.excluded,
-      cell(row.reason ?? ''),
-      r.values.r_k_per_w ?? '',
-      r.r_valid,
-    ].join(',');
-  });
-  return `specimen,mount,run,day,rig,value,valid,excluded,reason,r_k_per_w,r_valid\n${lines.map((l) => `${l}\n`).join('')}`;
+  return valuesTable(await gatherStudy(id));
 }
