@@ -6,7 +6,18 @@ let next = 1;
 export function runFact(specimen: string, mount: number, rise: number, more: Partial<RunFact> = {}): RunFact {
   return {
     ...{ run_id: next++, run: 1, mount_id: mount + 100 * specimen.charCodeAt(0), mount, specimen, rig: 'North', day: `2026-06-0${mount}`, load: null },
-    ...{ valid: true, r_valid: true, censored: false, events: [], power_w: 140, exhaust_rise_k: null, margins: [], mount_reason: null, run_reason: null },
+    ...{
+      valid: true,
+      r_valid: true,
+      censored: false,
+      events: [],
+      power_w: 140,
+      exhaust_rise_k: null,
+      margins: [],
+      undecided: [],
+      mount_reason: null,
+      run_reason: null,
+    },
     ...more,
     values: { rise, r_k_per_w: rise / 140, ...more.values },
   };

@@ -1,29 +1,6 @@
 import type { Finding } from '#core/compare/types';
-import type { JudgementAction } from '#domain/run/judgement';
 import type { Client } from './pool';
 import { insertFindings, type ReadingFigures, type StoredResult } from './runs';
-
-export interface JudgementRow {
-  id: number;
-  run_id: number;
-  at: Date;
-  who: string;
-  action: JudgementAction;
-  reason: string;
-  before: ReadingFigures;
-  after: ReadingFigures;
-}
-
-export async function listJudgements(db: Client, runId: number): Promise<JudgementRow[]> {
-  const { rows } = await db.query<JudgementRow>('select * from run_judgements where run_id = $1 order by id', [runId]);
-  return rows;
-}
-
-export async function insertJudgement(db: Client, j: Omit<JudgementRow, 'id' | 'at'>): Promise<void> {
-  await db.query('insert into run_judgements (run_id, who, action, reason, before, after) values ($1, $2, $3, $4, $5, $6)', [
-    ...[j.run_id, j.who, j.action, j.reason, j.before, j.after],
-  ]);
-}
 
 /** Holds a run until the transaction ends. */
 export async function lockRun(db: Client, id: number): Promise<void> {
@@ -43,12 +20,13 @@ export async function updateReading(
   id: number,
   result: StoredResult,
   findings: Finding[],
-  options: unknown,
+  how: { reading: unknown; options: unknown },
   automatic: ReadingFigures | null,
 ): Promise<void> {
   await db.query(
-    `update runs set result = $2, rise_k = $3, se_k = $4, r_k_per_w = $5, valid = $6, r_valid = $7, censored = $8, options = $9, automatic = $10 where id = $1`,
-    [id, result, result.rise_k, result.se_k, result.r_k_per_w, result.valid, result.r_valid, result.censored, options, automatic],
+    `update runs set result = $2, rise_k = $3, se_k = $4, r_k_per_w = $5, valid = $6, r_valid = $7, censored = $8, options = $9, automatic = $10, reading = $11
+     where id = $1`,
+    [id, result, result.rise_k, result.se_k, result.r_k_per_w, result.valid, result.r_valid, result.censored, how.options, automatic, how.reading],
   );
   await db.query(`delete from findings where run_id = $1 and code <> 'fault_later'`, [id]);
   await insertFindings(db, id, findings);

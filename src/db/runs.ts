@@ -103,20 +103,26 @@ export async function listFirstStarts(db: Client): Promise<Map<number, StartStat
   return new Map(rows.map((r) => [r.mount_id, r.start]));
 }
 
-/** Power, fan and clock at which the valid runs of each study's reference specimen were made, by study. */
-export async function listReferenceLevels(
-  db: Client,
-  studyId?: number,
-): Promise<Map<number, { power_w: number | null; fan_rpm: number | null; clock_mhz: number | null }>> {
+/** Levels at which the reference specimen of a study was run under one load. */
+export interface ReferenceLevels {
+  study_id: number;
+  load: string | null;
+  power_w: number | null;
+  fan_rpm: number | null;
+  clock_mhz: number | null;
+}
+
+/** Power, fan and clock at which the valid runs of each study's reference specimen were made, load by load: loads are never averaged. */
+export async function listReferenceLevels(db: Client, studyId?: number): Promise<ReferenceLevels[]> {
   const level = (name: string) => `percentile_cont(0.5) within group (order by (r.result ->> '${name}')::double precision)`;
-  const { rows } = await db.query<{ study_id: number; power_w: number | null; fan_rpm: number | null; clock_mhz: number | null }>(
-    `select st.id as study_id, ${level('power_w')} as power_w, ${level('fan_rpm')} as fan_rpm, ${level('clock_mhz')} as clock_mhz
+  const { rows } = await db.query<ReferenceLevels>(
+    `select st.id as study_id, r.load, ${level('power_w')} as power_w, ${level('fan_rpm')} as fan_rpm, ${level('clock_mhz')} as clock_mhz
      from studies st join mounts m on m.specimen_id = st.reference_id join runs r on r.mount_id = m.id
      where r.valid and r.judged <> 'excluded' and m.excluded_reason is null and ($1::bigint is null or st.id = $1)
-     group by st.id`,
+     group by st.id, r.load`,
     [studyId ?? null],
   );
-  return new Map(rows.map(({ study_id, ...levels }) => [study_id, levels]));
+  return rows;
 }
 
 /** What a comparison needs of a run: where it stands, whether it counts, and its figures. */
@@ -154,6 +160,8 @@ export interface RunValueRow {
   times_to: TimeTo[] | null;
   sensors: ReducedSensor[] | null;
   fan: FanFigures | null;
+  /** findings that wait for a person */
+  decision: string[] | null;
   /** of the program's own results files that are comparable, the newest */
   program: Partial<Performance> | null;
 }
@@ -166,7 +174,7 @@ export async function listRunValues(db: Client, studyId?: number): Promise<RunVa
             r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason, x.*, p.figures as program
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id
      cross join lateral jsonb_to_record(r.result) as x(idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8,
-       power_w float8, throttled_share float8, exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb)
+       power_w float8, throttled_share float8, exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb)
      left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) p on true
      where $1::bigint is null or sp.study_id = $1
      order by sp.study_id, sp.position, m.number, r.number`,
@@ -281,23 +289,25 @@ export interface WaitingRun {
   study: string;
   codes: string[];
   message: string;
+  /** a finding of it needs a decision, and it stays out of means until then */
+  decide: boolean;
 }
 
-/** Runs with findings that ask for a look, the gravest and newest first. */
+/** Runs with findings that ask for a look: those that need a decision first, then the gravest and newest. */
 export async function listWaitingRuns(db: Client, most: number): Promise<{ runs: WaitingRun[]; total: number }> {
   const { rows } = await db.query<WaitingRun & { total: number }>(
     `select r.id as run_id, r.number as run, m.number as mount, sp.name as specimen, sp.position as specimen_position, st.title as study,
-            f.codes, f.message, count(*) over () as total
+            f.codes, f.message, f.decide, count(*) over () as total
      from runs r join mounts m on m.id = r.mount_id
      join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
      cross join lateral (
-       select array_agg(code order by severity = 'reject' desc, id) as codes,
-              (array_agg(message order by severity = 'reject' desc, id))[1] as message,
-              bool_or(severity = 'reject') as grave
-       from findings where run_id = r.id and severity in ('warn', 'reject')
+       select array_agg(code order by severity = 'decide' desc, severity = 'reject' desc, id) as codes,
+              (array_agg(message order by severity = 'decide' desc, severity = 'reject' desc, id))[1] as message,
+              bool_or(severity = 'reject') as grave, bool_or(severity = 'decide') as decide
+       from findings where run_id = r.id and severity in ('warn', 'decide', 'reject')
      ) f
-     where f.codes is not null and m.excluded_reason is null and r.judged = 'open'
-     order by f.grave desc, r.id desc limit $1`,
+     where f.codes is not null and m.excluded_reason is null and r.judged <> 'excluded' and (f.decide or r.judged = 'open')
+     order by f.decide desc, f.grave desc, r.id desc limit $1`,
     [most],
   );
   return { runs: rows, total: rows[0]?.total ?? 0 };
@@ -328,7 +338,7 @@ export async function listLeftOut(
      union all
      select sp.name, m.number, r.number, r.excluded_reason, coalesce(j.who, ''), j.at, sp.position
      from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-     left join lateral (select who, at from run_judgements where run_id = r.id and action = 'exclude' order by id desc limit 1) j on true
+     left join lateral (select who, at from changes where subject = 'run' and subject_id = r.id and action = 'exclude' order by id desc limit 1) j on true
      where sp.study_id = $1 and r.excluded_reason is not null
      order by 7, 2, 3 nulls first`,
     [studyId],

@@ -1,20 +1,21 @@
 import { database } from '#db/pool';
 import { listRigs } from '#db/rigs';
-import { listFirstStarts } from '#db/runs';
+import { listFirstStarts, listReferenceLevels } from '#db/runs';
 import { insertStudy, listMounts, listSpecimens, listStudies } from '#db/studies';
 import type { NewStudy } from '#domain/newStudy';
 import { Refusal } from './refusal';
-import { studyReductions } from './run/studyReduction';
+import { reductionUnder } from './run/studyReduction';
 
 /** Studies, specimens, mounts and rigs, for saying where a run belongs. */
 export async function listPlaces() {
   const db = database();
   const [studies, specimens, mounts, rigs, starts] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db), listFirstStarts(db)]);
-  const reductions = await studyReductions(db, studies);
+  const levels = await listReferenceLevels(db);
   return {
-    studies: studies.map(({ id, title, margin_k, plan }) => ({
-      ...{ id, title, margin_k, reduction: reductions.get(id) ?? {} },
-      loads: (plan.loads ?? []).map((l) => l.name),
+    studies: studies.map((study) => ({
+      ...{ id: study.id, title: study.title, margin_k: study.margin_k, reduction: reductionUnder(study, null, levels) },
+      loads: (study.plan.loads ?? []).map((l) => l.name),
+      reduction_by_load: Object.fromEntries((study.plan.loads ?? []).map((l) => [l.name, reductionUnder(study, l.name, levels)])),
     })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
     mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at }) => ({

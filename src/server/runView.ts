@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { Finding } from '#core/compare/types';
 import { listRunFiles, readPieces } from '#db/logFiles';
 import { database } from '#db/pool';
@@ -16,6 +17,8 @@ export interface RunView {
   mates: PlacedRun[];
   judgement: JudgementView;
   programs: ResultsView[];
+  /** other runs of the study and load that wait for the same decision */
+  same: number;
   /** further runs of the study, those of the same specimen first, with where their load begins */
   others: { id: number; name: string; load_start_s: number }[];
 }
@@ -31,6 +34,9 @@ export async function runView(id: number): Promise<RunView> {
     ...{ run, findings, results, mates: siblings.filter((s) => s.mount_id === run.mount_id) },
     judgement: await judgementView(id),
     programs: await resultsOf(id),
+    same: siblings.filter(
+      (s) => s.id !== id && s.load === run.load && s.judged !== 'excluded' && isDeepStrictEqual(s.result.decision ?? [], run.result.decision ?? []),
+    ).length,
     others: siblings
       .filter((s) => s.id !== id && s.result.rise_k !== null && s.typed === null)
       .sort((a, b) => near(a) - near(b))

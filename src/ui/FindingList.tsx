@@ -22,6 +22,7 @@ export function FindingList({ findings }: { findings: Finding[] }) {
         <li key={f.code + f.message} className="border-b border-rule py-2">
           <span className={`font-semibold ${f.severity === 'note' ? '' : 'text-ember'}`}>{findingName(f.code)}</span>
           {f.severity === 'reject' && <span className="text-ember"> · not valid</span>}
+          {f.severity === 'decide' && <span className="text-ember"> · needs your decision</span>}
           <div>{f.message}</div>
         </li>
       ))}

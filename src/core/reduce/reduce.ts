@@ -115,7 +115,7 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
       ...(options.value === 'fixed' && options.at_s === null ? [noTimeFinding()] : []),
       ...throttle.findings,
       ...(main ? steadinessFindings(main, lasts, options) : []),
-      ...heldFindings(options, { power, fan, clock }),
+      ...heldFindings(throttle.censored ? { ...options, power_held: false } : options, { power, fan, clock }),
       ...sensorFindings(rises, aggregate, options.sensors),
       ...fanFindings(fanRun, fan),
       ...ambient.findings,

@@ -24,7 +24,7 @@ export function startFindings(
   rises: RiseSeries | null,
   load: Span | null,
   start: StartState,
-  { first, prewarmed }: Pick<ReduceOptions, 'first' | 'prewarmed'>,
+  { first, prewarmed, cold_start }: Pick<ReduceOptions, 'first' | 'prewarmed' | 'cold_start'>,
 ): Finding[] {
   if (!rises || !load) return [];
   if (prewarmed) return [];
@@ -50,7 +50,7 @@ export function startFindings(
     const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
     return trend && trend.slope + trend.reach < -0.5 ? [`${what} still fell by ${write(-trend.slope, 1)} K/min in the minute before load`] : [];
   });
-  const warm = first ? compared(1) : falling;
+  const warm = first ? [...compared(1), ...(cold_start ? falling : [])] : falling;
   const cold = compared(-1);
   const findings: Finding[] = [];
   if (warm.length > 0) {

@@ -49,6 +49,8 @@ export interface ReduceOptions {
   sensors: string[] | null;
   /** the run is pre-warmed on purpose */
   prewarmed: boolean;
+  /** the run is to start cold, which is judged by itself too, not only against the mount's first run */
+  cold_start: boolean;
   /** codes of findings that a person decided to accept */
   accept: string[];
   /** window set by hand; null: the last steady one */
@@ -86,6 +88,7 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   ambient_disagree_k: 2,
   sensors: null,
   prewarmed: false,
+  cold_start: false,
   accept: [],
   window: null,
   first: null,

@@ -28,7 +28,18 @@ function sweep(specimen: string, mount: number, rise: (rpm: number) => number, l
     const noise = 10 * Math.log10(10 ** (source / 10) + 10 ** (SOUND.floor_db / 10));
     return {
       ...{ run_id: next++, run: i + 1, mount_id: mount, mount, specimen, rig: 'North', day: `2026-09-1${mount}`, load: null },
-      ...{ valid: true, r_valid: true, censored: false, events: [], power_w: 140, exhaust_rise_k: null, margins: [], mount_reason: null, run_reason: null },
+      ...{
+        valid: true,
+        r_valid: true,
+        censored: false,
+        events: [],
+        power_w: 140,
+        exhaust_rise_k: null,
+        margins: [],
+        undecided: [],
+        mount_reason: null,
+        run_reason: null,
+      },
       values: { rise: rise(rpm), fan_speed: rpm + (mount - 2) * 3, noise },
     };
   });

@@ -17,7 +17,23 @@ export interface MountSetting {
   work?: WorkKind[];
   /** steps of the rig's take-apart list */
   teardown?: number;
+  /** how the plan wants paste applied, and neighbours of what conducts masked; as its material and part need where it says nothing */
+  amount?: AmountSchool;
+  masking?: MaskingSchool;
 }
+
+export type AmountSchool = 'by_lid' | 'dot' | 'dots' | 'line' | 'cross' | 'spread' | 'film';
+export type MaskingSchool = 'mask' | 'dam' | 'none';
+
+const PATTERNS: Record<AmountSchool, string | null> = {
+  by_lid: null,
+  dot: 'one dot in the middle',
+  dots: 'several dots in a grid',
+  line: 'a line along the part',
+  cross: 'a cross over the part',
+  spread: 'spread to a film by hand',
+  film: 'a full film to the edges',
+};
 
 const SHEETS: MaterialKind[] = ['pad', 'phase_change', 'graphite'];
 const PARTS: Record<PartKind, string> = { lid: 'the lid', die: 'the die', row: 'each part of the row' };
@@ -56,18 +72,14 @@ export function mountSteps(setting: MountSetting): MountStep[] {
         ? step('measure', ['Heights at the middle and the corners: a die is often higher in the middle.'], { record: ['heights'] })
         : null,
     conducts
-      ? step(
-          'mask',
-          [kind === 'liquid_metal' ? 'Coat or tape every neighbour that could be reached; lay the dam.' : 'Insulate bare neighbours around the part.'],
-          {
-            record: ['note'],
-            cautions: material.slice(0, 1),
-            grave: kind === 'liquid_metal',
-          },
-        )
+      ? step('mask', [maskWords(kind, setting.masking ?? 'mask')], {
+          record: ['note'],
+          cautions: material.slice(0, 1),
+          grave: kind === 'liquid_metal',
+        })
       : null,
     prepareStep(setting, step, isSheet, material),
-    step('apply', applyWords(kind, part), {
+    step('apply', applyWords(kind, part, setting.amount ?? 'by_lid'), {
       record: isSheet ? ['lot', 'note'] : ['lot', 'mass_before_mg', 'mass_after_mg', 'pattern'],
       cautions: kind === 'epoxy' || kind === 'solder' || kind === 'liquid_metal' ? material : conducts ? material.slice(0, 1) : [],
       grave: kind === 'liquid_metal' || kind === 'epoxy' || kind === 'solder' || sheet.permanent === true,
@@ -107,12 +119,20 @@ function prepareStep({ kind, sheet }: MountSetting, step: Make, isSheet: boolean
   return null;
 }
 
-function applyWords(kind: MaterialKind, part: PartKind): string[] {
+function maskWords(kind: MaterialKind, masking: MaskingSchool): string {
+  if (masking === 'none') return 'The plan masks nothing: look twice that nothing bare lies in reach, and write down that it was left open.';
+  if (masking === 'dam') return 'Lay the dam around the part, as the plan says, so that nothing can run beyond it.';
+  return kind === 'liquid_metal' ? 'Coat or tape every neighbour that could be reached; lay the dam.' : 'Insulate bare neighbours around the part.';
+}
+
+function applyWords(kind: MaterialKind, part: PartKind, amount: AmountSchool): string[] {
   const where = PARTS[part];
+  const pattern = PATTERNS[amount];
   switch (kind) {
     case 'liquid_metal':
       return [`A thin wetted film on ${where} and on the base: both faces, never a bead.`];
     case 'paste':
+      if (pattern) return [`As the plan says, ${pattern}, in the amount of the dose; write down where it was done otherwise.`];
       return [part === 'lid' ? 'The amount and pattern of the dose, from its middle.' : `A closed film over ${where}: no dry corner.`];
     case 'putty':
       return [`A mound on ${where}, a little higher than its gap.`];

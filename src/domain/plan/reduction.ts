@@ -15,19 +15,29 @@ const OPEN_BAND: [number, number] = [-60, 90];
 
 /**
  * How the runs of a study are reduced, as its plan says: the schools, the band of the room, and what is held alike. A level that the plan
- * does not name is the reference specimen's; what the study varies is not held.
+ * does not name is the reference specimen's under the same load; what the study varies is not held.
+ * @param load the named load of the run, where the study has several
  */
-export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null): Partial<ReduceOptions> {
+export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, load: string | null = null): Partial<ReduceOptions> {
   const said = { ...PLAN_DEFAULTS, ...withoutNulls(plan) } as StudyPlan;
   const varied = new Set([said.varies, ...(said.design === 'two_by_two' ? [said.second_factor] : [])]);
-  const [only, ...others] = said.loads ?? [];
-  const step = others.length === 0 ? only?.steps.filter((s) => s.stage === 'load').at(-1) : undefined;
+  const loads = said.loads ?? [];
+  // set-points are those of the run's own load, never an average over several
+  const own = loads.length === 1 ? loads[0] : loads.find((l) => l.name === load);
+  const step = own?.steps.filter((s) => s.stage === 'load').at(-1);
   const held = (level: keyof MeasuredLevels, isVaried: boolean) => (isVaried ? null : (step?.[level] ?? measured?.[level] ?? null));
   const fanVaries = varied.has('fan') || varied.has('cooler') || varied.has('setting') || said.fan_school !== 'fixed';
   return {
     value: VALUES[said.value_school ?? 'window'] ?? 'mean',
     at_s: said.at_s ?? null,
     aggregate: said.sensor_school === 'hottest' ? 'hottest' : null,
+    ...(said.sensor_school === 'named' && said.sensor_name?.trim() ? { sensor: said.sensor_name.trim(), aggregate: 'named' as const } : {}),
+    ambient_place: said.ambient_place ?? 'room',
+    ambient_disagree_k: said.ambient_disagree_k ?? 2,
+    prewarmed: said.steady_school === 'warmed',
+    cold_start: said.steady_school === 'cold',
+    // a device before and after boosts as it can: its power is told, not held
+    power_held: said.design !== 'before_after' && said.load_school === 'fixed',
     power_w: held('power_w', varied.has('setting') || said.load_school !== 'fixed'),
     fan_rpm: held('fan_rpm', fanVaries),
     clock_mhz: held('clock_mhz', varied.has('setting') || said.load_school !== 'fixed'),

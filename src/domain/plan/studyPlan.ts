@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import type { Place } from '#core/trace/types';
 import { agesProblem } from '../ageing/ages';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField } from '../fields';
 import { Reads } from '../validation';
@@ -117,6 +118,20 @@ export class StudyPlan {
   })
   sensor_school?: string | null;
 
+  @TextField({ label: 'Named sensor', group: 'Schools', most: 200, hint: 'its column in the log, such as Die 2; where a named one counts' })
+  sensor_name?: string | null;
+
+  @ChoiceField({
+    label: 'Ambient is taken at',
+    group: 'Schools',
+    choices: { room: 'The room', inlet: 'The inlet of the cooler', case: 'Inside the case' },
+    hint: 'Probes of one place are averaged, never those of two places.',
+  })
+  ambient_place?: Place | null;
+
+  @NumberField({ label: 'Probes of one place may differ by', unit: 'K', group: 'Acceptance', min: 0.1, max: 20, hint: 'more needs your decision' })
+  ambient_disagree_k?: number | null;
+
   @ChoiceField({
     label: 'How ambient enters',
     group: 'Schools',
@@ -145,7 +160,7 @@ export class StudyPlan {
     label: 'Reaching steady state',
     group: 'Schools',
     choices: { either: 'Either: the slope test decides', cold: 'Cold start', warmed: 'Pre-warmed' },
-    hint: 'From above or below, the curve must lie flat before the window starts.',
+    hint: 'A cold start is checked by itself and against the first run; a pre-warmed one raises nothing. Either way the curve must lie flat before the window starts.',
   })
   steady_school?: string | null;
 
@@ -164,14 +179,6 @@ export class StudyPlan {
     hint: 'Mask by default: it conducts and runs.',
   })
   masking_school?: string | null;
-
-  @ChoiceField({
-    label: 'Odd mounts',
-    group: 'Schools',
-    choices: { keep: 'Keep', drop: 'Drop with a reason' },
-    hint: 'Kept; excluding needs a reason, and both answers are shown.',
-  })
-  odd_school?: string | null;
 
   @ChoiceField({
     label: 'Repeats',

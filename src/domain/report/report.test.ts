@@ -11,7 +11,7 @@ import { reportTables, tableAsHtml, tableAsMarkdown } from './tables';
 
 const run = (specimen: string, mount: number, rise: number, mount_reason: string | null = null): RunFact => ({
   ...{ run_id: mount, run: 1, mount_id: mount + 10 * specimen.length, mount, specimen, rig: 'North', day: null, load: null, valid: true, r_valid: true },
-  ...{ censored: false, values: { rise }, events: [], power_w: null, exhaust_rise_k: null, margins: [], mount_reason, run_reason: null },
+  ...{ censored: false, values: { rise }, events: [], power_w: null, exhaust_rise_k: null, margins: [], undecided: [], mount_reason, run_reason: null },
 });
 const runs = [run('R', 1, 41), run('R', 2, 41.3), run('R', 3, 41.1), run('A|<b>', 1, 39), run('A|<b>', 2, 39.2), run('A|<b>', 3, 39.1)];
 

@@ -50,6 +50,8 @@ export interface ResultsAnswer extends ArrangedResults {
   changed: ChangedVerdict[];
   /** which would differ with what a person left out taken in again; null where nothing was left out */
   restored: ChangedVerdict[] | null;
+  /** runs that need a decision, and which sentences would differ with them as they stand; null where none does */
+  undecided: { runs: { run_id: number; name: string; codes: string[] }[]; changed: ChangedVerdict[] } | null;
 }
 
 /**
@@ -61,6 +63,7 @@ export function answerResults(facts: StudyFacts, choice: ResultsChoice, confiden
   const own = studyChoice(facts);
   const base = { ...choice, scatter: own.scatter, family: own.family, block: own.block, with_excluded: false };
   const isBase = JSON.stringify(base) === JSON.stringify(choice);
+  const waiting = facts.runs.filter((r) => r.undecided.length > 0 && !r.censored && r.mount_reason === null && r.run_reason === null);
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   return {
     ...arrange(facts, choice, analysis),
@@ -69,6 +72,13 @@ export function answerResults(facts: StudyFacts, choice: ResultsChoice, confiden
     outcomes: knownOutcomes(facts),
     changed: isBase ? [] : changedVerdicts(compareStudy(facts, base, confidence), analysis),
     restored: isCut ? changedVerdicts(analysis, compareStudy(facts, { ...choice, with_excluded: !choice.with_excluded }, confidence)) : null,
+    undecided:
+      waiting.length === 0
+        ? null
+        : {
+            runs: waiting.map((r) => ({ run_id: r.run_id, name: `${r.specimen}, mount ${r.mount}, run ${r.run}`, codes: r.undecided })),
+            changed: changedVerdicts(analysis, compareStudy(facts, { ...choice, with_undecided: true }, confidence)),
+          },
   };
 }
 

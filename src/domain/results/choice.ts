@@ -59,7 +59,7 @@ export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
 }
 
 /** What of a choice says which runs count with which value. */
-type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded'>;
+type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded' | 'with_undecided'>;
 
 /** The rows of a comparison: the runs under a load with their values of an outcome, each with why it is left out. */
 export function rowsFor(facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] {
@@ -72,11 +72,25 @@ function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
   const { outcome } = choice;
   const event = outcome === 'time_to_event' ? r.events.find((e) => e.event === choice.event) : undefined;
   const value = event ? event.s : readingOf(r, outcome, choice);
-  const stands = BY_RESISTANCE.has(outcome) ? r.r_valid : outcome === 'time_to_event' ? (event?.reached ?? false) : ALWAYS.has(outcome) || r.valid;
+  // what waits for a person is out of everything it may touch, unless it is asked for
+  const waits = r.undecided.length > 0 && !r.censored;
+  const takenIn = waits && choice.with_undecided === true;
+  const stands = takenIn || (BY_RESISTANCE.has(outcome) ? r.r_valid : outcome === 'time_to_event' ? (event?.reached ?? false) : ALWAYS.has(outcome) || r.valid);
   const bounded = (BOUNDED.has(outcome) && r.censored) || event?.reached === false;
   const byPerson = choice.with_excluded ? null : (r.mount_reason ?? r.run_reason);
   const reason =
-    byPerson ?? (bounded ? (event ? 'longer than it was watched' : 'throttled') : value === null ? 'not measured' : stands ? undefined : 'not valid');
+    byPerson ??
+    (bounded
+      ? event
+        ? 'longer than it was watched'
+        : 'throttled'
+      : value === null
+        ? 'not measured'
+        : stands
+          ? undefined
+          : waits
+            ? 'needs a decision'
+            : 'not valid');
   return {
     ...{ specimen: r.specimen, mount: String(r.mount), run: String(r.run), rig: r.rig, day: r.day ?? undefined, reason },
     value: value ?? Number.NaN,

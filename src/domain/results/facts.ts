@@ -29,6 +29,8 @@ export interface RunFact {
   exhaust_rise_k: number | null;
   /** room of each part to its own limit; empty where the plan states none */
   margins: PartMargin[];
+  /** findings that wait for a person; until then it takes no part in means */
+  undecided: string[];
   mount_reason: string | null;
   run_reason: string | null;
 }
@@ -112,4 +114,6 @@ export interface ResultsChoice {
   event: string | null;
   /** whether what a person left out is taken in again */
   with_excluded: boolean;
+  /** whether runs that wait for a decision are taken in as they stand */
+  with_undecided?: boolean;
 }

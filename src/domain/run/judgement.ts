@@ -12,6 +12,11 @@ export const JUDGEMENTS = {
 } as const;
 export type JudgementAction = keyof typeof JUDGEMENTS;
 
+/** A change of a run in the words of its history. */
+export function changeWords(action: string): string {
+  return action === 'decide' ? 'Decided' : (JUDGEMENTS[action as JudgementAction] ?? action);
+}
+
 /** Shortest window that is judged, s. */
 export const LEAST_WINDOW_S = 10;
 

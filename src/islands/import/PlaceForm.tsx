@@ -38,7 +38,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
     },
   });
   const { register, handleSubmit, watch, setValue, formState } = form;
-  const [studyId, specimenId, mountId, rigId, newLimit] = watch(['study_id', 'specimen_id', 'mount_id', 'rig_id', 'rig_limit_c']);
+  const [studyId, specimenId, mountId, rigId, newLimit, chosenLoad] = watch(['study_id', 'specimen_id', 'mount_id', 'rig_id', 'rig_limit_c', 'load']);
   const data = places.data;
   const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
   const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
@@ -57,8 +57,11 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
   const first = data?.mounts.find((m) => m.id === mountId)?.first ?? null;
   useEffect(() => {
     const study_id = studyId ?? null;
-    onChoices((c) => (c.limit_c === limit && c.study_id === study_id && c.first === first ? c : { ...c, limit_c: limit, study_id, first }));
-  }, [limit, studyId, first, onChoices]);
+    const load = chosenLoad ?? null;
+    onChoices((c) =>
+      c.limit_c === limit && c.study_id === study_id && c.first === first && c.load === load ? c : { ...c, limit_c: limit, study_id, first, load },
+    );
+  }, [limit, studyId, first, chosenLoad, onChoices]);
 
   const submit = handleSubmit(onStore);
   const { errors, isSubmitting } = formState;

@@ -7,7 +7,7 @@ import { LayoutNote } from './LayoutNote.tsx';
 import { PlaceForm } from './PlaceForm.tsx';
 import { ReadingPanel } from './ReadingPanel.tsx';
 import { ResultsPanel } from './ResultsPanel.tsx';
-import type { ImportContext, RunChoices } from './types.ts';
+import { type ImportContext, type RunChoices, reductionFor } from './types.ts';
 import { useKnownRun } from './useKnownRun.ts';
 import { headersOf, layoutFor, useLayouts } from './useLayouts.ts';
 import { usePlaces } from './usePlaces.ts';
@@ -28,6 +28,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
     limit_c: null,
     study_id: context.study_id ?? null,
     first: null,
+    load: null,
   });
   const places = usePlaces();
   const layouts = useLayouts();
@@ -38,7 +39,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
   const request = useMemo(() => {
     if (logs.length === 0) return null;
     const options = {
-      ...study?.reduction,
+      ...reductionFor(study, choices.load),
       margin_k: study?.margin_k ?? 1,
       sensor: choices.sensor ?? study?.reduction.sensor ?? null,
       room_c: choices.room_c,

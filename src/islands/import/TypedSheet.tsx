@@ -7,7 +7,7 @@ import { Field } from '#ui/Field.tsx';
 import { send } from '#ui/send.ts';
 import { PlaceForm } from './PlaceForm.tsx';
 import { Sheet } from './Sheet.tsx';
-import type { ImportContext, RunChoices } from './types.ts';
+import { type ImportContext, type RunChoices, reductionFor } from './types.ts';
 import { usePlaces } from './usePlaces.ts';
 import { useStore } from './useStore.ts';
 import { ValuePanel } from './ValuePanel.tsx';
@@ -24,7 +24,7 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
   const [texts, setTexts] = useState<TypedRun['texts']>({});
   const [throttled, setThrottled] = useState<'yes' | 'no' | 'unknown'>('unknown');
   const [choices, setChoices] = useState<RunChoices>({
-    ...{ sensor: null, room_c: null, room_u_k: null, limit_c: null, first: null },
+    ...{ sensor: null, room_c: null, room_u_k: null, limit_c: null, load: null, first: null },
     study_id: context.study_id ?? null,
   });
   const importId = useRef(crypto.randomUUID());
@@ -35,7 +35,7 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
   const wrong = (Object.keys(TYPED_QUANTITIES) as TypedQuantity[]).some((q) => typeof parseReading(texts[q] ?? '', q) === 'string');
   const problem = typedProblem(readings);
   const reduction = useMemo(() => {
-    const options = { ...study?.reduction, margin_k: study?.margin_k ?? 1, limit_c: choices.limit_c };
+    const options = { ...reductionFor(study, choices.load), margin_k: study?.margin_k ?? 1, limit_c: choices.limit_c };
     return Object.keys(readings).length === 0 ? null : reduceTyped(readings, throttled === 'unknown' ? null : throttled === 'yes', options);
   }, [readings, throttled, study, choices.limit_c]);
 

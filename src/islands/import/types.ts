@@ -1,4 +1,5 @@
-import type { StartState } from '#core/reduce/types';
+import type { ReduceOptions, StartState } from '#core/reduce/types';
+import type { Places } from '#server/places';
 
 /** What the page says a dropped log most likely belongs to. */
 export interface ImportContext {
@@ -15,6 +16,13 @@ export interface RunChoices {
   room_u_k: number | null;
   limit_c: number | null;
   study_id: number | null;
+  /** named load of the study that the run is of */
+  load: string | null;
   /** start state of the chosen mount's first run */
   first: StartState | null;
+}
+
+/** How a study has its runs of a load reduced; nothing where no study is chosen. */
+export function reductionFor(study: Places['studies'][number] | undefined, load: string | null): Partial<ReduceOptions> {
+  return (load === null ? undefined : study?.reduction_by_load[load]) ?? study?.reduction ?? {};
 }

@@ -9,7 +9,7 @@ import type { StudyFacts } from '#domain/results/facts';
 import { intervalsWords, mainPairs, otherPairs } from '#domain/results/pairs';
 import { partRooms } from '#domain/results/partRooms';
 import type { RecommendationView } from '#server/report/recommend';
-import { FindingList } from '#ui/FindingList.tsx';
+import { FindingList, findingName } from '#ui/FindingList.tsx';
 import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
 import { BudgetTable } from './BudgetTable.tsx';
@@ -71,6 +71,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       {analysis && <AnswerLadder title={facts.title} reference={facts.reference} confidence={confidence} answer={answer} />}
       {analysis && analysis.specimens.length > 1 && <Chances analysis={analysis} chances={chances} />}
       <Unplaced unplaced={answer.unplaced} />
+      {answer.undecided && <Undecided undecided={answer.undecided} />}
       {!isOwn && (
         <section className="section-rule mt-8" aria-labelledby="changes" aria-live="polite">
           <h2 id="changes" className="text-name font-semibold">
@@ -254,6 +255,32 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
         </p>
       </section>
     </>
+  );
+}
+
+/** Runs that need a decision, and what the answer would be with them as they stand. */
+function Undecided({ undecided: { runs, changed } }: { undecided: NonNullable<ResultsAnswer['undecided']> }) {
+  return (
+    <section className="mt-6 border-l-4 border-ember pl-4" aria-labelledby="undecided">
+      <h2 id="undecided" className="text-name font-semibold">
+        {runs.length === 1 ? '1 run needs' : `${runs.length} runs need`} your decision
+      </h2>
+      <p>Until then {runs.length === 1 ? 'it is' : 'they are'} out of all means.</p>
+      <ul>
+        {runs.map((r) => (
+          <li key={r.run_id} className="py-1">
+            <a href={`/runs/${r.run_id}`}>{r.name}</a>
+            <span className="text-soft"> · {r.codes.map((c) => findingName(c).toLowerCase()).join(', ')}</span>
+          </li>
+        ))}
+      </ul>
+      <details className="mt-1">
+        <summary className="cursor-pointer py-1 font-semibold">
+          What the answer would be with {runs.length === 1 ? 'it' : 'them'} as {runs.length === 1 ? 'it stands' : 'they stand'}
+        </summary>
+        <ChangedList changed={changed} none="No sentence would change: every verdict and its firmness stay as they are." />
+      </details>
+    </section>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { write } from '#core/compare/number';
-import { JUDGEMENTS } from '#domain/run/judgement';
+import { changeWords } from '#domain/run/judgement';
 import type { ReadingFigures } from '#server/run/judge';
 import { Field } from '#ui/Field.tsx';
 import type { JudgementDesk } from './useJudgement.ts';
@@ -95,16 +95,16 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
       {history.length > 0 && (
         <details className="mt-3">
           <summary className="cursor-pointer py-1 font-semibold">
-            {history.length} {history.length === 1 ? 'judgement' : 'judgements'} so far
+            {history.length} {history.length === 1 ? 'change' : 'changes'} so far
           </summary>
           <ol>
             {history.map((h) => (
               <li key={h.id} className="border-b border-rule py-1.5">
-                {JUDGEMENTS[h.action]}
+                {changeWords(h.action)}
                 {h.who && `, ${h.who}`}
                 <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
                 {h.reason && <span> · {h.reason}</span>}
-                {(h.action === 'window' || h.action === 'automatic') && (
+                {['window', 'automatic', 'decide'].includes(h.action) && (
                   <span className="block text-note text-soft">
                     {figureWords(h.before)} → {figureWords(h.after)}
                   </span>

@@ -14,7 +14,7 @@ import type { ImportPlan } from '#domain/importPlan';
 import { streamReduction } from '../jobs/streamReduction';
 import { Refusal } from '../refusal';
 import { keepResults, type ResultFile } from '../run/results';
-import { studyReductions } from '../run/studyReduction';
+import { probeResolutions, studyReductions, usualSensors } from '../run/studyReduction';
 import { describeRun } from '../runView';
 import { type LogSource, sourceOf } from './logSource';
 import { findPlace } from './place';
@@ -177,8 +177,11 @@ export async function reductionOptions(db: Client, plan: Pick<ImportPlan, 'place
   const { place } = plan;
   const study = place.study_id ? await getStudy(db, place.study_id) : null;
   const rig = place.rig_id ? (await listRigs(db)).find((r) => r.id === place.rig_id) : null;
-  const first = place.mount_id && study ? (await listRuns(db, study.id)).find((r) => r.mount_id === place.mount_id) : null;
-  const held = study && (await studyReductions(db, [study])).get(study.id);
+  const runs = study ? await listRuns(db, study.id) : [];
+  const load = place.load ?? null;
+  // the first run under the same load: another load starts from another state
+  const first = place.mount_id ? (runs.find((r) => r.mount_id === place.mount_id && r.load === load) ?? runs.find((r) => r.mount_id === place.mount_id)) : null;
+  const held = study && (await studyReductions(db, [study], load)).get(study.id);
   return {
     margin_k: 1,
     ...held,
@@ -187,5 +190,7 @@ export async function reductionOptions(db: Client, plan: Pick<ImportPlan, 'place
     room_c: plan.room_c ?? null,
     room_u_k: plan.room_u_k ?? null,
     first: first?.result.start_state ?? null,
+    sensors: place.specimen_id ? usualSensors(runs, place.specimen_id) : null,
+    probe_resolution_k: place.rig_id ? await probeResolutions(db, place.rig_id) : {},
   };
 }

@@ -3,7 +3,7 @@ import { type AttemptRow, listLastAttempts, listMountSettings, type MountSetting
 import { database } from '#db/pool';
 import { type AmountUsed, amountUsed } from '#domain/mount/attempt';
 import { mountFindings } from '#domain/mount/findings';
-import { type HardStop, hardStops, mountSteps } from '#domain/mount/steps';
+import { type AmountSchool, type HardStop, hardStops, type MaskingSchool, mountSteps } from '#domain/mount/steps';
 import type { MaterialKind, MountStep, PartKind } from '#domain/mount/stepTypes';
 
 /** What follows from a mount's setting and its last try. */
@@ -16,18 +16,26 @@ export interface MountFacts {
   findings: Finding[];
 }
 
+/** What the study's plan says of a mount. */
+export interface PlanOfMount {
+  others_follow: boolean;
+  run_min: number;
+  amount?: AmountSchool;
+  masking?: MaskingSchool;
+}
+
 /**
  * @param last the try under way, or else the last one; null where none was written down
  * @param plan what the study's plan says of it
  */
-export function mountFacts(row: MountSettingRow, last: AttemptRow | null, plan: { others_follow: boolean; run_min: number }): MountFacts {
+export function mountFacts(row: MountSettingRow, last: AttemptRow | null, plan: PlanOfMount): MountFacts {
   const { contact_length_mm: l, contact_width_mm: w } = row.rig_sheet;
   const contact = l != null && w != null ? { length_mm: l, width_mm: w } : null;
   const sheet = row.material?.sheet ?? {};
   const setting = {
     kind: (row.kind === 'cooler' || row.kind === 'state' ? (sheet.kind ?? 'paste') : row.kind) as MaterialKind,
     ...{ sheet, part: partOf(row.rig_sheet.contact), masked_neighbours: row.rig_sheet.masked_neighbours ?? '', run_min: plan.run_min },
-    ...{ work: last?.work ?? [], teardown: row.teardown.length },
+    ...{ work: last?.work ?? [], teardown: row.teardown.length, amount: plan.amount, masking: plan.masking },
   };
   const steps = mountSteps(setting);
   const stops = hardStops({

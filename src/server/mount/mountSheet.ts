@@ -6,7 +6,7 @@ import { type Client, database, transaction } from '#db/pool';
 import { listRigs } from '#db/rigs';
 import { insertMount, listSpecimens } from '#db/studies';
 import { type AttemptOutcome, OUTCOMES, readStep } from '#domain/mount/attempt';
-import { isAcknowledged } from '#domain/mount/steps';
+import { type AmountSchool, isAcknowledged, type MaskingSchool } from '#domain/mount/steps';
 import type { MountStep } from '#domain/mount/stepTypes';
 import type { TeardownStep } from '#domain/mount/teardown';
 import { WORK, type WorkKind } from '#domain/mount/work';
@@ -42,7 +42,10 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
   const resolved = resolvePlan(plan.plan, plan.context);
   const others = plan.mounts.some((m) => m.state === 'planned' && m.specimen !== row.specimen && m.rig === row.rig);
   const last = current ?? attempts.at(-1) ?? null;
-  const facts = mountFacts(row, last, { others_follow: others, run_min: resolved.said.run_min });
+  const facts = mountFacts(row, last, {
+    ...{ others_follow: others, run_min: resolved.said.run_min },
+    ...{ amount: resolved.said.amount_school as AmountSchool, masking: resolved.said.masking_school as MaskingSchool },
+  });
   const { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason } = row;
   return {
     mount: { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason },

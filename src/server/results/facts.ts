@@ -93,6 +93,7 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
     power_w: v.power_w,
     exhaust_rise_k: v.exhaust_rise_k,
     margins,
+    undecided: v.decision ?? [],
     mount_reason: v.excluded_reason,
     run_reason: v.run_excluded_reason,
   };

@@ -1,22 +1,12 @@
 import type { LogOptions } from '#core/logs/types';
 import type { ReduceOptions } from '#core/reduce/types';
-import {
-  deleteNote,
-  insertJudgement,
-  insertNote,
-  type JudgementRow,
-  listJudgements,
-  listNotes,
-  lockRun,
-  type RunNoteRow,
-  setJudged,
-  updateReading,
-} from '#db/judgements';
+import { deleteNote, insertNote, listNotes, lockRun, type RunNoteRow, setJudged, updateReading } from '#db/judgements';
 import { type Client, database, transaction } from '#db/pool';
 import { getRun, type PlacedRun, type ReadingFigures } from '#db/runs';
 
 export type { ReadingFigures } from '#db/runs';
 
+import { type ChangeRow, insertChange, listChanges } from '#db/changes';
 import { Judgement, RunNote, windowProblem } from '#domain/run/judgement';
 import { check } from '#domain/validation';
 import { keptSources } from '../import/logSource';
@@ -30,11 +20,12 @@ export interface JudgementView {
   now: ReadingFigures;
   /** the automatic reading, where the window was set by hand */
   automatic: ReadingFigures | null;
-  history: JudgementRow[];
+  history: ChangeRow<ReadingFigures>[];
   notes: RunNoteRow[];
 }
 
-const figuresOf = ({ result: r }: Pick<PlacedRun, 'result'>): ReadingFigures => ({
+/** What of a reading the journal keeps. */
+export const figuresOf = ({ result: r }: Pick<PlacedRun, 'result'>): ReadingFigures => ({
   ...{ window: r.window, rise_k: r.rise_k, se_k: r.se_k, valid: r.valid, censored: r.censored },
 });
 
@@ -42,7 +33,7 @@ export async function judgementView(id: number, db: Client = database()): Promis
   const run = await demand(db, id);
   return {
     ...{ judged: run.judged, reason: run.run_excluded_reason, now: figuresOf(run), automatic: run.automatic },
-    history: await listJudgements(db, id),
+    history: await listChanges<ReadingFigures>(db, 'run', id),
     notes: await listNotes(db, id),
   };
 }
@@ -72,8 +63,8 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     return transaction(async (client) => {
       await lockRun(client, id);
       const now = await demand(client, id);
-      await updateReading(client, id, result, findings, options, action === 'window' ? (now.automatic ?? figuresOf(now)) : null);
-      await insertJudgement(client, { run_id: id, who, action, reason, before: figuresOf(now), after: figuresOf({ result }) });
+      await updateReading(client, id, result, findings, { reading: run.reading, options }, action === 'window' ? (now.automatic ?? figuresOf(now)) : null);
+      await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: figuresOf(now), after: figuresOf({ result }) });
       return judgementView(id, client);
     });
   }
@@ -83,7 +74,7 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     const state = ({ accept: 'accepted', exclude: 'excluded', reopen: 'open' } as const)[action];
     if (state === now.judged && state !== 'excluded') throw new Refusal(state === 'open' ? 'This run is open already.' : 'This run is accepted already.', 409);
     await setJudged(client, id, state, state === 'excluded' ? reason : null);
-    await insertJudgement(client, { run_id: id, who, action, reason, before: figuresOf(now), after: figuresOf(now) });
+    await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: figuresOf(now), after: figuresOf(now) });
     return judgementView(id, client);
   });
 }
