@@ -37,7 +37,7 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
   const reduction = useMemo(() => {
     const options = { ...reductionFor(study, choices.load), margin_k: study?.margin_k ?? 1, limit_c: choices.limit_c };
     return Object.keys(readings).length === 0 ? null : reduceTyped(readings, throttled === 'unknown' ? null : throttled === 'yes', options);
-  }, [readings, throttled, study, choices.limit_c]);
+  }, [readings, throttled, study, choices.limit_c, choices.load]);
 
   const submit = async (place: RunPlace) => {
     const body = JSON.stringify({ import_id: importId.current, place, texts, throttled, read_at: new Date().toISOString() });

@@ -138,5 +138,6 @@ function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[
 
 /** The runs of a study as the table that the headless analyse command reads, with the choices that give it the same verdicts there. */
 export async function runValuesCsv(id: number): Promise<string> {
-  return valuesTable(await gatherStudy(id));
+  const { facts, choice, level } = await gatherStudy(id);
+  return valuesTable(facts, choice, level.confidence);
 }

@@ -6,7 +6,6 @@ import { optionsFor, studyChoice } from '#domain/results/choice';
 import { compareStudy } from '#domain/results/compare';
 import type { RunFact, StudyFacts } from '#domain/results/facts';
 import { runFact, studyFacts } from '../../../tests/studyFacts';
-import type { GatheredStudy } from './studyResults';
 import { valuesTable } from './valuesTable';
 
 const run = runFact;
@@ -35,7 +34,7 @@ const STUDIES: Record<string, [StudyFacts, number]> = {
 describe('the exported table gives the verdicts of the results page', () => {
   it.each(Object.entries(STUDIES))('%s', (_, [study, confidence]) => {
     const choice = studyChoice(study);
-    const text = valuesTable({ facts: study, choice, level: { confidence } } as GatheredStudy);
+    const text = valuesTable(study, choice, confidence);
     for (const outcome of ['rise', 'r_k_per_w'] as const) {
       const page = compareStudy(study, { ...choice, outcome }, confidence);
       const table = readRunTable('values.csv', text, outcome);
@@ -50,7 +49,7 @@ describe('the exported table gives the verdicts of the results page', () => {
   });
   it('a line of choices that was changed is refused, or what it says is taken', () => {
     const [study, confidence] = STUDIES.plain;
-    const text = valuesTable({ facts: study, choice: studyChoice(study), level: { confidence } } as GatheredStudy);
+    const text = valuesTable(study, studyChoice(study), confidence);
     expect(() => readRunTable('v.csv', text.replace('"confidence":0.95', '"confidence":"high"'), 'rise')).toThrow(LogError);
     expect(() => readRunTable('v.csv', text.replace('{"rise"', '{rise'), 'rise')).toThrow('the line of choices cannot be read');
     expect(readRunTable('v.csv', text.replace('"confidence":0.95', '"confidence":0.9'), 'rise').choices.confidence).toBe(0.9);

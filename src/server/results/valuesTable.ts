@@ -2,12 +2,12 @@ import Papa from 'papaparse';
 import type { OutcomeKey } from '#core/compare/outcomes';
 import { CHOICES_MARK, type TableChoices } from '#core/compare/runTable';
 import { optionsFor, rowsFor } from '#domain/results/choice';
-import type { GatheredStudy } from './studyResults';
+import type { ResultsChoice, StudyFacts } from '#domain/results/facts';
 
 /** The runs of a study with all that their verdicts rest on: bounds of throttled runs, loads, rigs, and the choices in a comment line. */
-export function valuesTable({ facts, choice, level }: GatheredStudy): string {
+export function valuesTable(facts: StudyFacts, choice: ResultsChoice, confidence: number): string {
   const choicesFor = (outcome: Extract<OutcomeKey, 'rise' | 'r_k_per_w'>): TableChoices => {
-    const { outcome: _, chances: __, ...options } = optionsFor(facts, { ...choice, outcome }, level.confidence);
+    const { outcome: _, chances: __, ...options } = optionsFor(facts, { ...choice, outcome }, confidence);
     return { ...options, load: choice.load };
   };
   const rows = rowsFor(facts, { ...choice, load: null }).map((row, i) => {
