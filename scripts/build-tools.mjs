@@ -5,6 +5,7 @@ import { build } from 'esbuild';
 const entries = {
   cli: 'src/cli/main.ts',
   serve: 'src/server/serve.ts',
+  'load-watch': 'src/server/live/loadWatch.ts',
   'tasks.job': 'src/server/jobs/tasks.job.ts',
 };
 const only = process.argv[2];

@@ -15,6 +15,8 @@ export function database(): pg.Pool {
     pool = new pg.Pool({ connectionString, max: 10, connectionTimeoutMillis: 4000, idleTimeoutMillis: 30_000 });
     // an idle connection that breaks is replaced at the next query; without a listener it would end the process
     pool.on('error', () => {});
+    // the same for one that breaks while it is in use: its query says so
+    pool.on('connect', (client) => client.on('error', () => {}));
   }
   return pool;
 }

@@ -7,6 +7,7 @@ import { keepDemoBench } from '#demo/demoBench';
 import { loadDemo } from '#demo/loadDemo';
 import { closeWorkers } from './jobs/pool';
 import { Supervisor } from './live/supervisor';
+import { OwnStore } from './ownStore';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
 async function main(): Promise<void> {
@@ -29,6 +30,7 @@ async function main(): Promise<void> {
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
 
   let stopping = false;
+  let orphaned = false;
   const stop = async () => {
     if (stopping) return;
     stopping = true;
@@ -37,10 +39,21 @@ async function main(): Promise<void> {
     await running.server.stop();
     await closeWorkers();
     await closeDatabase();
+    if (orphaned) await OwnStore.stop();
     process.exit(0);
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
+  const launcher = Number(process.env.WARM_GAUGE_LAUNCHER ?? 0);
+  if (launcher > 0) {
+    // nobody is left who would end the application and its store
+    setInterval(() => {
+      if (process.ppid === launcher || stopping) return;
+      process.stderr.write('The program that started Warm Gauge has ended; it stops too.\n');
+      orphaned = true;
+      void stop();
+    }, 1000).unref();
+  }
 }
 
 /** Says so at once where another program listens on the port, before anything else is begun. */

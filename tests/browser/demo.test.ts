@@ -25,7 +25,7 @@ describe("the demo's results", () => {
   }
   let rows: RunRow[];
   beforeAll(async () => {
-    rows = Papa.parse<RunRow>(await (await fetch(`${app.url}/api/studies/1/values.csv`)).text(), { header: true, skipEmptyLines: true }).data;
+    rows = Papa.parse<RunRow>(await (await fetch(`${app.url}/api/studies/1/values.csv`)).text(), { header: true, skipEmptyLines: true, comments: '#' }).data;
     await open(page, `${app.url}/studies/1/results`);
   });
 

@@ -69,11 +69,11 @@ describe('the window of a run', () => {
     await page.getByRole('button', { name: 'Keep this window' }).click();
     await page.getByText('Window by hand').waitFor();
     await page.getByText(new RegExp(`^By itself: ${automatic} K ± [\\d.]+ over \\d+ to \\d+ s; by hand: [\\d.]+ K ± [\\d.]+ over`)).waitFor();
-    await page.getByText('1 judgement so far').click();
+    await page.getByText('1 change so far').click();
     await page.getByText('Window set by hand').waitFor();
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByRole('button', { name: 'Back to the automatic window' }).click();
-    await page.getByText('2 judgements so far').waitFor();
+    await page.getByText('2 changes so far').waitFor();
     await expect.poll(() => page.getByText('Window by hand').count()).toBe(0);
   });
 });

@@ -158,8 +158,9 @@ describe('the demo', () => {
     const view = await runView(runs[0].id);
     expect(view.mates.map((m) => m.number)).toEqual([1, 2, 3]);
     const csv = (await runValuesCsv(study.id)).trim().split('\n');
-    expect(csv).toHaveLength(97);
-    expect(csv[0]).toBe('specimen,mount,run,day,rig,value,valid,excluded,reason,r_k_per_w,r_valid');
+    expect(csv).toHaveLength(98);
+    expect(csv[0]).toMatch(/^# choices: \{"rise":/);
+    expect(csv[1]).toBe('specimen,mount,run,day,rig,device,load,value,at_least,valid,excluded,reason,r_k_per_w,r_valid');
     await expect(studyResults(424242)).rejects.toThrow('There is no study 424242.');
     await expect(runView(424242)).rejects.toThrow('There is no run 424242.');
   });

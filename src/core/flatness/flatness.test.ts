@@ -144,6 +144,14 @@ describe('heights as they are typed', () => {
       expect(readHeights(text)).toEqual({ readings: expected, problems: [] });
     }
   });
+  it('in millimetres where the heading says so, and asked about where they can be nothing else', () => {
+    const heights = (text: string) => readHeights(text).readings.map((r) => r.height_um);
+    expect(heights('x y mm\n0 0 3.701\n10 0 3.712')[1]).toBeCloseTo(3712, 6);
+    expect(heights('x/mm;y/mm;h/µm\n0;0;12\n')).toEqual([12]);
+    expect(heights('x mm, y mm, h\n0,0,12\n')).toEqual([12]);
+    expect(readHeights('0 0 3.701\n10 0 3.712').problems.join()).toContain('name their unit in a heading');
+    expect(readHeights('x y h\n0 0 3.70\n10 0 9.71').problems).toEqual([]);
+  });
   it('name the line that cannot be read, and keep the others', () => {
     expect(readHeights('0 0 1\n1 0\n2 zero 3\n3 0 4')).toEqual({
       readings: [

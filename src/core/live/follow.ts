@@ -88,6 +88,16 @@ export function stopRun(given: LiveState, reason: string, settings: LiveSettings
   return state;
 }
 
+/** The load was switched off while nobody watched: the run waits for a person's word. */
+export function holdRun(given: LiveState, reason: string): LiveState {
+  return { ...given, held: reason, waits: reason, asked_s: null };
+}
+
+/** A person lets a held run go on. */
+export function resumeRun(given: LiveState): LiveState {
+  return { ...given, held: null, waits: '', ...(given.stage === 'idle' ? { since_s: given.t } : {}) };
+}
+
 /** An event seen by a tester, with the load step it fell in. */
 export function markEvent(given: LiveState, trace: LiveTrace, event: string, at_s: number): LiveState {
   return { ...given, marks: [...given.marks, { event, at_s, load_w: trace.mean('power', at_s - DRIVE_S, at_s + 0.001) }] };
@@ -96,6 +106,10 @@ export function markEvent(given: LiveState, trace: LiveTrace, event: string, at_
 function followIdle(step: Step): void {
   const { state, trace, settings, now, ask } = step;
   const waited = now - state.since_s;
+  if (state.held) {
+    state.waits = state.held;
+    return;
+  }
   if (isLoaded(step)) {
     state.load_from_s = loadStart(step);
     state.load_to_s = null;
@@ -163,13 +177,13 @@ function followAveraging(step: Step): void {
 function followCooldown(step: Step): void {
   const { state, settings, now, ask } = step;
   // a command that got lost, as in a crash, is given again
-  if (settings.switched && now - (state.asked_s ?? state.load_to_s ?? now) > AGAIN_S && isLoaded(step)) {
+  if (settings.switched && now - (state.asked_s ?? state.load_to_s ?? now) > AGAIN_S + settings.lag_s && isLoaded(step)) {
     ask('load_off');
     state.asked_s = now;
   }
   const last = state.closed.at(-1);
   const record = state.load_to_s !== null && now - state.load_to_s >= settings.cooldown_s;
-  if (record && (last?.cycle ?? 0) < state.cycle) close(step, null);
+  if (record && (last?.cycle ?? 0) < state.cycle) close(step, state.held ?? null);
   if (!record) {
     state.waits = 'Recording the cool-down.';
     return;
@@ -178,6 +192,10 @@ function followCooldown(step: Step): void {
   if (done) {
     state.waits = settings.kind === 'conditioning' ? conditioningWords(state, settings) : 'Next: remount.';
     enter(step, 'finished');
+    return;
+  }
+  if (state.held) {
+    state.waits = state.held;
     return;
   }
   const start = startOf(step.trace, now - START_S, now, settings.room_c);

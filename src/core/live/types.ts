@@ -52,6 +52,8 @@ export interface LiveSettings {
   conditioned: { done: boolean; message: string } | null;
   /** events that an attended test waits for, in their order */
   awaited: string[];
+  /** s of the bench that a command takes to show in the readings: the wait between reading and asking, at the bench's speed */
+  lag_s: number;
 }
 
 export const LIVE_STAGES = ['preflight', 'idle', 'load', 'settling', 'averaging', 'cooldown', 'finished', 'stopped'] as const;
@@ -104,6 +106,8 @@ export interface LiveState {
   marks: LiveMark[];
   /** what it waits for, in words */
   waits: string;
+  /** why the load was switched off while nobody watched: nothing is switched on again until a person says so; null otherwise */
+  held?: string | null;
 }
 
 /** What the machine asks the bench for. */
@@ -132,4 +136,5 @@ export const LIVE_DEFAULTS: LiveSettings = {
   switched: false,
   conditioned: null,
   awaited: [],
+  lag_s: 0,
 };

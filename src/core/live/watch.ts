@@ -57,6 +57,7 @@ export function watch(
     raise(`lost:${source}`, `${source} has not answered for ${write(Math.max(0, now - since_s), 0)} s. What it would have read stays a gap.`);
   if (state.stage === 'preflight') return alarms;
 
+  if (state.held) raise('held', `${state.held} The run goes on when you say so.`);
   const hottest = trace.highest('sensor', now - LOOK_S, now);
   if (hottest !== null && settings.stop_c !== null && hottest >= settings.stop_c)
     raise('too_hot', `A sensor reads ${write(hottest, 1)} °C; the hard limit is ${write(settings.stop_c, 0)} °C. End the load.`, true);
@@ -86,9 +87,17 @@ export function watch(
   const before = trace.mean('ambient', now - 310, now - 240);
   if (loaded && room !== null && before !== null && Math.abs(room - before) > JUMP_K - back('ambient_jump', BACK.jump_k))
     raise('ambient_jump', `The room changed by ${write(Math.abs(room - before), 1)} K within five minutes: is a door open?`);
-  if (state.stage === 'cooldown' && settings.switched && now - (state.load_to_s ?? now) > NO_START_S && isLoaded({ state, trace, settings, now }))
+  // in a gap nothing is known of the load
+  const read = (['power', 'load'] as const).some((role) => trace.mean(role, now - DRIVE_S, now) !== null);
+  if (
+    state.stage === 'cooldown' &&
+    settings.switched &&
+    read &&
+    now - (state.load_to_s ?? now) > NO_START_S + settings.lag_s &&
+    isLoaded({ state, trace, settings, now })
+  )
     raise('still_on', 'The load was switched off and is still on. Switch it off by hand.');
-  if (state.stage === 'idle' && state.asked_s !== null && now - state.asked_s > NO_START_S)
+  if (state.stage === 'idle' && state.asked_s !== null && now - state.asked_s > NO_START_S + settings.lag_s)
     raise('no_start', 'The load was switched on and does not start. Look at the mount before another try.');
   return alarms;
 }

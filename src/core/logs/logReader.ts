@@ -192,8 +192,8 @@ export class LogReader {
   }
 }
 
-/** Shortest usual step between rows, s, and the last year that a log may be from. */
-const LEAST_STEP_S = 1e-3;
+/** Shortest usual step between rows, s (a millisecond, but for the rounding of dates), and the last year that a log may be from. */
+const LEAST_STEP_S = 0.999e-3;
 const LAST_YEAR = 2200;
 
 /** @throws LogError for times that no bench logger writes */

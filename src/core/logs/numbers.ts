@@ -44,6 +44,18 @@ export function parseNumber(cell: string, decimal: Decimal): number {
   return parts && parseUnit(parts[2]) ? parsePlain(parts[1], decimal) : Number.NaN;
 }
 
+/** One comma with three digits behind it: a decimal one, or one between thousands. */
+const ONE_COMMA = /^[-+−]?\d{1,3},\d{3}$/;
+
+/**
+ * The two readings of a number with one comma before three digits, which nothing about the number itself decides; null where it has only one.
+ * @returns as thousands and as a decimal
+ */
+export function commaReadings(text: string): [thousands: number, decimal: number] | null {
+  const plain = text.trim().replace('−', '-');
+  return ONE_COMMA.test(plain) ? [Number(plain.replace(',', '')), Number(plain.replace(',', '.'))] : null;
+}
+
 /** Unit written behind the number of a cell, if any. */
 export function unitOfCell(cell: string): Unit | null {
   const parts = WITH_UNIT.exec(cell.trim());

@@ -47,3 +47,14 @@ describe('results files', () => {
     expect(looksLikeResults('Time (s),Room\n0,22\n')).toBe(false);
   });
 });
+
+describe('a number with one comma before three digits', () => {
+  const read = (text: string) => readResults('r.csv', new TextEncoder().encode(text));
+  it('is told by the other numbers of the file, and asked about where they do not tell', () => {
+    expect(() => read('Score;1,234\n')).toThrow('which may be 1234 or 1.234');
+    expect(read('Run time (s);61,5\nScore;1,234\n').score).toBeCloseTo(1.234, 9);
+    expect(read('Run time (s);61.5\nScore;1,234\n').score).toBe(1234);
+    expect(read('Score;12,345.6\n').score).toBe(12345.6);
+    expect(read('Score;1234\n').score).toBe(1234);
+  });
+});

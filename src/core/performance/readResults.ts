@@ -1,6 +1,7 @@
 import { decodeText } from '../logs/decode';
+import { commaReadings, parseNumber } from '../logs/numbers';
 import { wordsOf } from '../logs/roles';
-import { LogError } from '../logs/types';
+import { type Decimal, LogError } from '../logs/types';
 import { frameFigures } from './frames';
 import { readLayoutless } from './table';
 
@@ -40,7 +41,7 @@ export function readResults(file: string, bytes: Uint8Array): ProgramResults {
   if (bytes.length > MOST_RESULT_BYTES)
     throw new LogError(file, `the file has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_RESULT_BYTES / 1048576} MB of results are read.`);
   const text = decodeText(file, bytes).trim();
-  const found = /^[[{]/.test(text) ? fromJson(file, text) : fromTable(text);
+  const found = /^[[{]/.test(text) ? fromJson(file, text) : fromTable(file, text);
   const { score, run_time_s, frame_rate, frame_time_ms } = found;
   if (score === null && run_time_s === null && frame_rate === null) {
     throw new LogError(file, 'no score, run time, frame rate or frame time is found; a results file names at least one of them with a number.');
@@ -88,7 +89,16 @@ function fromJson(file: string, text: string): ProgramResults {
   return gathered.results();
 }
 
-function fromTable(text: string): ProgramResults {
+/** The decimal sign that the numbers of a file show beyond doubt; null where none does. */
+function decimalOf(rows: string[][]): Decimal | null {
+  const cells = rows.slice(0, 2000).flat();
+  const point = cells.filter((c) => /^[-+−]?\d+\.\d+\b/.test(c)).length;
+  const comma = cells.filter((c) => /^[-+−]?\d+,(\d{1,2}|\d{4,})(\D|$)/.test(c)).length;
+  if (point === comma) return null;
+  return point > comma ? '.' : ',';
+}
+
+function fromTable(file: string, text: string): ProgramResults {
   const gathered = new Gathered();
   const rows = readLayoutless(text);
   const header = rows.find((r) => r.length > 1 && r.every((c) => c === '' || Number.isNaN(Number(c.replace(',', '.')))));
@@ -101,10 +111,16 @@ function fromTable(text: string): ProgramResults {
     }
   }
   // lines of a name and a value
+  const decimal = decimalOf(rows);
   for (const row of rows) {
     if (row.length < 2 || row.length > 3) continue;
-    const value = Number(row[1].replace(/[^\d.eE+-].*$/, ''));
-    if (row[1] !== '' && !Number.isNaN(value)) gathered.one(`${row[0]} ${row[1].replace(/^[-+\d.eE]+/, '')} ${row[2] ?? ''}`, value);
+    const [, digits = '', rest = ''] = /^([-+−]?\d[\d.,'’]*(?:e[-+]?\d+)?)(.*)$/i.exec(row[1]) ?? [];
+    const both = commaReadings(digits);
+    if (both && decimal === null && isNamed(row[0])) {
+      throw new LogError(file, `"${row[0]}" is "${digits}", which may be ${both[0]} or ${both[1]}; write it without the comma, or type it.`);
+    }
+    const value = parseNumber(digits, decimal ?? (/^[-+−]?\d+,\d+$/.test(digits) ? ',' : '.'));
+    if (!Number.isNaN(value)) gathered.one(`${row[0]} ${rest} ${row[2] ?? ''}`, value);
   }
   return gathered.results();
 }

@@ -7,7 +7,7 @@ const MOST_ROWS = 2_000_000;
 export function readLayoutless(text: string): string[][] {
   const head = text.slice(0, 20_000);
   const count = (sign: string) => head.split(sign).length - 1;
-  const delimiter = [',', ';', '\t'].reduce((best, d) => (count(d) > count(best) ? d : best), ',');
+  const delimiter = [';', '\t', ','].reduce((best, d) => (count(d) > count(best) ? d : best), ';');
   const sign = count(delimiter) > 0 ? delimiter : count(':') > 0 ? ':' : ',';
   const bytes = new TextEncoder().encode(`${text}\n`);
   const walker = new RowWalker(bytes, bytes.includes(10) ? 10 : 13, sign.charCodeAt(0), true);

@@ -3,6 +3,19 @@ import { parseReading, reduceTyped, type TypedReadings } from './typed';
 
 const codes = (r: { findings: { code: string }[] }) => r.findings.map((f) => f.code);
 
+describe('one comma before three digits', () => {
+  it('is asked about where both readings are possible, and read where only one is', () => {
+    expect(parseReading('1,234', 'score')).toBe('Score: "1,234" may be 1234 or 1.234; type it without a comma.');
+    expect(parseReading('1,234', 'power_w')).toMatch(/may be 1234 or 1\.234/);
+    expect(parseReading('2,100', 'clock_mhz')).toMatchObject({ value: 2100, resolution: 1 });
+    expect(parseReading('1,200 rpm', 'fan_rpm')).toMatchObject({ value: 1200 });
+    expect(parseReading('71,234', 'mean_c')).toMatchObject({ value: 71.234, resolution: 0.001 });
+    // a near miss on either side
+    expect(parseReading('1,23', 'score')).toMatchObject({ value: 1.23 });
+    expect(parseReading('1234', 'score')).toMatchObject({ value: 1234 });
+  });
+});
+
 describe('readings from a display', () => {
   it.each([
     ['71.2', 'mean_c', { value: 71.2, resolution: 0.1 }],

@@ -1,5 +1,6 @@
 import { write } from '../compare/number';
 import type { Finding } from '../compare/types';
+import { commaReadings } from '../logs/numbers';
 import { likelyF } from '../trace/buildTrace';
 import { isTemperature, parseUnit, toBase, UNITS, type Unit } from '../units/units';
 import { acceptFindings, openDecisions, resistanceStands } from './decisions';
@@ -52,8 +53,12 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
     if (said && (unit === null || kept === null || UNITS[unit].base !== UNITS[kept].base)) {
       return `${label}: "${said.trim()}" is no unit of it; ${kept === null ? 'it has none' : `${UNITS[kept].symbol} is what it is kept in`}.`;
     }
-    const number = Number(digits.replace(',', '.').replace('−', '-'));
-    const step = 10 ** -(digits.split(/[.,]/)[1]?.length ?? 0);
+    const both = commaReadings(digits);
+    const kinds = both?.filter((v) => isPlausible(unit === null ? v : toBase(v, unit), quantity)) ?? [];
+    if (both && kinds.length === 2) return `${label}: "${digits}" may be ${both[0]} or ${both[1]}; type it without a comma.`;
+    const isThousands = both !== null && kinds[0] === both[0];
+    const number = isThousands ? both[0] : Number(digits.replace(',', '.').replace('−', '-'));
+    const step = isThousands ? 1 : 10 ** -(digits.split(/[.,]/)[1]?.length ?? 0);
     readings.push(unit === null ? { value: number, resolution: step } : { value: toBase(number, unit), resolution: step * UNITS[unit].factor });
   }
   const [first, second] = readings;
@@ -65,6 +70,22 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
     return `${label}: the two readings differ by ${write(apart, 1)} K, which their last digits do not explain; one of them is misread.`;
   }
   return first.resolution <= second.resolution ? first : second;
+}
+
+/** What a display may show of a quantity, in its own unit; by this a comma before three digits is told where only one reading is possible. */
+const PLAUSIBLE: Partial<Record<Unit, [number, number]>> = {
+  degC: [-60, 400],
+  W: [0.1, 20_000],
+  MHz: [10, 20_000],
+  V: [0.2, 60],
+  rpm: [50, 50_000],
+  dB: [0, 140],
+};
+
+function isPlausible(value: number, quantity: TypedQuantity): boolean {
+  const { unit } = TYPED_QUANTITIES[quantity];
+  const [low, high] = (unit && PLAUSIBLE[unit]) ?? [0, 1e12];
+  return value >= low && value <= high;
 }
 
 function example(unit: Unit | null): string {

@@ -5,7 +5,7 @@ import { SECTION_KEYS, SECTIONS, type SheetValues, sectionFields } from './secti
 import { readSheets, writeSheets } from './sheetCsv';
 import { aluminiumFinding, calibrationFinding, matchFindings } from './sheetFindings';
 import { CoolerSheet, MaterialSheet, RigSheet } from './sheets';
-import { mountsPerPack, piecesPerSheet, stockOf } from './stock';
+import { amountLeft, mountsPerPack, piecesPerSheet, stockOf } from './stock';
 
 describe('stock', () => {
   it('cuts a sheet along the better of its two directions', () => {
@@ -26,7 +26,8 @@ describe('stock', () => {
     const tube: MaterialSheet = { pack_size: 1, pack_unit: 'g', per_mount: 0.25, packs: 1, price: 8 };
     expect(stockOf(tube, 3)).toEqual({ per_pack: 4, bought: 4, left: 1, cost: 2 });
     expect(stockOf(tube, 9).left).toBe(0);
-    expect(stockOf({ ...tube, reusable: true }, 9).left).toBe(3);
+    // paste is gone once it is used, whatever its sheet says
+    expect(stockOf({ ...tube, reusable: true }, 3).left).toBe(1);
     expect(stockOf({ price: 8 }, 1)).toEqual({ per_pack: null, bought: null, left: null, cost: null });
   });
 });
@@ -119,5 +120,24 @@ describe('sheets as CSV', () => {
       expect(sectionFields(section).every((f) => f.label !== '' && f.group !== '')).toBe(true);
       expect(() => check(SECTIONS[section].sheet as new () => object, { price: 'dear', throttle_limit_c: 1, accuracy: -1 })).toThrow(/number|between/);
     }
+  });
+});
+
+describe('what is left of a pack', () => {
+  it('is the same on the shelf and in the dose tool; only a sheet is used again', () => {
+    const paste = { pack_size: 10, pack_unit: 'g', per_mount: 1, packs: 1, reusable: true } as const;
+    expect(stockOf(paste, 4).left).toBe(6);
+    expect(amountLeft(paste, 4)).toBe(6);
+    const sheet = {
+      pack_size: 2,
+      pack_unit: 'sheets',
+      packs: 1,
+      sheet_length_mm: 40,
+      sheet_width_mm: 40,
+      cut_length_mm: 37,
+      cut_width_mm: 37,
+      reusable: true,
+    } as const;
+    expect(stockOf(sheet, 4).left).toBe(1);
   });
 });

@@ -24,11 +24,17 @@ export interface Stock {
   cost: number | null;
 }
 
-/** What is left of a material after some mounts. Reusable pieces are counted by the mounts all the same: each needs one at hand. */
+/** What is left in the packs after some mounts, in the pack's unit; null where the sheet does not tell. Only a sheet can be used again. */
+export function amountLeft(m: MaterialSheet, used: number, per_mount: number | null = m.per_mount ?? null): number | null {
+  if (m.pack_size == null || m.packs == null || per_mount === null || m.pack_unit === 'sheets') return null;
+  return Math.max(0, m.packs * m.pack_size - used * per_mount);
+}
+
+/** What is left of a material after some mounts. A reusable piece serves all of them, so one is taken. */
 export function stockOf(m: MaterialSheet, used: number): Stock {
   const perPack = mountsPerPack(m);
   const bought = perPack === null || m.packs == null ? null : Math.floor(perPack * m.packs);
-  const left = bought === null ? null : Math.max(0, bought - (m.reusable ? Math.min(used, 1) : used));
+  const left = bought === null ? null : Math.max(0, bought - (m.reusable && m.pack_unit === 'sheets' ? Math.min(used, 1) : used));
   const cost = m.price == null || !perPack ? null : m.price / perPack;
   return { per_pack: perPack, bought, left, cost };
 }

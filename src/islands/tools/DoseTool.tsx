@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { write } from '#core/compare/number';
 import { type Dose, type DosePart, dose, judgeAmount, PATTERNS, type Pattern, usualPattern } from '#core/dose/dose';
+import { amountLeft } from '#domain/shelf/stock';
 import type { ToolMaterial, ToolSetting } from '#server/tools/toolSetting';
 import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
@@ -32,11 +33,11 @@ function doseKind(m: ToolMaterial | undefined): Parameters<typeof usualPattern>[
 
 /** Uses in a full tube, and those left after the mounts made so far; null where the sheet does not tell what a tube holds. */
 function usesOf({ sheet, used }: ToolMaterial, { mass_mg }: Dose): { full: number; left: number | null } | null {
-  const { pack_size, pack_unit, packs, per_mount, density_g_per_cm3 } = sheet;
+  const { pack_size, pack_unit, density_g_per_cm3 } = sheet;
   const unit_mg = pack_unit === 'g' ? 1000 : pack_unit === 'ml' && density_g_per_cm3 ? 1000 * density_g_per_cm3 : null;
   if (pack_size == null || unit_mg === null) return null;
-  const rest = packs == null ? null : packs * pack_size * unit_mg - used * (per_mount == null ? mass_mg : per_mount * unit_mg);
-  return { full: Math.floor((pack_size * unit_mg) / mass_mg), left: rest === null ? null : Math.max(0, Math.floor(rest / mass_mg)) };
+  const rest = amountLeft(sheet, used, sheet.per_mount ?? mass_mg / unit_mg);
+  return { full: Math.floor((pack_size * unit_mg) / mass_mg), left: rest === null ? null : Math.floor((rest * unit_mg) / mass_mg + 1e-9) };
 }
 
 /** How much of a material, and where: answers while one types, drawn to scale. */

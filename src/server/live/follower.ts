@@ -1,4 +1,4 @@
-import { beginIdle, follow, markEvent, stopRun } from '#core/live/follow';
+import { beginIdle, follow, holdRun, isLoaded, markEvent, resumeRun, stopRun } from '#core/live/follow';
 import { LiveTrace } from '#core/live/liveTrace';
 import { preflight } from '#core/live/preflight';
 import type { LiveAction } from '#core/live/types';
@@ -30,6 +30,8 @@ import { today } from '../shelf';
 import { closeCycles } from './closeCycle';
 import { FileCollector } from './fileCollector';
 import { InstrumentCollector } from './instrumentCollector';
+import { loadGuard } from './loadGuard';
+import type { OffCommand } from './loadWatchFile';
 import { type Collector, type Listener, type RunClock, runClock } from './readings';
 import { ReadingBuffer } from './store';
 
@@ -43,6 +45,16 @@ const FORECAST_MS = 1500;
 const LOOK_BACK_S = 400;
 const SAVE_MS = 400;
 const THINNED_S = 1;
+/** Seconds that a command takes to be seen: a reading is followed late, the command waits for the instrument, its effect for the next reading. */
+const COMMAND_LAG_S = 1.5;
+/** A store that stays away longer than this leaves a load on that nobody keeps the readings of, ms. */
+const STORE_AWAY_MS = 30_000;
+/** How often it is looked whether the load watch has cut the load, ms. */
+const CUT_LOOK_MS = 1000;
+/** Longest wait for a command to be heard when the application ends, ms. */
+const SENT_MS = 3000;
+/** The load was switched off and the power shows it for so long before it counts as off, s of the bench. */
+const OFF_S = 5;
 /** PostgreSQL's code for a row that refers to one that is not there. */
 const FOREIGN_KEY = '23503';
 
@@ -69,6 +81,10 @@ export class Follower {
   private stopped = false;
   /** while it is not certain that this process alone follows the run, nothing is stored; the bench is watched all the same */
   private paused = false;
+  private pausedAt = 0;
+  private cutLookedAt = 0;
+  /** since when an armed load is seen to be off, ms */
+  private offSince = 0;
   private ordered = true;
   private unread: number[] = [];
   private failure = '';
@@ -77,6 +93,8 @@ export class Follower {
     this.clock = runClock(live.started_at, live.time_scale);
     this.forecast = live.forecast;
     this.health = { ...live.health };
+    // live.settings is this process's copy; how late a command shows depends on the bench's speed
+    live.settings = { ...live.settings, lag_s: COMMAND_LAG_S * live.time_scale };
     const channels = live.sources.flatMap((s) =>
       s.channels.map(({ name, role, unit }) => ({ name, role, unit, source: s.name, period_s: Math.max(s.period_s, (TICK_MS / 1000) * live.time_scale) })),
     );
@@ -90,6 +108,9 @@ export class Follower {
     if (!live || live.ended_at) return null;
     const follower = new Follower(live);
     for (const batch of await listBatches(database(), id, live.state.cycle_from_s - LOOK_BACK_S)) follower.feed(batch);
+    await Promise.all([...follower.buffers.values()].map((b) => b.recall()));
+    follower.lookForCut();
+    if (follower.mayHeat()) follower.armLoad();
     for (const c of follower.collectors.values()) c.start();
     follower.timer = setInterval(() => follower.tick(), TICK_MS);
     return follower;
@@ -106,6 +127,7 @@ export class Follower {
   }
 
   pause(): void {
+    if (!this.paused) this.pausedAt = Date.now();
     this.paused = true;
   }
 
@@ -116,11 +138,13 @@ export class Follower {
     this.paused = false;
   }
 
-  async stop(): Promise<void> {
+  /** @param others another application can take the run up, with its load as it is */
+  async stop(others = false): Promise<void> {
     this.stopped = true;
     if (this.timer) clearInterval(this.timer);
-    for (const c of this.collectors.values()) c.stop();
     await this.busy;
+    if (!others) await this.leaveLoad();
+    for (const c of this.collectors.values()) c.stop();
     await Promise.all([...this.buffers.values()].map((b) => b.flush().catch(() => false)));
   }
 
@@ -184,9 +208,13 @@ export class Follower {
   }
 
   private async work(): Promise<void> {
+    this.lookForCut();
     if (this.paused) {
       for (const action of this.advance()) this.act(action);
       this.judge();
+      await Promise.all([...this.buffers.values()].map((b) => b.keepOutside()));
+      if (loadGuard.isArmed(this.id) && !this.live.state.held && Date.now() - this.pausedAt > STORE_AWAY_MS)
+        this.holdLoad(`The load was switched off because the store was away for over ${STORE_AWAY_MS / 1000} s.`);
       return;
     }
     for (const id of this.unread.splice(0)) {
@@ -226,10 +254,69 @@ export class Follower {
       live.state = next.state;
       actions.push(...next.actions);
     }
+    loadGuard.beat(this.id);
+    this.disarmWhenOff();
     return actions;
   }
 
+  /** What switches the load of this run off without the application. */
+  private offCommands(): OffCommand[] {
+    return this.live.sources.flatMap((s) =>
+      s.switch_off && s.address.kind === 'scpi' ? [{ host: s.address.host, port: s.address.port, command: s.switch_off }] : [],
+    );
+  }
+
+  private armLoad(): void {
+    this.offSince = 0;
+    loadGuard.arm(this.id, this.live.rig, this.offCommands());
+  }
+
+  /** True where the run may have its load on. */
+  private mayHeat(): boolean {
+    const { state, settings } = this.live;
+    return settings.switched && (['load', 'settling', 'averaging'].includes(state.stage) || (state.stage === 'idle' && state.asked_s !== null));
+  }
+
+  /** A load that is not asked for and seen to be off needs no watch any more. */
+  private disarmWhenOff(): void {
+    if (!loadGuard.isArmed(this.id)) return;
+    const { live, trace } = this;
+    const off = !this.mayHeat() && !isLoaded({ state: live.state, trace, settings: live.settings, now: live.state.t });
+    if (!off) this.offSince = 0;
+    else if (this.offSince === 0) this.offSince = live.state.t;
+    else if (live.state.t - this.offSince > OFF_S + live.settings.lag_s) loadGuard.disarm(this.id);
+  }
+
+  /** The load watch switched the load off while nobody followed the run. */
+  private lookForCut(): void {
+    if (Date.now() - this.cutLookedAt < CUT_LOOK_MS) return;
+    this.cutLookedAt = Date.now();
+    if (this.live.state.held || this.over) return;
+    const why = loadGuard.cut(this.id);
+    if (why !== null) this.holdLoad(why);
+  }
+
+  private holdLoad(why: string): void {
+    if (this.live.settings.switched) this.act('cut_off');
+    this.live.state = holdRun(this.live.state, why);
+    // whoever follows the run next must know it, even if this process ends before it is stored
+    loadGuard.leaveWord(this.id, why);
+    process.stderr.write(`${this.live.rig}: ${why}\n`);
+  }
+
+  /** The application ends: a load that is on is switched off, unless another application can take the run up. */
+  private async leaveLoad(): Promise<void> {
+    if (!loadGuard.isArmed(this.id)) return;
+    this.holdLoad('The load was switched off because the application was stopped.');
+    const sent = Promise.all([...this.collectors.values()].map((c) => c.sent?.()));
+    const late = new Promise<'late'>((done) => setTimeout(done, SENT_MS, 'late'));
+    // what was not heard in time is left to the load watch
+    if ((await Promise.race([sent, late])) !== 'late') loadGuard.disarm(this.id);
+    await this.save().catch(() => {});
+  }
+
   private act(action: LiveAction): void {
+    if (action === 'load_on') this.armLoad();
     for (const source of this.live.sources) {
       const text = action === 'load_on' ? source.switch_on : source.switch_off;
       if (text) this.collectors.get(source.name)?.command?.(text);
@@ -302,11 +389,13 @@ export class Follower {
     const { stage } = live.state;
     if (kind === 'begin' && stage === 'preflight') live.state = beginIdle(live.state);
     if (kind === 'stop') {
-      if (live.settings.switched && live.state.load_from_s !== null) this.act('load_off');
+      // also where it was only just asked for and does not show yet
+      if (live.settings.switched && (live.state.load_from_s !== null || loadGuard.isArmed(this.id))) this.act('load_off');
       live.state = stopRun(live.state, typeof about.reason === 'string' && about.reason ? about.reason : 'Stopped by hand.', live.settings, this.trace);
     }
     if (kind === 'mark' && typeof about.event === 'string') live.state = markEvent(live.state, this.trace, about.event, Number(about.at_s ?? live.state.t));
-    if (kind === 'start_load' && live.settings.switched && stage === 'idle') {
+    if (kind === 'resume' && live.state.held) live.state = resumeRun(live.state);
+    if (kind === 'start_load' && live.settings.switched && stage === 'idle' && !live.state.held) {
       this.act('load_on');
       live.state = { ...live.state, asked_s: live.state.t };
     }
@@ -320,6 +409,7 @@ export class Follower {
     const open = await saveLive(database(), live.id, { state: live.state, forecast: this.forecast, checks: live.checks, health: this.health });
     // its study was deleted, or it was ended past us: nothing is left to follow
     if (!open) return this.leave();
+    if (live.state.held) loadGuard.noteCut(this.id);
     await notifyLive(database(), { live: live.id, state: true });
   }
 
@@ -362,6 +452,7 @@ export class Follower {
   private async end(): Promise<void> {
     // above all the load is off before its instrument is let go
     await Promise.all([...this.collectors.values()].map((c) => c.sent?.()));
+    loadGuard.disarm(this.id);
     await this.save();
     await syncAlarms(database(), this.live.id, this.live.state.t, []);
     await closeCycles(this.live);

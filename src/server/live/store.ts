@@ -1,5 +1,6 @@
 import { type Batch, countRefusal, highestSeq, insertBatch } from '#db/live';
 import { database, isDatabaseGone, transaction } from '#db/pool';
+import { HeldFile } from './heldFile';
 import type { Reading } from './readings';
 
 /** Readings held for a store that does not answer; what comes beyond is dropped, and counted. */
@@ -11,12 +12,27 @@ export class ReadingBuffer {
   private seq: number | null = null;
   private storing = false;
   private dropped = 0;
+  /** readings that were on their way when the store fell silent: whether they arrived is not known */
+  private sent: { from: number; count: number } | null = null;
+  private readonly outside: HeldFile;
 
   constructor(
     private readonly liveId: number,
     private readonly source: string,
     private readonly names: string[],
-  ) {}
+  ) {
+    this.outside = new HeldFile(liveId, source);
+  }
+
+  /** Readings that an earlier process kept outside the store because it was away. */
+  async recall(): Promise<void> {
+    this.held.unshift(...(await this.outside.read()));
+  }
+
+  /** Keeps what is held outside the store as well, so that an end of this process does not lose it. */
+  keepOutside(): Promise<void> {
+    return this.outside.append(this.held);
+  }
 
   add(reading: Reading): void {
     if (this.held.length >= MOST_HELD) {
@@ -31,15 +47,20 @@ export class ReadingBuffer {
     if (this.storing || this.held.length === 0) return this.held.length === 0;
     this.storing = true;
     try {
-      this.seq ??= await highestSeq(database(), this.liveId, this.source);
+      this.seq ??= await this.askSeq();
+      if (this.held.length === 0) return true;
       const part = this.held.slice(0, 5000);
       const batch: Batch = {
         ...{ source: this.source, seq_from: this.seq + 1, t: Float64Array.from(part, (r) => r.t) },
         channels: this.names.map((name) => ({ name, values: Float64Array.from(part, (r) => r.values.get(name) ?? Number.NaN) })),
       };
+      this.sent = { from: batch.seq_from, count: part.length };
       await transaction((client) => insertBatch(client, this.liveId, batch));
+      this.sent = null;
       this.seq += part.length;
       this.held.splice(0, part.length);
+      this.outside.stored(part.length);
+      if (this.held.length === 0) await this.outside.clear();
       if (this.dropped > 0) await this.tellDropped();
     } catch (error) {
       // a commit whose answer was lost may have been kept: the number is asked for anew
@@ -49,6 +70,17 @@ export class ReadingBuffer {
       this.storing = false;
     }
     return this.held.length === 0;
+  }
+
+  /** The highest number that is stored; what was sent last and arrived after all is not sent again. */
+  private async askSeq(): Promise<number> {
+    const highest = await highestSeq(database(), this.liveId, this.source);
+    if (this.sent && highest >= this.sent.from + this.sent.count - 1) {
+      this.held.splice(0, this.sent.count);
+      this.outside.stored(this.sent.count);
+    }
+    this.sent = null;
+    return highest;
   }
 
   private async tellDropped(): Promise<void> {

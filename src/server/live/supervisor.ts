@@ -2,11 +2,15 @@ import pg from 'pg';
 import { type LiveNews, listOpenLive } from '#db/live';
 import { database, isDatabaseGone } from '#db/pool';
 import { log } from '../log';
+import { OwnStore } from '../ownStore';
 import { Follower } from './follower';
+import { loadGuard } from './loadGuard';
 
 const LOOK_MS = 1000;
 /** Number of the locks by which one process follows a run. */
 const FOLLOWS = 6_174_001;
+/** By this name of its connection another process that looks after live runs is known. */
+const LISTENER = 'warm gauge live';
 
 /**
  * Follows the live runs of the store. Each is followed by one process, which holds a lock on a connection of its own: where that connection ends,
@@ -18,6 +22,7 @@ export class Supervisor {
   private timer: NodeJS.Timeout | null = null;
   private looking = false;
   private stopped = false;
+  private readonly store = new OwnStore();
 
   start(): void {
     this.timer = setInterval(() => void this.look(), LOOK_MS);
@@ -27,7 +32,8 @@ export class Supervisor {
   async stop(): Promise<void> {
     this.stopped = true;
     if (this.timer) clearInterval(this.timer);
-    await Promise.all([...this.followers.values()].map((f) => f.stop()));
+    const others = this.followers.size > 0 && (await this.hasOthers().catch(() => false));
+    await Promise.all([...this.followers.values()].map((f) => f.stop(others)));
     this.followers.clear();
     await this.client?.end().catch(() => {});
     this.client = null;
@@ -44,14 +50,15 @@ export class Supervisor {
       for (const [id, f] of this.followers) if (f.over) await this.leave(id);
       for (const id of await listOpenLive(database())) if (!this.followers.has(id)) await this.take(id);
     } catch (error) {
-      if (!isDatabaseGone(error)) log.error({ err: error }, 'live runs cannot be looked after');
+      if (isDatabaseGone(error)) await this.store.bringBack();
+      else log.error({ err: error }, 'live runs cannot be looked after');
     } finally {
       this.looking = false;
     }
   }
 
   private async listen(): Promise<pg.Client> {
-    const client = new pg.Client({ connectionString: process.env.DATABASE_URL, connectionTimeoutMillis: 4000, keepAlive: true });
+    const client = new pg.Client({ connectionString: process.env.DATABASE_URL, connectionTimeoutMillis: 4000, keepAlive: true, application_name: LISTENER });
     await client.connect();
     const gone = () => {
       if (this.client !== client) return;
@@ -63,6 +70,14 @@ export class Supervisor {
     client.on('notification', ({ payload }) => this.hear(payload ?? ''));
     await client.query('listen live');
     return client;
+  }
+
+  /** True where another process looks after live runs. */
+  private async hasOthers(): Promise<boolean> {
+    const { rows } = await (this.client as pg.Client).query<{ n: number }>('select count(*) as n from pg_stat_activity where application_name = $1', [
+      LISTENER,
+    ]);
+    return rows[0].n > 1;
   }
 
   private hear(payload: string): void {
@@ -85,7 +100,9 @@ export class Supervisor {
       return;
     }
     this.followers.delete(id);
-    await follower.stop();
+    // another process has it, and its load with it
+    await follower.stop(true);
+    loadGuard.disarm(id);
   }
 
   private async take(id: number): Promise<void> {
