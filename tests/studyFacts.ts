@@ -31,7 +31,17 @@ export function studyFacts(runs: RunFact[], more: Partial<StudyFacts> = {}): Stu
     specimens: names.map((name, i) => ({
       ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
     })),
-    ...{ scatter: 'auto', family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null, unplanned_look: null },
+    ...{
+      scatter: 'auto',
+      family: 'all',
+      block: null,
+      design: 'one_factor',
+      ambient_school: 'difference',
+      borrowed: {},
+      default_mount_sd: 0.5,
+      currency: null,
+      unplanned_look: null,
+    },
     ...{ instruments: [], ages: [], limits_room_c: null, limits_unread: null, factors: ['material', null] },
     sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' },
     ...more,

@@ -18,10 +18,13 @@ interface KelvinRailProps {
   range: AxisRange;
   /** specimen the page is about, drawn with its name */
   current?: string;
+  /** K, or °C where the study tells temperatures */
+  unit?: string;
+  words?: string;
 }
 
 /** The study's specimens on one scale of rise over ambient; the same rail heads every place of a study. */
-export function KelvinRail({ studyId, specimens, range, current }: KelvinRailProps) {
+export function KelvinRail({ studyId, specimens, range, current, unit = 'K', words = 'rise over ambient' }: KelvinRailProps) {
   const placed = specimens.filter((s) => s.mean !== null || s.supposed !== null);
   const waiting = specimens.filter((s) => s.mean === null && s.supposed === null);
   const at = (s: RailSpecimen) => s.mean ?? s.supposed ?? 0;
@@ -33,7 +36,7 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
   const lift = 26 * Math.max(0, ...lanes.values());
   const place = (v: number) => `${(100 * Math.min(Math.max(v, low), high) - 100 * low) / (high - low)}%`;
   return (
-    <nav aria-label="Specimens of this study by rise over ambient" className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2 pr-5">
+    <nav aria-label={`Specimens of this study by ${words}`} className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2 pr-5">
       <div className="flex gap-1 pb-5">
         {waiting.map((s) => (
           <RailLink key={s.name} studyId={studyId} specimen={s} label={`${s.name}, not measured yet`} current={false} />
@@ -66,7 +69,7 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
               <RailLink
                 studyId={studyId}
                 specimen={s}
-                label={`${s.name}: ${s.mean === null ? 'supposed ' : ''}${write(at(s), 1)} K`}
+                label={`${s.name}: ${s.mean === null ? 'supposed ' : ''}${write(at(s), 1)} ${unit}`}
                 current={s.name === current}
               />
             </div>
@@ -80,7 +83,7 @@ export function KelvinRail({ studyId, specimens, range, current }: KelvinRailPro
               style={{ left: place(v), top: 44 + lift }}
             >
               {v}
-              {i === ticks.length - 1 && <span className="absolute left-full pl-1">K</span>}
+              {i === ticks.length - 1 && <span className="absolute left-full pl-1">{unit}</span>}
             </span>
           ))}
         {placed.length === 0 && (

@@ -126,6 +126,14 @@ describe('odd studies', () => {
     expect(analyse(rows({ A: [40, 41, 40, 41], B: [44, 45, 44] })).scatter.school).toBe('pooled');
     expect(analyse(rows({ A: [40, 41, 40, 41], B: [44, 45, 44, 45] })).scatter.school).toBe('separate');
   });
+  it('tells as many further mounts as give 80 % chance, and no more', () => {
+    const pair = { a: 'A', b: 'B', difference: -0.5, se: 0.4, df: 8, p: 0.2, p_adjusted: 0.2, ci: [-1.4, 0.4] as [number, number] };
+    const m = moreMounts(pair, 0.6, 5, 5) as number;
+    // half the interval, 0.9, is 2.25 errors; 80 % of the draws lie within 0.8416 errors of the mean on the side that counts
+    const needed = (n: number) => (2.25 + 0.8416) * (0.4 / Math.sqrt(2 / 5)) * Math.sqrt(2 / n);
+    expect(needed(5 + m)).toBeLessThanOrEqual(0.5);
+    expect(needed(5 + m - 1)).toBeGreaterThan(0.5);
+  });
   it('says in which way the number of further mounts settles a pair', () => {
     const before = analyse(rows({ A: [40, 40.9, 40.1], B: [40.9, 41.2, 40.3] })).pairs[0];
     expect(before.verdict).toBe('unresolved');
@@ -152,6 +160,13 @@ describe('chance of being coolest', () => {
   it('follows the t distribution of the difference between two means', () => {
     // P(T > d/√2·se) for pooled scatter with 4 degrees of freedom and d = 0.6, se = 0.3: t = 1.4142, P = 0.1151
     expect(chanceCoolest([mean(40), mean(40.6)], true)[1]).toBeCloseTo(0.115, 2);
+  });
+  it('is not asked of a verdict that one of the three methods does not give', () => {
+    const groups = { A: [40, 40.25, 40.5], B: [40.95, 41.2, 41.45], C: [45, 45.3, 45.5], D: [47, 47.2, 47.5], E: [50, 50.3, 50.4] };
+    const pair = analyse(rows(groups), { chances: false }).pairs[0];
+    expect([pair.pooled?.verdict, pair.separate?.verdict, pair.strict?.verdict]).toEqual(['cooler', 'cooler', 'unresolved']);
+    expect(pair.firm).toBe(false);
+    expect(analyse(rows(groups), { chances: false }).pairs[1].firm).toBe(true);
   });
   it('is told of nobody where one has no distribution', () => {
     expect(chanceCoolest([mean(40), mean(39, null)], true)).toEqual([null, null]);

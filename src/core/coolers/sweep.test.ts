@@ -32,6 +32,24 @@ function sweep(c: Cooler, { mounts = 3, mount_sd = 0, run_sd = 0, level_sd = 0, 
   }).flat();
 }
 
+describe('the error of a crossing', () => {
+  it('has the scatter of the mounts with one degree of freedom less, over the slope that the curves part with', () => {
+    const [a, b] = [fitSweep('Heron', sweep(HERON, { mount_sd: 0.15, seed: 3 })), fitSweep('Weir 240', sweep(WEIR, { mount_sd: 0.15, seed: 3 }))];
+    const [crossing] = crossings(a, b);
+    const variance = [a, b].reduce((sum, s) => {
+      const at = atLevel(s, crossing.level);
+      if (!at) throw new Error('not measured there');
+      const [x, y, z] = at.mounts;
+      // of three mounts: the sum of squares by their pairwise differences, over 3 · 2 and 3
+      return sum + ((x - y) ** 2 + (y - z) ** 2 + (z - x) ** 2) / 3 / 2 / 3 + at.shared_se ** 2;
+    }, 0);
+    const step = 0.05;
+    const apart = (level: number) => (atLevel(a, level)?.rise ?? 0) - (atLevel(b, level)?.rise ?? 0);
+    const slope = (apart(crossing.level + step) - apart(crossing.level - step)) / (2 * step);
+    expect(crossing.se).toBeCloseTo(Math.sqrt(variance) / Math.abs(slope), 2);
+  });
+});
+
 describe('a cooler over its speeds', () => {
   it('is recovered exactly from readings without scatter, each mount with its own constant', () => {
     const points = sweep(HERON).map((p) => ({ ...p, rise: (p.rise as number) + Number(p.mount) }));

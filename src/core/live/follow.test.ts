@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { NORTH_BENCH } from '#sim/rigs';
 import { CHANNELS, followBench } from '../../../tests/simulatedLive';
-import { beginIdle, beginState, conditioning, follow, markEvent, stopRun } from './follow';
+import { beginIdle, beginState, conditioning, follow, holdRun, markEvent, resumeRun, stopRun } from './follow';
 import { LiveTrace } from './liveTrace';
 import { LIVE_DEFAULTS } from './types';
 
@@ -142,6 +142,33 @@ describe('a break in the readings', () => {
     }
     expect([...stages].every((s) => s === 'load' || s === 'settling')).toBe(true);
     expect(state.stage).toBe('cooldown');
+  });
+});
+
+describe('a run whose load was switched off while nobody watched', () => {
+  const settings = { ...LIVE_DEFAULTS, idle_s: 10, switched: true, cycles: 2 };
+  const cold = new LiveTrace(CHANNELS);
+  for (let t = 0; t < 600; t++)
+    for (const c of CHANNELS) cold.append(c.name, t, { sensor: 26, ambient: 22, fan: 1200, power: 14, clock: 600, throttle: 0 }[c.role as 'sensor']);
+  const asked = (state: ReturnType<typeof beginState>, from: number) => {
+    const actions: string[] = [];
+    for (let t = from; t < from + 60; t++) {
+      const next = follow(state, cold, settings, t);
+      state = next.state;
+      actions.push(...next.actions);
+    }
+    return { state, actions };
+  };
+  it('switches nothing on, whichever stage it stands in, until a person lets it go on', () => {
+    const idle = beginIdle(beginState(100, settings));
+    expect(asked(idle, 101).actions).toEqual(['load_on']);
+    const held = asked(holdRun(idle, 'Nobody watched.'), 101);
+    expect(held.actions).toEqual([]);
+    expect(held.state.waits).toBe('Nobody watched.');
+    expect(asked(resumeRun(held.state), 161).actions).toEqual(['load_on']);
+    const cooling = holdRun({ ...idle, stage: 'cooldown', load_from_s: 100, load_to_s: 110 }, 'Nobody watched.');
+    const cooled = asked(asked(cooling, 200).state, 260);
+    expect([cooled.actions, cooled.state.stage, cooled.state.closed[0].reason]).toEqual([[], 'cooldown', 'Nobody watched.']);
   });
 });
 

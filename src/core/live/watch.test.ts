@@ -57,6 +57,28 @@ describe('an alarm that is on', () => {
   });
 });
 
+describe('a clock that fell at the limit', () => {
+  it('throttles from 3 % on', () => {
+    const codes = (clock: number) => {
+      const made = new LiveTrace(CHANNELS);
+      for (let t = 0; t < 200; t++) {
+        made.append('Die 1', t, 91.5 + (t % 2) / 10);
+        made.append('Clock', t, (t < 100 ? 2100 : clock) + (t % 2));
+      }
+      return watch({ ...beginState(0, LIVE_DEFAULTS), stage: 'settling', t: 200, load_from_s: 10 }, made, { ...LIVE_DEFAULTS, limit_c: 92 }).map((a) => a.code);
+    };
+    expect(codes(2030)).toContain('throttled');
+    expect(codes(2045)).not.toContain('throttled');
+  });
+  it('a command has the time it takes at the speed of the bench before its load counts as not started', () => {
+    const late = (lag_s: number, waited: number) => {
+      const state = { ...beginState(0, LIVE_DEFAULTS), stage: 'idle' as const, t: 100 + waited, asked_s: 100 };
+      return watch(state, new LiveTrace(CHANNELS), { ...LIVE_DEFAULTS, lag_s }).some((a) => a.code === 'no_start');
+    };
+    expect([late(0, 14), late(0, 16), late(90, 16), late(90, 104), late(90, 106)]).toEqual([false, true, false, false, true]);
+  });
+});
+
 describe('sources', () => {
   const still = { ...beginState(0, LIVE_DEFAULTS), stage: 'settling' as const, t: 100, load_from_s: 0 };
   const trace = (stuck: boolean) => {

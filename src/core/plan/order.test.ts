@@ -12,6 +12,14 @@ const plan = (given: Partial<OrderPlan>): OrderPlan => ({
   ...{ specimens: specimens(4, 3), reference: 'S1', runs: 1, mount_min: 25, run_min: 40, day_min: 480, rigs: ['North'], day_starts_min: [], days: null },
   ...given,
 });
+/** The finding of days that hold no complete block, by the length of the day. */
+const unbalanced = (day_min: number) => {
+  const p = plan({ specimens: specimens(3, 2), runs: 1, mount_min: 20, run_min: 40, day_min });
+  const alone = { ...p, specimens: specimens(3, 2) };
+  const order = drawn(alone);
+  const broken = order.mounts.map((m, i) => ({ ...m, day: i < 2 ? 1 : 2 }));
+  return orderFindings(alone, broken).find((f) => f.code === 'day_unbalanced')?.message ?? '';
+};
 const drawn = (p: OrderPlan, seed = 1) => {
   const order = drawOrder(p, seed);
   if (!order) throw new Error('no order');
@@ -252,5 +260,13 @@ describe('changing an order', () => {
   it('hours count from the first thing done in a day to the last', () => {
     expect(benchHours(start)).toBeCloseTo((3 * 5 * 65) / 60, 10);
     expect(benchHours([])).toBe(0);
+  });
+});
+
+describe('the length of a block', () => {
+  it('counts the closing reference beside the specimens', () => {
+    // three specimens and the reference again take 4 h
+    expect(unbalanced(239)).toContain('with its closing reference a block takes 4 h on one rig');
+    expect(unbalanced(241)).not.toContain('a block takes');
   });
 });

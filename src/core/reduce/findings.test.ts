@@ -229,3 +229,21 @@ describe('what a run tells beside its value', () => {
     expect(codes(alone)).not.toContain('ambient_missing');
   });
 });
+
+describe('lines that a figure only just crosses, or only just does not', () => {
+  const peak = (limit: number, edit?: Edit) => codes(reduceRun({}, { limit_c: limit }, edit));
+  it('3 K of the limit', () => {
+    const flat: Edit = (l, i) => (i === 0 ? l : l.map((c, k) => (k >= 1 && k <= 4 ? (inLoad(i) ? '70.0' : '26.0') : c)));
+    const moving: Edit = (l, i) => flat(l, i).map((c, k) => (k >= 1 && k <= 4 && i > 0 ? (Number(c) + (i % 3) / 100).toFixed(2) : c));
+    expect(peak(72.9, moving)).toContain('near_limit');
+    expect(peak(73.1, moving)).not.toContain('near_limit');
+  });
+  it('a start that falls by half a kelvin a minute', () => {
+    const falling =
+      (perMin: number): Edit =>
+      (l, i) =>
+        i === 0 || i > 121 ? l : l.map((c, k) => (k >= 1 && k <= 4 ? (27 - (perMin * 2 * i) / 60).toFixed(3) : c));
+    expect(codes(reduceRun({}, {}, falling(0.55)))).toContain('heat_soaked');
+    expect(codes(reduceRun({}, {}, falling(0.45)))).not.toContain('heat_soaked');
+  });
+});

@@ -52,6 +52,11 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   if (options.room_c !== null && logged.decision.some((d) => ROOM_DECISIONS.includes(d)) && ambientProbes(trace).length > 0) {
     return reduceAs(trace, options, true);
   }
+  if (options.absolute && logged.rise_k !== null) {
+    // the room is judged as ever; what is compared is the temperature in the same window
+    const own = reduceAs(withoutAmbient(trace), { ...options, room_c: 0, room_u_k: null, window: logged.window, absolute: false }, true).reduction;
+    Object.assign(logged, { rise_k: own.rise_k, se_k: own.se_k, ci_k: own.ci_k, absolute: true });
+  }
   if (logged.decision.length > 0) {
     logged.alternatives = alternativesOf(trace, logged.decision, (other) => reduceAs(other, options, false).reduction);
   }

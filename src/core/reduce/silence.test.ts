@@ -92,6 +92,49 @@ describe('an ambient that is not to be trusted is never a valid rise', () => {
     );
     expect(climbing((s) => s.ambient.toFixed(2)).valid).toBe(true);
   });
+  it('stands still only against how it stood before, and by what its steps could show', () => {
+    // a room that steps every so many seconds, until it stops for good
+    const stepping = (every: number, stops: number, step: number) =>
+      odd(
+        [seconds, ...dies, roomOf((s) => (22 + step * (Math.floor(Math.min(s.t, stops) / every) % 2)).toFixed(2)), power],
+        {},
+        { load_s: 1500, cooldown_s: 0 },
+      );
+    expect(stepping(100, 1000, 0.01).decision).toContain('ambient_frozen');
+    expect(stepping(200, 1000, 0.01).decision).toEqual([]);
+    // at steps of 0.1 K the room itself may rest: that is only noted
+    const coarse = stepping(100, 1000, 0.1);
+    expect(coarse.decision).toEqual([]);
+    expect(coarse.findings.find((f) => f.code === 'ambient_frozen')?.severity).toBe('note');
+    // unless another probe of the room saw it move
+    const moved = odd(
+      [
+        ...[seconds, ...dies, roomOf((s) => (22 + 0.1 * (Math.floor(Math.min(s.t, 1000) / 100) % 2)).toFixed(1))],
+        ...[roomOf((s) => (22 + (s.t > 1000 ? (s.t - 1000) / 1000 : 0)).toFixed(1), 'Room 2 (°C)'), power],
+      ],
+      {},
+      { load_s: 1500, cooldown_s: 0 },
+    );
+    expect(moved.decision).toContain('ambient_frozen');
+  });
+  it('probes that differ by just under, and just over, two kelvin', () => {
+    const beside = (by: number) => odd([seconds, ...dies, room, roomOf((s) => (s.ambient + by).toFixed(2), 'Room 2 (°C)'), power]).decision;
+    expect(beside(1.9)).toEqual([]);
+    expect(beside(2.1)).toEqual(['ambient_disagree']);
+  });
+  it('the absolute temperature is a value of its own, over the same window, and K/W stays that of the rise', () => {
+    const columns = [seconds, ...dies, room, power];
+    const [rise, absolute] = [odd(columns), odd(columns, { absolute: true })];
+    expect((absolute.rise_k as number) - (rise.rise_k as number)).toBeCloseTo(rise.ambient_c?.mean as number, 1);
+    expect(absolute).toMatchObject({ absolute: true, window: rise.window, r_k_per_w: rise.r_k_per_w, mean_rise_k: rise.mean_rise_k, valid: true });
+  });
+  it('K/W may stand where power differs, and nowhere else', () => {
+    const power_differs = odd([seconds, ...dies, room, power], { power_w: 120 });
+    expect(power_differs).toMatchObject({ decision: ['power_differs'], valid: false, r_valid: true });
+    expect(odd([seconds, ...dies, room, power], { power_w: 120, power_held: false })).toMatchObject({ decision: [], valid: true });
+    const apart = odd([seconds, ...dies, room, roomOf((s) => (s.ambient + 5).toFixed(2), 'Room 2 (°C)'), power]);
+    expect(apart).toMatchObject({ valid: false, r_valid: false });
+  });
   it('°F under a °C label, and a hot room that the study allows', () => {
     const labelled = odd([seconds, ...dies, roomOf((s) => toF(s.ambient)), power]);
     waits(labelled, 'unit_suspect');
@@ -281,6 +324,10 @@ describe('stages', () => {
     expect(odd([seconds, ...dies, room]).throttled_share).toBe(0);
     expect(odd([seconds, ...dies, room], { limit_c: null }).throttled_share).toBeNull();
     expect(odd([seconds, ...dies, room], { limit_c: 70 }).throttled_share).toBeNull();
+    // the hottest reads about 70 °C: 5 K below the limit is far, 4 K is not
+    const peak = Math.max(...odd([seconds, ...dies, room]).sensors.map((s) => s.max_c as number));
+    expect(odd([seconds, ...dies, room], { limit_c: peak + 5.6 }).throttled_share).toBe(0);
+    expect(odd([seconds, ...dies, room], { limit_c: peak + 4 }).throttled_share).toBeNull();
   });
   it('thirty logs of whole degrees without power: both ends of the load within 5 s', () => {
     const whole = (n: number): Column => ({ head: `Die ${n} (°C)`, cell: (s) => Math.round(s.sensors[n - 1]) });

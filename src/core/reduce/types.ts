@@ -47,6 +47,8 @@ export interface ReduceOptions {
   ambient_disagree_k: number;
   /** sensors that enter the value in most mounts of the specimen; null where not known */
   sensors: string[] | null;
+  /** the value is the temperature itself, the room not taken off; the room is judged all the same */
+  absolute: boolean;
   /** the run is pre-warmed on purpose */
   prewarmed: boolean;
   /** the run is to start cold, which is judged by itself too, not only against the mount's first run */
@@ -87,6 +89,7 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   probe_resolution_k: {},
   ambient_disagree_k: 2,
   sensors: null,
+  absolute: false,
   prewarmed: false,
   cold_start: false,
   accept: [],
@@ -196,6 +199,8 @@ export interface Reduction {
   value: ValueSchool;
   rise_k: number | null;
   se_k: number | null;
+  /** true where the value is the temperature itself, °C */
+  absolute?: boolean;
   /** 95 % interval of the value */
   ci_k: [number, number] | null;
   /** step of the coarsest sensor the value rests on */

@@ -76,6 +76,12 @@ describe('force and pressure', () => {
     expect(tilted.corners_kpa.map((p) => Math.round(p))).toEqual([800, -400, -400, 800]);
     expect(tilted.evenness).toBeLessThan(0);
   });
+  it('turns about the other axis as well', () => {
+    const tilted = pressureOn({ length_mm: 40, width_mm: 30 }, rectangle, [100, 100, 20, 20]);
+    // e = −13.3 mm in y: p = (F/A)(1 ± 6e/w) = 200 (1 ± 2.667)
+    expect(tilted.centre.y).toBeCloseTo(-40 / 3, 9);
+    expect(tilted.corners_kpa.map((p) => Math.round(p))).toEqual([733, 733, -333, -333]);
+  });
   it('shows what three screws on an uneven triangle do', () => {
     const screws = [
       { x: -25, y: -15 },

@@ -101,6 +101,15 @@ describe('dead sensors', () => {
   });
 });
 
+describe('the six scaled deviations of a spike', () => {
+  it('flag what lies just beyond them, and spare what lies just within', () => {
+    // neighbours from 39 to 41 in steps of a half: median 40, MAD 0.5, so that the line runs at 40 ± 6 · 1.4826 · 0.5 = ± 4.45
+    const spiked = (v: number) => Float64Array.from({ length: 41 }, (_, i) => (i === 20 ? v : 39 + (i % 5) / 2));
+    expect(flagSpikes(spiked(44.6), 0.1)[20]).toBe(1);
+    expect(flagSpikes(spiked(44.3), 0.1)[20]).toBe(0);
+  });
+});
+
 describe('stuck sensors', () => {
   const t = series(600, (i) => i);
   const drive = { t, values: series(600, (i) => (i < 200 ? 12 : i < 400 ? 140 : 12)), period_s: 1 };

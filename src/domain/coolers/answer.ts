@@ -8,6 +8,7 @@ import type { AxisRange } from '#core/units/axisRange';
 import { marginFor, scatterChoice } from '../results/choice';
 import type { StudyFacts } from '../results/facts';
 import { bestFirst, headlineOf, rungRange, splitSentence } from '../results/headline';
+import { levelScale } from '../results/levelScale';
 import { type CoolerFigure, type CoolerQuestion, figureOf, stateOf } from './figures';
 
 export interface CoolerRung {
@@ -74,7 +75,7 @@ export function answerCoolers(facts: StudyFacts, sweeps: Sweep[], question: Cool
   const main = bestFirst(withReference.length > 0 ? withReference : all, facts.reference, rungs, OUTCOMES[outcome].better);
   return {
     ...{ question, outcome, figures, analysis, rungs, margin },
-    headline: analysis ? splitSentence(headlineOf(analysis, main)) : { claim: '', basis: '' },
+    headline: analysis ? splitSentence(headlineOf(analysis, main, levelScale('difference', outcome))) : { claim: '', basis: '' },
     range: rungRange(rungs, facts.reference, margin),
     main: main.map((p) => all.indexOf(p)),
   };

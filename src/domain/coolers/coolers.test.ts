@@ -15,7 +15,17 @@ function study(runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts {
     specimens: [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
       ...{ id: i, name, position: i, kind: 'cooler', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
     })),
-    ...{ family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null, unplanned_look: null, instruments: [] },
+    ...{
+      family: 'all',
+      block: null,
+      design: 'one_factor',
+      ambient_school: 'difference',
+      borrowed: {},
+      default_mount_sd: 0.5,
+      currency: null,
+      unplanned_look: null,
+      instruments: [],
+    },
     ...{ ages: [], limits_room_c: null, limits_unread: null, factors: ['cooler', null], sound: SOUND },
     ...more,
   };

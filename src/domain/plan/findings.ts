@@ -167,7 +167,8 @@ function schoolFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {
       code: 'absolute_temperature',
       severity: 'note',
       field: 'ambient_school',
-      message: 'Absolute temperatures carry the room of their day with them; verdicts rest on the difference over ambient all the same.',
+      message:
+        'Absolute temperatures carry the room of their day with them: verdicts compare them as they were read, and a warmer room counts against whoever was measured in it.',
     });
   }
   return findings;

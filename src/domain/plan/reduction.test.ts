@@ -25,6 +25,29 @@ describe('how a plan has its runs reduced', () => {
     expect(planReduction({ loads: [load(140), load(90)] }, measured)).toMatchObject({ power_w: 139.6 });
     expect(planReduction({}, null)).toMatchObject({ power_w: null, fan_rpm: null, clock_mhz: null });
   });
+  it('holds power where its load is fixed, but not of a device before and after', () => {
+    expect(planReduction({}, null).power_held).toBe(true);
+    expect(planReduction({ design: 'before_after' }, null).power_held).toBe(false);
+    expect(planReduction({ load_school: 'workload' }, null).power_held).toBe(false);
+  });
+  it('takes set-points of the run’s own load', () => {
+    const two = {
+      loads: [
+        { ...load(140), name: 'Full' },
+        { ...load(90), name: 'Half' },
+      ],
+    };
+    expect([planReduction(two, measured, 'Full').power_w, planReduction(two, measured, 'Half').power_w]).toEqual([140, 90]);
+  });
+  it('by its named sensor, the place of its ambient and its start', () => {
+    expect(planReduction({ sensor_school: 'named', sensor_name: ' Die 2 ' }, null)).toMatchObject({ sensor: 'Die 2', aggregate: 'named' });
+    expect(planReduction({ sensor_school: 'mean', sensor_name: 'Die 2' }, null)).toMatchObject({ aggregate: null });
+    expect(planReduction({ ambient_place: 'inlet', ambient_disagree_k: 3 }, null)).toMatchObject({ ambient_place: 'inlet', ambient_disagree_k: 3 });
+    expect(planReduction({ steady_school: 'warmed' }, null)).toMatchObject({ prewarmed: true, cold_start: false });
+    expect(planReduction({ steady_school: 'cold' }, null)).toMatchObject({ prewarmed: false, cold_start: true });
+    expect(planReduction({ ambient_school: 'absolute' }, null).absolute).toBe(true);
+    expect(planReduction({ ambient_school: 'referred' }, null).absolute).toBe(false);
+  });
   it('does not hold what it varies', () => {
     expect(planReduction({ varies: 'cooler' }, measured)).toMatchObject({ power_w: 139.6, fan_rpm: null });
     expect(planReduction({ varies: 'material', design: 'two_by_two', second_factor: 'fan' }, measured)).toMatchObject({ fan_rpm: null });

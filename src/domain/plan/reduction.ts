@@ -34,6 +34,7 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
     ...(said.sensor_school === 'named' && said.sensor_name?.trim() ? { sensor: said.sensor_name.trim(), aggregate: 'named' as const } : {}),
     ambient_place: said.ambient_place ?? 'room',
     ambient_disagree_k: said.ambient_disagree_k ?? 2,
+    absolute: said.ambient_school === 'absolute',
     prewarmed: said.steady_school === 'warmed',
     cold_start: said.steady_school === 'cold',
     // a device before and after boosts as it can: its power is told, not held

@@ -136,7 +136,7 @@ export class StudyPlan {
     label: 'How ambient enters',
     group: 'Schools',
     choices: { difference: 'Difference over ambient', absolute: 'Absolute', referred: 'Referred to 20 °C' },
-    hint: 'The difference leaves the room out of the result; referred is the same number plus 20.',
+    hint: 'The difference leaves the room out of the result; referred is the same number plus 20; absolute compares what the sensor read, room and all.',
   })
   ambient_school?: string | null;
 

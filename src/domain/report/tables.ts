@@ -11,7 +11,10 @@ export interface ReportTable {
 /** The tables of a report at full precision, for CSV, Markdown, HTML and the article itself. */
 export function reportTables(content: ReportContent): ReportTable[] {
   const { answer, runs, mounts } = content;
-  const { unit, name } = OUTCOMES[answer.choice.outcome];
+  const { unit: step, name: own } = OUTCOMES[answer.choice.outcome];
+  // a version frozen before scales were kept stands on the outcome's own
+  const { unit, name, plus } = answer.scale ?? { unit: step, name: own, plus: 0 };
+  const level = (v: number | null | undefined) => (v == null ? null : v + plus);
   const { analysis } = answer;
   return [
     ...(analysis
@@ -20,12 +23,12 @@ export function reportTables(content: ReportContent): ReportTable[] {
             key: 'specimens',
             title: `Specimens by ${name.toLowerCase()}`,
             columns: ['Specimen', 'Mounts', 'Runs', `Mean / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'Letters', 'Chance of being best'],
-            rows: analysis.specimens.map((s) => [s.specimen, s.mounts, s.runs, s.mean, s.ci?.[0] ?? null, s.ci?.[1] ?? null, s.group, s.chance_coolest]),
+            rows: analysis.specimens.map((s) => [s.specimen, s.mounts, s.runs, level(s.mean), level(s.ci?.[0]), level(s.ci?.[1]), s.group, s.chance_coolest]),
           },
           {
             key: 'pairs',
             title: 'Pairs',
-            columns: ['a', 'b', `a − b / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'p, family', 'Verdict', 'Firm', 'Pooled', 'Separate', 'Strict'],
+            columns: ['a', 'b', `a − b / ${step}`, `Low / ${step}`, `High / ${step}`, 'p, family', 'Verdict', 'Firm', 'Pooled', 'Separate', 'Strict'],
             rows: analysis.pairs.map((p) => [
               p.a,
               p.b,

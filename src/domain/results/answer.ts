@@ -8,6 +8,7 @@ import type { ResultsChoice, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';
 import { bestFirst, headlineOf, rungRange, splitSentence } from './headline';
 import { type Interaction, interactions } from './interactions';
+import { type LevelScale, levelScale } from './levelScale';
 import { type ReferenceDrift, referenceDrift } from './referenceDrift';
 
 export interface Rung {
@@ -27,6 +28,8 @@ export interface ArrangedResults {
   rungs: Rung[];
   range: AxisRange;
   margin: number;
+  /** on which the levels of rungs, figures and range stand */
+  scale: LevelScale;
   /** specimens without a valid run, with what is known of them */
   unplaced: string[];
   /** positions of the pairs with the reference, or of all where there is none, best first */
@@ -84,25 +87,43 @@ export function answerResults(facts: StudyFacts, choice: ResultsChoice, confiden
 
 /** Puts a comparison into words and marks. */
 export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Analysis | null): ArrangedResults {
-  const figures = mountFigures(facts, choice);
+  const scale = levelScale(facts.ambient_school, choice.outcome);
+  const shown = (v: number) => v + scale.plus;
+  const orNull = (v: number | null) => (v === null ? null : shown(v));
+  const figures = mountFigures(facts, choice).map((m) => ({
+    ...m,
+    ...{ value: orNull(m.value), at_or_above: orNull(m.at_or_above), left_out_value: orNull(m.left_out_value) },
+  }));
   const placed = new Map(analysis?.specimens.map((s) => [s.specimen, s]));
   const rungs = facts.specimens.flatMap((s): Rung[] => {
     const a = placed.get(s.name);
-    return a ? [{ name: s.name, position: s.position, mean: a.mean, ci: a.ci, group: a.group, mounts: figures.filter((m) => m.specimen === s.name) }] : [];
+    return a
+      ? [
+          {
+            name: s.name,
+            position: s.position,
+            mean: shown(a.mean),
+            ci: a.ci && [shown(a.ci[0]), shown(a.ci[1])],
+            group: a.group,
+            mounts: figures.filter((m) => m.specimen === s.name),
+          },
+        ]
+      : [];
   });
   const margin = marginFor(facts, choice.outcome);
   const all = analysis?.pairs ?? [];
   const withReference = all.filter((p) => p.a === facts.reference || p.b === facts.reference);
   const main = bestFirst(withReference.length > 0 ? withReference : all, facts.reference, rungs, OUTCOMES[choice.outcome].better);
   return {
-    ...{ choice, analysis, rungs, margin, figures },
+    ...{ choice, analysis, rungs, margin, figures, scale },
     main: main.map((p) => all.indexOf(p)),
-    headline: analysis ? splitSentence(headlineOf(analysis, main)) : { claim: '', basis: '' },
+    headline: analysis ? splitSentence(headlineOf(analysis, main, scale)) : { claim: '', basis: '' },
     range: rungRange(rungs, facts.reference, margin),
     unplaced: describeUnplaced(
       facts.specimens.filter((s) => !placed.has(s.name)),
       figures,
       choice,
+      scale,
     ),
     school: analysis ? schoolSentence(analysis) : '',
     leaning: analysis ? leaningSentence(analysis.pairs) : '',
@@ -110,8 +131,8 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
 }
 
 /** Specimens without a valid run, each with the bound that its throttled runs give. */
-function describeUnplaced(specimens: { name: string }[], figures: MountFigure[], { outcome }: ResultsChoice): string[] {
-  const { unit, digits } = OUTCOMES[outcome];
+function describeUnplaced(specimens: { name: string }[], figures: MountFigure[], { outcome }: ResultsChoice, { unit }: LevelScale): string[] {
+  const { digits } = OUTCOMES[outcome];
   return specimens.map(({ name }) => {
     const bounds = figures.filter((m) => m.specimen === name).flatMap((m) => m.at_or_above ?? []);
     const why = outcome === 'time_to_event' ? 'longer than' : 'throttled at or above';

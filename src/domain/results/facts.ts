@@ -3,6 +3,7 @@ import type { BlockBy, BorrowedScatter, ScatterSchool } from '#core/compare/type
 import type { PartMargin } from '#core/limits/partLimits';
 import type { TimeTo } from '#core/reduce/types';
 import type { RiseInstrument } from '#core/uncertainty/riseBudget';
+import type { AmbientSchool } from './levelScale';
 
 /** What a comparison needs to know of one run. */
 export interface RunFact {
@@ -72,6 +73,8 @@ export interface StudyFacts {
   family: 'all' | 'reference';
   block: BlockBy | null;
   design: 'one_factor' | 'two_by_two' | 'before_after';
+  /** how the level of a rise is told */
+  ambient_school: AmbientSchool;
   borrowed: Record<string, BorrowedScatter>;
   default_mount_sd: number;
   currency: string | null;

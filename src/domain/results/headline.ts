@@ -2,6 +2,7 @@ import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { AnalysedPair, Analysis } from '#core/compare/types';
 import { type AxisRange, axisRange } from '#core/units/axisRange';
+import type { LevelScale } from './levelScale';
 
 /** A specimen's place on a ladder. */
 export interface PlacedRung {
@@ -32,13 +33,13 @@ export function rungRange(rungs: PlacedRung[], reference: string | null, margin:
 }
 
 /** The best specimen against the reference, or against the runner-up where it is the reference itself. */
-export function headlineOf(analysis: Analysis, pairs: AnalysedPair[]): string {
-  const { unit, digits, better, name } = OUTCOMES[analysis.outcome];
+export function headlineOf(analysis: Analysis, pairs: AnalysedPair[], scale: LevelScale): string {
+  const { digits, better, name } = OUTCOMES[analysis.outcome];
   const ordered = [...analysis.specimens].sort((a, b) => (better === 'lower' ? 1 : -1) * (a.mean - b.mean));
   if (ordered.length === 1) {
     const [only] = ordered;
-    const value = `${write(only.mean, digits)} ${unit}`;
-    const says = analysis.outcome === 'rise' ? `runs ${value} over ambient` : `reads ${value} (${name.toLowerCase()})`;
+    const value = `${write(only.mean + scale.plus, digits)} ${scale.unit}`;
+    const says = analysis.outcome === 'rise' ? `runs ${value}${scale.behind}` : `reads ${value} (${name.toLowerCase()})`;
     return `${only.specimen} ${says} (${only.mounts} ${only.mounts === 1 ? 'mount' : 'mounts'}); nothing to compare it with yet.`;
   }
   const has = (p: AnalysedPair, who: string) => p.a === who || p.b === who;

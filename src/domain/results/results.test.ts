@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { DEFAULT_MOUNT_SD } from '../materials';
 import { answerResults } from './answer';
 import { beforeAndAfter } from './beforeAfter';
 import { studyBudget } from './budget';
@@ -7,6 +8,7 @@ import { knownOutcomes, leadingChoice, marginFor, rowsFor, studyChoice } from '.
 import { changedVerdicts, compareStudy } from './compare';
 import type { RunFact, StudyFacts } from './facts';
 import { interactions } from './interactions';
+import { levelScale } from './levelScale';
 import { checkRests, restsNow } from './recommendation';
 import { referenceDrift } from './referenceDrift';
 
@@ -34,7 +36,7 @@ const facts = (runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts => (
   specimens: [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
     ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
   })),
-  ...{ scatter: 'auto', family: 'all', block: null, design: 'one_factor', borrowed: {}, default_mount_sd: 0.5, currency: null },
+  ...{ scatter: 'auto', family: 'all', block: null, design: 'one_factor', ambient_school: 'difference', borrowed: {}, default_mount_sd: 0.5, currency: null },
   ...{
     unplanned_look: null,
     instruments: [],
@@ -204,5 +206,63 @@ describe('recommendations', () => {
     const turned = checkRests(facts([...before.runs, run('A', 4, 47), run('A', 5, 35)]), rests, 0.95)[0];
     expect(turned).toMatchObject({ state: 'changed', now: expect.stringContaining('unresolved') });
     expect(checkRests(facts(three('R', 41)), rests, 0.95)[0]).toMatchObject({ state: 'gone', now: null });
+  });
+});
+
+describe('the budget of differences', () => {
+  it('tells each specimen less the reference, whichever of the two a pair names first', () => {
+    const runs = [...[41, 41.2, 40.9].map((v, i) => run('R', i + 1, v)), ...[38, 38.2, 37.9].map((v, i) => run('A', i + 1, v))];
+    for (const given of [runs, [...runs.slice(3), ...runs.slice(0, 3)]]) {
+      const study = { ...facts(given), reference: 'R', specimens: facts(given).specimens };
+      const analysis = compareStudy(study, studyChoice(study));
+      const budget = analysis && studyBudget(study, analysis);
+      expect(budget?.difference.map((d) => [d.specimen, Number(d.difference.toFixed(3))])).toEqual([['A', -3]]);
+    }
+  });
+});
+
+describe('the scatter that is assumed where nothing tells it', () => {
+  it('is that of the kind of material', () => {
+    const one = { ...facts([run('R', 1, 41), run('A', 1, 38)]), default_mount_sd: DEFAULT_MOUNT_SD.liquid_metal };
+    const [pair] = compareStudy(one, studyChoice(one))?.pairs ?? [];
+    expect(pair.sentence).toMatch(/^Assuming a mount-to-mount scatter of 1\.00 K/);
+    expect(Object.entries(DEFAULT_MOUNT_SD).slice(0, 5)).toEqual([
+      ['paste', 0.5],
+      ['pad', 0.8],
+      ['phase_change', 0.3],
+      ['liquid_metal', 1],
+      ['graphite', 0.6],
+    ]);
+  });
+});
+
+describe('runs that wait for a decision', () => {
+  const waiting = (rise: number) => run('A', 9, rise, { valid: false, undecided: ['ambient_disagree'] });
+  const study = facts([...[41, 41.2, 40.9, 41.1].map((v, i) => run('R', i + 1, v)), ...[38, 38.2, 37.9].map((v, i) => run('A', i + 1, v)), waiting(60)]);
+  it('stay out of means, are named, and the answer with them stands beside', () => {
+    const answer = answerResults(study, studyChoice(study), 0.95, false);
+    expect(answer.analysis?.specimens.find((s) => s.specimen === 'A')).toMatchObject({ mounts: 3 });
+    expect(answer.undecided?.runs.map((r) => r.codes)).toEqual([['ambient_disagree']]);
+    expect(answer.undecided?.changed).toHaveLength(1);
+    expect(answer.analysis?.findings.find((f) => f.code === 'excluded_mounts')?.message).toContain('needs a decision');
+    const with_them = compareStudy(study, { ...studyChoice(study), with_undecided: true });
+    expect(with_them?.specimens.find((s) => s.specimen === 'A')).toMatchObject({ mounts: 4 });
+  });
+});
+
+describe('how the level of a rise is told', () => {
+  const runs = [...[41, 41.2, 40.9].map((v, i) => run('R', i + 1, v)), ...[38, 38.2, 37.9].map((v, i) => run('A', i + 1, v))];
+  it('referred to 20 °C adds as much to every level and its axis, and leaves differences as they are', () => {
+    const [plain, referred] = (['difference', 'referred'] as const).map((ambient_school) => {
+      const study = { ...facts(runs), ambient_school };
+      return answerResults(study, studyChoice(study), 0.95, false);
+    });
+    expect(referred.scale).toMatchObject({ unit: '°C', plus: 20 });
+    expect(referred.rungs.map((r) => r.mean)).toEqual(plain.rungs.map((r) => r.mean + 20));
+    expect(referred.figures.map((m) => m.value)).toEqual(plain.figures.map((m) => (m.value as number) + 20));
+    expect(referred.range.low).toBeGreaterThan(plain.range.low + 15);
+    expect(referred.analysis?.sentences).toEqual(plain.analysis?.sentences);
+    expect(levelScale('referred', 'clock')).toMatchObject({ unit: 'MHz', plus: 0 });
+    expect(levelScale('absolute', 'rise')).toMatchObject({ unit: '°C', plus: 0, behind: '' });
   });
 });

@@ -52,11 +52,22 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
       </AlarmBanner>
       {silent && (
         <p className="my-2 border-l-4 border-ember pl-4">
-          The server does not answer. The run goes on at the bench; this page follows again as soon as it can.
+          The server does not answer. If it has ended, its load watch switches the load off within seconds; this page follows again as soon as it can.
         </p>
       )}
       {problem && <p className="my-2 border-l-4 border-ember pl-4">{problem}</p>}
       <Standing view={view} now={live.now} />
+      {state.held && !view.over && (
+        <div className="my-3 flex flex-wrap items-center justify-between gap-x-6 gap-y-3 border-l-4 border-ember pl-4">
+          <p className="min-w-0 flex-1 basis-72">
+            <span className="font-semibold">The load is off and stays off.</span> Look at the bench first: cooler seated, fan turning, nothing too hot. Then let
+            the run go on, or stop it.
+          </p>
+          <button type="button" className="act min-h-11" onClick={() => order({ kind: 'resume' })}>
+            Resume run
+          </button>
+        </div>
+      )}
       {!started && <Preflight view={view} onBegin={(reason) => order({ kind: 'begin', ...(reason.trim() ? { reason } : {}) })} />}
       <div className="mt-6 grid gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
         <LiveChart view={view} trace={trace} drawn={drawn} />

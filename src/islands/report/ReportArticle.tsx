@@ -183,7 +183,9 @@ function Rows({ rows, label }: { rows: string[][]; label: string }) {
 
 /** Every mount of every specimen, with the failed tries counted. */
 function Mounts({ content }: { content: ReportContent }) {
-  const { digits, unit, name } = OUTCOMES[content.answer.choice.outcome];
+  const { digits } = OUTCOMES[content.answer.choice.outcome];
+  // a version frozen before scales were kept stands on the outcome's own
+  const { unit, name } = content.answer.scale ?? OUTCOMES[content.answer.choice.outcome];
   return (
     <table className="w-full" aria-label="Every mount">
       <caption className="pb-1 text-left text-soft">

@@ -30,6 +30,7 @@ export function AnswerLadder({ title, reference, confidence, answer }: AnswerLad
         range={answer.range}
         confidence={confidence}
         outcome={answer.choice.outcome}
+        scale={answer.scale}
       />
     </div>
   );

@@ -3,6 +3,7 @@ import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatt
 import { write, writeMargin } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AxisRange } from '#core/units/axisRange';
+import type { LevelScale } from '#domain/results/levelScale';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { rampColour } from '#ui/kelvinRamp.ts';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
@@ -26,6 +27,8 @@ interface LadderProps {
   /** of the intervals of the means */
   confidence: number;
   outcome?: OutcomeKey;
+  /** on which the levels stand; the outcome's own where none is given */
+  scale?: LevelScale;
 }
 
 const RUNG = 54;
@@ -35,8 +38,9 @@ const FOOT = 48;
 const SECOND = 96;
 
 /** The study as a picture: specimens coolest first, every mount a dot, mean and interval, the margin around the reference. */
-export const Ladder = memo(function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise' }: LadderProps) {
-  const { unit, digits, better, name } = OUTCOMES[outcome];
+export const Ladder = memo(function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise', scale }: LadderProps) {
+  const { digits, better, unit: step } = OUTCOMES[outcome];
+  const { unit, name } = scale ?? OUTCOMES[outcome];
   const sign = better === 'lower' ? 1 : -1;
   const width = useWidth();
   const narrow = width < 700;
@@ -116,7 +120,7 @@ export const Ladder = memo(function Ladder({ title, specimens, reference, margin
               fill="var(--band)"
               fillOpacity={1}
               stroke="none"
-              label={<BandName text={`± ${writeMargin(margin)} ${unit} of ${reference}`} />}
+              label={<BandName text={`± ${writeMargin(margin)} ${step} of ${reference}`} />}
             />
           )}
           {referenceMean !== null && <ReferenceLine yAxisId="names" x={referenceMean} stroke="var(--ink)" strokeDasharray="1 4" />}

@@ -170,7 +170,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           What it rests on
         </h2>
         <p className="mb-2 text-soft">
-          Every mount with its {name.toLowerCase()} in {unit}. Take one to see its runs, or to leave it out with a reason.
+          Every mount with its {answer.scale.name.toLowerCase()} in {answer.scale.unit}. Take one to see its runs, or to leave it out with a reason.
         </p>
         <MountLedger facts={facts} figures={figures} outcome={choice.outcome} odd={analysis?.odd_mounts ?? []} />
         {answer.restored && (

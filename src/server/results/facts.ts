@@ -10,6 +10,7 @@ import { readPartLimits, unreadSensors } from '#domain/plan/partLimits';
 import { PLAN_DEFAULTS } from '#domain/plan/planDefaults';
 import { rowsFor } from '#domain/results/choice';
 import type { RunFact, SpecimenFact, StudyFacts } from '#domain/results/facts';
+import type { AmbientSchool } from '#domain/results/levelScale';
 
 /** A study as its results rest on it, from its rows. What it costs is not in it yet. */
 export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): StudyFacts {
@@ -39,6 +40,7 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
     family: plan.family ?? PLAN_DEFAULTS.family,
     block: plan.block && plan.block !== 'none' ? plan.block : null,
     design,
+    ambient_school: (plan.ambient_school ?? PLAN_DEFAULTS.ambient_school) as AmbientSchool,
     borrowed: borrowedFrom(history, specimens),
     default_mount_sd: assumedSd(specimens),
     currency: plan.currency ?? null,

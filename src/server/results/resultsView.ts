@@ -5,15 +5,16 @@ import type { StudyLevel, StudyResults } from './studyResults';
 export type ResultsView = ReturnType<typeof arrange>;
 
 /** Range of the kelvin axis of a study's rail: means, intervals, mounts, the margin around the reference, and what is supposed of those not measured. */
-export function studyRange({ analysis, mounts, reference, study, specimens }: StudyResults): AxisRange {
+export function studyRange({ analysis, mounts, reference, study, specimens }: StudyResults, plus = 0): AxisRange {
   const means = analysis?.specimens ?? [];
   const centre = means.find((s) => s.specimen === reference)?.mean;
-  return kelvinRange([
+  const values = [
     ...means.flatMap((s) => [s.mean, ...(s.ci ?? [])]),
     ...specimens.flatMap((s) => (means.some((m) => m.specimen === s.name) ? [] : (s.plan.rise_k ?? []))),
     ...mounts.flatMap((m) => m.value ?? []),
     ...(centre === undefined ? [] : [centre - study.margin_k, centre + study.margin_k]),
-  ]);
+  ];
+  return kelvinRange(values.map((v) => v + plus));
 }
 
 /** A study's own comparison in words, for the tables of the bench and the studies; null while there is nothing to compare. */

@@ -54,6 +54,13 @@ describe('the exported table gives the verdicts of the results page', () => {
     expect(() => readRunTable('v.csv', text.replace('{"rise"', '{rise'), 'rise')).toThrow('the line of choices cannot be read');
     expect(readRunTable('v.csv', text.replace('"confidence":0.95', '"confidence":0.9'), 'rise').choices.confidence).toBe(0.9);
   });
+  it('a bound is a bound, whatever the row says of its validity', () => {
+    const { rows } = readRunTable('v.csv', 'specimen,mount,value,at_least,valid\nA,1,41,,true\nA,2,,50,true\n', 'rise');
+    expect(rows.map((r) => [r.value, r.valid, r.censored])).toEqual([
+      [41, true, false],
+      [50, false, true],
+    ]);
+  });
   it('a table of a spreadsheet with decimal commas reads the same', () => {
     const rows = three.map((r) => [r.specimen.replace(/[",]/g, ''), r.mount, String(r.values.rise).replace('.', ',')].join(';'));
     const { rows: read } = readRunTable('v.csv', `specimen;mount;value\n${rows.join('\n')}\n`, 'rise');
