@@ -6,6 +6,22 @@ const NAMES: Record<string, string> = {
   heat_soaked: 'Heat-soaked',
   near_limit: 'Near the limit',
   r_valid: 'Resistance',
+  ambient_dead: 'Room probe without readings',
+  ambient_frozen: 'Room probe stands still',
+  ambient_disagree: 'Room probes disagree',
+  ambient_gaps: 'Room not read for a while',
+  ambient_in_airflow: 'Room probe in warmed air',
+  ambient_on_part: 'Room probe on the part',
+  ambient_typed: 'One value for the room',
+  rise_impossible: 'Impossible rise',
+  unit_suspect: 'Unit in doubt',
+  unit_guessed: 'Unit guessed',
+  sensors_differ: 'Other sensors than before',
+  clock_step: 'Clock stepped back',
+  clock_change: 'Summer or winter time',
+  time_coarse: 'Coarse clock',
+  column_unused: 'Columns not used',
+  window_widened: 'Longer averaging window',
 };
 
 /** Name of a finding's code as a person reads it. */

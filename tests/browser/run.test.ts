@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { twoRooms } from '../twoRooms.ts';
 import { type App, open, startApp } from './app.ts';
 
 const folder = new URL('../reference/logs/', import.meta.url);
@@ -12,10 +13,10 @@ let page: Page;
 let run: number;
 
 /** Imports a log the way a program would. */
-async function importLog(name: string, place: object): Promise<{ run_id: number; study_id: number }> {
+async function importLog(name: string, place: object, bytes: BlobPart = readFileSync(new URL(name, folder))): Promise<{ run_id: number; study_id: number }> {
   const form = new FormData();
   form.set('plan', JSON.stringify({ import_id: randomUUID(), reading: {}, place }));
-  form.append('files', new File([readFileSync(new URL(name, folder))], name));
+  form.append('files', new File([bytes], name));
   const response = await fetch(`${app.url}/api/imports`, { method: 'POST', body: form });
   const body = await response.json();
   if (!response.ok) throw new Error(body.error);
@@ -138,5 +139,37 @@ describe('a judgement', () => {
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByRole('button', { name: 'Accept the run' }).click();
     await page.getByText('Accepted', { exact: true }).first().waitFor();
+  });
+});
+
+describe('a run that needs a decision', () => {
+  it('waits on the bench and in the results, and counts once a person says what stands', async () => {
+    const place = { study_title: 'Two rooms', specimen_name: 'Alder Grey', specimen_kind: 'paste', rig_name: 'Shelf bench', rig_limit_c: 95 };
+    const { run_id, study_id } = await importLog('apart.csv', place, twoRooms(7, 5));
+    await open(page, app.url);
+    const listed = page.getByRole('region', { name: 'Needs your decision' }).getByRole('link');
+    expect(await listed.innerText()).toMatch(/Room probes disagree[\s\S]*Alder Grey, mount 1, run 1/);
+    await open(page, `${app.url}/studies/${study_id}/results`);
+    await page.getByRole('heading', { name: '1 run needs your decision' }).waitFor();
+    await page.getByRole('link', { name: 'Alder Grey, mount 1, run 1' }).first().click();
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    const panel = page.getByRole('region', { name: 'Needs your decision' });
+    const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+    expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' ')}`)).toEqual([]);
+    const ways = (await panel.locator('label').allInnerTexts()).map((t) => t.replace(/\s+/g, ' '));
+    expect(ways[0]).toMatch(/^Leave Room out [\d.]+ K$/);
+    expect(ways.at(-1)).toMatch(/^It is right as it is [\d.]+ K$/);
+    const chosen = panel.getByLabel(/Leave Shelf air ambient out/);
+    await chosen.focus();
+    await page.keyboard.press('Space');
+    expect(await panel.getByRole('button', { name: 'Save decision' }).isDisabled()).toBe(true);
+    await panel.getByLabel('Why').fill('hangs in the shelf');
+    await panel.getByRole('button', { name: 'Save decision' }).click();
+    await expect.poll(() => page.getByRole('region', { name: 'Needs your decision' }).count()).toBe(0);
+    await page.getByText('1 change so far').click();
+    await page.getByText('hangs in the shelf').waitFor();
+    const { rise } = { rise: Number(ways[1].match(/[\d.]+(?= K)/)?.[0]) };
+    expect(await page.locator('main').innerText()).toContain(rise.toFixed(1));
+    expect((await (await fetch(`${app.url}/api/runs/${run_id}/judgement`)).json()).now.valid).toBe(true);
   });
 });
