@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { NORTH_BENCH } from '#sim/rigs';
 import { type SimulatedSample, simulateRun } from '#sim/simulateRun';
-import { CLEAN_KINDS, cleanLog } from '../../../tests/cleanLogs';
 import { base, codes } from '../../../tests/simulatedLog';
 import { LogError, type LogOptions } from '../logs/types';
 import { reduceLogs } from './reduceLogs';
@@ -344,23 +343,5 @@ describe('stages', () => {
       expect(Math.abs((loaded?.start_s ?? 0) - idle_s), `start, seed ${seed}`).toBeLessThanOrEqual(5);
       expect(Math.abs((loaded?.end_s ?? 0) - idle_s - load_s), `end, seed ${seed}`).toBeLessThanOrEqual(5);
     }
-  });
-});
-
-describe('no crying wolf', () => {
-  it.each(CLEAN_KINDS)('thirty clean logs: %s', (kind) => {
-    let waiting = 0;
-    for (let seed = 1000; seed < 1030; seed++) {
-      const log = cleanLog(kind, seed);
-      const { reduction } = reduceLogs(log.files, {}, log.options);
-      expect(
-        reduction.findings.filter((f) => f.severity === 'reject').map((f) => f.code),
-        `seed ${seed}`,
-      ).toEqual([]);
-      expect(Math.abs((reduction.rise_k as number) - log.true_rise_k), `seed ${seed}`).toBeLessThan(1);
-      waiting += reduction.decision.length > 0 ? 1 : 0;
-    }
-    // 1 % of three hundred
-    expect(waiting).toBe(0);
   });
 });

@@ -163,3 +163,19 @@ describe('hard stops', () => {
     expect(stop('epoxy', { sheet: { permanent: true }, others_follow: false })).toEqual([]);
   });
 });
+
+describe('what the plan says of amount and masking', () => {
+  const words = (key: string, given: Partial<Parameters<typeof mountSteps>[0]>) =>
+    mountSteps({ ...{ kind: 'paste', part: 'lid', sheet: {}, masked_neighbours: '', run_min: 40 }, ...given } as Parameters<typeof mountSteps>[0])
+      .find((s) => s.key === key)
+      ?.what.join(' ');
+  it('stands in the steps of a mount', () => {
+    expect(words('apply', { amount: 'cross' })).toContain('As the plan says, a cross over the part');
+    expect(words('apply', { amount: 'by_lid' })).toBe(words('apply', {}));
+    // a film of liquid metal has no pattern
+    expect(words('apply', { kind: 'liquid_metal', amount: 'cross' })).toBe(words('apply', { kind: 'liquid_metal' }));
+    expect(words('mask', { kind: 'liquid_metal', masking: 'dam' })).toContain('Lay the dam around the part');
+    expect(words('mask', { kind: 'liquid_metal', masking: 'none' })).toContain('The plan masks nothing');
+    expect(words('mask', { kind: 'liquid_metal' })).toBe('Coat or tape every neighbour that could be reached; lay the dam.');
+  });
+});

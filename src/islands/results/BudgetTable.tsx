@@ -1,6 +1,13 @@
 import { write, writeSigned } from '#core/compare/number';
 import type { StudyBudget } from '#domain/results/budget';
 
+/** From so many degrees of freedom on, a t factor is that of the normal distribution to every digit that is printed. */
+const AS_NORMAL = 1000;
+
+function freedomWords(df: number | null): string {
+  return df === null || df > AS_NORMAL ? ', that of the normal distribution' : ` at ${write(df, 0)} degrees of freedom`;
+}
+
 /** What each absolute rise may be off by, and each difference; the sources below. */
 export function BudgetTable({ budget }: { budget: StudyBudget }) {
   const [first] = budget.absolute;
@@ -46,8 +53,7 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
       <p className="mt-2 text-note text-soft">
         Sources, as standard uncertainties for {first.specimen}: {sources.map((c) => `${c.name} ${write(Math.abs(c.contribution), 3)} K`).join('; ')}. Combined{' '}
         {write(first.budget.combined, 2)} K, coverage factor {write(first.budget.coverage_factor, 2)}
-        {first.budget.effective_df === null ? '' : ` at ${write(first.budget.effective_df, 0)} degrees of freedom`}. The difference of one pair alone, not
-        simultaneous.
+        {freedomWords(first.budget.effective_df)}. The difference of one pair alone, not simultaneous.
       </p>
     </>
   );
