@@ -147,7 +147,7 @@ describe('a run that needs a decision', () => {
     const place = { study_title: 'Two rooms', specimen_name: 'Alder Grey', specimen_kind: 'paste', rig_name: 'Shelf bench', rig_limit_c: 95 };
     const { run_id, study_id } = await importLog('apart.csv', place, twoRooms(7, 5));
     await open(page, app.url);
-    const listed = page.getByRole('region', { name: 'Needs your decision' }).getByRole('link');
+    const listed = page.getByRole('region', { name: 'Needs your decision' }).getByRole('link').filter({ hasText: 'Alder Grey' });
     expect(await listed.innerText()).toMatch(/Room probes disagree[\s\S]*Alder Grey, mount 1, run 1/);
     await open(page, `${app.url}/studies/${study_id}/results`);
     await page.getByRole('heading', { name: '1 run needs your decision' }).waitFor();
