@@ -168,6 +168,12 @@ export async function lockSource(db: Client, liveId: number, source: string): Pr
   await db.query('select pg_advisory_xact_lock(hashtextextended($1, $2))', [source, liveId]);
 }
 
+/** Time of the newest reading of a source that is stored, s of the run's clock; null where there is none. */
+export async function newestStored(db: Client, liveId: number, source: string): Promise<number | null> {
+  const { rows } = await db.query<{ t: number | null }>('select max(t_to)::float8 as t from live_batches where live_id = $1 and source = $2', [liveId, source]);
+  return rows[0].t;
+}
+
 /** Batches of a source that hold any of the sequence numbers. */
 export async function listOverlapping(db: Client, liveId: number, source: string, from: number, to: number): Promise<Batch[]> {
   const { rows } = await db.query<BatchRow>(

@@ -62,6 +62,15 @@ describe('a run that needs a decision', () => {
     expect([change.before.decision, change.after.decision, change.after.valid]).toEqual([['ambient_disagree'], [], true]);
     expect((await judgementView(runs[1])).history).toHaveLength(1);
   });
+  it('is settled for all others of its load or for none', async () => {
+    const before = await getRun(database(), runs[2]);
+    // one of them cannot be read any more: nothing of the others changes
+    await database().query('update runs set reading = $2 where id = $1', [runs[3], { units: { Nowhere: 'degF' } }]);
+    await expect(decideRun(runs[2], { ambient_probes: ['Room'], reason: 'so', covers: 'load' })).rejects.toThrow('there is no column "Nowhere"');
+    await database().query('update runs set reading = $2 where id = $1', [runs[3], {}]);
+    expect(await getRun(database(), runs[2])).toEqual(before);
+    expect(await listChanges(database(), 'run', runs[2])).toEqual([]);
+  });
   it('is settled with all others of its load at once', async () => {
     expect(await decideRun(runs[2], { room_c: 22, room_u_k: 0.3, reason: 'read beside it', covers: 'load' })).toEqual({ settled: 2, open: [] });
     for (const id of runs.slice(2)) {

@@ -145,7 +145,7 @@ export class Follower {
     await this.busy;
     if (!others) await this.leaveLoad();
     for (const c of this.collectors.values()) c.stop();
-    await Promise.all([...this.buffers.values()].map((b) => b.flush().catch(() => false)));
+    await Promise.all([...this.buffers.values()].map(async (b) => (await b.flush().catch(() => false)) || b.keepOutside().catch(() => {})));
   }
 
   private attach(source: LiveSource): void {

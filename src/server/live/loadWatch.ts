@@ -49,12 +49,15 @@ function look(): void {
     return;
   }
   for (const load of seen.loads) {
-    if (done.has(load.live) || acting.has(load.live)) continue;
+    if (acting.has(load.live)) continue;
     const why = unwatchedBecause(seen, load);
     if (why === null) {
+      // somebody watches it, perhaps again: what was cut before counts no more
       unwatched.delete(load.live);
+      done.delete(load.live);
       continue;
     }
+    if (done.has(load.live)) continue;
     const since = unwatched.get(load.live) ?? Date.now();
     unwatched.set(load.live, since);
     const others = otherApps(folder, file).some((f) => f.loads.some((l) => l.live === load.live && Date.now() - l.beat < STALE_MS));

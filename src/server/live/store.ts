@@ -1,4 +1,4 @@
-import { type Batch, countRefusal, highestSeq, insertBatch } from '#db/live';
+import { type Batch, countRefusal, highestSeq, insertBatch, newestStored } from '#db/live';
 import { database, isDatabaseGone, transaction } from '#db/pool';
 import { HeldFile } from './heldFile';
 import type { Reading } from './readings';
@@ -26,7 +26,14 @@ export class ReadingBuffer {
 
   /** Readings that an earlier process kept outside the store because it was away. */
   async recall(): Promise<void> {
-    this.held.unshift(...(await this.outside.read()));
+    const left = await this.outside.read();
+    if (left.length === 0) return;
+    // what an earlier process stored before it ended is not stored again
+    const newest = await newestStored(database(), this.liveId, this.source);
+    const fresh = left.filter((r) => newest === null || r.t > newest);
+    this.outside.stored(left.length - fresh.length);
+    this.held.unshift(...fresh);
+    if (fresh.length === 0) await this.outside.clear();
   }
 
   /** Keeps what is held outside the store as well, so that an end of this process does not lose it. */

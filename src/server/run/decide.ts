@@ -4,7 +4,7 @@ import { reduceTyped } from '#core/reduce/typed';
 import type { ReduceOptions, Reduction } from '#core/reduce/types';
 import { insertChange } from '#db/changes';
 import { lockRun, updateReading } from '#db/judgements';
-import { database, transaction } from '#db/pool';
+import { type Client, database, transaction } from '#db/pool';
 import { getRun, listRuns, type PlacedRun } from '#db/runs';
 import { Decision } from '#domain/run/decision';
 import { type TypedTexts, typedReadings } from '#domain/run/typedRun';
@@ -41,17 +41,25 @@ export async function decideRun(id: number, given: Record<string, unknown>): Pro
           (r) => r.id !== id && r.load === run.load && r.judged !== 'excluded' && isDeepStrictEqual(r.result.decision, waits),
         )
       : [];
-  const decided: Decided = { settled: 0, open: [] };
-  for (const each of [run, ...others]) {
-    const left = await settle(each, decision);
-    if (left.length === 0) decided.settled++;
-    else decided.open.push({ run_id: each.id, decision: left });
-  }
-  return decided;
+  // all are read before any is stored, and stored together: a decision that one of them cannot take leaves all as they were
+  const anew: Anew[] = [];
+  for (const each of [run, ...others]) anew.push(await readUnder(each, decision));
+  await transaction(async (client) => {
+    for (const each of anew) await store(client, each, decision);
+  });
+  const open = anew.flatMap(({ run: r, reduction }) => (reduction.decision.length > 0 ? [{ run_id: r.id, decision: reduction.decision }] : []));
+  return { settled: anew.length - open.length, open };
 }
 
-/** Reads a run anew under a decision; gives what it still waits for. */
-async function settle(run: PlacedRun, decision: Decision): Promise<string[]> {
+/** A run as it reads under a decision. */
+interface Anew {
+  run: PlacedRun;
+  reading: LogOptions;
+  options: Partial<ReduceOptions>;
+  reduction: Reduction;
+}
+
+async function readUnder(run: PlacedRun, decision: Decision): Promise<Anew> {
   const before = run.options as Partial<ReduceOptions>;
   const options: Partial<ReduceOptions> = {
     ...before,
@@ -61,19 +69,20 @@ async function settle(run: PlacedRun, decision: Decision): Promise<string[]> {
   };
   const told = run.reading as LogOptions;
   const reading: LogOptions = decision.units ? { ...told, units: { ...told.units, ...decision.units } } : told;
-  const { findings, ...result } = await readAnew(run, reading, options);
-  await transaction(async (client) => {
-    await lockRun(client, run.id);
-    const now = await getRun(client, run.id);
-    if (!now) throw new Refusal(`There is no run ${run.id}.`, 404);
-    await updateReading(client, run.id, result, findings, { reading, options }, now.automatic);
-    await insertChange(client, {
-      ...{ who: decision.who ?? '', subject: 'run', subject_id: run.id, action: 'decide', reason: decision.reason },
-      before: { ...figuresOf(now), decision: now.result.decision ?? [] },
-      after: { ...figuresOf({ result }), decision: result.decision },
-    });
+  return { run, reading, options, reduction: await readAnew(run, reading, options) };
+}
+
+async function store(client: Client, { run, reading, options, reduction }: Anew, decision: Decision): Promise<void> {
+  const { findings, ...result } = reduction;
+  await lockRun(client, run.id);
+  const now = await getRun(client, run.id);
+  if (!now) throw new Refusal(`There is no run ${run.id}.`, 404);
+  await updateReading(client, run.id, result, findings, { reading, options }, now.automatic);
+  await insertChange(client, {
+    ...{ who: decision.who ?? '', subject: 'run', subject_id: run.id, action: 'decide', reason: decision.reason },
+    before: { ...figuresOf(now), decision: now.result.decision ?? [] },
+    after: { ...figuresOf({ result }), decision: result.decision },
   });
-  return result.decision;
 }
 
 async function readAnew(run: PlacedRun, reading: LogOptions, options: Partial<ReduceOptions>): Promise<Reduction> {
