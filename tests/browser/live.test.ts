@@ -66,7 +66,7 @@ async function begin(): Promise<void> {
   const button = page.getByRole('button', { name: 'Begin the run' });
   // a check that turns wrong for a moment, as where others hold the machine, refuses the first try
   const pressed = async () => {
-    if (await button.isEnabled({ timeout: 100 }).catch(() => false)) await button.click({ timeout: 1000 }).catch(() => {});
+    if (await button.isEnabled({ timeout: 2000 }).catch(() => false)) await button.click({ timeout: 5000 }).catch(() => {});
     return stage();
   };
   await expect.poll(pressed).toMatch(/Idle|Load on|Settling/);

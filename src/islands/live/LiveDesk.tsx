@@ -29,6 +29,9 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
   const order = (body: Record<string, unknown>) =>
     send(`/api/live/${view.id}/orders`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }, setProblem);
   const started = state.stage !== 'preflight';
+  // the state is told far more often than the charts are worth drawing
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new drawing is told by its number
+  const chart = useMemo(() => <LiveChart view={view} trace={trace} drawn={drawn} />, [trace, drawn]);
   return (
     <div className="pt-3">
       <AlarmBanner
@@ -70,7 +73,7 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
       )}
       {!started && <Preflight view={view} onBegin={(reason) => order({ kind: 'begin', ...(reason.trim() ? { reason } : {}) })} />}
       <div className="mt-6 grid gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
-        <LiveChart view={view} trace={trace} drawn={drawn} />
+        {chart}
         <LiveSide view={view} onOrder={order} />
       </div>
     </div>

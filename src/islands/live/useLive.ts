@@ -4,6 +4,8 @@ import type { LiveView, SentReadings } from '#server/live/liveView';
 import { listenShared } from '#ui/sharedEvents.ts';
 
 const DRAW_MS = 400;
+/** After a drawing the page rests for so many times what it took: a slow machine must stay able to take a click. */
+const REST = 3;
 /** Readings older than this are kept at this distance, s: a screen shows no more. */
 const DENSE_S = 600;
 const THINNED_S = 2;
@@ -33,6 +35,7 @@ export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; 
         told.current = { at: Date.now(), now_s: next.now_s };
         setView(next);
         setSilent(false);
+        fresh = true;
         // nothing more comes of a run that is over
         if (next.over) leave();
       } else if (name === 'readings') {
@@ -45,20 +48,33 @@ export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; 
       setSilent(!open);
       if (open) void gather();
     });
-    const timer = setInterval(() => {
+    let timer = setTimeout(draw, DRAW_MS);
+    let gone = false;
+    function draw() {
+      const from = performance.now();
       if (fresh) setDrawn((n) => n + 1);
       trace.current?.thin(trace.current.newest - DENSE_S, THINNED_S);
       fresh = false;
-    }, DRAW_MS);
+      afterDrawing(() => {
+        if (!gone) timer = setTimeout(draw, Math.max(DRAW_MS, REST * (performance.now() - from)));
+      });
+    }
     return () => {
       leave();
-      clearInterval(timer);
+      gone = true;
+      clearTimeout(timer);
     };
   }, [id]);
   trace.current.muted.clear();
   for (const a of view.alarms) if (a.ended_at === null && a.code.startsWith('stuck:')) trace.current.muted.add(a.code.slice('stuck:'.length));
   const now = () => (view.over ? view.now_s : told.current.now_s + ((Date.now() - told.current.at) / 1000) * view.time_scale);
   return { view, trace: trace.current, drawn, silent, now };
+}
+
+/** Calls back when what changed is drawn; at once in a tab that nobody sees. */
+function afterDrawing(then: () => void): void {
+  if (document.hidden) setTimeout(then);
+  else requestAnimationFrame(() => setTimeout(then));
 }
 
 function append(trace: LiveTrace | null, name: string, t: number[], values: (number | null)[]): void {
