@@ -166,9 +166,10 @@ describe('an instrument that misbehaves', () => {
       const told = await until(() => refusal(id, name('power'), code), `the refusal of ${fault}`);
       expect(told.message, fault).toMatch(says);
       const before = (await view(id)).health;
-      await new Promise((done) => setTimeout(done, 600));
-      const after = (await view(id)).health;
-      expect(after[name('thermometer')].newest_s ?? 0, fault).toBeGreaterThan(before[name('thermometer')].newest_s ?? 0);
+      const after = await until(async () => {
+        const { health } = await view(id);
+        return (health[name('thermometer')].newest_s ?? 0) > (before[name('thermometer')].newest_s ?? 0) + 10 ? health : null;
+      }, `readings of the others during ${fault}`);
       bench.fault(`power:${fault}`, false);
       await until(async () => {
         const h = await health(id, name('power'));

@@ -37,7 +37,7 @@ export function effectiveSize(values: ArrayLike<number>): EffectiveSize {
   let sum = 0;
   let pairs = 0;
   for (let k = 0; 2 * k + 1 <= n - 1; k++) {
-    const pair = (autocovariance(centred, 2 * k) + autocovariance(centred, 2 * k + 1)) / c0;
+    const pair = pairAutocovariance(centred, 2 * k) / c0;
     if (pair <= 0) break;
     sum += pair;
     pairs++;
@@ -51,6 +51,16 @@ export function effectiveSize(values: ArrayLike<number>): EffectiveSize {
 function isConstant(values: ArrayLike<number>): boolean {
   for (let i = 1; i < values.length; i++) if (values[i] !== values[0]) return false;
   return true;
+}
+
+/** Autocovariances at a lag and at the next, summed in one pass: long correlated series take many of them. */
+function pairAutocovariance(centred: Float64Array, lag: number): number {
+  const n = centred.length;
+  const last = n - 1 - lag;
+  // the last reading has a partner at the first lag alone
+  let sum = centred[last] * centred[n - 1];
+  for (let t = 0; t < last; t++) sum += centred[t] * (centred[t + lag] + centred[t + lag + 1]);
+  return sum / n;
 }
 
 function autocovariance(centred: Float64Array, lag: number): number {

@@ -31,8 +31,8 @@ import { closeCycles } from './closeCycle';
 import { FileCollector } from './fileCollector';
 import { InstrumentCollector } from './instrumentCollector';
 import { loadGuard } from './loadGuard';
-import type { OffCommand } from './loadWatchFile';
-import { type Collector, type Listener, type RunClock, runClock } from './readings';
+import { type OffCommand, runKey } from './loadWatchFile';
+import { type Collector, type Listener, type Reading, type RunClock, runClock } from './readings';
 import { ReadingBuffer } from './store';
 
 const TICK_MS = 100;
@@ -63,6 +63,8 @@ export class Follower {
   private trace: LiveTrace;
   private readonly clock: RunClock;
   private readonly collectors = new Map<string, Collector>();
+  /** names the run beside the store */
+  private readonly run: string;
   private readonly buffers = new Map<string, ReadingBuffer>();
   private readonly health: Record<string, SourceState>;
   private readonly refusals = new Map<string, { source: string; code: string; message: string; count: number }>();
@@ -90,6 +92,7 @@ export class Follower {
   private failure = '';
 
   private constructor(private readonly live: PlacedLive) {
+    this.run = runKey(live);
     this.clock = runClock(live.started_at, live.time_scale);
     this.forecast = live.forecast;
     this.health = { ...live.health };
@@ -108,7 +111,7 @@ export class Follower {
     if (!live || live.ended_at) return null;
     const follower = new Follower(live);
     for (const batch of await listBatches(database(), id, live.state.cycle_from_s - LOOK_BACK_S)) follower.feed(batch);
-    await Promise.all([...follower.buffers.values()].map((b) => b.recall()));
+    for (const buffer of follower.buffers.values()) for (const reading of await buffer.recall()) follower.trail(reading);
     follower.lookForCut();
     if (follower.mayHeat()) follower.armLoad();
     for (const c of follower.collectors.values()) c.start();
@@ -118,6 +121,11 @@ export class Follower {
 
   get id(): number {
     return this.live.id;
+  }
+
+  /** Another application has taken the run up, and its load with it. */
+  forgetLoad(): void {
+    loadGuard.disarm(this.run);
   }
 
   /** A batch that another process stored, or an order that a person gave. */
@@ -151,14 +159,14 @@ export class Follower {
   private attach(source: LiveSource): void {
     this.health[source.name] ??= { connected: false, problem: null, newest_s: null, clock_offset_s: null };
     const buffer = new ReadingBuffer(
-      this.live.id,
+      this.live,
       source.name,
       source.channels.map((c) => c.name),
     );
     const listener: Listener = {
       onReading: (reading) => {
         buffer.add(reading);
-        for (const [name, value] of reading.values) this.trace.append(name, reading.t, value);
+        this.trail(reading);
         // an answer that holds no figure is no reading
         if ([...reading.values.values()].some((v) => !Number.isNaN(v))) this.heard(source.name, reading.t);
       },
@@ -177,6 +185,10 @@ export class Follower {
         ? new InstrumentCollector(source as ConstructorParameters<typeof InstrumentCollector>[0], this.clock, listener)
         : new FileCollector(source as ConstructorParameters<typeof FileCollector>[0], this.clock, this.live.started_at.getTime() / 1000, listener),
     );
+  }
+
+  private trail({ t, values }: Reading): void {
+    for (const [name, value] of values) this.trace.append(name, t, value);
   }
 
   private heard(source: string, t: number): void {
@@ -213,7 +225,7 @@ export class Follower {
       for (const action of this.advance()) this.act(action);
       this.judge();
       await Promise.all([...this.buffers.values()].map((b) => b.keepOutside()));
-      if (loadGuard.isArmed(this.id) && !this.live.state.held && Date.now() - this.pausedAt > STORE_AWAY_MS)
+      if (loadGuard.isArmed(this.run) && !this.live.state.held && Date.now() - this.pausedAt > STORE_AWAY_MS)
         this.holdLoad(`The load was switched off because the store was away for over ${STORE_AWAY_MS / 1000} s.`);
       return;
     }
@@ -254,7 +266,7 @@ export class Follower {
       live.state = next.state;
       actions.push(...next.actions);
     }
-    loadGuard.beat(this.id);
+    loadGuard.beat(this.run);
     this.disarmWhenOff();
     return actions;
   }
@@ -268,7 +280,7 @@ export class Follower {
 
   private armLoad(): void {
     this.offSince = 0;
-    loadGuard.arm(this.id, this.live.rig, this.offCommands());
+    loadGuard.arm(this.run, this.live.rig, this.offCommands());
   }
 
   /** True where the run may have its load on. */
@@ -279,12 +291,12 @@ export class Follower {
 
   /** A load that is not asked for and seen to be off needs no watch any more. */
   private disarmWhenOff(): void {
-    if (!loadGuard.isArmed(this.id)) return;
+    if (!loadGuard.isArmed(this.run)) return;
     const { live, trace } = this;
     const off = !this.mayHeat() && !isLoaded({ state: live.state, trace, settings: live.settings, now: live.state.t });
     if (!off) this.offSince = 0;
     else if (this.offSince === 0) this.offSince = live.state.t;
-    else if (live.state.t - this.offSince > OFF_S + live.settings.lag_s) loadGuard.disarm(this.id);
+    else if (live.state.t - this.offSince > OFF_S + live.settings.lag_s) loadGuard.disarm(this.run);
   }
 
   /** The load watch switched the load off while nobody followed the run. */
@@ -292,7 +304,7 @@ export class Follower {
     if (Date.now() - this.cutLookedAt < CUT_LOOK_MS) return;
     this.cutLookedAt = Date.now();
     if (this.live.state.held || this.over) return;
-    const why = loadGuard.cut(this.id);
+    const why = loadGuard.cut(this.run);
     if (why !== null) this.holdLoad(why);
   }
 
@@ -300,18 +312,18 @@ export class Follower {
     if (this.live.settings.switched) this.act('cut_off');
     this.live.state = holdRun(this.live.state, why);
     // whoever follows the run next must know it, even if this process ends before it is stored
-    loadGuard.leaveWord(this.id, why);
+    loadGuard.leaveWord(this.run, why);
     process.stderr.write(`${this.live.rig}: ${why}\n`);
   }
 
   /** The application ends: a load that is on is switched off, unless another application can take the run up. */
   private async leaveLoad(): Promise<void> {
-    if (!loadGuard.isArmed(this.id)) return;
+    if (!loadGuard.isArmed(this.run)) return;
     this.holdLoad('The load was switched off because the application was stopped.');
     const sent = Promise.all([...this.collectors.values()].map((c) => c.sent?.()));
     const late = new Promise<'late'>((done) => setTimeout(done, SENT_MS, 'late'));
     // what was not heard in time is left to the load watch
-    if ((await Promise.race([sent, late])) !== 'late') loadGuard.disarm(this.id);
+    if ((await Promise.race([sent, late])) !== 'late') loadGuard.disarm(this.run);
     await this.save().catch(() => {});
   }
 
@@ -390,7 +402,7 @@ export class Follower {
     if (kind === 'begin' && stage === 'preflight') live.state = beginIdle(live.state);
     if (kind === 'stop') {
       // also where it was only just asked for and does not show yet
-      if (live.settings.switched && (live.state.load_from_s !== null || loadGuard.isArmed(this.id))) this.act('load_off');
+      if (live.settings.switched && (live.state.load_from_s !== null || loadGuard.isArmed(this.run))) this.act('load_off');
       live.state = stopRun(live.state, typeof about.reason === 'string' && about.reason ? about.reason : 'Stopped by hand.', live.settings, this.trace);
     }
     if (kind === 'mark' && typeof about.event === 'string') live.state = markEvent(live.state, this.trace, about.event, Number(about.at_s ?? live.state.t));
@@ -409,7 +421,7 @@ export class Follower {
     const open = await saveLive(database(), live.id, { state: live.state, forecast: this.forecast, checks: live.checks, health: this.health });
     // its study was deleted, or it was ended past us: nothing is left to follow
     if (!open) return this.leave();
-    if (live.state.held) loadGuard.noteCut(this.id);
+    if (live.state.held) loadGuard.noteCut(this.run);
     await notifyLive(database(), { live: live.id, state: true });
   }
 
@@ -452,7 +464,7 @@ export class Follower {
   private async end(): Promise<void> {
     // above all the load is off before its instrument is let go
     await Promise.all([...this.collectors.values()].map((c) => c.sent?.()));
-    loadGuard.disarm(this.id);
+    loadGuard.disarm(this.run);
     await this.save();
     await syncAlarms(database(), this.live.id, this.live.state.t, []);
     await closeCycles(this.live);

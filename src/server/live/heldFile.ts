@@ -14,9 +14,10 @@ export class HeldFile {
   private kept = 0;
   private bytes = 0;
 
-  constructor(liveId: number, source: string) {
+  /** @param run key of the live run, see `runKey` */
+  constructor(run: string, source: string) {
     const name = createHash('sha256').update(source).digest('hex').slice(0, 16);
-    this.file = path.join(watchFolder(), `held-${liveId}-${name}.ndjson`);
+    this.file = path.join(watchFolder(), `held-${run}-${name}.ndjson`);
   }
 
   /** Adds what of the held readings is not in the file yet; beyond its bound nothing is added. */

@@ -25,49 +25,49 @@ const PROGRAM = path.resolve('build/load-watch.mjs');
 class LoadGuard {
   private readonly folder = watchFolder();
   private readonly file = path.join(this.folder, `app-${process.pid}.json`);
-  private readonly loads = new Map<number, WatchedLoad>();
+  private readonly loads = new Map<string, WatchedLoad>();
   private timer: NodeJS.Timeout | null = null;
 
-  arm(live: number, rig: string, off: OffCommand[]): void {
-    if (off.length === 0 || this.loads.has(live)) return;
-    this.loads.set(live, { live, rig, off, beat: Date.now() });
+  arm(run: string, rig: string, off: OffCommand[]): void {
+    if (off.length === 0 || this.loads.has(run)) return;
+    this.loads.set(run, { run, rig, off, beat: Date.now() });
     this.write();
     this.timer ??= setInterval(() => this.write(), BEAT_MS);
     if (this.loads.size === 1) this.startWatch();
   }
 
   /** The run of a load was followed just now. */
-  beat(live: number): void {
-    const load = this.loads.get(live);
+  beat(run: string): void {
+    const load = this.loads.get(run);
     if (load) load.beat = Date.now();
   }
 
-  disarm(live: number): void {
-    if (!this.loads.delete(live)) return;
+  disarm(run: string): void {
+    if (!this.loads.delete(run)) return;
     this.write();
     if (this.loads.size > 0 || !this.timer) return;
     clearInterval(this.timer);
     this.timer = null;
   }
 
-  isArmed(live: number): boolean {
-    return this.loads.has(live);
+  isArmed(run: string): boolean {
+    return this.loads.has(run);
   }
 
   /** Why the load of a run was switched off without us; null where it was not. */
-  cut(live: number): string | null {
-    return readJsonFile<CutRecord>(cutFile(this.folder, live))?.why ?? null;
+  cut(run: string): string | null {
+    return readJsonFile<CutRecord>(cutFile(this.folder, run))?.why ?? null;
   }
 
   /** Leaves word that a load was switched off, for whoever follows its run next. */
-  leaveWord(live: number, why: string): void {
+  leaveWord(run: string, why: string): void {
     mkdirSync(this.folder, { recursive: true });
-    writeWhole(cutFile(this.folder, live), { live, at: Date.now(), why } satisfies CutRecord);
+    writeWhole(cutFile(this.folder, run), { run, at: Date.now(), why } satisfies CutRecord);
   }
 
   /** The record of a cut was taken into the run. */
-  noteCut(live: number): void {
-    removeFile(cutFile(this.folder, live));
+  noteCut(run: string): void {
+    removeFile(cutFile(this.folder, run));
   }
 
   private write(): void {

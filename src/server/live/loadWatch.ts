@@ -29,10 +29,10 @@ const file = process.argv[2];
 const folder = path.dirname(file);
 const say = (text: string) => process.stderr.write(`Warm Gauge load watch: ${text}\n`);
 /** since when nobody watches, by live run */
-const unwatched = new Map<number, number>();
-const done = new Set<number>();
-const acting = new Set<number>();
-const told = new Set<number>();
+const unwatched = new Map<string, number>();
+const done = new Set<string>();
+const acting = new Set<string>();
+const told = new Set<string>();
 
 /** Why nobody watches a load; null where somebody does. */
 function unwatchedBecause({ app, launcher }: WatchFile, load: WatchedLoad): string | null {
@@ -49,23 +49,23 @@ function look(): void {
     return;
   }
   for (const load of seen.loads) {
-    if (acting.has(load.live)) continue;
+    if (acting.has(load.run)) continue;
     const why = unwatchedBecause(seen, load);
     if (why === null) {
       // somebody watches it, perhaps again: what was cut before counts no more
-      unwatched.delete(load.live);
-      done.delete(load.live);
+      unwatched.delete(load.run);
+      done.delete(load.run);
       continue;
     }
-    if (done.has(load.live)) continue;
-    const since = unwatched.get(load.live) ?? Date.now();
-    unwatched.set(load.live, since);
-    const others = otherApps(folder, file).some((f) => f.loads.some((l) => l.live === load.live && Date.now() - l.beat < STALE_MS));
-    if (others) done.add(load.live);
+    if (done.has(load.run)) continue;
+    const since = unwatched.get(load.run) ?? Date.now();
+    unwatched.set(load.run, since);
+    const others = otherApps(folder, file).some((f) => f.loads.some((l) => l.run === load.run && Date.now() - l.beat < STALE_MS));
+    if (others) done.add(load.run);
     else if (Date.now() - since >= (isAlive(seen.app) ? 0 : GRACE_MS)) void cut(load, why);
   }
   const ended = !isAlive(seen.app);
-  if (ended && acting.size === 0 && seen.loads.every((l) => done.has(l.live))) {
+  if (ended && acting.size === 0 && seen.loads.every((l) => done.has(l.run))) {
     removeFile(file);
     process.exit(0);
   }
@@ -73,24 +73,24 @@ function look(): void {
 
 /** Switches a load off, again and again until it was heard, and leaves word of it for the application. */
 async function cut(load: WatchedLoad, why: string): Promise<void> {
-  acting.add(load.live);
+  acting.add(load.run);
   const began = Date.now();
-  const record: CutRecord = { live: load.live, at: began, why: `The load was switched off because nobody watched it: ${why}.` };
+  const record: CutRecord = { run: load.run, at: began, why: `The load was switched off because nobody watched it: ${why}.` };
   // said before it is done: whoever comes back must not go on as if nothing had been
-  writeWhole(cutFile(folder, load.live), record);
+  writeWhole(cutFile(folder, load.run), record);
   const open = new Set(load.off);
   while (open.size > 0 && Date.now() - began < GIVES_UP_MS) {
     for (const off of [...open]) if (await send(off)) open.delete(off);
     if (open.size === 0) break;
-    if (!told.has(load.live) && Date.now() - began > 5000) {
-      told.add(load.live);
+    if (!told.has(load.run) && Date.now() - began > 5000) {
+      told.add(load.run);
       say(`${load.rig} is under load and its switch does not answer. SWITCH IT OFF BY HAND.`);
     }
     await new Promise((next) => setTimeout(next, AGAIN_MS));
   }
   if (open.size === 0) say(`${load.rig} was under load and ${why}; its load was switched off.`);
-  acting.delete(load.live);
-  done.add(load.live);
+  acting.delete(load.run);
+  done.add(load.run);
 }
 
 /** True where the command was taken by a connection that was made for it. */

@@ -11,7 +11,8 @@ export interface OffCommand {
 
 /** A load that is on, or may be, and when it was last watched. */
 export interface WatchedLoad {
-  live: number;
+  /** key of its run, see `runKey` */
+  run: string;
   rig: string;
   off: OffCommand[];
   /** ms since 1970 at which its run was last followed */
@@ -33,7 +34,7 @@ export interface WatchFile {
 
 /** A load that was switched off because nobody watched it. */
 export interface CutRecord {
-  live: number;
+  run: string;
   at: number;
   why: string;
 }
@@ -104,7 +105,10 @@ export function otherApps(folder: string, except: string): WatchFile[] {
     .filter((f) => isAlive(f.app));
 }
 
-export const cutFile = (folder: string, live: number) => path.join(folder, `cut-${live}.json`);
+/** Names a live run in files beside the store: its number alone comes again in a store that was begun anew. */
+export const runKey = ({ id, started_at }: { id: number; started_at: Date }) => `${id}-${started_at.getTime().toString(36)}`;
+
+export const cutFile = (folder: string, run: string) => path.join(folder, `cut-${run}.json`);
 
 export function removeFile(file: string): void {
   rmSync(file, { force: true });

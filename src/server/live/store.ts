@@ -1,6 +1,7 @@
 import { type Batch, countRefusal, highestSeq, insertBatch, newestStored } from '#db/live';
 import { database, isDatabaseGone, transaction } from '#db/pool';
 import { HeldFile } from './heldFile';
+import { runKey } from './loadWatchFile';
 import type { Reading } from './readings';
 
 /** Readings held for a store that does not answer; what comes beyond is dropped, and counted. */
@@ -17,23 +18,24 @@ export class ReadingBuffer {
   private readonly outside: HeldFile;
 
   constructor(
-    private readonly liveId: number,
+    private readonly live: { id: number; started_at: Date },
     private readonly source: string,
     private readonly names: string[],
   ) {
-    this.outside = new HeldFile(liveId, source);
+    this.outside = new HeldFile(runKey(live), source);
   }
 
-  /** Readings that an earlier process kept outside the store because it was away. */
-  async recall(): Promise<void> {
+  /** Takes up readings that an earlier process kept outside the store because it was away, and gives them. */
+  async recall(): Promise<Reading[]> {
     const left = await this.outside.read();
-    if (left.length === 0) return;
+    if (left.length === 0) return [];
     // what an earlier process stored before it ended is not stored again
-    const newest = await newestStored(database(), this.liveId, this.source);
+    const newest = await newestStored(database(), this.live.id, this.source);
     const fresh = left.filter((r) => newest === null || r.t > newest);
     this.outside.stored(left.length - fresh.length);
     this.held.unshift(...fresh);
     if (fresh.length === 0) await this.outside.clear();
+    return fresh;
   }
 
   /** Keeps what is held outside the store as well, so that an end of this process does not lose it. */
@@ -62,7 +64,7 @@ export class ReadingBuffer {
         channels: this.names.map((name) => ({ name, values: Float64Array.from(part, (r) => r.values.get(name) ?? Number.NaN) })),
       };
       this.sent = { from: batch.seq_from, count: part.length };
-      await transaction((client) => insertBatch(client, this.liveId, batch));
+      await transaction((client) => insertBatch(client, this.live.id, batch));
       this.sent = null;
       this.seq += part.length;
       this.held.splice(0, part.length);
@@ -81,7 +83,7 @@ export class ReadingBuffer {
 
   /** The highest number that is stored; what was sent last and arrived after all is not sent again. */
   private async askSeq(): Promise<number> {
-    const highest = await highestSeq(database(), this.liveId, this.source);
+    const highest = await highestSeq(database(), this.live.id, this.source);
     if (this.sent && highest >= this.sent.from + this.sent.count - 1) {
       this.held.splice(0, this.sent.count);
       this.outside.stored(this.sent.count);
@@ -91,7 +93,7 @@ export class ReadingBuffer {
   }
 
   private async tellDropped(): Promise<void> {
-    await countRefusal(database(), this.liveId, this.source, 'not_held', 'The store did not answer for so long that readings were lost.', this.dropped);
+    await countRefusal(database(), this.live.id, this.source, 'not_held', 'The store did not answer for so long that readings were lost.', this.dropped);
     this.dropped = 0;
   }
 }

@@ -4,7 +4,6 @@ import { database, isDatabaseGone } from '#db/pool';
 import { log } from '../log';
 import { OwnStore } from '../ownStore';
 import { Follower } from './follower';
-import { loadGuard } from './loadGuard';
 
 const LOOK_MS = 1000;
 /** Number of the locks by which one process follows a run. */
@@ -102,7 +101,7 @@ export class Supervisor {
     this.followers.delete(id);
     // another process has it, and its load with it
     await follower.stop(true);
-    loadGuard.disarm(id);
+    follower.forgetLoad();
   }
 
   private async take(id: number): Promise<void> {
