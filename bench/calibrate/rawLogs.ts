@@ -71,7 +71,7 @@ export function tallyRaw(c: RawCondition, campaigns: number, seed: number): Reco
   const tallies = Object.fromEntries(JUDGES.map((j) => [j, empty()])) as Record<Judge, Tally>;
   const truth = new Map(c.interfaces.map((r, i) => [`S${i + 1}`, r * NORTH_BENCH.load_w]));
   for (let i = 0; i < campaigns; i++) {
-    const analysis = analyse(campaign(c, seed + i), { scatter: 'measured', ...c.options, chances: false, reference: 'S1' });
+    const analysis = analyse(campaign(c, seed + i), { scatter: 'measured', ...c.options, chances: false, outlook: false, reference: 'S1' });
     const known = new Map([...truth].filter(([name]) => analysis.specimens.some((s) => s.specimen === name)));
     for (const judge of JUDGES) count(tallies[judge], judged(analysis, judge, known), 1);
   }

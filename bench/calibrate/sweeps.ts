@@ -62,7 +62,7 @@ export function tallySweeps(c: SweepCondition, studies: number, seed: number): R
       return state.mounts.map((value, m) => ({ specimen: cooler.name, mount: sweep.mounts[m], value }));
     });
     if (new Set(rows.map((r) => r.specimen)).size < c.coolers.length) continue;
-    const analysis = analyse(rows, { scatter: 'measured', chances: false, shared_errors, reference: c.coolers[0].name });
+    const analysis = analyse(rows, { scatter: 'measured', chances: false, outlook: false, shared_errors, reference: c.coolers[0].name });
     for (const judge of JUDGES) count(tallies[judge], judged(analysis, judge, truth), 1);
   }
   return tallies;

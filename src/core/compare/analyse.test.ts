@@ -4,7 +4,7 @@ import { chanceCoolest } from '#core/compare/chanceCoolest';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { AnalysisRow } from '#core/compare/rows';
 import { verdictSentence } from '#core/compare/sentence';
-import { moreMounts, verdictOf } from '#core/compare/verdict';
+import { verdictOf } from '#core/compare/verdict';
 import { seededRandom } from '#core/stats/random';
 
 const rows = (values: Record<string, number[]>): AnalysisRow[] =>
@@ -125,24 +125,6 @@ describe('odd studies', () => {
   it('pooled while any specimen has under four mounts, separate from then on', () => {
     expect(analyse(rows({ A: [40, 41, 40, 41], B: [44, 45, 44] })).scatter.school).toBe('pooled');
     expect(analyse(rows({ A: [40, 41, 40, 41], B: [44, 45, 44, 45] })).scatter.school).toBe('separate');
-  });
-  it('tells as many further mounts as give 80 % chance, and no more', () => {
-    const pair = { a: 'A', b: 'B', difference: -0.5, se: 0.4, df: 8, p: 0.2, p_adjusted: 0.2, ci: [-1.4, 0.4] as [number, number] };
-    const m = moreMounts(pair, 0.6, 5, 5) as number;
-    // half the interval, 0.9, is 2.25 errors; 80 % of the draws lie within 0.8416 errors of the mean on the side that counts
-    const needed = (n: number) => (2.25 + 0.8416) * (0.4 / Math.sqrt(2 / 5)) * Math.sqrt(2 / n);
-    expect(needed(5 + m)).toBeLessThanOrEqual(0.5);
-    expect(needed(5 + m - 1)).toBeGreaterThan(0.5);
-  });
-  it('says in which way the number of further mounts settles a pair', () => {
-    const before = analyse(rows({ A: [40, 40.9, 40.1], B: [40.9, 41.2, 40.3] })).pairs[0];
-    expect(before.verdict).toBe('unresolved');
-    const ci = before.ci as [number, number];
-    const m = moreMounts({ ...before, ci, p: before.p ?? 1, p_adjusted: before.p_adjusted ?? 1 }, 1, 3, 3) ?? 0;
-    expect(m).toBeGreaterThan(1);
-    // with the same difference and scatter, so many more mounts shrink the interval enough
-    const half = ((ci[1] - ci[0]) / 2) * Math.sqrt(3 / (3 + m));
-    expect(half).toBeLessThan(Math.max(Math.abs(before.difference), 1 - Math.abs(before.difference)));
   });
 });
 

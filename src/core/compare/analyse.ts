@@ -28,6 +28,7 @@ export const ANALYSIS_DEFAULTS: AnalysisOptions = {
   shared_errors: {},
   unplanned_look: null,
   chances: true,
+  outlook: true,
 };
 
 /**

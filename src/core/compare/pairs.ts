@@ -2,14 +2,16 @@ import { ENOUGH_DF, flipScatter, lentScatter } from './borrowedScatter';
 import { blockFamily, oneWayFamily } from './families';
 import { judgeMeans, type MeanError, mountError, type States } from './fixedStates';
 import type { Model } from './model';
+import { moreMounts } from './moreMounts';
 import type { SpecimenGroup } from './oneWay';
 import { OUTCOMES } from './outcomes';
+import { interpolated, outlook } from './outlook';
 import { judgePair, type Yardstick } from './pairTest';
 import { modulusYardstick } from './rangeTests';
 import { verdictSentence } from './sentence';
 import { withShared } from './sharedError';
 import type { AnalysedPair, AnalysisOptions, PairTest, ScatterSchool, SchoolResult } from './types';
-import { boundedVerdict, moreMounts, verdictOf } from './verdict';
+import { boundedVerdict, verdictOf } from './verdict';
 
 interface PairInput {
   model: Model;
@@ -28,6 +30,7 @@ export function comparePairs(input: PairInput): AnalysedPair[] {
   const ruler = { ...family.yardstick, critical: remembered(family.yardstick.critical) };
   const strictRuler = modulusYardstick(family.pairs.length, options.confidence);
   const strictTests = family.strict();
+  const [limit, strictLimit] = [interpolated(family.yardstick.critical), interpolated(strictRuler.critical)];
   return family.pairs.map((pair, i) => {
     const withErrors = (test: PairTest) => withShared(test, pair, options.shared_errors, family.yardstick);
     const lent = scatterFor(pair, input);
@@ -40,7 +43,10 @@ export function comparePairs(input: PairInput): AnalysedPair[] {
     const careful = strict && withShared(strict, pair, options.shared_errors, strictRuler, true);
     const unpooled = school === 'strict' ? (careful ?? separate) : separate;
     const assumed = lent.isAlone ? { sd: lent.sd, flips_at: flipScatter(testAt, options.margin, lent.sd), from: lent.from } : undefined;
-    return judged({ pair, pooled, separate, strict: careful, chosen: school !== 'pooled' && unpooled ? unpooled : pooled, assumed }, input);
+    const chosen = school !== 'pooled' && unpooled ? unpooled : pooled;
+    const basis = { scatter: chosen === pooled ? 'pooled' : 'own', limit: chosen === careful ? strictLimit : limit } as const;
+    const more = () => moreMounts(outlook(pair, chosen, basis, input));
+    return judged({ pair, pooled, separate, strict: careful, chosen, assumed, more }, input);
   });
 }
 
@@ -55,6 +61,8 @@ interface TestedPair {
   chosen: PairTest;
   /** scatter that was assumed, and the one at which the verdict would flip; absent where both specimens show their own */
   assumed: { sd: number; flips_at: number | null; from: string | undefined } | undefined;
+  /** further mounts of each that are expected to settle it */
+  more: () => number | null;
 }
 
 /** The scatter a pair is judged by where one of the two has a single mount: the study's own from enough degrees of freedom on, else one that is lent. */
@@ -82,7 +90,7 @@ function ofStates([a, b]: Pair, error: (g: SpecimenGroup) => MeanError | null, r
 }
 
 /** The verdict of a tested pair, whether it is firm, what would settle it, and its sentence. */
-function judged({ pair, pooled, separate, strict, chosen, assumed }: TestedPair, { options, states, throttled }: PairInput): AnalysedPair {
+function judged({ pair, pooled, separate, strict, chosen, assumed, more }: TestedPair, { options, states, throttled }: PairInput): AnalysedPair {
   const [a, b] = pair;
   const { confidence, margin } = options;
   const cut = pair.map((g) => g.specimen).filter((name) => throttled.has(name));
@@ -96,7 +104,7 @@ function judged({ pair, pooled, separate, strict, chosen, assumed }: TestedPair,
   const firm =
     !assumed && !alike && schools.separate !== null && [schools.pooled, schools.separate, schools.strict].every((s) => s === null || s.verdict === verdict);
   const isOpen = verdict === 'unresolved';
-  const more_mounts = isOpen && (cut.length > 0 || alike) ? null : isOpen ? moreMounts(chosen, margin, a.n, b.n) : 0;
+  const more_mounts = !isOpen ? 0 : cut.length > 0 || alike || !options.outlook ? null : more();
   const sentence = verdictSentence({
     ...{ ...chosen, confidence, verdict, firm, margin, more_mounts, assumed },
     outcome: OUTCOMES[options.outcome],

@@ -1,3 +1,4 @@
+import { MOST_MORE } from './moreMounts';
 import { write, writeMargin } from './number';
 import type { Outcome } from './outcomes';
 import type { Verdict } from './types';
@@ -70,7 +71,7 @@ export function verdictSentence(input: SentenceInput): string {
     case 'unresolved': {
       const more =
         input.more_mounts === null
-          ? 'no reachable number of mounts would settle it'
+          ? `more than ${MOST_MORE} more mounts of each would be needed to settle it`
           : `about ${input.more_mounts} more ${input.more_mounts === 1 ? 'mount' : 'mounts'} each would settle it`;
       // what is open is open under every school; nothing about it is firm
       const rests = input.firm ? ', whatever the school.' : closing;

@@ -72,6 +72,8 @@ export interface AnalysisOptions {
   unplanned_look: number | null;
   /** whether to draw the chances of being coolest, which takes most of the time of a small comparison */
   chances: boolean;
+  /** whether to tell with how many more mounts an open pair would be settled; where thousands of studies are drawn nobody reads it */
+  outlook: boolean;
 }
 
 /** An error that all mounts of a specimen share, so that their scatter does not show it: of a curve through their readings, say. */

@@ -149,7 +149,17 @@ export class Rehearser {
   /** The options of the comparison that the study itself will be judged with. */
   options(confidence: number): Partial<AnalysisOptions> {
     const { margin, scatter, one_kind = true, family, mount_sd, specimens, reference } = this.plan;
-    return { margin, confidence, scatter, one_kind, family, default_mount_sd: mount_sd, reference: reference ?? specimens[0].specimen, chances: false };
+    return {
+      margin,
+      confidence,
+      scatter,
+      one_kind,
+      family,
+      default_mount_sd: mount_sd,
+      reference: reference ?? specimens[0].specimen,
+      chances: false,
+      outlook: false,
+    };
   }
 
   private mountsOf(specimen: string): number {

@@ -77,7 +77,7 @@ function Pairs({ title, pairs, more }: { title: string; pairs: NonNullable<PlanD
               {p.a} and {p.b}
             </span>
             <span className="text-right text-soft">
-              {more ? (p.more_mounts === null ? 'no reachable number settles it' : `about ${p.more_mounts} more of each`) : settledWords(p)}
+              {more ? (p.more_mounts === null ? 'more than 30 more of each' : `about ${p.more_mounts} more of each`) : settledWords(p)}
             </span>
           </li>
         ))}
