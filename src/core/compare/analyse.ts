@@ -57,7 +57,7 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
     ...{ blocked: model.blocks !== null, family: options.family, one_kind: options.one_kind },
     ...{ specimens: fit.groups.length, fewest },
   });
-  const throttled = throttledSpecimens(rows, fit, findings);
+  const throttled = throttledSpecimens(rows, fit, options.outcome, findings);
   const states = statesOf(options.fixed_states, fit, used, findings);
   const pairs = comparePairs({ model, school, reference, options, states, throttled }).filter((p) => alone === null || alone(p.a, p.b));
   const means = meansOf(model, school, states, options);

@@ -41,3 +41,25 @@ export const OUTCOMES = {
 } as const satisfies Record<string, Outcome>;
 
 export type OutcomeKey = keyof typeof OUTCOMES;
+
+/** Words for mounts of which only a lower bound is known. */
+export interface BoundWords {
+  /** what befell such a run or mount */
+  did: string;
+  /** what is wrong with the mean of the others */
+  left: string;
+  instead: string;
+  /** beside a single figure */
+  from: string;
+}
+
+const THROTTLED: BoundWords = { did: 'throttled', left: 'too low', instead: 'Compare K/W instead.', from: 'at or above' };
+const NOT_REACHED: BoundWords = {
+  did: 'ended without the event',
+  left: 'too short',
+  instead: 'The log-rank test takes all of them in.',
+  from: 'longer than',
+};
+
+/** Why an outcome has lower bounds: a part that throttled held its temperature down itself; a run that was stopped had not come to the event yet. */
+export const boundWords = (outcome: OutcomeKey): BoundWords => (outcome === 'time_to_event' ? NOT_REACHED : THROTTLED);

@@ -4,7 +4,7 @@ import { judgeMeans, type MeanError, mountError, type States } from './fixedStat
 import type { Model } from './model';
 import { moreMounts } from './moreMounts';
 import type { SpecimenGroup } from './oneWay';
-import { OUTCOMES } from './outcomes';
+import { boundWords, OUTCOMES } from './outcomes';
 import { interpolated, outlook } from './outlook';
 import { judgePair, type Yardstick } from './pairTest';
 import { modulusYardstick } from './rangeTests';
@@ -108,6 +108,7 @@ function judged({ pair, pooled, separate, strict, chosen, assumed, more }: Teste
   const sentence = verdictSentence({
     ...{ ...chosen, confidence, verdict, firm, margin, more_mounts, assumed },
     outcome: OUTCOMES[options.outcome],
+    bound: boundWords(options.outcome),
     mounts: [a.n, b.n],
     runs_only: [states.get(a.specimen)?.runs ?? null, states.get(b.specimen)?.runs ?? null],
     throttled: cut,

@@ -1,6 +1,6 @@
 import { MOST_MORE } from './moreMounts';
 import { write, writeMargin } from './number';
-import type { Outcome } from './outcomes';
+import { type BoundWords, boundWords, type Outcome } from './outcomes';
 import type { Verdict } from './types';
 
 export interface SentenceInput {
@@ -17,8 +17,9 @@ export interface SentenceInput {
   margin: number;
   outcome: Outcome;
   more_mounts: number | null;
-  /** specimens of the two that throttled in some of their mounts */
+  /** specimens of the two of which some mounts have a lower bound only */
   throttled?: string[];
+  bound?: BoundWords;
   /** scatter taken from elsewhere because a specimen has one mount, and the scatter at which the verdict would flip */
   assumed?: { sd: number; flips_at: number | null; from?: string };
 }
@@ -53,10 +54,11 @@ export function verdictSentence(input: SentenceInput): string {
   if (alike)
     return `${opening}${cool} and ${warm} read ${amount} apart (${countMounts(counts)}), and all mounts of each read the same to the last digit: no interval can be given; a finer reading would show the scatter.`;
   if (input.throttled && input.throttled.length > 0) {
-    const who = `${input.throttled.join(' and ')} throttled in some mounts`;
+    const words = input.bound ?? boundWords('rise');
+    const who = `${input.throttled.join(' and ')} ${words.did} in some mounts`;
     const bound = write(Math.max(0, low), digits);
     return input.verdict === 'unresolved'
-      ? `${opening}${cool} and ${warm} cannot be told apart by this: ${who}, so what is left reads too low. Compare K/W.`
+      ? `${opening}${cool} and ${warm} cannot be told apart by this: ${who}, so the mean of the others is ${words.left}. ${words.instead}`
       : `${opening}${cool} ${verb} at least ${bound} ${unit} ${than} ${warm} (${percent} %, ${countMounts(counts)}); ${who}${end}`;
   }
   switch (input.verdict) {

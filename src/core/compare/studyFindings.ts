@@ -4,6 +4,7 @@ import { linkedComponents } from './components';
 import type { States } from './fixedStates';
 import type { Model } from './model';
 import type { OneWayFit } from './oneWay';
+import { boundWords, type OutcomeKey } from './outcomes';
 import { type AnalysisRow, mountValues } from './rows';
 import type { AnalysisOptions, Finding } from './types';
 
@@ -41,15 +42,16 @@ export function isolatedByRig(used: AnalysisRow[], findings: Finding[]): ((a: st
   return (a, b) => links.specimens.get(a) === links.specimens.get(b);
 }
 
-/** Specimens that throttled in some of their runs and have valid ones beside them. */
-export function throttledSpecimens(rows: AnalysisRow[], fit: OneWayFit, findings: Finding[]): Set<string> {
+/** Specimens of which some runs have a lower bound only, with valid ones beside them: they throttled, or ended without the event. */
+export function throttledSpecimens(rows: AnalysisRow[], fit: OneWayFit, outcome: OutcomeKey, findings: Finding[]): Set<string> {
   const cut = new Set(rows.filter((r) => r.censored && !r.excluded).map((r) => r.specimen));
   const names = fit.groups.map((g) => g.specimen).filter((name) => cut.has(name));
   if (names.length > 0) {
+    const { did, left, instead } = boundWords(outcome);
     findings.push({
-      code: 'partly_throttled',
+      code: outcome === 'time_to_event' ? 'partly_without_event' : 'partly_throttled',
       severity: 'warn',
-      message: `${names.join(', ')} throttled in some runs. Those have no value, so the mean of the others lies too low: only verdicts that a higher value would make stronger are given. Compare K/W instead.`,
+      message: `${names.join(', ')} ${did} in some runs. Those have no value, so the mean of the others is ${left}: only verdicts that a higher value would make stronger are given. ${instead}`,
     });
   }
   return new Set(names);

@@ -21,21 +21,31 @@ export interface MeanWithError {
  * @returns expanded uncertainty in K, at the confidence asked for
  */
 export function absoluteBudget(mean: MeanWithError, instruments: RiseInstrument[], confidence: number): UncertaintyBudget {
-  return combineUncertainty([scatterOf('Scatter of the mounts', mean.se, mean.df), ...instruments.flatMap((i) => sourcesOf(i, 1))], [], confidence);
+  return combineUncertainty(
+    [scatterOf('Scatter of the mounts', mean.se, mean.df), ...instruments.flatMap((i) => sourcesOf(i, share(i, instruments)))],
+    [],
+    confidence,
+  );
 }
 
 /**
- * Budget of a difference of two specimens. On one rig with the same instruments every offset is shared and cancels; of the instruments only
- * their steps remain, and those are within the scatter already.
+ * Budget of a difference of two specimens. Where both were measured with the same instruments, on one rig or alike on each of several, every offset
+ * is shared and cancels; of the instruments only their steps remain, and those are within the scatter already.
  * @param shared whether both were measured with the same instruments
  */
 export function differenceBudget(difference: MeanWithError, instruments: RiseInstrument[], shared: boolean, confidence: number): UncertaintyBudget {
-  const offsets = instruments.flatMap((i) => sourcesOf(i, shared ? 0 : Math.SQRT2));
+  const offsets = instruments.flatMap((i) => sourcesOf(i, shared ? 0 : Math.SQRT2 * share(i, instruments)));
   return combineUncertainty([scatterOf('Scatter of the mounts of both', difference.se, difference.df), ...offsets], [], confidence);
 }
 
 function scatterOf(name: string, sd: number, df: number): UncertaintySource {
   return { name, distribution: 'normal', sd, df, sensitivity: 1 };
+}
+
+/** Weight of an instrument in what it reads: those that read the same are averaged, as far as their sheets tell anything of them. */
+function share({ reads }: RiseInstrument, instruments: RiseInstrument[]): number {
+  const told = instruments.filter((i) => i.reads === reads && (i.accuracy_k !== null || i.resolution_k !== null)).length;
+  return 1 / Math.max(1, told);
 }
 
 function sourcesOf({ name, reads, accuracy_k, resolution_k }: RiseInstrument, size: number): UncertaintySource[] {

@@ -47,7 +47,10 @@ export function sentencesOf(content: ReportContent, key: SectionKey): string[] {
     case 'recommendation':
       return content.recommendations.map((r) => `**${r.reader}:** ${r.words}`);
     case 'before_after':
-      return content.before_after.flatMap((s) => [...s.notes.map((n) => n.message), ...list(s.changes.flatMap((c) => c.pair?.sentence ?? c.words ?? []))]);
+      return content.before_after.flatMap((s) => [
+        ...s.notes.map((n) => n.message),
+        ...list(s.changes.flatMap((c) => [c.pair?.sentence ?? [], c.words ?? []].flat())),
+      ]);
     case 'verdicts':
       return list([...mainPairs(answer).map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
     case 'limits':

@@ -70,7 +70,7 @@ export function beforeAndAfter(facts: StudyFacts, choice: ResultsChoice = studyC
         const pair = analysis?.pairs.find((p) => [p.a, p.b].includes(s.name) && [p.a, p.b].includes(before)) ?? null;
         const sign = pair?.a === s.name ? 1 : -1;
         const ci = (pair?.ci && (sign === 1 ? pair.ci : [-pair.ci[1], -pair.ci[0]])) as [number, number] | null;
-        const words = outcome === 'time_to_event' && !pair ? eventWords(event ?? '', figures, before, s.name) : null;
+        const words = outcome === 'time_to_event' && (!pair || pair.throttled.length > 0) ? eventWords(event ?? '', figures, before, s.name) : null;
         return { outcome, before: of(before), after: of(s.name), change: pair ? sign * pair.difference : null, ci, pair, words };
       });
       return { before, after: s.name, changes, notes: notesOf(facts, before, s.name, changes) };

@@ -178,7 +178,56 @@ describe('the reference over the days', () => {
   });
 });
 
+describe('a time of which some mounts were stopped without the event', () => {
+  const after = [900, 950].map((s, i) => [s, true, i] as const);
+  const stopped = [1200, 1200, 1200].map((s, i) => [s, false, i + 2] as const);
+  const timed = (specimen: string, s: number, reached: boolean, i: number) => run(specimen, i + 1, 40, { events: [{ event: 'first warning', s, reached }] });
+  const study = facts([
+    ...[200, 210, 220, 230, 240].map((s, i) => timed('R', s, true, i)),
+    ...[...after, ...stopped].map(([s, reached, i]) => timed('New', s, reached, i)),
+  ]);
+  const choice = { ...studyChoice(study), outcome: 'time_to_event' as const, event: 'first warning' };
+  const change = beforeAndAfter(study, choice)[0].changes.find((c) => c.outcome === 'time_to_event');
+  it('is told as such: nothing throttled, and seconds are not compared by K/W', () => {
+    const analysis = compareStudy(study, choice);
+    expect(analysis?.pairs[0].sentence).toMatch(/^New holds at least \d+ s longer than R .*New ended without the event in some mounts/);
+    expect(analysis?.findings.map((f) => f.code)).toContain('partly_without_event');
+    expect(JSON.stringify(analysis)).not.toMatch(/throttled in|K\/W/);
+  });
+  it('has the exact log-rank test beside the verdict: 2 of 252 ways lie as far', () => {
+    expect(change?.pair).not.toBeNull();
+    expect(change?.words).toMatch(/log-rank p = 0\.008, exact \(5 against 5 mounts\)/);
+    const whole = facts([...[200, 210].map((s, i) => timed('R', s, true, i)), ...[300, 310].map((s, i) => timed('New', s, true, i))]);
+    expect(beforeAndAfter(whole, choice)[0].changes.find((c) => c.outcome === 'time_to_event')?.words).toBeNull();
+  });
+});
+
 describe('the budget of a study', () => {
+  const instruments = [
+    { name: 'Part', reads: 'sensor' as const, accuracy_k: 2, resolution_k: 0.1 },
+    ...['Left', 'Right'].map((name) => ({ name, reads: 'ambient' as const, accuracy_k: 0.4, resolution_k: null })),
+  ];
+  // each specimen on both rigs, three mounts on each
+  const both = (specimen: string, centre: number) =>
+    ['North', 'South'].flatMap((rig, k) => [0, 0.3, -0.2].map((d, i) => run(specimen, 3 * k + i + 1, centre + 0.8 * k + d, { rig })));
+  const differences = (runs: RunFact[], more: Partial<StudyFacts>) => {
+    const study = facts(runs, { instruments, ...more });
+    return studyBudget(study, compareStudy(study, studyChoice(study)) as never)?.difference.map((d) => [d.cancels, d.budget.expanded < 0.6]);
+  };
+  it('lets offsets cancel over several rigs where each specimen was on each of them, and only there', () => {
+    expect(differences([...both('R', 41), ...both('A', 39)], { block: 'rig' })).toEqual([[true, true]]);
+    const part = both('A', 39);
+    // a near miss: one mount is missing on one rig, and the rigs are not taken out
+    expect(differences([...both('R', 41), ...part.slice(0, 5)], { block: null })).toEqual([[false, false]]);
+    expect(differences([...both('R', 41), ...part.slice(0, 5)], { block: 'rig' })).toEqual([[true, true]]);
+  });
+  it('averages probes that read the same', () => {
+    const study = facts([...three('R', 41), ...three('A', 39)], { instruments });
+    const budget = studyBudget(study, compareStudy(study, studyChoice(study)) as never)?.absolute[0].budget;
+    const room = budget?.components.filter((c) => /Left|Right/.test(c.name)).map((c) => Math.abs(c.contribution));
+    expect(room?.[0]).toBeCloseTo(0.2 / Math.sqrt(3), 12);
+    expect(room).toHaveLength(2);
+  });
   it('keeps what the instruments are off by in absolute values and lets it cancel in differences', () => {
     const study = facts([...three('R', 41), ...three('A', 39)], { instruments: [{ name: 'Part', reads: 'sensor', accuracy_k: 2, resolution_k: 0.1 }] });
     const budget = studyBudget(study, compareStudy(study, studyChoice(study)) as never);

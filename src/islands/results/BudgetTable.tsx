@@ -17,9 +17,7 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
   return (
     <>
       <p className="max-w-3xl">
-        {budget.shared
-          ? 'All was measured on one rig: what its instruments are off by is in every absolute value alike and cancels in the differences.'
-          : 'Several rigs were used: what their instruments are off by stays in the differences between them.'}
+        {rigWords(budget)}
         {sources.length < 2 && ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
       </p>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
@@ -57,4 +55,12 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
       </p>
     </>
   );
+}
+
+function rigWords({ rigs, difference }: StudyBudget): string {
+  if (rigs < 2) return 'All was measured on one rig: what its instruments are off by is in every absolute value alike and cancels in the differences.';
+  const apart = difference.filter((d) => !d.cancels).map((d) => d.specimen);
+  return apart.length === 0
+    ? 'Several rigs were used, and what is compared was on each of them alike: what their instruments are off by cancels in the differences.'
+    : `Several rigs were used, and ${apart.join(', ')} and the reference were not on each of them alike: what the instruments are off by stays in ${apart.length === 1 ? 'that difference' : 'those differences'}.`;
 }

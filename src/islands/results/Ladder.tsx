@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
 import { write, writeMargin } from '#core/compare/number';
-import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AxisRange } from '#core/units/axisRange';
 import type { LevelScale } from '#domain/results/levelScale';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
@@ -41,6 +41,7 @@ const SECOND = 96;
 export const Ladder = memo(function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise', scale }: LadderProps) {
   const { digits, better, unit: step } = OUTCOMES[outcome];
   const { unit, name } = scale ?? OUTCOMES[outcome];
+  const bound = boundWords(outcome);
   const sign = better === 'lower' ? 1 : -1;
   const width = useWidth();
   const narrow = width < 700;
@@ -51,7 +52,7 @@ export const Ladder = memo(function Ladder({ title, specimens, reference, margin
   const colour = (v: number) => rampColour(sign * v, Math.min(...means.map((m) => sign * m)), Math.max(...means.map((m) => sign * m)));
   const percent = `${Number((100 * confidence).toFixed(1))} %`;
   const throttled = rungs.some((s) => s.mounts.some((m) => m.value === null && m.at_or_above !== null));
-  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${throttled ? ' Arrow: a throttled mount, at or above.' : ''}`;
+  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${throttled ? ` Arrow: a mount that ${bound.did}, ${bound.from} its figure.` : ''}`;
   const table = {
     columns: [
       'Specimen',
@@ -129,7 +130,7 @@ export const Ladder = memo(function Ladder({ title, specimens, reference, margin
           <Scatter yAxisId="figures" data={[{ x: low, y: 0 }]} shape={() => <g />} isAnimationActive={false} />
           <Scatter
             yAxisId="names"
-            data={mountPoints(rungs, high, unit, digits)}
+            data={mountPoints(rungs, high, unit, digits, bound)}
             shape={(p: MountPointProps) => <MountDot {...p} />}
             isAnimationActive={false}
           />
@@ -187,12 +188,12 @@ interface MountPointProps {
 }
 
 /** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
-function mountPoints(rungs: LadderSpecimen[], high: number, unit: string, digits: number): MountPoint[] {
+function mountPoints(rungs: LadderSpecimen[], high: number, unit: string, digits: number, bound: BoundWords): MountPoint[] {
   return rungs.flatMap((s, i) =>
     s.mounts.flatMap((m): MountPoint[] => {
       const value = m.value ?? m.at_or_above;
       if (value === null) return [];
-      const text = m.value === null ? `at or above ${write(value, digits)} ${unit}, throttled` : `${write(value, digits)} ${unit}`;
+      const text = m.value === null ? `${bound.from} ${write(value, digits)} ${unit}, ${bound.did}` : `${write(value, digits)} ${unit}`;
       return [{ x: Math.min(value, high), y: i + 0.24, beyond: m.value === null, label: `${s.name}, mount ${m.mount}: ${text}` }];
     }),
   );
