@@ -34,7 +34,16 @@ describe('a dose', () => {
     expect(d.area_mm2).toBe(1369);
     // the pressed dot is a disc of that volume: r = √(70.84575 / (π 0.045)) = 22.386 mm
     expect(d.spread_radius_mm).toBeCloseTo(22.386, 3);
-    expect(d.cover).toBe(1);
+    // it runs over at the sides and leaves the corners: disc less four segments beyond 18.5 mm
+    const [r, a] = [22.386, 18.5];
+    const segment = r * r * Math.acos(a / r) - a * Math.sqrt(r * r - a * a);
+    expect(d.cover).toBeCloseTo((Math.PI * r * r - 4 * segment) / 1369, 2);
+    expect(d.cover).toBeLessThan(0.96);
+    // on a part twice as long as wide it leaves more, and a line along it less
+    const long = { ...input(), part: { ...input().part, width_mm: 18.5 } };
+    expect(dose(long).cover).toBeLessThan(0.87);
+    expect(dose({ ...long, pattern: 'line' }).cover).toBeGreaterThan(0.95);
+    expect(dose({ ...input(), pattern: 'film' }).cover).toBe(1);
   });
 
   it('keeps its volume whatever the pattern', () => {
@@ -71,7 +80,7 @@ describe('a dose', () => {
   it('says what too little and too much do', () => {
     const given = input();
     // needed without waste: 61.605 mm³, 154.01 mg
-    expect(judgeAmount(77.00625, given)).toMatchObject({ cover: expect.closeTo(0.5, 9), squeezed_mm3: 0 });
+    expect(judgeAmount(77.00625, given)).toMatchObject({ cover: expect.closeTo(0.5, 2), squeezed_mm3: 0 });
     const much = judgeAmount(308.025, given);
     expect(much.cover).toBe(1);
     expect(much.squeezed_mm3).toBeCloseTo(61.605, 6);

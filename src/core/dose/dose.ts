@@ -40,7 +40,7 @@ export interface Dose {
   shapes: DoseShape[];
   /** radius to which one dot spreads at the bond line, mm; null for patterns without dots */
   spread_radius_mm: number | null;
-  /** share of a part that the pressed pattern covers if nothing hinders it, at most 1 */
+  /** share of a part that the pressed pattern covers if nothing hinders it: a dot spreads as a circle, a line as a band round at its ends */
   cover: number;
 }
 
@@ -62,7 +62,7 @@ export function dose(input: DoseInput): Dose {
     mass_mg: volume * density_g_per_cm3,
     shapes,
     spread_radius_mm: dots.length > 0 ? Math.sqrt(each / dots.length / (Math.PI * bond)) : null,
-    cover: Math.min(1, each / bond / one),
+    cover: coverShare(input, each),
   };
 }
 
@@ -125,18 +125,53 @@ function beadWidth(section: number, contactAngle: number): number {
   return 2 * r * Math.sin(t);
 }
 
+/** Points a side over which the covered share is counted. */
+const GRID = 120;
+
+/** Share of a part that the pattern covers when it is pressed to the bond line: what lies within a shape's reach of it. */
+function coverShare(input: DoseInput, volume: number): number {
+  const { length_mm: l, width_mm: w } = input.part;
+  const bond = input.bond_line_um / 1000;
+  const shapes = layOut(input, volume).filter((s) => s.kind !== 'film');
+  if (shapes.length === 0) return Math.min(1, volume / bond / (l * w));
+  const lengths = shapes.map((s) => (s.kind === 'line' ? Math.hypot(s.x2 - s.x1, s.y2 - s.y1) : 0));
+  const total = lengths.reduce((a, b) => a + b, 0);
+  const reaches = shapes.map((_, i) => reachOf((volume / bond) * (total > 0 ? lengths[i] / total : 1 / shapes.length), lengths[i]));
+  let covered = 0;
+  for (let i = 0; i < GRID * GRID; i++) {
+    const x = (((i % GRID) + 0.5) / GRID - 0.5) * l;
+    const y = ((Math.floor(i / GRID) + 0.5) / GRID - 0.5) * w;
+    if (shapes.some((s, k) => distanceTo(s, x, y) <= reaches[k])) covered++;
+  }
+  return covered / GRID ** 2;
+}
+
+/** How far a shape spreads to an area: a circle's radius, or half the width of a band round at its ends, π r² + 2 r length. */
+function reachOf(area: number, length: number): number {
+  return (Math.sqrt(length * length + Math.PI * area) - length) / Math.PI;
+}
+
+function distanceTo(shape: Exclude<DoseShape, { kind: 'film' }>, x: number, y: number): number {
+  if (shape.kind === 'dot') return Math.hypot(x - shape.x, y - shape.y);
+  const [dx, dy] = [shape.x2 - shape.x1, shape.y2 - shape.y1];
+  const along = Math.min(1, Math.max(0, ((x - shape.x1) * dx + (y - shape.y1) * dy) / (dx * dx + dy * dy)));
+  return Math.hypot(x - shape.x1 - along * dx, y - shape.y1 - along * dy);
+}
+
 export interface DoseJudgement {
-  /** share of the part that is covered, at most 1 */
+  /** share of the part that is covered, as its pattern spreads */
   cover: number;
   /** what squeezes out at the bond line, mm³ */
   squeezed_mm3: number;
 }
 
 /** What a given amount does on all parts: too little leaves a dry share, too much squeezes out. */
-export function judgeAmount(mass_mg: number, { part, bond_line_um, density_g_per_cm3 }: DoseInput): DoseJudgement {
+export function judgeAmount(mass_mg: number, input: DoseInput): DoseJudgement {
+  const { part, bond_line_um, density_g_per_cm3 } = input;
   const volume = mass_mg / density_g_per_cm3;
   const needed = (part.length_mm * part.width_mm * part.count * bond_line_um) / 1000;
-  return { cover: Math.min(1, volume / needed), squeezed_mm3: Math.max(0, volume - needed) };
+  const cover = coverShare(input, volume / part.count);
+  return { cover, squeezed_mm3: Math.max(0, volume - cover * needed) };
 }
 
 /** Mean bond line that a weighed amount leaves if all of it stays on the parts, µm. */

@@ -27,6 +27,18 @@ describe('the order of tightening', () => {
     expect(tighteningOrder(circle(8), 'cross').slice(0, 4)).toEqual([0, 4, 2, 6]);
     expect(tighteningOrder(circle(2), 'cross')).toEqual([0, 1]);
   });
+  it.each([3, 4, 5, 6, 7])('crosses %i screws with no more tilt than the best of all orders', (n) => {
+    const tilt = (screws: Screw[], order: number[]) =>
+      Math.max(...order.map((_, k) => Math.hypot(...(['x', 'y'] as const).map((c) => order.slice(0, k + 1).reduce((sum, i) => sum + screws[i][c], 0)))));
+    const permutations = (rest: number[]): number[][] =>
+      rest.length === 0 ? [[]] : rest.flatMap((i) => permutations(rest.filter((j) => j !== i)).map((p) => [i, ...p]));
+    const bent = circle(n).map((s, i) => ({ x: s.x * (1 + 0.1 * (i % 3)), y: s.y }));
+    const centre = { x: bent.reduce((a, s) => a + s.x, 0) / n, y: bent.reduce((a, s) => a + s.y, 0) / n };
+    for (const screws of [circle(n), bent.map((s) => ({ x: s.x - centre.x, y: s.y - centre.y }))]) {
+      const least = Math.min(...permutations(Array.from({ length: n - 1 }, (_, i) => i + 1)).map((p) => tilt(screws, [0, ...p])));
+      expect(tilt(screws, tighteningOrder(screws, 'cross'))).toBeLessThanOrEqual(least * (1 + 1e-9));
+    }
+  });
   it('draws a star, never going to a neighbour while another is left', () => {
     for (const n of [5, 6, 7, 8, 12]) {
       const screws = circle(n);
