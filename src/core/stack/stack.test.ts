@@ -114,11 +114,30 @@ describe('spreading in a plate', () => {
     const at = (mm2: number) => plateResistance({ ...plate, source_area: mm2 * 1e-6 }, 0.2).spreading;
     expect(at(100)).toBeGreaterThan(at(300));
     expect(at(300)).toBeGreaterThan(at(1000));
-    // a half space under a disc of uniform flux: 8/(3π²) / (k a) at its mean, which a thick wide plate must come near
-    const thick = plateResistance({ k: 390, thickness: 0.2, area: 0.16, source_area: 100e-6 }, 0.01).spreading;
-    const a = Math.sqrt(100e-6 / Math.PI);
-    expect(thick / (8 / (3 * Math.PI ** 2) / (390 * a))).toBeGreaterThan(0.9);
-    expect(thick / (8 / (3 * Math.PI ** 2) / (390 * a))).toBeLessThan(1.1);
+  });
+  it.each([0.05, 0.1, 0.2, 0.4])('of a square on a long square bar is the published one: ε = %f', (ratio) => {
+    // Negus, Yovanovich & Beck (1989): 0.47320 − 0.62075 ε + 0.1198 ε³ in units of 1/(k √A)
+    const { spreading } = plateResistance({ k: 2, thickness: 5, area: 1, source_area: ratio ** 2 }, 0);
+    expect((spreading * 2 * ratio) / (0.4732 - 0.62075 * ratio + 0.1198 * ratio ** 3)).toBeCloseTo(1, 2);
+  });
+  it('stays near the closed form of discs, which is off by a fifth for thin wide plates and large sources', () => {
+    // Lee, Song, Au & Moran (1995)
+    const closed = (k: number, t: number, source: number, area: number, beyond: number) => {
+      const [a, b] = [source, area].map((v) => Math.sqrt(v / Math.PI));
+      const lambda = Math.PI + b / (Math.sqrt(Math.PI) * a);
+      const through = Math.tanh((lambda * t) / b);
+      const ratio = lambda * Math.PI * k * b * beyond;
+      return (0.5 * (1 - a / b) ** 1.5 * ((through + ratio) / (1 + ratio * through))) / (Math.sqrt(Math.PI) * k * a);
+    };
+    const share = (t: number, source: number, area: number, beyond: number) =>
+      closed(390, t, source, area, beyond) / plateResistance({ k: 390, thickness: t, source_area: source, area }, beyond).spreading;
+    for (const [t, source, area, beyond] of [
+      [0.003, 200e-6, 1400e-6, 0.1],
+      [0.0005, 200e-6, 1400e-6, 0.1],
+      [0.005, 100e-6, 0.01, 0.05],
+    ])
+      expect(Math.abs(share(t, source, area, beyond) - 1)).toBeLessThan(0.1);
+    expect(share(0.003, 1000e-6, 1400e-6, 0.1)).toBeGreaterThan(1.15);
   });
 });
 
