@@ -1,5 +1,5 @@
 import { write } from '#core/compare/number';
-import type { BondLineFit, ShimReading } from '#core/conductivity/bondLine';
+import type { BondLineFit, NoBondLine, ShimReading } from '#core/conductivity/bondLine';
 
 const MOST_READINGS = 200;
 
@@ -26,13 +26,24 @@ export function readShims(text: string): { readings: ShimReading[]; problem: str
 }
 
 /** What several thicknesses say of a material, or what is missing. */
-export function bondLineSentence(readings: ShimReading[], fit: BondLineFit | null): string {
-  if (!fit) {
-    if (readings.length < 3) return 'A line takes three readings or more, over at least two thicknesses.';
-    if (new Set(readings.map((r) => r.thickness_mm)).size < 2) return 'All readings are of one thickness; a second one tells conductivity from contact.';
-    return 'The resistance does not grow with the thickness, so that no conductivity can be told: look for pump-out, or for faces that did not meet.';
-  }
+export function bondLineSentence(fit: BondLineFit | NoBondLine): string {
+  if (!fit.ok) return WHY_NOT[fit.why](fit);
+  const contact = `mm²·K/W of contact`;
+  if (!fit.k_ci || !fit.contact_ci) return `${write(fit.k, 2)} W/(m·K), and ${write(fit.contact, 1)} ${contact}. ${WITHOUT[fit.without_interval ?? 'exact']}`;
   const [low, high] = fit.k_ci;
   const bounds = high === null ? `at least ${write(low, 2)}` : `${write(low, 2)} to ${write(high, 2)}`;
-  return `${write(fit.k, 2)} W/(m·K) (95 % ${bounds}), and ${write(fit.contact, 1)} mm²·K/W of contact (${write(fit.contact_ci[0], 1)} to ${write(fit.contact_ci[1], 1)}).`;
+  return `${write(fit.k, 2)} W/(m·K) (95 % ${bounds}), and ${write(fit.contact, 1)} ${contact} (${write(fit.contact_ci[0], 1)} to ${write(fit.contact_ci[1], 1)}), from ${fit.shims} thicknesses.`;
 }
+
+const WITHOUT = {
+  two_shims: 'Two thicknesses give no interval, however often each is read: measure a third.',
+  exact: 'All readings lie on the line to the last digit, so that no interval can be given: read finer.',
+};
+
+const WHY_NOT: Record<NoBondLine['why'], (fit: NoBondLine) => string> = {
+  few_readings: () => 'A line takes three readings or more, over at least two thicknesses.',
+  one_thickness: () => 'All readings are of one thickness; a second one tells conductivity from contact.',
+  not_growing: () => 'The resistance does not grow with the thickness, so that no conductivity can be told: look for pump-out, or for faces that did not meet.',
+  negative_contact: ({ contact_ci }) =>
+    `The line meets no thickness at ${write(contact_ci?.[0] ?? 0, 1)} to ${write(contact_ci?.[1] ?? 0, 1)} mm²·K/W, and no contact is below nought: look for a pressure that changed, an area that is wrong, or thicknesses that are not those under load.`,
+};

@@ -17,16 +17,18 @@ export function ConductivityTool() {
   const [area, setArea] = useState('1369');
   const mm2 = within(area, 1, 1e6);
   const { readings, problem } = readShims(text);
-  const fit = mm2 === null || problem ? null : fitBondLine(readings, mm2, 0.95);
+  const [uncertain, setUncertain] = useState('0');
+  const thickness_u_mm = within(uncertain, 0, 1);
+  const fit = mm2 === null || thickness_u_mm === null || problem ? null : fitBondLine(readings, mm2, { confidence: 0.95, thickness_u_mm });
   const points = mm2 === null ? [] : readings.map((r) => ({ x: r.thickness_mm, y: r.k_per_w * mm2 }));
   const x = axisRange([0, ...points.map((p) => p.x)]);
   const y = axisRange([0, ...points.map((p) => p.y)]);
   const most = Math.max(0, ...points.map((p) => p.x));
-  const line = fit ? [0, most].map((v) => ({ x: v, y: fit.contact + (1000 * v) / fit.k })) : [];
+  const line = fit?.ok ? [0, most].map((v) => ({ x: v, y: fit.contact + (1000 * v) / fit.k })) : [];
   return (
     <div>
       <p className="text-verdict leading-[1.15] font-semibold" data-testid="conductivity">
-        {problem ?? keepUnits(bondLineSentence(readings, fit))}
+        {problem ?? (fit ? keepUnits(bondLineSentence(fit)) : 'A figure is missing or out of its range; the fields say which.')}
       </p>
       <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
         <div>
@@ -38,6 +40,8 @@ export function ConductivityTool() {
             One reading a line. Take the differences of a stack that stays otherwise the same; what stays ends up in the contact.
           </p>
           <NumberBox label="Area / mm²" value={area} onChange={setArea} min={1} max={1e6} />
+          <NumberBox label="A thickness is known to ± / mm" value={uncertain} onChange={setUncertain} min={0} max={1} />
+          <p className="mt-1 text-note text-soft">One standard deviation. Readings of one thickness count as repeats on one shim.</p>
           <p className="mt-3 text-note text-soft">
             One pressure throughout: bond lines and contacts change with it. The thickness is that under load, not that of the fresh sheet.
           </p>
