@@ -37,7 +37,9 @@ describe('flatness', () => {
     expect(f?.peak_to_valley_um).toBeCloseTo(12, 9);
     expect(f?.rms_um).toBeCloseTo(Math.sqrt(((12 - 4 / 3) ** 2 + 8 * (4 / 3) ** 2) / 9), 9);
     expect(f?.twist_um).toBeCloseTo(0, 9);
-    expect(f?.mean_gap_um).toBeCloseTo((8 * 12) / 9, 9);
+    // the middle's share of the area: a sixth of the squares' volume each, 4 squares of 2 triangles, 6 or 8 of which meet in it
+    expect(f?.mean_gap_um).toBeGreaterThanOrEqual(12 * (1 - 8 / 24) - 1e-9);
+    expect(f?.mean_gap_um).toBeLessThanOrEqual(12 * (1 - 4 / 24) + 1e-9);
     expect(f?.repeat_sd_um).toBeNull();
   });
   it('finds the twist of a saddle, on a grid and on four corners', () => {
@@ -53,6 +55,28 @@ describe('flatness', () => {
     expect(f?.repeat_sd_um).toBeCloseTo(Math.SQRT2, 12);
     expect(f?.points).toHaveLength(9);
     expect(f?.peak_to_valley_um).toBeLessThan(1e-12);
+  });
+  it('takes the mean gap by area, wherever the points crowd', () => {
+    // a dome of 15 µm over a disc-like square: mean gap by the integral of the paraboloid, 10 µm at the rim's middle
+    const dome = (x: number, y: number) => (-10 * ((x / 15) ** 2 + (y / 15) ** 2)) / 2;
+    const even = flatness(grid(31, 30, dome))?.mean_gap_um ?? 0;
+    const crowded = [
+      ...grid(31, 30, dome),
+      ...grid(21, 4, (x, y) => dome(x, y)).map((r) => ({ ...r, x_mm: r.x_mm + 0.01, y_mm: r.y_mm + 0.01, height_um: dome(r.x_mm + 0.01, r.y_mm + 0.01) })),
+    ];
+    expect(even).toBeCloseTo(10 / 3, 1);
+    expect(flatness(crowded)?.mean_gap_um).toBeCloseTo(even, 1);
+  });
+  it('says nothing where the points are nearly on one line, and does just beside it', () => {
+    const strip = (width: number) =>
+      flatness(
+        [0, 10, 20, 30, 40].flatMap((x, i) => [
+          { x_mm: x, y_mm: (i % 2) * width, height_um: i },
+          { x_mm: x + 1, y_mm: ((i + 1) % 2) * width, height_um: i },
+        ]),
+      );
+    expect(strip(1)).toBeNull();
+    expect(strip(2)).not.toBeNull();
   });
   it('says nothing where a plane is all that can be told', () => {
     expect(flatness(grid(2, 30, () => 0).slice(0, 3))).toBeNull();

@@ -1,3 +1,4 @@
+import Delaunator from 'delaunator';
 import { leastSquares } from '../stats/leastSquares';
 import { mean, sumOfSquares } from '../stats/moments';
 
@@ -26,14 +27,14 @@ export interface Flatness {
   twist_um: number | null;
   /** standard deviation of repeats at one point; null without repeats */
   repeat_sd_um: number | null;
-  /** mean gap under a flat plate that rests on the highest points of the plane-free face, µm */
+  /** mean gap over the area under a flat plate that rests on the highest point of the plane-free face, µm */
   mean_gap_um: number;
 }
 
 /**
  * How flat a face is: repeats are averaged, the best plane is taken out, and what is left is described.
  * Source of peak-to-valley from the least-squares plane: ISO 12781-1 (LSPL).
- * @returns null where fewer than four points, or points on one line, tell nothing beyond a plane
+ * @returns null where fewer than four points, or points that are nearly on one line, tell nothing beyond a plane
  */
 export function flatness(readings: HeightReading[]): Flatness | null {
   const groups = grouped(readings);
@@ -42,6 +43,7 @@ export function flatness(readings: HeightReading[]): Flatness | null {
   const cy = mean(groups.map((g) => g.y_mm));
   const x = Float64Array.from(groups, (g) => g.x_mm - cx);
   const y = Float64Array.from(groups, (g) => g.y_mm - cy);
+  if (isNarrow(x, y)) return null;
   const ones = new Float64Array(groups.length).fill(1);
   const heights = Float64Array.from(groups, (g) => g.height_um);
   const plane = leastSquares([ones, x, y], heights);
@@ -67,8 +69,38 @@ export function flatness(readings: HeightReading[]): Flatness | null {
     bow_um: inner.length > 0 && rim.length > 0 ? mean(inner) - mean(rim) : null,
     twist_um: saddle && groups.length > 4 ? saddle.coefficients[3] * halfL * halfW : groups.length === 4 ? cornerTwist(points) : null,
     repeat_sd_um: freedom > 0 ? Math.sqrt(repeats.reduce((sum, g) => sum + g.squares, 0) / freedom) : null,
-    mean_gap_um: mean(deviations.map((d) => highest - d)),
+    mean_gap_um: meanOverArea(
+      x,
+      y,
+      deviations.map((d) => highest - d),
+    ),
   };
+}
+
+/** Least second extent of the points as a share of the first: below it a reading's error tilts the plane at will. */
+const NARROW = 0.05;
+
+/** Whether the points lie nearly on one line, by the standard deviations along their principal axes; both coordinates about their means. */
+function isNarrow(x: Float64Array, y: Float64Array): boolean {
+  const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b[i], 0);
+  const [xx, yy, xy] = [dot(x, x), dot(y, y), dot(x, y)];
+  const middle = (xx + yy) / 2;
+  const apart = Math.hypot((xx - yy) / 2, xy);
+  return !(Math.sqrt(Math.max(0, middle - apart)) >= NARROW * Math.sqrt(middle + apart));
+}
+
+/** Mean of a height over the area that the points span, straight between them: each triangle counts by its area, however the points are spaced. */
+function meanOverArea(x: Float64Array, y: Float64Array, heights: number[]): number {
+  const { triangles } = Delaunator.from(Array.from(x, (v, i): [number, number] => [v, y[i]]));
+  let volume = 0;
+  let area = 0;
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
+    const twice = Math.abs((x[b] - x[a]) * (y[c] - y[a]) - (x[c] - x[a]) * (y[b] - y[a]));
+    area += twice;
+    volume += (twice * (heights[a] + heights[b] + heights[c])) / 3;
+  }
+  return volume / area;
 }
 
 /** Four corners leave one degree of freedom beyond the plane: all of it is twist. */

@@ -102,7 +102,7 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
             {after.readings.length > 0 && !removed && <p className="mt-2 text-ember">No point was read both before and after.</p>}
           </div>
         ) : (
-          <p className="text-soft">Four points or more, not on one line, tell how flat a face is.</p>
+          <p className="text-soft">Four points or more tell how flat a face is, spread over it: not nearly on one line.</p>
         )}
       </div>
       <GapPanel mount={mount} />
