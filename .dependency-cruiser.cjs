@@ -16,7 +16,7 @@ module.exports = {
       name: 'core-has-no-interface-or-store-package',
       severity: 'error',
       from: { path: '^src/core/' },
-      to: { path: 'node_modules', pathNot: 'node_modules/(@stdlib|papaparse|@types/papaparse)/' },
+      to: { path: 'node_modules', pathNot: 'node_modules/(@stdlib|papaparse|@types/papaparse|delaunator)/' },
     },
     only('domain', ['core'], 'nouns know only the core'),
     only('db', ['domain', 'core'], 'the store knows nouns and core'),
