@@ -118,7 +118,7 @@ report('Curve of 2 to 12 mounts with the mounts needed', curve, 'writing and rea
 
 const began = performance.now();
 const specimens = Array.from({ length: 8 }, (_, i) => ({ specimen: `S${i + 1}`, rise_k: 40 + 0.5 * i, mounts: 5 }));
-rehearse({ ...comparison, specimens, day_sd: 0, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 }, 2000, 1);
+rehearse({ ...comparison, specimens, day_sd: 0, block: null, rigs: 1, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 }, 2000, 1);
 report(
   'Rehearse 2,000 plans of 8 × 5 × 3',
   performance.now() - began,

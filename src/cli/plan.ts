@@ -137,7 +137,7 @@ function rehearsal(flags: PlanFlags, comparison: PlannedComparison, names: strin
   const plan = {
     ...comparison,
     specimens: names.map((n) => ({ specimen: n, rise_k: supposed[n] ?? 0, mounts: mountsOf(n), wait_h: flags.wait[n] ?? 0 })),
-    ...{ mount_min: flags.mountMin, run_min: flags.runMin, day_sd: 0, failure: 0, limit_rise_k: null, looks: [] },
+    ...{ mount_min: flags.mountMin, run_min: flags.runMin, day_sd: 0, block: null, rigs: 1, failure: 0, limit_rise_k: null, looks: [] },
   };
   const { throttled, ...told } = rehearse(plan, flags.rehearse ?? 0, flags.seed);
   return { ...told, supposed };

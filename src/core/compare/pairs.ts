@@ -106,7 +106,7 @@ function judged({ pair, pooled, separate, strict, chosen, assumed, more }: Teste
   const isOpen = verdict === 'unresolved';
   const more_mounts = !isOpen ? 0 : cut.length > 0 || alike || !options.outlook ? null : more();
   const sentence = verdictSentence({
-    ...{ ...chosen, confidence, verdict, firm, margin, more_mounts, assumed },
+    ...{ ...chosen, confidence, verdict, firm, margin, assumed, more_mounts: options.outlook ? more_mounts : undefined },
     outcome: OUTCOMES[options.outcome],
     bound: boundWords(options.outcome),
     mounts: [a.n, b.n],

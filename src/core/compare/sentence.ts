@@ -16,7 +16,8 @@ export interface SentenceInput {
   runs_only?: [number | null, number | null];
   margin: number;
   outcome: Outcome;
-  more_mounts: number | null;
+  /** null where thirty would not do; absent where it was not asked */
+  more_mounts?: number | null;
   /** specimens of the two of which some mounts have a lower bound only */
   throttled?: string[];
   bound?: BoundWords;
@@ -72,9 +73,11 @@ export function verdictSentence(input: SentenceInput): string {
       return `${opening}${cool} and ${warm} are tied within ${limit}: ${amount} apart (${interval})${end}`;
     case 'unresolved': {
       const more =
-        input.more_mounts === null
-          ? `more than ${MOST_MORE} more mounts of each would be needed to settle it`
-          : `about ${input.more_mounts} more ${input.more_mounts === 1 ? 'mount' : 'mounts'} each would settle it`;
+        input.more_mounts === undefined
+          ? 'more mounts may settle it'
+          : input.more_mounts === null
+            ? `more than ${MOST_MORE} more mounts of each would be needed to settle it`
+            : `about ${input.more_mounts} more ${input.more_mounts === 1 ? 'mount' : 'mounts'} each would settle it`;
       // what is open is open under every school; nothing about it is firm
       const rests = input.firm ? ', whatever the school.' : closing;
       return `${opening}${cool} and ${warm} are unresolved: ${amount} apart (${interval}); ${more}${input.assumed ? `.${flip}` : rests}`;

@@ -6,7 +6,7 @@ import { judgeVerdict, type RehearsalPlan, Rehearser, rehearse } from './rehears
 
 const plan = (k: number, mounts: number, riseOf: (i: number) => number, more: Partial<RehearsalPlan> = {}): RehearsalPlan => ({
   ...{ runs: 2, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, family: 'all', scatter: 'pooled' },
-  ...{ day_sd: 0, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 },
+  ...{ day_sd: 0, block: null, rigs: 1, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 },
   specimens: Array.from({ length: k }, (_, i) => ({ specimen: `S${i + 1}`, rise_k: 40 + riseOf(i), mounts })),
   ...more,
 });
@@ -28,6 +28,22 @@ describe('a rehearsal', () => {
     );
     expect(r.wrong_any).toBeLessThanOrEqual(above(0.05, count));
     expect(r.correct + r.wrong + r.unresolved).toBeCloseTo(1, 10);
+  });
+
+  it('takes the blocks of the plan out: days that shift do no harm then, and much without', () => {
+    const share = (more: Partial<RehearsalPlan>) =>
+      rehearse(
+        plan(4, 5, (i) => 1.8 * i, { mount_sd: 0.4, runs: 1, ...more }),
+        300,
+        5,
+      ).correct;
+    const [still, blocked, loose] = [share({}), share({ day_sd: 1.5, block: 'day' }), share({ day_sd: 1.5 })];
+    expect(still).toBeGreaterThan(0.85);
+    expect(blocked).toBeGreaterThan(still - 0.05);
+    expect(loose).toBeLessThan(blocked - 0.25);
+    // a near miss: one rig parts nothing, and its plan is judged without blocks
+    expect(share({ block: 'rig' })).toBe(still);
+    expect(share({ block: 'rig', rigs: 2 })).toBeGreaterThan(still - 0.05);
   });
 
   it.each([
@@ -66,6 +82,7 @@ describe('a rehearsal', () => {
         default_mount_sd: 0.5,
         reference: 'S1',
         chances: false,
+        outlook: false,
       });
       expect(study.looks).toEqual([whole]);
       expect(study.verdicts.map((v) => v.verdict)).toEqual(whole.pairs.map((p) => p.verdict));

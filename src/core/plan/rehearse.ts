@@ -1,6 +1,6 @@
 import { analyse } from '../compare/analyse';
 import type { AnalysisRow } from '../compare/rows';
-import type { AnalysedPair, Analysis, AnalysisOptions, Verdict } from '../compare/types';
+import type { AnalysedPair, Analysis, AnalysisOptions, BlockBy, Verdict } from '../compare/types';
 import { type Random, seededRandom } from '../stats/random';
 import { planLooks } from './spending';
 import type { BenchTimes, PlannedComparison } from './types';
@@ -23,6 +23,10 @@ export interface RehearsalPlan extends Omit<PlannedComparison, 'specimens' | 'po
   reference?: string;
   /** shift common to all mounts of one bench day, K; mount m of every specimen is taken to fall in block m */
   day_sd: number;
+  /** what the comparison takes out, as the plan says */
+  block: BlockBy | null;
+  /** rigs over which the mounts of each specimen are shared in turn */
+  rigs: number;
   /** chance that a mount fails and is made anew; after three failures it is lost */
   failure: number;
   /** rise at which a run throttles, K; null where nothing can */
@@ -148,13 +152,15 @@ export class Rehearser {
 
   /** The options of the comparison that the study itself will be judged with. */
   options(confidence: number): Partial<AnalysisOptions> {
-    const { margin, scatter, one_kind = true, family, mount_sd, specimens, reference } = this.plan;
+    const { margin, scatter, one_kind = true, family, mount_sd, specimens, reference, block, rigs } = this.plan;
     return {
       margin,
       confidence,
       scatter,
       one_kind,
       family,
+      // one rig parts nothing
+      block: block === 'rig' && rigs < 2 ? null : block,
       default_mount_sd: mount_sd,
       reference: reference ?? specimens[0].specimen,
       chances: false,
@@ -170,20 +176,21 @@ export class Rehearser {
     const { specimens, runs, mount_sd, run_sd, day_sd, failure, limit_rise_k } = this.plan;
     const most = Math.max(...specimens.map((s) => s.mounts));
     const days = Array.from({ length: most }, () => (day_sd > 0 ? day_sd * this.random.normal() : 0));
+    const place = (m: number) => ({ day: `day ${m}`, rig: `rig ${1 + ((m - 1) % Math.max(1, this.plan.rigs))}` });
     const rows: AnalysisRow[] = [];
     for (const s of specimens) {
       for (let m = 1; m <= s.mounts; m++) {
         let attempts = 1;
         while (failure > 0 && attempts <= ATTEMPTS && this.random.uniform() < failure) attempts++;
         if (attempts > ATTEMPTS) {
-          rows.push({ specimen: s.specimen, mount: String(m), value: Number.NaN, valid: false, reason: LOST });
+          rows.push({ ...place(m), specimen: s.specimen, mount: String(m), value: Number.NaN, valid: false, reason: LOST });
           continue;
         }
         const mount = s.rise_k + (s.mount_sd ?? mount_sd) * this.random.normal() + days[m - 1];
         for (let r = 1; r <= runs; r++) {
           const value = mount + run_sd * this.random.normal();
           const valid = limit_rise_k === null || value < limit_rise_k;
-          rows.push({ specimen: s.specimen, mount: String(m), run: String(r), value, valid, reason: valid ? undefined : 'throttled' });
+          rows.push({ ...place(m), specimen: s.specimen, mount: String(m), run: String(r), value, valid, reason: valid ? undefined : 'throttled' });
         }
       }
     }

@@ -98,6 +98,8 @@ export function rehearsalOf(plan: ResolvedPlan): RehearsalPlan | null {
     mount_min: said.mount_min,
     run_min: said.run_min,
     day_sd: said.day_sd,
+    block: said.block === 'none' ? null : said.block,
+    rigs: plan.rigs.length,
     failure: said.failure_pct / 100,
     limit_rise_k: absolute,
     looks: said.looks.filter((b) => b < said.mounts).map((b) => b / said.mounts),
