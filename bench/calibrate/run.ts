@@ -2,13 +2,15 @@
  * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`,
  * `npm run calibrate -- --sweeps` for the part on coolers alone.
  * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
- * Writes docs/calibration.md and the figures that the product shows where a school is chosen.
+ * Writes docs/calibration.md and the figures that the product shows where a school is chosen. A run that was ended goes on where it was, by what it
+ * kept in .calibrate, as long as the code is the same and committed.
  */
 import { execFileSync, fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { CONDITIONS, POWERS } from './conditions';
+import { Kept } from './kept';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
 import { type Counted, figuresModule, sweepPart, table, withSweepPart } from './report';
 import { SWEEP_CONDITIONS, tallySweeps } from './sweeps';
@@ -54,10 +56,13 @@ async function main(): Promise<void> {
   const counted: Counted = new Map();
   let done = 0;
   const began = Date.now();
+  const kept = SHORT ? null : new Kept();
   await Promise.all(
     Array.from({ length: availableParallelism() }, async () => {
       for (let job = waiting.shift(); job; job = waiting.shift()) {
-        const part = await inProcess(job);
+        const known = kept?.get(job);
+        const part = known ?? (await inProcess(job));
+        if (!known) kept?.add(job, part);
         add(counted, job.key, part);
         console.log(`${++done} of ${total}: ${job.key}, ${Math.round((Date.now() - began) / 1000)} s`);
       }
