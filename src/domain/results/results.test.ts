@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { seededRandom } from '#core/stats/random';
 import { DEFAULT_MOUNT_SD } from '../materials';
 import { answerResults } from './answer';
 import { beforeAndAfter } from './beforeAfter';
@@ -165,6 +166,38 @@ describe('interactions', () => {
     const [only] = interactions(two, studyChoice(two));
     expect(only).toMatchObject({ by: 'rig', value: expect.closeTo(0, 9) });
     expect(only.sentence).toMatch(/^Whether A gains more on North or on South is not told/);
+  });
+  it.each([
+    ['two rigs', 2, 1],
+    ['three rigs', 3, 1],
+    ['three loads', 1, 3],
+  ])('of seven specimens that do not differ tell one in at most 5 of 100 studies: %s', (_, rigs, loads) => {
+    const random = seededRandom(11);
+    const studies = 300;
+    let wrong = 0;
+    for (let k = 0; k < studies; k++) {
+      const runs = ['R', 'A', 'B', 'C', 'D', 'E', 'F'].flatMap((s) =>
+        Array.from({ length: 3 * rigs }, (_m, m) => {
+          const mount = 40 + 0.5 * random.normal();
+          const rig = `Rig ${m % rigs}`;
+          return Array.from({ length: loads }, (_l, l) => run(s, m + 1, mount + 10 * l + 0.3 * random.normal(), { rig, load: loads > 1 ? `Load ${l}` : null }));
+        }).flat(),
+      );
+      const study = facts(runs, { loads: loads > 1 ? ['Load 0', 'Load 1', 'Load 2'] : [], family: 'reference' });
+      if (interactions(study, studyChoice(study)).some((i) => i.ci[0] > 0 || i.ci[1] < 0)) wrong++;
+    }
+    // three standard errors of the simulation
+    expect(wrong / studies).toBeLessThanOrEqual(0.05 + 3 * Math.sqrt((0.05 * 0.95) / studies));
+  });
+  it('say where a scatter is assumed', () => {
+    const on = (rig: string, mounts: number) =>
+      ['R', 'A'].flatMap((s) => [1, 2, 3].slice(0, mounts).map((m) => run(s, m, 40 + (s === 'R' ? 2 : 0) + m / 10, { rig })));
+    const study = facts([...on('North', 3), ...on('South', 1).map((r) => ({ ...r, mount: 9, mount_id: r.mount_id + 900 }))]);
+    const [only] = interactions(study, studyChoice(study));
+    expect(only).toMatchObject({
+      assumed: true,
+      sentence: expect.stringMatching(/^With one mount only on North or South the scatter between mounts is assumed: /),
+    });
   });
 });
 
