@@ -30,7 +30,11 @@ export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> 
   const port = await freePort();
   const start = () =>
     spawn('node', ['build/serve.mjs'], {
-      env: { ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
+      env: {
+        ...{ ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
+        // a slow machine starts it again later than the load watch would wait
+        WARM_GAUGE_LOAD_GRACE_MS: '60000',
+      },
       stdio: ['ignore', 'ignore', 'inherit'],
     });
   let child = start();
