@@ -38,7 +38,7 @@ export interface Dose {
   mass_mg: number;
   /** of one part, as it is applied */
   shapes: DoseShape[];
-  /** radius to which one dot spreads at the bond line, mm; null for patterns without dots */
+  /** radius to which each dot spreads at the bond line, mm; null for patterns without dots */
   spread_radius_mm: number | null;
   /** share of a part that the pressed pattern covers if nothing hinders it: a dot spreads as a circle, a line as a band round at its ends */
   cover: number;
@@ -61,7 +61,7 @@ export function dose(input: DoseInput): Dose {
     volume_mm3: volume,
     mass_mg: volume * density_g_per_cm3,
     shapes,
-    spread_radius_mm: dots.length > 0 ? Math.sqrt(each / dots.length / (Math.PI * bond)) : null,
+    spread_radius_mm: dots.length > 0 ? reachOf(dots, each / bond, part) : null,
     cover: coverShare(input, each),
   };
 }
@@ -125,33 +125,55 @@ function beadWidth(section: number, contactAngle: number): number {
   return 2 * r * Math.sin(t);
 }
 
-/** Points a side over which the covered share is counted. */
-const GRID = 120;
+/** Points a side over which areas are counted, and how far beyond the part they go, as a share of its longer side. */
+const GRID = 90;
+const BEYOND = 0.5;
+const HALVINGS = 12;
 
 /** Share of a part that the pattern covers when it is pressed to the bond line: what lies within a shape's reach of it. */
 function coverShare(input: DoseInput, volume: number): number {
   const { length_mm: l, width_mm: w } = input.part;
-  const bond = input.bond_line_um / 1000;
+  const area = volume / (input.bond_line_um / 1000);
   const shapes = layOut(input, volume).filter((s) => s.kind !== 'film');
-  if (shapes.length === 0) return Math.min(1, volume / bond / (l * w));
-  const lengths = shapes.map((s) => (s.kind === 'line' ? Math.hypot(s.x2 - s.x1, s.y2 - s.y1) : 0));
-  const total = lengths.reduce((a, b) => a + b, 0);
-  const reaches = shapes.map((_, i) => reachOf((volume / bond) * (total > 0 ? lengths[i] / total : 1 / shapes.length), lengths[i]));
-  let covered = 0;
+  if (shapes.length === 0) return Math.min(1, area / (l * w));
+  const reach = reachOf(shapes, area, input.part);
+  return countWithin(shapes, reach, l, w) / GRID ** 2;
+}
+
+type Spreading = Exclude<DoseShape, { kind: 'film' }>;
+
+/** How far shapes spread that grow alike until they fill an area: where they meet, what is over goes on outwards. */
+function reachOf(shapes: Spreading[], area: number, { length_mm, width_mm }: DosePart): number {
+  if (shapes.length === 1) {
+    const length = lengthOf(shapes[0]);
+    // a band round at its ends: π r² + 2 r length
+    return (Math.sqrt(length * length + Math.PI * area) - length) / Math.PI;
+  }
+  const margin = 2 * BEYOND * Math.max(length_mm, width_mm);
+  const [l, w] = [length_mm + margin, width_mm + margin];
+  let [low, high] = [0, Math.max(l, w)];
+  for (let i = 0; i < HALVINGS; i++) {
+    const middle = (low + high) / 2;
+    if ((countWithin(shapes, middle, l, w) / GRID ** 2) * l * w < area) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
+
+const lengthOf = (s: Spreading) => (s.kind === 'line' ? Math.hypot(s.x2 - s.x1, s.y2 - s.y1) : 0);
+
+/** Points of a grid over a rectangle about the middle that lie within a reach of some shape. */
+function countWithin(shapes: Spreading[], reach: number, l: number, w: number): number {
+  let count = 0;
   for (let i = 0; i < GRID * GRID; i++) {
     const x = (((i % GRID) + 0.5) / GRID - 0.5) * l;
     const y = ((Math.floor(i / GRID) + 0.5) / GRID - 0.5) * w;
-    if (shapes.some((s, k) => distanceTo(s, x, y) <= reaches[k])) covered++;
+    if (shapes.some((s) => distanceTo(s, x, y) <= reach)) count++;
   }
-  return covered / GRID ** 2;
+  return count;
 }
 
-/** How far a shape spreads to an area: a circle's radius, or half the width of a band round at its ends, π r² + 2 r length. */
-function reachOf(area: number, length: number): number {
-  return (Math.sqrt(length * length + Math.PI * area) - length) / Math.PI;
-}
-
-function distanceTo(shape: Exclude<DoseShape, { kind: 'film' }>, x: number, y: number): number {
+function distanceTo(shape: Spreading, x: number, y: number): number {
   if (shape.kind === 'dot') return Math.hypot(x - shape.x, y - shape.y);
   const [dx, dy] = [shape.x2 - shape.x1, shape.y2 - shape.y1];
   const along = Math.min(1, Math.max(0, ((x - shape.x1) * dx + (y - shape.y1) * dy) / (dx * dx + dy * dy)));

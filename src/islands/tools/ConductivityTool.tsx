@@ -40,8 +40,10 @@ export function ConductivityTool() {
             One reading a line. Take the differences of a stack that stays otherwise the same; what stays ends up in the contact.
           </p>
           <NumberBox label="Area / mm²" value={area} onChange={setArea} min={1} max={1e6} />
-          <NumberBox label="A thickness is known to ± / mm" value={uncertain} onChange={setUncertain} min={0} max={1} />
-          <p className="mt-1 text-note text-soft">One standard deviation. Readings of one thickness count as repeats on one shim.</p>
+          <div className="mt-3">
+            <NumberBox label="Error of a thickness / mm" value={uncertain} onChange={setUncertain} min={0} max={1} />
+            <p className="mt-1 text-note text-soft">One standard deviation; 0 takes them as exact. Readings of one thickness count as repeats on one shim.</p>
+          </div>
           <p className="mt-3 text-note text-soft">
             One pressure throughout: bond lines and contacts change with it. The thickness is that under load, not that of the fresh sheet.
           </p>
