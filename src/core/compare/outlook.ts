@@ -52,7 +52,13 @@ function welchDf(sides: [Side, Side], more: number): number {
   return total ** 2 / parts.reduce((sum, p) => sum + p.variance ** 2 / p.df, 0);
 }
 
-/** A function of degrees of freedom that is dear to compute: once at each whole number, and between them by 1/df, in which it is nearly straight. */
+/** Up to so many degrees of freedom each whole number is a node of its own; beyond, each node is so many times the one before. */
+const EACH = 20;
+const APART = 1.3;
+
+/**
+ * A function of degrees of freedom that is dear to compute: once at each of some nodes, and between them by 1/df, in which limits are nearly straight.
+ */
 export function interpolated(f: (df: number) => number): (df: number) => number {
   const known = new Map<number, number>();
   const at = (df: number) => {
@@ -61,8 +67,9 @@ export function interpolated(f: (df: number) => number): (df: number) => number 
     return value;
   };
   return (df) => {
-    const low = Math.max(1, Math.floor(df));
-    const share = (1 / low - 1 / Math.max(low, df)) / (1 / low - 1 / (low + 1));
-    return share === 0 ? at(low) : at(low) + share * (at(low + 1) - at(low));
+    const step = Math.max(0, Math.floor(Math.log(df / EACH) / Math.log(APART)));
+    const [low, high] = df < EACH ? [Math.max(1, Math.floor(df)), Math.max(1, Math.floor(df)) + 1] : [EACH * APART ** step, EACH * APART ** (step + 1)];
+    const share = (1 / low - 1 / Math.max(low, df)) / (1 / low - 1 / high);
+    return share === 0 ? at(low) : at(low) + share * (at(high) - at(low));
   };
 }
