@@ -43,8 +43,8 @@ export function moreMounts(pair: Outlook): number | null {
 }
 
 /** Half the range, in standard deviations, and points over which the coming means are integrated. */
-const RANGE = 4;
-const POINTS = 40;
+const RANGE = 3.6;
+const POINTS = 24;
 
 /**
  * Chance that the interval with more mounts excludes nought or lies wholly inside the margin.
