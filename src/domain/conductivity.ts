@@ -45,5 +45,5 @@ const WHY_NOT: Record<NoBondLine['why'], (fit: NoBondLine) => string> = {
   one_thickness: () => 'All readings are of one thickness; a second one tells conductivity from contact.',
   not_growing: () => 'The resistance does not grow with the thickness, so that no conductivity can be told: look for pump-out, or for faces that did not meet.',
   negative_contact: ({ contact_ci }) =>
-    `The line meets no thickness at ${write(contact_ci?.[0] ?? 0, 1)} to ${write(contact_ci?.[1] ?? 0, 1)} mm²·K/W, and no contact is below nought: look for a pressure that changed, an area that is wrong, or thicknesses that are not those under load.`,
+    `The line meets no thickness at ${[...new Set((contact_ci ?? []).map((c) => write(c, 1)))].join(' to ')} mm²·K/W, and no contact is below nought: look for a pressure that changed, an area that is wrong, or thicknesses that are not those under load.`,
 };

@@ -57,6 +57,9 @@ describe('conductivity from several thicknesses', () => {
     const near = (contact: number) => readings(4, contact, [0.1, 0.2, 0.3, 0.4]).map((r, i) => ({ ...r, k_per_w: r.k_per_w + [1, -1, 1, -1][i] * 5e-4 }));
     expect(fitBondLine(near(-12.3), AREA, EXACT)).toMatchObject({ ok: false, why: 'negative_contact' });
     expect(fitBondLine(near(-0.5), AREA, EXACT)).toMatchObject({ ok: true });
+    // on an exact line it is known
+    expect(fitBondLine(readings(4, -12.3, [0.1, 0.2, 0.4]), AREA, EXACT)).toMatchObject({ ok: false, why: 'negative_contact' });
+    expect(fitBondLine(readings(4, 0, [0.1, 0.2, 0.4]), AREA, EXACT)).toMatchObject({ ok: true });
   });
 
   it('gives two shims no interval, however often they are read', () => {

@@ -57,6 +57,7 @@ export function fitBondLine(readings: ShimReading[], area_mm2: number, { confide
   // mm²·K/W over mm is mm·K/W; in W/(m·K) its inverse is a thousandfold
   const told = { ok: true as const, shims: x.length, k: 1000 / line.slope, contact: line.contact };
   if (x.length < 3) return { ...told, k_ci: null, contact_ci: null, without_interval: 'two_shims' };
+  if (line.isExact && line.contact < -1e-9 * mean(y)) return { ok: false, why: 'negative_contact', contact_ci: [line.contact, line.contact] };
   if (line.isExact) return { ...told, k_ci: null, contact_ci: null, without_interval: 'exact' };
   const hull = (of: (l: Line) => [number, number]): [number, number] => [Math.min(of(even)[0], of(growing)[0]), Math.max(of(even)[1], of(growing)[1])];
   const slope = hull((l) => [l.slope - l.slope_half, l.slope + l.slope_half]);

@@ -41,7 +41,7 @@ function byLoad(facts: StudyFacts, choice: ResultsChoice, parts: number): Intera
   return others.flatMap((second) => {
     const rows = loadDifferences(rowsFor(facts, { ...choice, load: first }), rowsFor(facts, { ...choice, load: second }));
     if (new Set(rows.map((r) => r.specimen)).size < 2 || !rows.some((r) => r.specimen === facts.reference)) return [];
-    const { pairs, specimens } = analyse(rows, { ...optionsFor(facts, choice), family: 'reference', block: null, chances: false, confidence });
+    const { pairs, specimens } = analyse(rows, { ...optionsFor(facts, choice), family: 'reference', block: null, chances: false, outlook: false, confidence });
     return pairs.flatMap((p) => {
       if (!p.ci || p.p_adjusted === null) return [];
       const assumed = specimens.some((s) => s.mounts < 2 && (s.specimen === p.a || s.specimen === p.b));
