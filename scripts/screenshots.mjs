@@ -60,6 +60,8 @@ await live.getByRole('button', { name: 'Begin the run' }).click({ timeout: 30_00
 await live.getByRole('heading', { level: 1, name: 'Settling' }).waitFor({ timeout: 60_000 });
 await live.getByText(/^Steady in/).waitFor({ timeout: 30_000 });
 await live.waitForTimeout(3000);
+// the click may have scrolled to the button, which is gone
+await live.evaluate(() => scrollTo(0, 0));
 await live.screenshot({ path: `${folder}/live.png` });
 await shoot('bench', '/');
 await live.context().close();
