@@ -5,10 +5,12 @@ import { seededRandom } from '#core/stats/random';
 import { stepResponse } from '#core/transient/foster';
 import { fosterChain } from '#core/transient/fosterFromLadder';
 import { partingOf } from '#core/transient/parting';
+import { plainStep } from '#core/transient/powerCourse';
 import { structureOf } from '#core/transient/structure';
 import type { StepRecord } from '#core/transient/types';
 
 const SAMPLES = 100_000;
+const BEFORE = 2_000;
 const ROUNDS = 3;
 
 /** Median time in ms, after one round to warm up. */
@@ -26,10 +28,11 @@ function stepOf(interface_k_per_w: number, seed: number): StepRecord {
   const chain = fosterChain({ R: [0.05, interface_k_per_w, 0.05, 0.15], C: [6, 40, 150, 700] });
   const random = seededRandom(seed);
   const interval_s = 0.02;
-  const t = Float64Array.from({ length: SAMPLES }, (_, i) => (i + 0.5) * interval_s);
+  const t = Float64Array.from({ length: SAMPLES + BEFORE }, (_, i) => (i - BEFORE + 0.5) * interval_s);
   return {
-    ...{ kind: 'heating', sensor: 'Die', power_w: 140, at_s: 0, interval_s, samples_before: 1000, resolution_k: 0.1, noise_k: 0.105, findings: [] },
-    ...{ t, k_per_w: t.map((x) => Math.round((140 * stepResponse(chain, x) + 0.1 * random.normal()) * 10) / 10 / 140) },
+    ...{ kind: 'heating', sensor: 'Die', power_w: 140, at_s: 0, interval_s, resolution_k: 0.1, findings: [], moment_sd_s: interval_s / 2 },
+    ...{ errors: { scatter: 0.1, resolution: 0.1, hanging: 1 }, course: plainStep(interval_s) },
+    ...{ t, k_per_w: t.map((x) => Math.round(((x > 0 ? 140 * stepResponse(chain, x - interval_s / 2) : 0) + 0.1 * random.normal()) * 10) / 10 / 140) },
   };
 }
 

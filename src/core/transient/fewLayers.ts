@@ -2,6 +2,7 @@ import { type CauerLadder, cauerLadder } from './cauer';
 import type { FosterChain } from './foster';
 import { fosterChain } from './fosterFromLadder';
 import { type BinnedStep, fitLadder, type LadderFit } from './ladderFit';
+import { MISFIT } from './toldLayers';
 
 /** Parts of a spectrum below this share of the whole start no layer. */
 const LEAST_SHARE = 2e-3;
@@ -16,8 +17,13 @@ const PLACED = 0.03;
 /** A ladder whose criterion lies this far above the best is no candidate, nor is any with fewer nodes. */
 const HOPELESS = 50;
 
-/** How far apart the halves of a stage that is split begin, as a ratio of their time constants. */
-const SPLIT = 2.5;
+/** One more layer needs a criterion that is less by this: very strong evidence (Raftery 1995). */
+const STRONG = 10;
+/** Where the peaks of a spectrum do not lead on, it is cut into so many parts. */
+const EVEN = [2, 3, 4];
+
+/** How far apart the halves of a stage that is split begin, as ratios of their time constants. */
+const SPLITS = [2.5, 10];
 
 interface Tried {
   ladder: CauerLadder;
@@ -27,25 +33,39 @@ interface Tried {
 /**
  * The ladders of few layers that could tell a step. It begins with one node for each peak of the spectrum, then takes always one more by
  * the stage that is best split while that helps, and always one less by the neighbours that are best taken as one until that is hopeless.
- * Each is fitted; the one with the least Bayesian criterion comes first.
+ * Each is fitted; the one with the fewest layers whose Bayesian criterion is near the least comes first.
  */
-export function fewLayers(step: BinnedStep, spectrum: FosterChain, sd: number): Tried[] {
-  const bestOf = (starts: Stage[][]): Tried | null => {
-    const fits = starts.flatMap((stages) => fitLadder([step], cauerLadder(toChain(stages)), sd) ?? []).filter(isPlaced);
-    const fit = fits.reduce<LadderFit | null>((least, f) => (least && least.chi2 <= f.chi2 ? least : f), null);
+export function fewLayers(step: BinnedStep, spectrum: FosterChain): Tried[] {
+  const tried = laddersFrom(step, [peaks(spectrum)]);
+  if (tried[0] && fits(tried[0])) return simplestFirst(tried);
+  // where the peaks lead into a corner, it begins again from what was tried, split, and from the spectrum cut evenly
+  const again = [...tried.flatMap((t) => SPLITS.flatMap((apart) => splitsAt(toStages(t), apart))), ...EVEN.map((n) => equalParts(spectrum, n))];
+  return simplestFirst([...tried, ...laddersFrom(step, again)].sort(byCriterion));
+}
+
+/** The ladder with the fewest layers that nothing speaks against strongly, then all others by their criterion. */
+function simplestFirst(sorted: Tried[]): Tried[] {
+  const near = sorted.filter((t) => criterionOf(t) < criterionOf(sorted[0]) + STRONG);
+  const first = near.reduce((few, t) => (t.ladder.R.length < few.ladder.R.length ? t : few), near[0]);
+  return first ? [first, ...sorted.filter((t) => t !== first)] : sorted;
+}
+
+function laddersFrom(step: BinnedStep, starts: Stage[][]): Tried[] {
+  const bestOf = (begins: Stage[][]): Tried | null => {
+    const placed = begins.flatMap((stages) => fitLadder([step], cauerLadder(toChain(stages))) ?? []).filter(isPlaced);
+    const fit = placed.reduce<LadderFit | null>((least, f) => (least && least.chi2 <= f.chi2 ? least : f), null);
     return fit && { ladder: fit.ladders[0], fit };
   };
   const grown: Tried[] = [];
-  const start = peaks(spectrum);
-  let stages = start;
-  for (let next = bestOf([stages]); next; next = bestOf(stages.map((_, at) => splitAt(stages, at)))) {
+  let stages = starts[0];
+  for (let next = bestOf(starts); next; next = bestOf(splitsAt(stages, SPLITS[0]))) {
     const before = grown[grown.length - 1];
     grown.push(next);
     if (before && criterionOf(next) >= criterionOf(before)) break;
     stages = toStages(next);
   }
   const shrunk: Tried[] = [];
-  stages = grown.length > 0 ? toStages(grown[0]) : start;
+  stages = grown.length > 0 ? toStages(grown[0]) : starts[0];
   while (stages.length > 1) {
     const merged = stages.slice(1).map((_, at) => mergeAt(stages, at));
     const next = bestOf(merged);
@@ -54,16 +74,21 @@ export function fewLayers(step: BinnedStep, spectrum: FosterChain, sd: number): 
     if (next && criterionOf(next) > least + HOPELESS) break;
     stages = next ? toStages(next) : merged[0];
   }
-  return [...grown, ...shrunk].sort((a, b) => criterionOf(a) - criterionOf(b));
+  return [...grown, ...shrunk].sort(byCriterion);
 }
+
+const fits = ({ fit }: Tried) => fit.chi2 / fit.df <= MISFIT;
+
+const byCriterion = (a: Tried, b: Tried) => criterionOf(a) - criterionOf(b);
 
 const criterionOf = ({ fit }: Tried) => bayesianCriterion(fit);
 
-/** Whether the error of every boundary leaves it in its place. */
+/** Whether every layer holds up more than its error, and the error of every boundary leaves it in its place, were the ladder right. */
 function isPlaced(fit: LadderFit): boolean {
   const { R } = fit.ladders[0];
   const total = R.reduce((a, b) => a + b, 0);
-  return R.every((_, k) => fit.estimate(([l]) => l.R.slice(0, k + 1).reduce((a, b) => a + b, 0)).se < PLACED * total);
+  if (R.some((r, k) => r < 2 * (fit.estimate(([l]) => l.R[k]).se / fit.widened))) return false;
+  return R.every((_, k) => fit.estimate(([l]) => l.R.slice(0, k + 1).reduce((a, b) => a + b, 0)).se < PLACED * total * fit.widened);
 }
 
 interface Stage {
@@ -76,9 +101,11 @@ function toStages({ ladder }: Tried): Stage[] {
   return R.map((r, j) => ({ R: r, tau: tau[j] })).sort((a, b) => a.tau - b.tau);
 }
 
-function splitAt(stages: Stage[], at: number): Stage[] {
+const splitsAt = (stages: Stage[], apart: number) => stages.map((_, at) => splitAt(stages, at, apart));
+
+function splitAt(stages: Stage[], at: number, apart: number): Stage[] {
   const { R, tau } = stages[at];
-  const halves = [1 / Math.sqrt(SPLIT), Math.sqrt(SPLIT)].map((by) => ({ R: R / 2, tau: tau * by }));
+  const halves = [1 / Math.sqrt(apart), Math.sqrt(apart)].map((by) => ({ R: R / 2, tau: tau * by }));
   return [...stages.slice(0, at), ...halves, ...stages.slice(at + 1)].sort((a, b) => a.tau - b.tau);
 }
 
@@ -101,6 +128,18 @@ function peaks({ R, tau }: FosterChain): Stage[] {
     .filter((g) => g.length > 0)
     .map(lump)
     .filter((s) => s.R > LEAST_SHARE * total);
+}
+
+/** A spectrum cut into so many stages of the same resistance. */
+function equalParts({ R, tau }: FosterChain, parts: number): Stage[] {
+  const total = R.reduce((a, b) => a + b, 0);
+  const groups: Stage[][] = Array.from({ length: parts }, () => []);
+  let before = 0;
+  R.forEach((r, j) => {
+    if (r > 0) groups[Math.min(parts - 1, Math.floor((parts * (before + r / 2)) / total))].push({ R: r, tau: tau[j] });
+    before += r;
+  });
+  return groups.filter((g) => g.length > 0).map(lump);
 }
 
 /** Several stages as one: their resistance, at the mean of their ln τ. */

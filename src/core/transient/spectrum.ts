@@ -1,61 +1,68 @@
 import { nonNegativeLeastSquares } from '../stats/nonNegativeLeastSquares';
 import type { FosterChain } from './foster';
-import { type LogBins, meanApproach } from './logBins';
-
-export interface Spectrum extends FosterChain {
-  /** variance of the bins over what the scatter of single readings explains: over one where readings hang on each other */
-  excess: number;
-}
+import { type CourseResponse, type LogBins, meanRest } from './logBins';
+import { type BinErrors, whitened } from './readingErrors';
 
 /** Grid points of a decade of time constants. */
 const PER_DECADE = 10;
+/** A rest of the state before the step decays with these shares of the longest time constant. */
+const RESTS = [1 / 6, 1 / 40];
+/** It is looked for where the first and the last half of what lies before the step are this many of their errors apart. */
+const MOVED = 4;
 
 /**
- * Time-constant spectrum of a step: y(t) = level + Σ R_j (1 − e^(−t/τ_j)) on a grid even in ln τ, no R below zero.
+ * Time-constant spectrum of a step: the level, a rest of the state before, and on a grid even in ln τ what each τ answers to the power's
+ * course, no R below zero.
  *
  * The smoothing (Tikhonov, penalty ridge·ΣR²) is the strongest that keeps the residual sum of squares within one standard error,
- * √(2·df) variances, of its least value: more would show in the residuals, less would draw the noise (discrepancy principle, Morozov 1966).
- * @param samples_before samples that say that the level before the step is zero
- * @param sd standard deviation of one reading
+ * a share √(2/df), of its least value: more would show in the residuals, less would draw the noise (discrepancy principle, Morozov 1966).
  * @param least shortest time constant, s
  * @param most longest time constant, s
  */
-export function timeConstantSpectrum(bins: LogBins, samples_before: number, sd: number, least: number, most: number): Spectrum {
+export function timeConstantSpectrum(bins: LogBins, response: CourseResponse, errors: BinErrors, least: number, most: number): FosterChain {
   const decades = Math.log10(most / least);
   const points = Math.max(2, Math.ceil(decades * PER_DECADE) + 1);
   const tau = Array.from({ length: points }, (_, j) => least * 10 ** ((decades * j) / (points - 1)));
-  const rows = [...Array.from(bins.weight, Math.sqrt), Math.sqrt(samples_before)];
-  const weigh = (values: ArrayLike<number>) => Float64Array.from(rows, (w, i) => w * (values[i] ?? 0));
-  const columns = [Float64Array.from(rows), ...tau.map((x) => weigh(meanApproach(bins, x)))];
-  const y = weigh(bins.mean);
-  const free = solve(columns, y, 0);
-  const df = Math.max(1, y.length - free.R.filter((v) => v > 0).length);
-  const bound = free.rss + Math.max(sd ** 2, free.rss / df) * Math.sqrt(2 * df);
-  const size = columns[points].reduce((sum, v) => sum + v * v, 0);
-  let best = free;
+  const free = [new Float64Array(bins.mean.length).fill(1), ...(movesBefore(bins, errors) ? RESTS.map((share) => meanRest(bins, share * most)) : [])];
+  const columns = [...free, ...tau.map((x) => response.at(x))].map((c) => whitened(errors, c));
+  const y = whitened(errors, bins.mean);
+  const rough = solve(columns, y, free.length, 0);
+  const df = Math.max(1, y.length - free.length - rough.R.filter((v) => v > 0).length);
+  const bound = rough.rss * (1 + Math.sqrt(2 / df));
+  const size = columns[columns.length - 1].reduce((sum, v) => sum + v * v, 0);
+  let best = rough;
   for (let lg = -10; lg < 0; lg += 0.5) {
-    const smoother = solve(columns, y, size * 10 ** lg);
+    const smoother = solve(columns, y, free.length, size * 10 ** lg);
     if (smoother.rss > bound) break;
     best = smoother;
   }
-  return { R: best.R, tau, excess: Math.max(1, free.rss / df / sd ** 2) };
+  return { R: best.R, tau };
 }
 
 /** The spectrum at one weight of the smoothing, and the residuals of the readings alone. */
-function solve(columns: Float64Array[], y: Float64Array, ridge: number): { R: number[]; rss: number } {
+function solve(columns: Float64Array[], y: Float64Array, free: number, ridge: number): { R: number[]; rss: number } {
   const n = y.length;
   const tall = (values: Float64Array, at: number) => {
-    const column = new Float64Array(n + columns.length - 1);
+    const column = new Float64Array(n + columns.length - free);
     column.set(values);
-    if (at > 0) column[n + at - 1] = Math.sqrt(ridge);
+    if (at >= free) column[n + at - free] = Math.sqrt(ridge);
     return column;
   };
-  const { coefficients } = nonNegativeLeastSquares(ridge > 0 ? columns.map(tall) : columns, ridge > 0 ? tall(y, 0) : y, [0]);
+  const signed = Array.from({ length: free }, (_, k) => k);
+  const { coefficients } = nonNegativeLeastSquares(ridge > 0 ? columns.map(tall) : columns, ridge > 0 ? tall(y, 0) : y, signed);
   let rss = 0;
   for (let i = 0; i < n; i++) {
     let rest = y[i];
     for (let j = 0; j < columns.length; j++) rest -= coefficients[j] * columns[j][i];
     rss += rest * rest;
   }
-  return { R: Array.from(coefficients.subarray(1)), rss };
+  return { R: Array.from(coefficients.subarray(free)), rss };
+}
+
+function movesBefore({ first, mean }: LogBins, { diagonal }: BinErrors): boolean {
+  const before = first.findIndex((t) => t >= 0);
+  const half = Math.floor(before / 2);
+  if (half < 1) return false;
+  const average = (from: number, to: number) => mean.subarray(from, to).reduce((a, b) => a + b, 0) / (to - from);
+  return Math.abs(average(0, half) - average(before - half, before)) > (MOVED * diagonal[0] * Math.SQRT2) / Math.sqrt(half);
 }

@@ -7,15 +7,26 @@ import { type RiseSeries, riseSeries } from '../trace/rise';
 import { rangeOf, within } from '../trace/series';
 import { findStages } from '../trace/stages';
 import { type Channel, type Span, type Trace, usable } from '../trace/types';
+import { beginningOf, plainStep, powerCourse } from './powerCourse';
+import { readingErrors } from './readingErrors';
 import type { StepRecord, TransientFinding, TransientOptions } from './types';
 
-/** How long before the step its level is read, s. */
-const BEFORE_S = 60;
+/** How long before the step its level and what is left of the state before are read, s. */
+const BEFORE_S = 300;
+/** Its power is read over this time before it, s. */
+const POWER_BEFORE_S = 60;
+/** A power is on its way up or down for no longer than this, s. */
+const RISE_S = 5;
+/** The temperature may still move by this share of the step before it. */
+const MOVING = 0.15;
 /** Power and fan may move by this share during a step; by more than the second, the step is of no use from there on. */
 const HELD = 0.02;
 const LOST = 0.1;
 const FAN_HELD_RPM = 20;
 const LEAST_SAMPLES = 50;
+/** Where no power was logged, the step is looked for this far around its stage's beginning, by readings so many times their scatter away. */
+const SEARCH_S = 20;
+const STANDS_OUT = 5;
 
 /**
  * Takes one step of power out of a log: the rise over the room from the level before it, per watt, on a clock that starts with the step.
@@ -41,17 +52,33 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
   }
   const power = usable(trace, 'power')[0] ?? null;
   const drive = trace.channels.find((c) => c.role === trace.drive?.kind) ?? null;
-  const at_s = drive ? momentOf(drive, edge.start_s) : edge.start_s;
+  const half_s = drive ? momentOf(drive, edge.start_s) : edge.start_s;
   let end_s = edge.end_s;
 
-  const powers = power ? powerOf(power, at_s, end_s) : null;
+  const powers = power ? powerOf(power, half_s, end_s) : null;
   const power_w = powers ? Math.abs(powers.after - powers.before) : options.power_w;
   if (!power_w || !(power_w > 0)) return refuse('no_power', 'No power was logged: type the power that was switched, in watts.');
   if (powers && powers.moved > HELD * power_w) {
     const words = `The power moved by ${write(powers.moved, 1)} W of ${write(power_w, 1)} W during the step`;
     if (powers.moved > LOST * power_w) return refuse('power_moves', `${words}: the answer of a step needs a power that is held.`);
-    warn('power_moves', `${words}: the layers are off by about as much.`);
+    warn('power_moves', `${words}. The layers are read with that course, but hold the power for a better answer.`);
   }
+  const before_s = Math.max(before.start_s, half_s - BEFORE_S);
+  const sensor = chooseSensor(rises, options.sensor, kind === 'heating' ? end_s : half_s);
+  if (!sensor) return refuse('no_step', `There is no sensor "${options.sensor}" in the log.`);
+  if (!rises.ambient) warn('room_unknown', 'The room was not logged: what it moved meanwhile is counted as the body’s.');
+  const own = rises.ambient ? sensor.temperature.map((v, i) => v - (rises.ambient as Float64Array)[i]) : sensor.temperature;
+  const begun =
+    power && powers
+      ? { at_s: beginningOf(power, half_s, powers.before, powers.after, before_s), sd_s: power.period_s / 2 }
+      : beginningByTemperature(within(rises.t, own, { start_s: half_s - SEARCH_S, end_s: half_s + SEARCH_S }), kind === 'heating' ? 1 : -1);
+  if (!begun) return refuse('no_step', 'The temperature does not follow the step: nothing stands out of the scatter of its readings.');
+  const { at_s } = begun;
+  if (!power)
+    warn(
+      'power_unlogged',
+      `How the power rose was not logged: it is taken as a plain step, and layers that answer within a second or two may be the power's own rise.`,
+    );
   if (kind === 'heating' && edge.stage === 'boost')
     warn('power_moves', `The power changes level ${write(end_s - at_s, 0)} s after the step: only what comes before is read.`);
   for (const fan of usable(trace, 'fan')) {
@@ -64,11 +91,7 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
     );
   }
 
-  const sensor = chooseSensor(rises, options.sensor, kind === 'heating' ? end_s : at_s);
-  if (!sensor) return refuse('no_step', `There is no sensor "${options.sensor}" in the log.`);
-  if (!rises.ambient) warn('room_unknown', 'The room was not logged: what it moved meanwhile is counted as the body’s.');
-  const own = rises.ambient ? sensor.temperature.map((v, i) => v - (rises.ambient as Float64Array)[i]) : sensor.temperature;
-  const level = within(rises.t, own, { start_s: Math.max(before.start_s, at_s - BEFORE_S), end_s: at_s });
+  const level = within(rises.t, own, { start_s: before_s, end_s: at_s + 1e-9 });
   const course = within(rises.t, own, { start_s: at_s + 1e-9, end_s });
   if (course.t.length < LEAST_SAMPLES)
     return refuse(
@@ -85,10 +108,14 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
   const rise_k = course.values.reduce((most, v) => Math.max(most, sign * (v - start)), 0);
   const moved = Math.abs(mean(level.values.slice(-Math.ceil(level.t.length / 3))) - mean(level.values.slice(0, Math.ceil(level.t.length / 3))));
   const { resolution } = sensor.channel;
-  const noise_k = noiseOf(course.values, resolution);
+  const errors = readingErrors(course.values.slice(Math.floor(course.values.length / 2)), resolution);
+  const noise_k = Math.hypot(errors.scatter, errors.resolution / Math.sqrt(12));
   if (!(rise_k > 10 * noise_k)) return refuse('no_step', 'The temperature does not follow the step: nothing stands out of the scatter of its readings.');
-  if (moved > 0.02 * rise_k + 3 * noise_k)
-    warn('moving_before', `Before the step the temperature still moved by ${write(moved, 1)} K: what moved it goes on in the answer.`);
+  if (moved > MOVING * rise_k + 3 * noise_k)
+    return refuse(
+      'moving_before',
+      `Before the step the temperature still moved by ${write(moved, 1)} K of the ${write(rise_k, 1)} K that follow: begin from a settled level, or log more of it.`,
+    );
   if (resolution !== null && rise_k < 30 * resolution)
     return refuse(
       'too_coarse',
@@ -96,12 +123,14 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
     );
   if (resolution !== null && rise_k < 100 * resolution)
     warn('coarse', `The change of ${write(rise_k, 1)} K is read in steps of ${resolution} K: layers of less than ${write(rise_k / 20, 1)} K do not show.`);
+  const whole = powers ? powers.after - powers.before : power_w;
   return {
     step: {
-      ...{ kind, sensor: sensor.channel.name, power_w, at_s, interval_s, noise_k },
-      t: course.t.map((t) => t - at_s),
-      k_per_w: course.values.map((v) => (sign * (v - start)) / power_w),
-      samples_before: level.t.length,
+      ...{ kind, sensor: sensor.channel.name, power_w, at_s, interval_s, errors },
+      moment_sd_s: Math.max(begun.sd_s, interval_s / Math.sqrt(12)),
+      course: power && powers ? powerCourse(power, at_s, end_s, powers.before, whole) : plainStep(interval_s),
+      t: joined(level.t, course.t).map((t) => t - at_s),
+      k_per_w: joined(level.values, course.values).map((v) => (sign * (v - start)) / power_w),
       resolution_k: resolution,
       findings,
     },
@@ -119,6 +148,20 @@ function momentOf(drive: Channel, near_s: number): number {
   return near_s;
 }
 
+/** Where a temperature begins to follow a step, and how unsure that is; null where it does not. Two readings in a row stand out of those before. */
+function beginningByTemperature({ t, values }: { t: Float64Array; values: Float64Array }, sign: 1 | -1): { at_s: number; sd_s: number } | null {
+  const calm = Array.from(values.subarray(0, Math.floor(values.length / 4)));
+  if (calm.length < 3) return null;
+  const level = median(calm);
+  const allowed = Math.max(STANDS_OUT * scaledMad(calm), Math.max(...calm.map((v) => Math.abs(v - level))));
+  const out = (i: number) => sign * (values[i] - level) > allowed;
+  const first = values.findIndex((_, i) => i > calm.length && out(i) && (i + 1 >= values.length || out(i + 1)));
+  if (first < 1) return null;
+  const apart = t[first] - t[first - 1];
+  const slope = Math.max(sign * (values[first] - level), allowed) / apart;
+  return { at_s: t[first - 1], sd_s: Math.max(apart, allowed / slope) };
+}
+
 /** Power before and after a step, and how far it moved from the first tenth after it to the last. */
 function powerOf(power: Channel, at_s: number, end_s: number): { before: number; after: number; moved: number } {
   const over = (start_s: number, end: number) => {
@@ -127,7 +170,7 @@ function powerOf(power: Channel, at_s: number, end_s: number): { before: number;
   };
   const begin = at_s + Math.min(5, (end_s - at_s) / 20);
   const tenth = (end_s - begin) / 10;
-  const before = over(at_s - BEFORE_S, at_s - power.period_s);
+  const before = over(at_s - POWER_BEFORE_S, at_s - Math.max(power.period_s, RISE_S));
   return {
     before: Number.isNaN(before) ? 0 : before,
     after: over(begin, end_s),
@@ -149,7 +192,7 @@ function fanMoves(fan: Channel, at_s: number, end_s: number): { at_s: number; fr
 /** The sensor of that name, else the one that is hottest at a time. */
 function chooseSensor(rises: RiseSeries, name: string | null, at_s: number) {
   if (name !== null) return rises.sensors.find((s) => s.channel.name === name) ?? null;
-  const around: Span = { start_s: at_s - BEFORE_S / 2, end_s: at_s + 1e-9 };
+  const around: Span = { start_s: at_s - POWER_BEFORE_S / 2, end_s: at_s + 1e-9 };
   const heights = rises.sensors.map((s) => {
     const { values } = within(rises.t, s.temperature, around);
     return values.length === 0 ? Number.NEGATIVE_INFINITY : mean(values);
@@ -157,9 +200,9 @@ function chooseSensor(rises: RiseSeries, name: string | null, at_s: number) {
   return rises.sensors[heights.indexOf(Math.max(...heights))] ?? null;
 }
 
-/** Scatter of single readings about their smooth course, from their second differences; no less than the steps they are read in. */
-function noiseOf(values: Float64Array, resolution: number | null): number {
-  const second = values.subarray(2).map((v, i) => v - 2 * values[i + 1] + values[i]);
-  const late = second.subarray(Math.floor(second.length / 3));
-  return Math.max(scaledMad(late) / Math.sqrt(6), (resolution ?? 0) / Math.sqrt(12), 1e-6);
+function joined(a: Float64Array, b: Float64Array): Float64Array {
+  const both = new Float64Array(a.length + b.length);
+  both.set(a);
+  both.set(b, a.length);
+  return both;
 }

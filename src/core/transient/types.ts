@@ -1,5 +1,7 @@
 import type { StructurePoint } from './cauer';
 import type { FosterChain } from './foster';
+import type { PowerCourse } from './powerCourse';
+import type { ReadingErrors } from './readingErrors';
 
 /** Every option of a step and its reading, with its unit. */
 export interface TransientOptions {
@@ -15,21 +17,23 @@ export interface TransientOptions {
 export interface StepRecord {
   kind: 'heating' | 'cooling';
   sensor: string;
-  /** s after the step */
+  /** s after the beginning of the step */
   t: Float64Array;
-  /** K/W from the level before the step, rising for both kinds */
+  /** K/W from the mean before the step, rising for both kinds; samples before the step stand first, at times below zero */
   k_per_w: Float64Array;
+  /** what the power did, as a share of its step */
+  course: PowerCourse;
+  /** standard deviation of what the clocks of power and sensor may lie apart, s */
+  moment_sd_s: number;
   /** power that came or went, W */
   power_w: number;
   /** when the step was, s on the log's clock */
   at_s: number;
   interval_s: number;
-  /** samples of the level before it */
-  samples_before: number;
   /** smallest step of the sensor, K; null where none can be told */
   resolution_k: number | null;
-  /** standard deviation of one reading, K */
-  noise_k: number;
+  /** errors of one reading, K */
+  errors: ReadingErrors;
   findings: TransientFinding[];
 }
 
@@ -39,6 +43,8 @@ export type TransientCode =
   | 'power_moves'
   | 'fan_moves'
   | 'moving_before'
+  | 'power_unlogged'
+  | 'does_not_fit'
   | 'gaps'
   | 'few_samples'
   | 'too_slow'
@@ -63,6 +69,8 @@ export interface Layer {
   r: Estimate;
   /** from the sensor to the end of this layer, K/W */
   until: Estimate;
+  /** where the log ends before this layer does: what it holds up at least, K/W; its other figures are not told then */
+  least: number | null;
 }
 
 export interface Estimate {
@@ -77,7 +85,10 @@ export interface ThermalStructure {
   curve: StructurePoint[];
   /** the fewest layers that tell the step as well */
   layers: Layer[];
-  total: Estimate;
+  /** null where the log ends before the temperature does */
+  total: Estimate | null;
+  /** chi-square of the layers per degree of freedom: how well they fit */
+  misfit: number;
   /** resistance that came faster than the log can follow, K/W */
   dark_k_per_w: number;
   findings: TransientFinding[];
@@ -98,7 +109,12 @@ export interface Parting {
   before_j_per_k: Estimate | null;
   /** whether the layer that differs is the last one, into the room */
   is_last: boolean;
-  totals: [Estimate, Estimate];
+  /** they part nearer to the sensor than this, K/W, where the logs are too slow to say more; null where they are not */
+  within: number | null;
+  /** null where a log ends before its temperature does */
+  totals: [Estimate, Estimate] | null;
+  /** chi-square of both per degree of freedom */
+  misfit: number;
   /** the layers of both, as they are told together */
   layers: [Layer[], Layer[]];
 }

@@ -3,10 +3,10 @@ import type { Parting } from '#core/transient/types';
 import { partingNotes, partingWords, structureSentence } from './words';
 
 const of = (value: number, se = 0.001) => ({ value, se });
-const layer = (r: number, until: number) => ({ c: of(10), r: of(r), until: of(until) });
+const layer = (r: number, until: number) => ({ c: of(10), r: of(r), until: of(until), least: null });
 const parting: Parting = {
   ...{ kind: 'one_layer', at: of(0.0645), ends: [of(0.148), of(0.16)], more: of(0.0115), others: [], before_j_per_k: of(91), is_last: false },
-  ...{ totals: [of(0.308), of(0.32)], layers: [[], []] },
+  ...{ totals: [of(0.308), of(0.32)], layers: [[], []], within: null, misfit: 1 },
 };
 const names: [string, string] = ['Fresh', 'Aged'];
 
@@ -31,6 +31,18 @@ describe('what a step is told as', () => {
     expect(partingWords({ ...parting, kind: 'from_the_start' }, names, 140).claim).toContain('Another part');
     expect(partingWords({ ...parting, kind: 'alike', at: null, more: null }, names, 140).claim).toBe('Fresh and Aged are alike.');
     expect(partingWords({ ...parting, at: of(0, 0) }, names, 140).basis).toContain('at the sensor itself');
+  });
+  it('says only as much as slow or short logs bear', () => {
+    const near = partingWords({ ...parting, within: 0.15 }, names, 140);
+    expect(near.claim).toBe('Close to the sensor: Aged runs 1.6 K warmer than Fresh at 140 W.');
+    expect(near.basis).toBe('They part within 0.150 K/W of it; where there, the logs are too slow to tell.');
+    expect(partingWords({ ...parting, is_last: true, totals: null }, names, 140)).toEqual({
+      claim: 'Fresh and Aged differ in the last layer.',
+      basis: 'By how much cannot be told: a log ends before its temperature does.',
+    });
+    expect(structureSentence({ sensor: 'Die 1' }, { layers: [layer(0.3, 0.3)], total: null })).toBe(
+      'From Die 1 on one layer; the log ends before the last one can be told.',
+    );
   });
   it('gives the mass that stores as much, and places that tell it as well', () => {
     expect(partingNotes({ ...parting, others: [0.12] }).join(' ')).toMatch(/0\.24 kg of copper or 0\.10 kg of aluminium.*begins 0\.120 K\/W/);

@@ -19,6 +19,8 @@ export function writeInterval({ value, se }: Estimate): string {
 
 /** What one step tells, in a sentence. */
 export function structureSentence({ sensor }: Pick<StepRecord, 'sensor'>, { layers, total }: Pick<ThermalStructure, 'layers' | 'total'>): string {
+  if (!total)
+    return `From ${sensor} on ${COUNTS[layers.length] ?? layers.length} ${layers.length === 1 ? 'layer' : 'layers'}; the log ends before the last one can be told.`;
   const values = layers.map((l) => l.r.value);
   const largest = values.indexOf(Math.max(...values));
   const count = COUNTS[layers.length] ?? String(layers.length);
@@ -32,8 +34,18 @@ export function structureSentence({ sensor }: Pick<StepRecord, 'sensor'>, { laye
 export function partingWords(parting: Parting, [first, second]: [string, string], power_w: number): { claim: string; basis: string } {
   const { kind, at, more, totals } = parting;
   if (kind === 'alike' || !at || !more)
-    return { claim: `${first} and ${second} are alike.`, basis: `As far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.` };
+    return {
+      claim: `${first} and ${second} are alike.`,
+      basis: totals ? `As far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.` : 'As far as these logs reach, layer by layer.',
+    };
   const warmer = `${second} runs ${write(Math.abs(more.value * power_w), 1)} K ${more.value > 0 ? 'warmer' : 'cooler'} than ${first} at ${write(power_w, 0)} W.`;
+  if (parting.is_last && !totals)
+    return { claim: `${first} and ${second} differ in the last layer.`, basis: 'By how much cannot be told: a log ends before its temperature does.' };
+  if (parting.within !== null && kind === 'one_layer')
+    return {
+      claim: `Close to the sensor: ${warmer}`,
+      basis: `They part within ${writeResistance({ value: parting.within })} K/W of it; where there, the logs are too slow to tell.`,
+    };
   const place = at.value === 0 ? 'They part at the sensor itself' : `They part ${writeResistance(at)} K/W from the sensor (95 % ${writeInterval(at)})`;
   if (kind === 'from_the_start') return { claim: `Another part, sensor or load: ${warmer}`, basis: 'They differ from the sensor on, by more than one layer.' };
   if (kind === 'from_here_on')
@@ -44,13 +56,13 @@ export function partingWords(parting: Parting, [first, second]: [string, string]
 }
 
 /** What else is to be said of a parting. */
-export function partingNotes({ kind, ends, more, others, before_j_per_k }: Parting): string[] {
+export function partingNotes({ kind, ends, more, others, before_j_per_k, within }: Parting): string[] {
   const notes: string[] = [];
   if (kind === 'one_layer' && ends && more)
     notes.push(
       `The layer ends ${writeResistance(ends[0])} K/W from the sensor in the first, ${writeResistance(ends[1])} K/W in the second: ${writeSigned(more.value, 4)} K/W (95 % ${write(more.value - 1.96 * more.se, 4)} to ${write(more.value + 1.96 * more.se, 4)}).`,
     );
-  if (before_j_per_k && kind !== 'from_the_start')
+  if (before_j_per_k && kind !== 'from_the_start' && within === null)
     notes.push(
       `Up to there ${write(before_j_per_k.value, 0)} J/K are stored, as much as in ${write(before_j_per_k.value / COPPER, 2)} kg of copper or ${write(before_j_per_k.value / ALUMINIUM, 2)} kg of aluminium: that helps to name the place.`,
     );

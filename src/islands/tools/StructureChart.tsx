@@ -93,7 +93,7 @@ function stairsOf({ layers }: Mount): { x: number; y: number }[] {
     stored += l.c.value;
     const step = [
       { x: from, y: Math.log10(stored) },
-      { x: l.until.value, y: Math.log10(stored) },
+      { x: l.least === null ? l.until.value : from + l.least, y: Math.log10(stored) },
     ];
     from = l.until.value;
     return step;

@@ -94,9 +94,9 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
             </p>
           )}
           <p className="mt-4 text-note text-soft">
-            A step tells layers only as far as readings are dense and calm: ten a second or more, power and fan held, the level before it settled and the end
-            awaited. Layers are bodies of one temperature; in a real block half of its own resistance is counted to either side, so that a place is known to
-            about that.
+            A step tells layers only as far as readings are dense and calm: ten a second or more, power logged beside them and held, fan held, the level before
+            it nearly settled and the end awaited. How the power rose is taken from its log. Layers are bodies of one temperature; in a real block half of its
+            own resistance is counted to either side, so that a place is known to about that.
           </p>
         </form>
         {structures.length > 0 ? (
@@ -136,6 +136,12 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
 function headline(answer: TransientAnswer | null, names: [string, string]): { claim: string; basis: string } {
   const [one] = answer?.readings ?? [];
   if (answer?.parting && one?.step) return partingWords(answer.parting, names, one.step.power_w);
+  const both = answer?.readings.every((r) => r.mount) && answer.readings.length === 2;
+  if (both)
+    return {
+      claim: 'Where they part cannot be told.',
+      basis: 'No ladder that both share in part follows both logs within twice their scatter; each alone stands below.',
+    };
   const refusal = answer?.readings.flatMap((r) => r.findings).find((f) => f.severity === 'refuse');
   if (refusal) return { claim: 'No answer from this log.', basis: refusal.sentence };
   if (one?.structure && one.step) return { claim: structureSentence(one.step, one.structure), basis: '' };
@@ -250,10 +256,12 @@ function LayerTable({ name, layers, power_w }: { name: string; layers: Layer[]; 
             <tr key={l.until.value} className="border-b border-rule">
               <td className="py-1.5">{i + 1}</td>
               <td className="figure text-right">{l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)}</td>
-              <td className="figure text-right text-name font-semibold">{writeResistance(l.r)}</td>
-              <td className="figure text-right whitespace-nowrap">{writeInterval(l.r)}</td>
-              {power_w !== null && <td className="figure text-right">{write(l.r.value * power_w, 1)}</td>}
-              <td className="figure text-right">{writeResistance(l.until)}</td>
+              <td className="figure text-right text-name font-semibold whitespace-nowrap">
+                {l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`}
+              </td>
+              <td className="figure text-right whitespace-nowrap">{l.least === null ? writeInterval(l.r) : 'not known'}</td>
+              {power_w !== null && <td className="figure text-right">{write((l.least ?? l.r.value) * power_w, 1)}</td>}
+              <td className="figure text-right">{l.least === null ? writeResistance(l.until) : 'not known'}</td>
             </tr>
           ))}
         </tbody>
