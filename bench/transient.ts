@@ -5,7 +5,7 @@ import { seededRandom } from '#core/stats/random';
 import { stepResponse } from '#core/transient/foster';
 import { fosterChain } from '#core/transient/fosterFromLadder';
 import { partingOf } from '#core/transient/parting';
-import { plainStep } from '#core/transient/powerCourse';
+import { plainStep } from '#core/course/powerCourse';
 import { structureOf } from '#core/transient/structure';
 import type { StepRecord } from '#core/transient/types';
 

@@ -1,4 +1,6 @@
+import { courseSoFar } from '#core/live/courseSoFar';
 import { beginIdle, beginState, follow } from '#core/live/follow';
+import { forecastSteady } from '#core/live/forecast';
 import { LiveTrace } from '#core/live/liveTrace';
 import { LIVE_DEFAULTS, type LiveAction, type LiveChannel, type LiveSettings, type LiveState } from '#core/live/types';
 import { type Alarm, watch } from '#core/live/watch';
@@ -21,6 +23,8 @@ export const CHANNELS: LiveChannel[] = [
   channel('Fan', 'fan', 'rpm', 'tachometer'),
   channel('Throttling', 'throttle', null, 'host'),
 ];
+
+const FORECAST_S = 30;
 
 export interface Followed {
   state: LiveState;
@@ -64,6 +68,10 @@ export function followBench(
     at(t, sim, state);
     record(trace, sim, t);
     if (t === 20) state = beginIdle({ ...state, t });
+    // the server asks a worker; here the answer comes at once
+    const course = t % FORECAST_S === 0 && state.load_to_s === null ? courseSoFar(trace, state, said) : null;
+    const told = course && forecastSteady(course.t, course.rise, course.power, said);
+    if (told) state = { ...state, left: { k: told.left_k, tau_s: told.tau_s } };
     const step = follow(state, trace, said, t);
     state = step.state;
     for (const action of step.actions) act[action]();

@@ -19,9 +19,8 @@ export interface StoredForecast {
   steady_s: number;
   low_s: number;
   high_s: number;
-  end_k: number;
-  end_low_k: number;
-  end_high_k: number;
+  /** where the rise ends, with its 95 % interval; null while that is wider than a fifth of the rise */
+  end: { k: number; low_k: number; high_k: number } | null;
 }
 
 export interface LiveRow {

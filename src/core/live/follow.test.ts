@@ -3,7 +3,7 @@ import { NORTH_BENCH } from '#sim/rigs';
 import { CHANNELS, followBench } from '../../../tests/simulatedLive';
 import { beginIdle, beginState, conditioning, follow, holdRun, markEvent, resumeRun, stopRun } from './follow';
 import { LiveTrace } from './liveTrace';
-import { LIVE_DEFAULTS } from './types';
+import { LIVE_DEFAULTS, type LiveState } from './types';
 
 describe('a live run of a bench that obeys', () => {
   const done = followBench({ cycles: 2, idle_s: 60 });
@@ -39,9 +39,8 @@ describe('what can come in between', () => {
     // a slow sink, and a margin so small that what is left still matters
     const rig = { ...NORTH_BENCH, ladder: NORTH_BENCH.ladder.map((n, i) => (i === 3 ? { ...n, capacity: 3 * n.capacity } : n)) };
     let told = 0;
-    const at = (_t: number, _b: unknown, state: { slow_tau_s: number | null; creeps_s: number | null }) => {
-      state.slow_tau_s = 230;
-      if (state.creeps_s !== null) told++;
+    const at = (_t: number, _b: unknown, state: LiveState) => {
+      if (state.waits.startsWith('Flat enough, yet up to')) told++;
     };
     const fine = followBench({ margin_k: 0.4, idle_s: 60 }, { rig }, at);
     const coarse = followBench({ margin_k: 4, idle_s: 60 }, { rig }, at);

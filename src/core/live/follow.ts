@@ -32,7 +32,7 @@ export function beginState(t: number, settings: LiveSettings): LiveState {
       opened_s: null,
       asked_s: null,
     },
-    ...{ window: null, start: null, first: settings.first, creeps_s: null, slow_tau_s: null, closed: [], marks: [] },
+    ...{ window: null, start: null, first: settings.first, left: null, closed: [], marks: [] },
     waits: 'Waiting to begin.',
   };
 }
@@ -164,12 +164,14 @@ function followAveraging(step: Step): void {
     endWhenLong(step);
     return;
   }
-  const left = state.since_s + settings.window_s - now;
-  if (left > 0) state.waits = `Averaging for ${write(Math.ceil(left), 0)} s more.`;
+  const wait = state.since_s + settings.window_s - now;
+  const enough = settings.margin_k / 4;
+  if (wait > 0) state.waits = `Averaging for ${write(Math.ceil(wait), 0)} s more.`;
   else if (!w?.steady) state.waits = 'Waiting for the window to be flat again.';
-  else if (state.creeps_s !== null)
-    state.waits = `Flat enough, yet still creeping: about ${minutes(state.creeps_s)} more until what is left is under a quarter of the margin.`;
-  const done = left <= 0 && w?.steady && state.creeps_s === null;
+  else if (!state.left) state.waits = 'Flat, yet how much is still to come cannot be told so far.';
+  else if (state.left.k >= enough)
+    state.waits = `Flat enough, yet up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a quarter of the margin.`;
+  const done = wait <= 0 && w?.steady && state.left !== null && state.left.k < enough;
   if (done) endLoad(step, null);
   else endWhenLong(step);
 }
@@ -207,7 +209,7 @@ function followCooldown(step: Step): void {
   }
   state.cycle++;
   state.cycle_from_s = now;
-  Object.assign(state, { load_from_s: null, load_to_s: null, opened_s: null, window: null, creeps_s: null });
+  Object.assign(state, { load_from_s: null, load_to_s: null, opened_s: null, window: null, left: null });
   enter(step, 'idle');
 }
 
@@ -222,11 +224,6 @@ function judgeWindow({ state, trace, settings, now }: Step): void {
   }
   const whole = t.length > 1 && t[t.length - 1] - t[0] >= 0.9 * settings.window_s;
   state.window = { rise_k: test.mean, slope: test.slope, reach: test.reach, steady: test.steady && whole };
-  const tau = state.slow_tau_s;
-  const left = tau === null ? 0 : (Math.abs(test.slope) / 60) * tau;
-  // what is left falls by e in each time constant; a slope that noise alone could give does not creep
-  const creeps = state.window.steady && tau !== null && left > settings.margin_k / 4 && Math.abs(test.slope) > test.reach;
-  state.creeps_s = creeps ? (tau as number) * Math.log(left / (settings.margin_k / 4)) : null;
 }
 
 /** The run has what it needs, or has had its time: the load is switched off where it can be. */
@@ -243,7 +240,8 @@ function endLoad(step: Step, reason: string | null): void {
 function endWhenLong(step: Step): void {
   const { state, settings, now } = step;
   if (now - (state.load_from_s ?? now) < settings.most_load_s) return;
-  endLoad(step, `The load has had its ${minutes(settings.most_load_s)}: end it.`);
+  const left = state.left && state.left.k >= settings.margin_k / 4 ? ` Up to ${write(state.left.k, 1)} K may still have been to come.` : '';
+  endLoad(step, `The load has had its ${minutes(settings.most_load_s)}: end it.${left}`);
 }
 
 /** True, and the stage left, where the load fell away by itself. */

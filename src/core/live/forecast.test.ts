@@ -43,6 +43,7 @@ describe('the forecast of when a run will be steady', () => {
       const forecast = forecastSteady(
         rise.t.slice(from, to).map((t) => t - start),
         rise.values.slice(from, to),
+        null,
         options,
       );
       if (!forecast) continue;
@@ -63,9 +64,10 @@ describe('the forecast of when a run will be steady', () => {
     const forecast = forecastSteady(
       t,
       noisy((s) => 40 - 30 * Math.exp(-s / tau)),
+      null,
       options,
     );
-    expect(forecast?.end_k).toBeCloseTo(40, 0);
+    expect(forecast?.end?.k).toBeCloseTo(40, 0);
     expect((forecast?.low_s ?? 0) < (forecast?.steady_s ?? 0) && (forecast?.steady_s ?? 0) < (forecast?.high_s ?? 0)).toBe(true);
     // slope of the course at the middle of the window: 30/τ·e^(−t/τ) = 0.2 K/min, a little less for the noise
     expect(forecast?.steady_s).toBeGreaterThan(60 + tau * Math.log((60 * 30) / tau / 0.2) - 15);
@@ -75,20 +77,21 @@ describe('the forecast of when a run will be steady', () => {
     const forecast = forecastSteady(
       t,
       noisy((s) => 38 + 6 * Math.exp(-s / 90)),
+      null,
       options,
     );
-    expect(forecast?.end_k).toBeCloseTo(38, 0);
+    expect(forecast?.end?.k).toBeCloseTo(38, 0);
   });
   it('holds the end in its interval once the course bends, and says nothing before', () => {
     const y = noisy((s) => 40 - 30 * Math.exp(-s / 90));
     for (const n of [220, 300]) {
-      const f = forecastSteady(t.slice(0, n), y.slice(0, n), options);
-      expect(Math.abs((f?.end_k ?? 0) - 40), String(n)).toBeLessThan(1);
-      expect((f?.end_low_k ?? 99) < 40.3 && (f?.end_high_k ?? 0) > 39.7, String(n)).toBe(true);
+      const f = forecastSteady(t.slice(0, n), y.slice(0, n), null, options);
+      expect(Math.abs((f?.end?.k ?? 0) - 40), String(n)).toBeLessThan(1);
+      expect((f?.end?.low_k ?? 99) < 40.1 && (f?.end?.high_k ?? 0) > 39.9, String(n)).toBe(true);
     }
-    expect(forecastSteady(t.slice(0, 40), y.slice(0, 40), options)).toBeNull();
+    expect(forecastSteady(t.slice(0, 40), y.slice(0, 40), null, options)).toBeNull();
   });
   it('says nothing of a handful of readings', () => {
-    expect(forecastSteady(t.subarray(0, 10), t.subarray(0, 10), options)).toBeNull();
+    expect(forecastSteady(t.subarray(0, 10), t.subarray(0, 10), null, options)).toBeNull();
   });
 });

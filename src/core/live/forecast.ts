@@ -1,4 +1,5 @@
-import { leastSquares } from '../stats/leastSquares';
+import type { PowerCourse } from '../course/powerCourse';
+import { type Candidate, courseEnd } from './courseEnd';
 
 /** When a run under load will be steady, and where its rise ends, as far as the run so far tells. Times from the first sample given. */
 export interface Forecast {
@@ -6,10 +7,10 @@ export interface Forecast {
   steady_s: number;
   low_s: number;
   high_s: number;
-  /** median and 95 % interval of the rise for infinite time, K */
-  end_k: number;
-  end_low_k: number;
-  end_high_k: number;
+  /** best value and 95 % interval of the rise for infinite time, K; null where the interval is wider than a fifth of the rise */
+  end: { k: number; low_k: number; high_k: number } | null;
+  /** how far the mean of the last window may still be from the end, K: the one-sided 95 % bound of its size */
+  left_k: number;
   /** slowest time constant that matters, s */
   tau_s: number;
 }
@@ -21,151 +22,73 @@ export interface ForecastOptions {
   slope_k_per_min: number;
 }
 
-/** Points the fits rest on, and time constants tried over the span. */
-const POINTS = 70;
-const GRID = 18;
-/** Slowest time constant that is tried, as a multiple of the time seen so far. */
-const SLOWEST = 2.5;
-/** Slowest time constant that is as likely as any, as a share of the time seen, and the spread of its logarithm beyond. */
-const LIKELY = 0.5;
-const UNLIKELY = 1;
 /** With slower ones than this share of the time seen nothing is said. */
 const TOO_SLOW = 0.9;
-/** The groups' likelihood is tempered by this, for what no sum of a few exponentials describes. */
-const TEMPER = 2;
 /** Scatter of the moment itself, in standard errors of a window's slope: noise makes a window pass early or fail late. Found by simulation. */
-const LATE = { mean: -0.4, sd: 1.9 };
+const LATE = { mean: 0.3, sd: 2.6 };
 /** Quantiles of the normal law by which that scatter is spread over each fit. */
+const REST = [-1.5, 0, 1.5];
 const SPREAD = [-1.8, -1.1, -0.67, -0.36, -0.12, 0.12, 0.36, 0.67, 1.1, 1.8];
 
-interface Course {
-  weight: number;
-  plateau: number;
-  /** standard error of the plateau for these time constants */
-  plateau_se: number;
-  terms: { a: number; tau: number }[];
-}
+/** A width of the end's interval beyond this share of the rise tells nothing. */
+const TELLING = 1 / 5;
 
 /**
- * Forecast of a heating or cooling course by weighing sums of exponentials: every pair and triple of time constants on a logarithmic grid is
- * fitted by least squares, kept where all its terms go the same way (a driving-point response of a passive thermal network is such a sum),
- * and weighed by its likelihood. The spread of what they say is the uncertainty, so that a course whose end is not seen yet gives a wide one.
- * Assumes constant power and room; after a change of either the course before it tells nothing.
- * @param t seconds, rising; begin where the load became constant
+ * Forecast of a heating or cooling course: what the readings do not exclude of its sums of exponentials, each with when its slope passes, and
+ * the end with its interval by profile likelihood. Assumes constant power and room from now on.
+ * @param t seconds since the load came on, rising
+ * @param power its course since then as a share of the power of now; null where none was logged
  * @returns null where the course is too short or too noisy to tell
  */
-export function forecastSteady(t: Float64Array, rise: Float64Array, { window_s, slope_k_per_min }: ForecastOptions): Forecast | null {
-  if (t.length < 20) return null;
-  const seen = thin(t, rise);
-  const span = seen.x[seen.x.length - 1] - seen.x[0];
-  if (!(span > 0)) return null;
-  const courses = weighCourses(seen.x, seen.y, span);
-  if (courses.length === 0) return null;
-  const noise = slopeNoise(t, rise, courses[0], window_s);
-  const x0 = t[0];
-  const drawn: { value: number; weight: number }[] = [];
-  const ends: { value: number; weight: number }[] = [];
-  for (const course of courses) {
-    for (const z of SPREAD) {
-      ends.push({ value: course.plateau + z * course.plateau_se, weight: course.weight / SPREAD.length });
-      const allowed = slope_k_per_min - noise.reach - (LATE.mean + LATE.sd * z) * noise.se;
-      drawn.push({ value: timeBelow(course, Math.max(allowed, 0.02 * slope_k_per_min), window_s) + seen.x[0] - x0, weight: course.weight / SPREAD.length });
-    }
-  }
-  const at = (list: typeof drawn, p: number) => weightedQuantile(list, p);
-  const slow = courses.map((c) => ({ value: slowestOf(c), weight: c.weight }));
+export function forecastSteady(
+  t: Float64Array,
+  rise: Float64Array,
+  power: PowerCourse | null,
+  { window_s, slope_k_per_min }: ForecastOptions,
+): Forecast | null {
+  const known = t.findIndex((_, i) => Number.isNaN(rise[i])) < 0 ? { t, rise } : withoutGaps(t, rise);
+  if (known.t.length < 20) return null;
+  const now = known.t[known.t.length - 1];
+  const end = courseEnd(known.t, known.rise, power, window_s);
+  if (!end) return null;
+  const noise = slopeNoise(known.t, known.rise, end.best, window_s);
+  const weights = end.likely.map((c) => ({ c, weight: Math.exp((end.best.rss - c.rss) / (2 * end.scale)) }));
+  const drawn = weights.flatMap(({ c, weight }) =>
+    SPREAD.flatMap((z) => {
+      const allowed = Math.max(slope_k_per_min - noise.reach - (LATE.mean + LATE.sd * z) * noise.se, 0.02 * slope_k_per_min);
+      // what is left is as unsure as its size: a larger rest passes the slope later
+      const unsure = Math.min(1, Math.sqrt(end.scale * c.left_variance) / Math.max(Math.abs(c.left), 1e-9));
+      return REST.map((by) => ({ value: now + timeBelow(c, allowed / Math.exp(by * unsure), window_s, now), weight }));
+    }),
+  );
+  const slow = weightedQuantile(
+    weights.map(({ c, weight }) => ({ value: tauOf(c), weight })),
+    0.5,
+  );
   // a course that hardly bends yet could end anywhere
-  if (at(slow, 0.5) > TOO_SLOW * span) return null;
+  if (slow > TOO_SLOW * now) return null;
+  const telling = end.high_k - end.low_k < TELLING * Math.abs(known.rise[known.rise.length - 1]);
   return {
-    steady_s: at(drawn, 0.5),
-    low_s: at(drawn, 0.025),
-    high_s: at(drawn, 0.975),
-    end_k: at(ends, 0.5),
-    end_low_k: at(ends, 0.025),
-    end_high_k: at(ends, 0.975),
-    tau_s: at(slow, 0.5),
+    steady_s: weightedQuantile(drawn, 0.5),
+    low_s: weightedQuantile(drawn, 0.025),
+    high_s: weightedQuantile(drawn, 0.975),
+    end: telling ? { k: end.best.end, low_k: end.low_k, high_k: end.high_k } : null,
+    left_k: Math.max(end.left_high_k, -end.left_low_k),
+    tau_s: slow,
   };
 }
 
-/** Means of equal groups, dense at the start where the course bends most. */
-function thin(t: Float64Array, rise: Float64Array): { x: Float64Array; y: Float64Array; n: Float64Array } {
-  const known: number[] = [];
-  for (let i = 0; i < t.length; i++) if (!Number.isNaN(rise[i])) known.push(i);
-  const groups = Math.min(POINTS, Math.floor(known.length / 2));
-  const x = new Float64Array(groups);
-  const y = new Float64Array(groups);
-  const n = new Float64Array(groups);
-  for (let g = 0; g < groups; g++) {
-    const from = Math.floor((g * known.length) / groups);
-    const to = Math.floor(((g + 1) * known.length) / groups);
-    for (let k = from; k < to; k++) {
-      x[g] += t[known[k]] / (to - from);
-      y[g] += rise[known[k]] / (to - from);
-    }
-    n[g] = to - from;
-  }
-  return { x, y, n };
-}
-
-function weighCourses(x: Float64Array, y: Float64Array, span: number): Course[] {
-  const least = span / x.length;
-  const taus = Array.from({ length: GRID }, (_, i) => least * ((SLOWEST * span) / least) ** (i / (GRID - 1)));
-  const columns = taus.map((tau) => x.map((v) => -Math.exp(-(v - x[0]) / tau)));
-  const ones = x.map(() => 1);
-  const fits: { rss: number; gain: number; plateau: number; terms: Course['terms'] }[] = [];
-  const consider = (chosen: number[]) => {
-    const fit = leastSquares([ones, ...chosen.map((k) => columns[k])], y);
-    if (!fit) return;
-    const a = Array.from(fit.coefficients.subarray(1));
-    if (!(a.every((v) => v > 0) || a.every((v) => v < 0))) return;
-    fits.push({ rss: fit.rss, gain: fit.inverse()[0][0], plateau: fit.coefficients[0], terms: a.map((v, i) => ({ a: v, tau: taus[chosen[i]] })) });
-  };
-  for (let i = 0; i < GRID; i++) {
-    consider([i]);
-    for (let j = i + 1; j < GRID; j++) {
-      consider([i, j]);
-      for (let k = j + 1; k < GRID; k++) consider([i, j, k]);
-    }
-  }
-  if (fits.length === 0) return [];
-  const best = fits.reduce((b, f) => (f.rss < b.rss ? f : b));
-  const variance = Math.max(best.rss / Math.max(1, x.length - 7), 1e-12);
-  // groups next to each other share some of their noise: their likelihood is tempered by what that leaves of their number
-  const temper = TEMPER * inflation(x, y, best);
-  const courses = fits.map((f) => ({
-    weight: Math.exp(-(f.rss - best.rss) / (2 * variance * temper)) * prior(f, span),
-    plateau: f.plateau,
-    plateau_se: Math.sqrt(Math.max(0, f.gain) * variance * temper),
-    terms: f.terms,
-  }));
-  return courses.filter((c) => c.weight > 1e-4).sort((a, b) => b.weight - a.weight);
-}
-
-/** A course hardly bends yet where its slowest time constant is this share of the time seen; slower ones than this are less and less likely. */
-function prior({ terms }: Pick<Course, 'terms'>, span: number): number {
-  const beyond = Math.log(Math.max(...terms.map((t) => t.tau)) / (LIKELY * span));
-  return beyond > 0 ? Math.exp(-(beyond ** 2) / (2 * UNLIKELY ** 2)) : 1;
-}
-
-/** (1 + φ)/(1 − φ) of what the best course leaves. */
-function inflation(x: Float64Array, y: Float64Array, course: Pick<Course, 'plateau' | 'terms'>): number {
-  const rest = y.map((v, i) => v - valueAt(course, x[i] - x[0]));
-  let c0 = 0;
-  let c1 = 0;
-  for (let i = 0; i < rest.length; i++) {
-    c0 += rest[i] ** 2;
-    if (i > 0) c1 += rest[i] * rest[i - 1];
-  }
-  const phi = Math.max(0, Math.min(0.8, c1 / Math.max(c0, 1e-12)));
-  return (1 + phi) / (1 - phi);
+function withoutGaps(t: Float64Array, rise: Float64Array): { t: Float64Array; rise: Float64Array } {
+  const kept = Array.from(t.keys()).filter((i) => !Number.isNaN(rise[i]));
+  return { t: Float64Array.from(kept, (i) => t[i]), rise: Float64Array.from(kept, (i) => rise[i]) };
 }
 
 /** Standard error and one-sided reach of a window's slope at the noise seen about the best course, K/min. */
-function slopeNoise(t: Float64Array, rise: Float64Array, course: Course, window: number): { se: number; reach: number } {
-  const x0 = t[0];
-  const rest = rise.map((v, i) => v - valueAt(course, t[i] - x0));
+function slopeNoise(t: Float64Array, rise: Float64Array, course: Candidate, window: number): { se: number; reach: number } {
+  const now = t[t.length - 1];
+  const rest = rise.map((v, i) => v - valueAt(course, t[i] - now));
   const period = (t[t.length - 1] - t[0]) / (t.length - 1);
-  const from = Math.floor(rest.length / 4);
+  const from = Math.floor(rest.length / 2);
   const part = rest.subarray(from).filter((v) => !Number.isNaN(v));
   const n = part.length;
   const mean = part.reduce((s, v) => s + v, 0) / n;
@@ -183,12 +106,13 @@ function slopeNoise(t: Float64Array, rise: Float64Array, course: Course, window:
   return { se, reach: (1.66 + 2 / nEff) * se };
 }
 
-function valueAt({ plateau, terms }: Pick<Course, 'plateau' | 'terms'>, s: number): number {
-  return terms.reduce((v, { a, tau }) => v - a * Math.exp(-s / tau), plateau);
+/** The course at a time from now on, s. */
+function valueAt({ end, terms }: Candidate, s: number): number {
+  return terms.reduce((v, { a, tau }) => v - a * Math.exp(-s / tau), end);
 }
 
-/** Least-squares slope of the course over the window that ends at a time, K/min. */
-function windowSlope({ terms }: Course, end: number, window: number): number {
+/** Least-squares slope of the course over the window that ends at a time from now on, K/min. */
+function windowSlope({ terms }: Candidate, end: number, window: number): number {
   let slope = 0;
   for (const { a, tau } of terms) {
     const u = window / tau;
@@ -200,11 +124,10 @@ function windowSlope({ terms }: Course, end: number, window: number): number {
   return 60 * slope;
 }
 
-/** First time at which the window's slope stays below a limit, s from the course's start. */
-function timeBelow(course: Course, limit: number, window: number): number {
-  const high0 = 20 * slowestOf(course) + window;
-  let low = window;
-  let high = high0;
+/** First time at which the window's slope stays below a limit, s from now on; no window ends before it is whole. */
+function timeBelow(course: Candidate, limit: number, window: number, now: number): number {
+  let low = window - now;
+  let high = 20 * slowestOf(course) + window;
   if (Math.abs(windowSlope(course, low, window)) <= limit) return low;
   for (let i = 0; i < 40; i++) {
     const middle = (low + high) / 2;
@@ -214,8 +137,13 @@ function timeBelow(course: Course, limit: number, window: number): number {
   return high;
 }
 
-function slowestOf({ terms }: Course): number {
+function slowestOf({ terms }: Candidate): number {
   return Math.max(...terms.map((t) => t.tau));
+}
+
+/** The time constant by which what is left falls now, s. */
+function tauOf({ terms }: Candidate): number {
+  return terms.reduce((s, { a }) => s + a, 0) / terms.reduce((s, { a, tau }) => s + a / tau, 0);
 }
 
 function weightedQuantile(list: { value: number; weight: number }[], p: number): number {

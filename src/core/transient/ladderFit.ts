@@ -1,9 +1,10 @@
+import type { CourseResponse } from '../course/courseResponse';
+import { type LogBins, meanRest } from '../course/logBins';
+import { type BinErrors, whitened } from '../course/readingErrors';
 import { leastSquares } from '../stats/leastSquares';
 import { nonlinearLeastSquares, withEntry } from '../stats/nonlinearLeastSquares';
 import type { CauerLadder } from './cauer';
 import { fosterChain } from './fosterFromLadder';
-import { type CourseResponse, type LogBins, meanRest } from './logBins';
-import { type BinErrors, whitened } from './readingErrors';
 import type { Estimate, Layer } from './types';
 
 /** A step as a ladder is fitted to it, per watt of it. */

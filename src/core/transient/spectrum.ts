@@ -1,7 +1,8 @@
+import type { CourseResponse } from '../course/courseResponse';
+import { type LogBins, meanRest } from '../course/logBins';
+import { type BinErrors, whitened } from '../course/readingErrors';
 import { nonNegativeLeastSquares } from '../stats/nonNegativeLeastSquares';
 import type { FosterChain } from './foster';
-import { type CourseResponse, type LogBins, meanRest } from './logBins';
-import { type BinErrors, whitened } from './readingErrors';
 
 /** Grid points of a decade of time constants. */
 const PER_DECADE = 10;

@@ -1,10 +1,11 @@
 import { write } from '../compare/number';
+import { CourseResponse } from '../course/courseResponse';
+import { logBins } from '../course/logBins';
+import { binErrors } from '../course/readingErrors';
 import type { Trace } from '../trace/types';
 import { cauerLadder, cumulativeStructure } from './cauer';
 import { fewLayers } from './fewLayers';
-import { CourseResponse, logBins } from './logBins';
 import type { BinnedMount } from './parting';
-import { binErrors } from './readingErrors';
 import { timeConstantSpectrum } from './spectrum';
 import { takeStep } from './takeStep';
 import { darkPart, MISFIT, toldLayers } from './toldLayers';

@@ -1,4 +1,6 @@
 import { write } from '../compare/number';
+import { beginningOf, plainStep, powerCourse } from '../course/powerCourse';
+import { readingErrors } from '../course/readingErrors';
 import { mean } from '../stats/moments';
 import { median, runningMedian, scaledMad } from '../stats/quantiles';
 import { halfWidth } from '../trace/drive';
@@ -7,8 +9,6 @@ import { type RiseSeries, riseSeries } from '../trace/rise';
 import { rangeOf, within } from '../trace/series';
 import { findStages } from '../trace/stages';
 import { type Channel, type Span, type Trace, usable } from '../trace/types';
-import { beginningOf, plainStep, powerCourse } from './powerCourse';
-import { readingErrors } from './readingErrors';
 import type { StepRecord, TransientFinding, TransientOptions } from './types';
 
 /** How long before the step its level and what is left of the state before are read, s. */

@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type StepLog, stepLog } from '../../../tests/stepLog';
+import { CourseResponse } from '../course/courseResponse';
+import { logBins } from '../course/logBins';
 import { nonNegativeLeastSquares } from '../stats/nonNegativeLeastSquares';
 import { type CauerLadder, cauerLadder } from './cauer';
 import { fosterChain } from './fosterFromLadder';
-import { CourseResponse, logBins } from './logBins';
 import { partingOf } from './parting';
 import { readTransient, type TransientReading } from './structure';
 

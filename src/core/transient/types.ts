@@ -1,7 +1,7 @@
+import type { PowerCourse } from '../course/powerCourse';
+import type { ReadingErrors } from '../course/readingErrors';
 import type { StructurePoint } from './cauer';
 import type { FosterChain } from './foster';
-import type { PowerCourse } from './powerCourse';
-import type { ReadingErrors } from './readingErrors';
 
 /** Every option of a step and its reading, with its unit. */
 export interface TransientOptions {

@@ -105,11 +105,18 @@ function Standing({ view, now }: { view: LiveView; now: () => number }) {
         </p>
         {forecast && under && (
           <p className="mt-1 text-soft">
-            95 % interval, most likely in {span(from(forecast.steady_s))}; ends near <span className="figure">{write(forecast.end_k, 1)} K</span> (
-            <span className="figure">
-              {write(forecast.end_low_k, 1)} to {write(forecast.end_high_k, 1)}
-            </span>
-            ) if power and room stay.
+            95 % interval, most likely in {span(from(forecast.steady_s))};{' '}
+            {forecast.end ? (
+              <>
+                ends near <span className="figure">{write(forecast.end.k, 1)} K</span> (
+                <span className="figure">
+                  {write(forecast.end.low_k, 1)} to {write(forecast.end.high_k, 1)}
+                </span>
+                ) if power and room stay.
+              </>
+            ) : (
+              'where it ends cannot be told yet.'
+            )}
           </p>
         )}
       </div>

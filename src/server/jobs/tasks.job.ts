@@ -2,6 +2,7 @@ import type { MessagePort } from 'node:worker_threads';
 import { analyse } from '#core/compare/analyse';
 import type { AnalysisRow } from '#core/compare/rows';
 import type { AnalysisOptions } from '#core/compare/types';
+import type { CourseSoFar } from '#core/live/courseSoFar';
 import { type ForecastOptions, forecastSteady } from '#core/live/forecast';
 import { LogReader } from '#core/logs/logReader';
 import { type Log, LogError, type LogOptions } from '#core/logs/types';
@@ -106,14 +107,12 @@ function postTrace(port: MessagePort, axes: PackedAxis[], channels: PackedChanne
   port.postMessage({ kind: 'trace', axes, channels } satisfies StreamReply, buffers);
 }
 
-export interface ForecastJob {
-  t: Float64Array;
-  rise: Float64Array;
+export interface ForecastJob extends CourseSoFar {
   options: ForecastOptions;
 }
 
-export function forecast({ t, rise, options }: ForecastJob) {
-  return forecastSteady(t, rise, options);
+export function forecast({ t, rise, power, options }: ForecastJob) {
+  return forecastSteady(t, rise, power, options);
 }
 
 export interface OrderJob {

@@ -1,3 +1,4 @@
+import { courseSoFar } from '#core/live/courseSoFar';
 import { beginIdle, follow, holdRun, isLoaded, markEvent, resumeRun, stopRun } from '#core/live/follow';
 import { LiveTrace } from '#core/live/liveTrace';
 import { preflight } from '#core/live/preflight';
@@ -441,16 +442,17 @@ export class Follower {
       return;
     }
     if (this.forecasting || load_from_s === null || Date.now() - this.forecastAt < FORECAST_MS) return;
+    const course = courseSoFar(this.trace, state, settings);
+    if (!course) return;
     this.forecasting = true;
     this.forecastAt = Date.now();
-    const { t, values } = this.trace.rise(load_from_s, state.t, settings.room_c);
-    runForecast({ t: t.map((s) => s - load_from_s), rise: values, options: { window_s: settings.window_s, slope_k_per_min: settings.slope_k_per_min } })
+    runForecast({ ...course, options: { window_s: settings.window_s, slope_k_per_min: settings.slope_k_per_min } })
       .then((f) => {
         this.forecast = f && {
           ...{ told_at_s: state.t, steady_s: load_from_s + f.steady_s, low_s: load_from_s + f.low_s, high_s: load_from_s + f.high_s },
-          ...{ end_k: f.end_k, end_low_k: f.end_low_k, end_high_k: f.end_high_k },
+          end: f.end,
         };
-        if (f) live.state = { ...live.state, slow_tau_s: f.tau_s };
+        if (f && live.state.load_from_s === load_from_s) live.state = { ...live.state, left: { k: f.left_k, tau_s: f.tau_s } };
       })
       .catch((error) => {
         if (!this.stopped) log.warn({ err: error }, 'no forecast');

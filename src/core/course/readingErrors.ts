@@ -13,8 +13,8 @@ export interface ReadingErrors {
 /** Second differences beyond this many times their usual size are spikes. */
 const SPIKE = 6;
 /** Hanging on each other is judged within blocks of so many readings, up to this lag. */
-const BLOCK = 100;
-const MOST_LAG = 30;
+const BLOCK = 60;
+const MOST_LAG = 20;
 
 /**
  * Errors of single readings of a course that has become slow.
@@ -47,14 +47,14 @@ function loose(s2: number, q: number): number {
 }
 
 /**
- * How many times fewer readings are worth: 1 + 2Σρ over the first lags whose pairs are positive (Geyer 1992), of readings about the line
- * through their block, times what those are wider than neighbours among themselves.
+ * How many times fewer readings are worth: 1 + 2Σρ over the first lags whose pairs are positive (Geyer 1992), of readings about the
+ * parabola through their block, times what those are wider than neighbours among themselves.
  */
 function hanging(values: Float64Array, amongNeighbours: number): number {
   const sums = new Float64Array(MOST_LAG + 1);
   let blocks = 0;
   for (let from = 0; from + BLOCK <= values.length; from += BLOCK) {
-    const rest = aboutLine(values.subarray(from, from + BLOCK));
+    const rest = aboutParabola(values.subarray(from, from + BLOCK));
     blocks++;
     for (let lag = 0; lag <= MOST_LAG; lag++) for (let i = lag; i < BLOCK; i++) sums[lag] += rest[i] * rest[i - lag];
   }
@@ -65,20 +65,27 @@ function hanging(values: Float64Array, amongNeighbours: number): number {
     if (pair <= 0.02) break;
     total += 2 * pair;
   }
-  const wider = sums[0] / (blocks * (BLOCK - 2)) / amongNeighbours;
+  const wider = sums[0] / (blocks * (BLOCK - 3)) / amongNeighbours;
   return Math.max(1, total * wider);
 }
 
-function aboutLine(values: Float64Array): Float64Array {
+function aboutParabola(values: Float64Array): Float64Array {
   const n = values.length;
   const middle = (n - 1) / 2;
-  let [sum, cross] = [0, 0];
+  const square = (n * n - 1) / 12;
+  let [sum, cross, bend, weight] = [0, 0, 0, 0];
   values.forEach((v, i) => {
+    const x = i - middle;
     sum += v;
-    cross += v * (i - middle);
+    cross += v * x;
+    bend += v * (x * x - square);
+    weight += (x * x - square) ** 2;
   });
-  const slope = (12 * cross) / (n * (n * n - 1));
-  return values.map((v, i) => v - sum / n - slope * (i - middle));
+  const slope = cross / (n * square);
+  return values.map((v, i) => {
+    const x = i - middle;
+    return v - sum / n - slope * x - (bend / weight) * (x * x - square);
+  });
 }
 
 function meanSquare(values: number[]): number {

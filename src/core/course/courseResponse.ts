@@ -1,48 +1,5 @@
+import { type LogBins, meanOfDecay } from './logBins';
 import type { PowerCourse } from './powerCourse';
-
-/**
- * Means of a step's samples over bins: of equal width in the logarithm of time after the step, early ones of one sample each, and of equal
- * width before it, where time is below zero.
- */
-export interface LogBins {
-  /** first sample of each bin, s after the step */
-  first: Float64Array;
-  /** samples of each bin, and the time between them, s */
-  count: Float64Array;
-  apart: Float64Array;
-  mean: Float64Array;
-}
-
-/** Samples before the step lie in this many bins. */
-const BINS_BEFORE = 12;
-
-/**
- * @param t seconds after the step, rising
- * @param values what was read there
- * @param perDecade bins of a decade of time after the step
- */
-export function logBins(t: Float64Array, values: Float64Array, perDecade = 20): LogBins {
-  const ratio = 10 ** (1 / perDecade);
-  const firstAfter = t.findIndex((x) => x > 0);
-  const before = firstAfter < 0 ? t.length : firstAfter;
-  const starts: number[] = [];
-  const inBins = Math.min(BINS_BEFORE, before);
-  for (let k = 0; k < inBins; k++) starts.push(Math.floor((k * before) / inBins));
-  for (let i = before; i < t.length; ) {
-    starts.push(i);
-    const end = t[i] * ratio;
-    i++;
-    while (i < t.length && t[i] < end) i++;
-  }
-  const ends = starts.map((_, k) => starts[k + 1] ?? t.length);
-  const count = Float64Array.from(starts, (i, k) => ends[k] - i);
-  return {
-    first: Float64Array.from(starts, (i) => t[i]),
-    apart: Float64Array.from(starts, (i, k) => (count[k] > 1 ? (t[ends[k] - 1] - t[i]) / (count[k] - 1) : 0)),
-    count,
-    mean: Float64Array.from(starts, (i, k) => values.subarray(i, ends[k]).reduce((sum, v) => sum + v, 0) / count[k]),
-  };
-}
 
 /** Samples of one bin that lie between the same two knots of the power's course. */
 interface Piece {
@@ -104,20 +61,10 @@ export class CourseResponse {
       while (k + 1 < t.length && t[k + 1] <= middle) k++;
       if (middle <= t[k]) continue;
       const lag = slope[k] * tau;
-      const decay = Math.exp((t[k] - start) / tau) * series(p.count, p.apart, tau);
+      const decay = Math.exp((t[k] - start) / tau) * meanOfDecay(p.count, p.apart, tau);
       const value = share[k] + slope[k] * (middle - t[k]) - lag + (state[k] - share[k] + lag) * decay;
       out[p.bin] += (value * p.count) / this.bins.count[p.bin];
     }
     return out;
   }
-}
-
-/** Mean of e^(−t/τ) over the samples of each bin, as a share of its value at the first of all samples. */
-export function meanRest({ first, count, apart }: LogBins, tau: number): Float64Array {
-  return first.map((t, i) => Math.exp((first[0] - t) / tau) * series(count[i], apart[i], tau));
-}
-
-/** Mean of e^(−i·h/τ) over i from 0 to n − 1. */
-function series(n: number, h: number, tau: number): number {
-  return n > 1 ? Math.expm1((-n * h) / tau) / (n * Math.expm1(-h / tau)) : 1;
 }
