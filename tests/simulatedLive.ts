@@ -69,7 +69,7 @@ export function followBench(
     record(trace, sim, t);
     if (t === 20) state = beginIdle({ ...state, t });
     // the server asks a worker; here the answer comes at once
-    const course = t % FORECAST_S === 0 && state.load_to_s === null ? courseSoFar(trace, state, said) : null;
+    const course = t % FORECAST_S === 0 && state.stage === 'averaging' ? courseSoFar(trace, state, said) : null;
     const told = course && forecastSteady(course.t, course.rise, course.power, said);
     if (told) state = { ...state, left: { k: told.left_k, tau_s: told.tau_s } };
     const step = follow(state, trace, said, t);

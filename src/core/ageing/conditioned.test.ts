@@ -2,26 +2,70 @@ import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../stats/random';
 import { judgeConditioning } from './conditioned';
 
+const MARGIN = 1;
+/** What is left to come after each cycle, by kind of course; below zero where it gets worse. */
+const KINDS: Record<string, (u: () => number) => (i: number) => number> = {
+  'one quick stage': (u) => exponential(1.5 + 3 * u(), 0.3 + 0.45 * u()),
+  'one slow stage': (u) => exponential(1 + 2 * u(), 0.85 + 0.1 * u()),
+  'two stages': (u) => {
+    const [fast, slow] = [exponential(1.5 + 3 * u(), 0.3 + 0.2 * u()), exponential(0.5 + u(), 0.85 + 0.1 * u())];
+    return (i) => fast(i) + slow(i);
+  },
+  'a gain that begins late': (u) => {
+    const [gain, late] = [exponential(1 + 2 * u(), 0.4 + 0.3 * u()), 1 + Math.floor(3 * u())];
+    return (i) => gain(Math.max(0, i - late));
+  },
+  '1/n': (u) => {
+    const gain = 1.5 + 3 * u();
+    return (i) => gain / (i + 1);
+  },
+  'getting worse': (u) => {
+    const rate = 0.05 + 0.15 * u();
+    return (i) => -rate * (40 - i);
+  },
+  'a gain, then getting worse': (u) => {
+    const [gain, rate] = [exponential(1.5 + 2 * u(), 0.3 + 0.2 * u()), 0.05 + 0.15 * u()];
+    return (i) => gain(i) - rate * (40 - i);
+  },
+};
+
+function exponential(gain: number, ratio: number): (i: number) => number {
+  return (i) => gain * ratio ** i;
+}
+
 describe('conditioning', () => {
-  it('is told within one cycle of the truth, early never by more than one', () => {
-    const random = seededRandom(8);
-    const apart: number[] = [];
-    for (let k = 0; k < 200; k++) {
-      const gain = 1.5 + 3 * random.uniform();
-      const ratio = 0.3 + 0.45 * random.uniform();
-      const left = (i: number) => gain * ratio ** i;
-      let truth = 0;
-      while (left(truth) >= 0.25) truth++;
-      const values: number[] = [];
-      let told = 0;
-      for (; told < 40; told++) {
-        values.push(40 + left(told) + 0.03 * random.normal());
-        if (judgeConditioning(values, 0.03, 1).conditioned) break;
+  it.each(Object.keys(KINDS))('is said of at most a tenth of courses with more than a quarter of the margin left: %s', (kind) => {
+    for (const noise of [0.03, 0.1]) {
+      const random = seededRandom(8);
+      let wrong = 0;
+      for (let k = 0; k < 40; k++) {
+        const left = KINDS[kind](() => random.uniform());
+        const values: number[] = [];
+        for (let i = 0; i < 20; i++) {
+          values.push(40 + left(i) + noise * random.normal());
+          if (!judgeConditioning(values, noise, MARGIN).conditioned) continue;
+          if (Math.abs(left(i)) > MARGIN / 4) wrong++;
+          break;
+        }
       }
-      apart.push(told - truth);
+      expect(wrong).toBeLessThanOrEqual(4);
     }
-    expect(apart.filter((d) => Math.abs(d) <= 1).length).toBeGreaterThanOrEqual(195);
-    expect(Math.min(...apart)).toBeGreaterThanOrEqual(-1);
+  });
+  it('is said of nearly every quick course with a quiet sensor, within a dozen cycles for most', () => {
+    const random = seededRandom(9);
+    const said: number[] = [];
+    for (let k = 0; k < 40; k++) {
+      const left = KINDS['one quick stage'](() => random.uniform());
+      const values: number[] = [];
+      for (let i = 0; i < 24; i++) {
+        values.push(40 + left(i) + 0.03 * random.normal());
+        if (!judgeConditioning(values, 0.03, MARGIN).conditioned) continue;
+        said.push(i + 1);
+        break;
+      }
+    }
+    expect(said.length).toBeGreaterThanOrEqual(38);
+    expect(said.sort((a, b) => a - b)[20]).toBeLessThanOrEqual(13);
   });
   it('says what is left and its bound', () => {
     const judged = judgeConditioning([43, 41.5, 40.75, 40.375, 40.1875], 0.01, 1);
@@ -29,10 +73,14 @@ describe('conditioning', () => {
     expect(judged.remaining_k).toBeCloseTo(0.1875, 1);
     expect(judged.bound_k ?? 0).toBeGreaterThan(0.1875);
   });
-  it('tells nothing of two cycles', () => {
-    expect(judgeConditioning([42, 41], 0.05, 1)).toEqual({ conditioned: false, remaining_k: null, bound_k: null, end_k: null });
+  it('tells nothing of three cycles, and no end of four', () => {
+    const none = { conditioned: false, worsening: false, remaining_k: null, bound_k: null, end_k: null };
+    expect(judgeConditioning([42, 41, 41], 0.05, 1)).toEqual(none);
+    expect(judgeConditioning([40, 40, 40, 40], 0.001, 1).conditioned).toBe(false);
+    expect(judgeConditioning([40, 40, 40, 40, 40], 0.001, 1).conditioned).toBe(true);
   });
-  it('is there from the start where nothing is gained', () => {
-    expect(judgeConditioning([40.02, 39.99, 40.01, 40], 0.03, 1).conditioned).toBe(true);
+  it('tells a loss at once', () => {
+    expect(judgeConditioning([40, 40.2, 40.41, 40.6, 40.79], 0.03, 1)).toMatchObject({ conditioned: false, worsening: true });
+    expect(judgeConditioning([40.02, 39.99, 40.01, 40, 40.01, 39.99], 0.03, 1).worsening).toBe(false);
   });
 });

@@ -267,10 +267,14 @@ export function conditioning(state: LiveState, settings: LiveSettings) {
 }
 
 function conditioningWords(state: LiveState, settings: LiveSettings): string {
-  const { conditioned, remaining_k, bound_k } = conditioning(state, settings);
+  const { conditioned, worsening, remaining_k, bound_k } = conditioning(state, settings);
   if (conditioned)
     return `Conditioned after ${state.closed.length} cycles: ${write(Math.max(0, remaining_k ?? 0), 2)} K left to gain, at most ${write(bound_k ?? 0, 2)} K.`;
-  return `Not conditioned after ${state.closed.length} cycles${bound_k === null ? '' : `: up to ${write(bound_k, 2)} K may still come`}.`;
+  const cycles = `${state.closed.length} ${state.closed.length === 1 ? 'cycle' : 'cycles'}`;
+  if (worsening) return `It gets worse with every cycle, not better: look at the mount (${cycles}).`;
+  if (bound_k === null || remaining_k === null) return `Not conditioned after ${cycles}: at least five are needed to tell.`;
+  if (remaining_k < settings.margin_k / 8) return `No further gain seen in ${cycles}, yet up to ${write(bound_k, 2)} K may still come.`;
+  return `Not conditioned after ${cycles}: up to ${write(bound_k, 2)} K may still come.`;
 }
 
 /** Power, else clock or load, else the speed of the rise tells whether the load is on. */
