@@ -1,11 +1,12 @@
 /**
  * A step of 100,000 samples read into layers, and laid over another, as the page's worker does it; each against summing the samples' exponentials once.
  */
+
+import { plainStep } from '#core/course/powerCourse';
 import { seededRandom } from '#core/stats/random';
 import { stepResponse } from '#core/transient/foster';
 import { fosterChain } from '#core/transient/fosterFromLadder';
 import { partingOf } from '#core/transient/parting';
-import { plainStep } from '#core/course/powerCourse';
 import { structureOf } from '#core/transient/structure';
 import type { StepRecord } from '#core/transient/types';
 

@@ -38,7 +38,7 @@ export function judgeConditioning(values: number[], se: number, margin: number):
   const now = check(values, se, lost);
   if (!now) return { conditioned: false, worsening: false, remaining_k: null, bound_k: null, end_k: null };
   const before = check(values.slice(0, -1), se, lost);
-  const passes = (c: Check | null) => c !== null && c.over && c.gain_k < margin / 4 && c.loss_k < margin / 4;
+  const passes = (c: Check | null) => c?.over === true && c.gain_k < margin / 4 && c.loss_k < margin / 4;
   const worsening = now.slope > CHI2 ** 0.5 * now.slope_se && now.loss_k >= margin / 4;
   return { conditioned: passes(now) && passes(before), worsening, remaining_k: now.left_k, bound_k: now.gain_k, end_k: now.end_k };
 }

@@ -50,6 +50,49 @@ describe('values over age', () => {
       expect(held).toBeLessThanOrEqual(970);
     }
   });
+  it('that fall and rise are given no shape and no rate, only the change from first to last, which holds', () => {
+    let [held, shaped] = [0, 0];
+    for (let study = 0; study < 300; study++) {
+      const course = fitAgeing(
+        aged((t) => 40 - 1.2 * Math.sin((Math.PI * t) / 45) + 0.2 * (t / 60), { mount_sd: 0.5, slope_sd: 0.2, run_sd: 0.1, seed: study + 1 }),
+        0.95,
+      );
+      const truth = -1.2 * Math.sin((Math.PI * 60) / 45) + 0.2;
+      if (course?.shape !== null) shaped++;
+      if (course && course.change.ci[0] <= truth && truth <= course.change.ci[1]) held++;
+    }
+    expect(shaped).toBeLessThan(6);
+    expect(held).toBeGreaterThanOrEqual(276);
+  });
+  it('that are straight are told as such in 19 of 20 studies', () => {
+    let shaped = 0;
+    for (let study = 0; study < 300; study++)
+      if (
+        fitAgeing(
+          aged((t) => 40 + 0.02 * t, { slope_sd: 0.2, run_sd: 0.1, seed: study + 1 }),
+          0.95,
+        )?.shape !== null
+      )
+        shaped++;
+    expect(shaped).toBeGreaterThan(270);
+  });
+  it('of a mount that was followed for a week weigh less than those of two months', () => {
+    let held = 0;
+    let off = 0;
+    for (let study = 0; study < 400; study++) {
+      const all = aged((t) => 40 + 0.02 * t, { mounts: 5, slope_sd: 0.2, run_sd: 0.15, seed: study + 1 });
+      const course = fitAgeing(
+        all.filter((v) => v.mount !== '5' || v.age <= 7),
+        0.95,
+      );
+      if (!course) continue;
+      if (course.change.ci[0] <= 1.2 && 1.2 <= course.change.ci[1]) held++;
+      off += (course.change.value - 1.2) ** 2 / 400;
+    }
+    expect(held).toBeGreaterThanOrEqual(368);
+    // four mounts alone would be off by √(0.2²/4 + …); the fifth must not make it worse
+    expect(Math.sqrt(off)).toBeLessThan(0.16);
+  });
   it('are judged by the whole interval against the margin', () => {
     const verdictOf = (change: number, slope_sd: number) => {
       const course = fitAgeing(

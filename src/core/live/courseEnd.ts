@@ -221,16 +221,16 @@ const inOrder = (places: number[]) => places.every((p, i) => p >= 0 && p <= GRID
  * From a place on the grid to the least residuals near it, by damped Gauss–Newton steps; the variances then hold what the time constants
  * are unsure by (block inverse of the normal matrix).
  */
-function settle(start: number[], fit: (places: number[]) => Candidate | null, tried: Map<string, Candidate | null>): Candidate | null {
-  const found = nonlinearLeastSquares((places) => fit(places)?.residuals ?? null, start, 30);
-  const at = found && fit(found.parameters);
+function settle(start: number[], fitAt: (places: number[]) => Candidate | null, tried: Map<string, Candidate | null>): Candidate | null {
+  const found = nonlinearLeastSquares((places) => fitAt(places)?.residuals ?? null, start, 30);
+  const at = found && fitAt(found.parameters);
   if (!found || !at) return null;
   tried.set(found.parameters.join(), at);
   if (!found.inverse) return null;
   const { inverse } = found;
   const slopes = (of: 'end' | 'left') =>
     found.parameters.map((p, k) => {
-      const moved = (by: number) => fit(withEntry(found.parameters, k, p + by));
+      const moved = (by: number) => fitAt(withEntry(found.parameters, k, p + by));
       const [up, down] = [moved(1e-3), moved(-1e-3)];
       return ((up ?? at)[of] - (down ?? at)[of]) / (up && down ? 2e-3 : 1e-3);
     });

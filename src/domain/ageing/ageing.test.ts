@@ -72,6 +72,34 @@ describe('a study over the age of its mounts', () => {
     expect(told?.specimens[0].sentence).toMatch(/^Wick 60 is after 60 days as it was, within 1 K: it changed by 0\.0 K/);
     expect(told?.specimens[1].line.at(-1)?.age).toBe(60);
   });
+  it('keeps loads and set fan speeds apart: a sweep or a second load is no ageing', () => {
+    const at = (runs: RunFact[], more: Partial<RunFact>, warmer: number, rpm: number) =>
+      runs.map((r): RunFact => ({ ...r, ...more, run_id: next++, values: { rise: (r.values.rise as number) + warmer, fan_speed: rpm } }));
+    const light = at(
+      followed('Wick 60', () => 0, AGES),
+      { load: 'light' },
+      -10,
+      1200,
+    );
+    const heavy = at(
+      followed('Wick 60', () => 0, [0, 7, 14]),
+      { load: 'heavy' },
+      10,
+      1210,
+    );
+    const told = answer([...heavy, ...light]);
+    expect(told?.specimens.map((s) => s.name)).toEqual(['Wick 60, heavy,', 'Wick 60, light,']);
+    for (const s of told?.specimens ?? []) expect(s.sentence).toMatch(/is after \d+ days as it was/);
+    const sweep = [600, 900, 1400].flatMap((rpm, i) =>
+      at(
+        followed('Fin', () => 0, [i * 0.03]),
+        { load: null },
+        -i * 4,
+        rpm,
+      ),
+    );
+    expect(answer(sweep)).toBeNull();
+  });
   it('counts hours where it lasted for less than three days', () => {
     const told = answer(followed('Epoxy', (t) => -2 * (1 - Math.exp(-t / 5)), [0, 3, 6, 12, 24, 48], { step: 3600 }));
     expect(told?.unit).toBe('h');
@@ -98,7 +126,7 @@ describe('a study over the age of its mounts', () => {
     const told = answer(runs, [], 'cycles');
     expect(told?.unit).toBe('cycles');
     expect(told?.specimens[0].values.filter((v) => v.mount === '1').map((v) => v.age)).toEqual([0, 2, 3, 4]);
-    expect(told?.headline).toMatch(/after 4 cycles .* K a cycle|more slowly as time goes on/);
+    expect(told?.headline).toMatch(/after 4 cycles .*(K a cycle|more slowly as time goes on|no simple course tells)/);
   });
   it('leaves out what a person left out, and says of one mount that it is one', () => {
     const runs = followed('Bramble 5', (t) => 0.03 * t, AGES).map((r) => (r.mount > 1 ? { ...r, mount_reason: 'tilted' } : r));

@@ -11,6 +11,8 @@ const MONTH = 30.4;
 const IN_DAYS_FROM = 3 * DAY_S;
 /** A run this near to a planned age counts as it, as a share of the age and at least half a day. */
 const NEAR = 0.1;
+/** Fan speeds within this share are one that was set. */
+const SAME_SPEED = 0.05;
 
 /** A specimen over its age. */
 export interface AgedSpecimen {
@@ -66,29 +68,64 @@ export function answerAgeing(
   const inHours = (s: number) => (inTime === 'd' ? Math.round(s / DAY_S) : Math.round(s / 360) / 10);
   const cyclesOf = (r: (typeof timed)[number]) => timed.filter((o) => o.mount_id === r.mount_id && (o.at_s as number) < (r.at_s as number)).length;
   const ageToTell = (r: (typeof timed)[number]) => (by === 'cycles' ? cyclesOf(r) : inHours(ageOf(r)));
-  const specimens = facts.specimens.map((s): AgedSpecimen => {
-    const values = timed
-      .filter((r) => r.specimen === s.name && r.valid && r.mount_reason === null && r.run_reason === null && r.values.rise !== undefined)
-      .map((r): AgedValue => ({ mount: String(r.mount), age: ageToTell(r), value: r.values.rise as number }));
-    const course = fitAgeing(values, facts.confidence);
-    const verdict = course && ageingVerdict(course, facts.margin_k);
-    return {
-      ...{ name: s.name, position: s.position, values, course, verdict },
-      line: course ? lineOf(course) : [],
-      sentence:
-        course && verdict
-          ? ageingSentence(s.name, course, verdict, { unit, margin: facts.margin_k, confidence: facts.confidence })
-          : missing(s.name, values, unit, facts.confidence),
-    };
-  });
+  const counted = timed.filter((r) => r.valid && r.mount_reason === null && r.run_reason === null && r.values.rise !== undefined);
+  const specimens = facts.specimens
+    .flatMap((s) => groupsOf(s, counted, ageToTell))
+    .map((s): AgedSpecimen => {
+      const { values } = s;
+      const course = fitAgeing(values, facts.confidence);
+      const verdict = course && ageingVerdict(course, facts.margin_k);
+      return {
+        ...{ name: s.name, position: s.position, values, course, verdict },
+        line: course ? lineOf(course) : [],
+        sentence:
+          course && verdict
+            ? ageingSentence(s.name, course, verdict, { unit, margin: facts.margin_k, confidence: facts.confidence })
+            : missing(s.name, values, unit, facts.confidence),
+      };
+    });
   if (specimens.every((s) => new Set(s.values.map((v) => v.age)).size < 2)) return null;
   const told = specimens.filter((s) => s.verdict !== null);
   const lead = told.find((s) => s.verdict === 'worse') ?? told.find((s) => s.verdict === 'worse_within_margin') ?? told[0] ?? specimens[0];
   return { unit, specimens, headline: lead.sentence, due: dueMeasurements(timed, first, facts.ages, inTime) };
 }
 
+/** A specimen's values over age, apart for every load and set speed of the fan: one that is run at several would seem to change with its age. */
+function groupsOf(s: StudyFacts['specimens'][number], runs: StudyFacts['runs'], ageOf: (r: StudyFacts['runs'][number]) => number) {
+  const own = runs.filter((r) => r.specimen === s.name);
+  const speeds = setSpeeds(own.flatMap((r) => (r.values.fan_speed ? [r.values.fan_speed] : [])));
+  const speedOf = (r: StudyFacts['runs'][number]) =>
+    speeds.reduce<number | null>((near, v) => (Math.abs(v - (r.values.fan_speed ?? 0)) <= SAME_SPEED * v ? v : near), null);
+  const groups = new Map<string, { name: string; values: AgedValue[] }>();
+  const several = { loads: new Set(own.map((r) => r.load)).size > 1, speeds: speeds.length > 1 };
+  for (const r of own) {
+    const [load, speed] = [r.load, speedOf(r)];
+    const at = [...(several.loads && load !== null ? [load] : []), ...(several.speeds && speed !== null ? [`${write(speed, 0)} rpm`] : [])];
+    const key = `${load} ${speed}`;
+    const group = groups.get(key) ?? { name: at.length > 0 ? `${s.name}, ${at.join(', ')},` : s.name, values: [] };
+    group.values.push({ mount: String(r.mount), age: ageOf(r), value: r.values.rise as number });
+    groups.set(key, group);
+  }
+  const all = [...groups.values()];
+  const aged = all.filter((g) => new Set(g.values.map((v) => v.age)).size > 1);
+  const told = aged.length > 0 ? aged : all.slice(0, 1);
+  return told.length > 0 ? told.map((g) => ({ ...g, position: s.position })) : [{ name: s.name, position: s.position, values: [] }];
+}
+
+/** Fan speeds that were set: those within a twentieth of each other are one. */
+function setSpeeds(rpm: number[]): number[] {
+  const groups: number[][] = [];
+  for (const v of [...rpm].sort((a, b) => a - b)) {
+    const last = groups[groups.length - 1];
+    if (last && v <= last[0] * (1 + SAME_SPEED)) last.push(v);
+    else groups.push([v]);
+  }
+  return groups.map(mean);
+}
+
 function lineOf(course: AgeingCourse): AgedSpecimen['line'] {
   const [from, to] = course.ages;
+  if (course.shape === null) return course.means;
   return Array.from({ length: LINE_POINTS }, (_, i) => {
     const age = from + ((to - from) * i) / (LINE_POINTS - 1);
     return { age, value: course.mounts.reduce((sum, m) => sum + courseAt(course, m, age), 0) / course.mounts.length };
@@ -160,6 +197,7 @@ export function ageingSentence(name: string, course: AgeingCourse, verdict: Agei
 /** Loss a month or a cycle, where the course is straight; a course that slows down has no one rate. */
 function rateOf(course: AgeingCourse, unit: AgeUnit): string {
   if (unit === 'h') return '';
+  if (course.shape === null) return ', on a way that no simple course tells, so that no rate is given';
   if (course.shape !== 'linear') return ', more slowly as time goes on';
   // cycles were few: a rate over more than were made would say something of those that were not
   const [per, words, digits] = unit === 'd' ? [MONTH, 'a month', 1] : [1, 'a cycle', 2];
