@@ -70,6 +70,21 @@ describe('a clock that fell at the limit', () => {
     expect(codes(2030)).toContain('throttled');
     expect(codes(2045)).not.toContain('throttled');
   });
+  it('does not where a boost ends at full clock, and a clock that a governor holds is not stuck', () => {
+    const codes = (clock: (t: number) => number) => {
+      const made = new LiveTrace(CHANNELS);
+      for (let t = 0; t < 400; t++) {
+        made.append('Die 1', t, 91.5 + (t % 2) / 10);
+        made.append('Power', t, (t < 100 ? 180 : 140) + ((t * 7) % 5) / 10);
+        made.append('Clock', t, clock(t));
+      }
+      return watch({ ...beginState(0, LIVE_DEFAULTS), stage: 'settling', t: 400, load_from_s: 10 }, made, { ...LIVE_DEFAULTS, limit_c: 92 }).map((a) => a.code);
+    };
+    expect(codes(() => 2100)).not.toContain('throttled');
+    const held = codes((t) => (t < 150 ? 2000 + ((t * 7) % 5) : 1900));
+    expect(held).toContain('throttled');
+    expect(held.filter((c) => c.startsWith('stuck'))).toEqual([]);
+  });
   it('a command has the time it takes at the speed of the bench before its load counts as not started', () => {
     const late = (lag_s: number, waited: number) => {
       const state = { ...beginState(0, LIVE_DEFAULTS), stage: 'idle' as const, t: 100 + waited, asked_s: 100 };

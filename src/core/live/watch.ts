@@ -102,7 +102,7 @@ export function watch(
   return alarms;
 }
 
-/** True where the throttle channel says so, or power or clock fell while a sensor stands within 1 K of the limit. */
+/** True where the throttle channel says so, or the clock (the power, where no clock is read) fell while a sensor stands within 1 K of the limit. */
 function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings): boolean {
   const now = state.t;
   const flag = trace.mean('throttle', now - LOOK_S, now);
@@ -110,12 +110,15 @@ function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings
   if (settings.limit_c === null || state.load_from_s === null) return false;
   const hottest = trace.highest('sensor', now - LOOK_S, now);
   if (hottest === null || hottest < settings.limit_c - 1) return false;
-  return (['clock', 'power'] as const).some((role) => {
-    const top = trace.mean(role, (state.load_from_s ?? 0) + 5, (state.load_from_s ?? 0) + 25);
-    const level = trace.mean(role, now - LOOK_S / 2, now);
-    return top !== null && level !== null && level < 0.97 * top;
-  });
+  // a power that falls at full clock is a boost that ends, whatever the temperature
+  const role = trace.mean('clock', now - LOOK_S / 2, now) === null ? 'power' : 'clock';
+  const top = trace.mean(role, state.load_from_s + 5, state.load_from_s + 25);
+  const level = trace.mean(role, now - LOOK_S / 2, now);
+  return top !== null && level !== null && level < 0.97 * top;
 }
+
+/** What a governor or a program holds to the digit once it has found its level. */
+const HELD = new Set<LiveChannel['role']>(['clock', 'load', 'throttle']);
 
 /**
  * Channels whose reading stays the same to the last digit for a minute: sensors beside which others move, and any channel that flickered before,
@@ -130,7 +133,7 @@ export function stuckChannels(trace: LiveTrace, now: number): string[] {
   const moves = trace.channels.some((c) => isSensor(c) && range(c) > MOVES_K);
   return trace.channels.flatMap((c) => {
     const since = sameSince(trace, c, now);
-    return since !== null && ((isSensor(c) && moves) || flickered(trace, c.name, since)) ? c.name : [];
+    return since !== null && ((isSensor(c) && moves) || (!HELD.has(c.role) && flickered(trace, c.name, since))) ? c.name : [];
   });
 }
 

@@ -52,6 +52,25 @@ describe('throttled samples', () => {
       ),
     ).toBeCloseTo(0.5, 2);
   });
+  it('not where a boost ends at full clock within 1 K of the limit, and where the clock falls with it', () => {
+    const power = channel('power', (i) => (i < 300 ? 180 : 140));
+    const full = channel('clock', () => 2100);
+    expect(share(92, atLimit, power)).toBeCloseTo(0.5, 2);
+    expect(share(92, atLimit, power, full)).toBe(0);
+    expect(
+      share(
+        92,
+        atLimit,
+        power,
+        channel('clock', (i) => (i < 300 ? 2100 : 1900)),
+      ),
+    ).toBeCloseTo(0.5, 2);
+    const split = (clock: Channel) => throttleCauses(trace(atLimit, power, clock), 92)(300);
+    expect(split(full)).toBe(false);
+    expect(split(channel('clock', (i) => (i < 302 ? 2100 : 1900)))).toBe(true);
+    // a near miss: 2 % of the clock is its governor's play
+    expect(split(channel('clock', (i) => (i < 302 ? 2100 : 2060)))).toBe(false);
+  });
   it('where the clock falls below 97 % with a sensor within 1 K of the limit', () => {
     const clock = channel('clock', (i) => (i < 300 ? 2100 : 1900));
     expect(share(92, atLimit, clock)).toBeCloseTo(0.5, 2);

@@ -30,22 +30,39 @@ function nearLimitAt(sensors: Channel[], limit: number | null, from: number, to:
 }
 
 /**
- * Whether a change of level at a time was the governor's doing: the throttle flag is up around it, or a sensor is at the limit just before.
+ * Whether a change of level at a time was the governor's doing: the throttle flag is up around it, or a sensor is at the limit just before and
+ * the clock, where one is logged, changes with it. A boost that ends at full clock is planned.
  */
 export function throttleCauses(trace: Trace, limit: number | null): (at_s: number) => boolean {
   const sensors = usable(trace, 'sensor');
+  const clocks = trace.channels.filter((c) => c.role === 'clock' && !c.dead);
   const flags = trace.channels.filter((c) => c.role === 'throttle');
   return (at) =>
-    nearLimitAt(sensors, limit, at - 20, at + 5) ||
+    (nearLimitAt(sensors, limit, at - 20, at + 5) && (clocks.length === 0 || clocks.some((c) => changesAt(c, at)))) ||
     flags.some((f) => {
       const [from, to] = rangeOf(f.t, { start_s: at - 5, end_s: at + 10 });
       return f.values.subarray(from, to).some((v) => v > 0);
     });
 }
 
+/** Time over which a clock is read before and after a moment, s, and how long its governor may take. */
+const CLOCK_S = 10;
+const LATER_S = 5;
+
+/** Whether a clock stands at another level after a moment than before it. */
+function changesAt({ t, values }: Channel, at: number): boolean {
+  const level = (from: number, to: number) => {
+    const [a, b] = rangeOf(t, { start_s: from, end_s: to });
+    return b > a ? quantile(values.subarray(a, b), 0.5) : Number.NaN;
+  };
+  const [before, after] = [level(at - CLOCK_S - LATER_S, at - LATER_S), level(at + LATER_S, at + LATER_S + CLOCK_S)];
+  return Math.abs(after / before - 1) > 1 - DROP;
+}
+
 /**
  * Finds throttled samples: where the throttle channel says so, or where clock or power is below 97 % of its highest
- * 5 s median, in the whole load or in its own stage, and that drop began with a sensor within 1 K of the limit.
+ * 5 s median, in the whole load or in its own stage, and that drop began with a sensor within 1 K of the limit. Where a clock is logged, the
+ * power's drop counts only with it: a boost that ends at full clock is none.
  * @param load span of the whole load
  * @param levels spans of its stages
  */
@@ -54,6 +71,8 @@ export function findThrottling(trace: Trace, load: Span, levels: Span[], limit: 
   const sources: Source[] = [];
   for (const c of trace.channels) {
     if (c.role === 'throttle') sources.push({ t: c.t, flags: raised(c.values) });
+    // power adds what a clock tells only where there is none
+    else if (c.role === 'power' && trace.channels.some((o) => o.role === 'clock' && !o.dead)) continue;
     else if ((c.role === 'clock' || c.role === 'power') && limit !== null && sensors.length > 0) {
       const flags = new Uint8Array(c.t.length);
       // where no sensor ever came near the limit, no drop began there
