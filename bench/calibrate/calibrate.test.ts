@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CALIBRATION } from '#core/compare/calibration';
+import { CLAIMS, CLAIMS_HEADING, withClaims } from './claims';
 import { CONDITIONS, POWERS } from './conditions';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
 import { figuresModule, sweepPart, table, withSweepPart } from './report';
@@ -29,6 +30,14 @@ describe('the calibration, in short', () => {
     // the formula says 77.9 %; three standard errors of 600 studies are 5 points
     expect(t.pooled.found / t.pooled.studies).toBeGreaterThan(0.72);
     expect(t.pooled.found / t.pooled.studies).toBeLessThan(0.84);
+  });
+  it.each(CLAIMS.filter((c) => c.claim.startsWith('Change with age')))('holds $claim, $condition', ({ run }) => {
+    const cases = Array.from({ length: 60 }, (_, i) => run(i + 1));
+    expect(cases.filter((c) => c.held === 1).length / cases.length).toBeGreaterThan(1 - most(60));
+  });
+  it('keeps the part on claims when the rest is written anew', () => {
+    const written = withClaims('# Table\n', `${CLAIMS_HEADING}\n\nold\n`);
+    expect(withClaims(written, `${CLAIMS_HEADING}\n\nnew\n`)).toBe(`# Table\n\n${CLAIMS_HEADING}\n\nnew\n`);
   });
   it('sends raw logs through reading, reduction and verdicts', () => {
     const apart = RAW_CONDITIONS.find((c) => c.key === 'raw_apart');

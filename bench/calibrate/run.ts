@@ -1,6 +1,6 @@
 /**
  * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`,
- * `npm run calibrate -- --sweeps` for the part on coolers alone.
+ * `npm run calibrate -- --sweeps` for the part on coolers alone, `npm run calibrate -- --claims` for what is claimed around the comparison.
  * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
  * Writes docs/calibration.md and the figures that the product shows where a school is chosen. A run that was ended goes on where it was, by what it
  * kept in .calibrate, as long as the code is the same and committed.
@@ -9,6 +9,7 @@ import { execFileSync, fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
+import { CLAIMS_HEADING, claimsPart, withClaims } from './claims';
 import { CONDITIONS, POWERS } from './conditions';
 import { Kept } from './kept';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
@@ -24,6 +25,8 @@ interface Job {
 
 const SHORT = process.argv.includes('--short');
 const SWEEPS = process.argv.includes('--sweeps');
+const CLAIMS = process.argv.includes('--claims');
+const TABLE = 'docs/calibration.md';
 const STUDIES = SHORT ? 400 : 20_000;
 const CAMPAIGNS = SHORT ? 10 : 1000;
 /** a long condition is cut into pieces, so that all processors have work to the end */
@@ -50,6 +53,7 @@ function jobs(): Job[] {
 }
 
 async function main(): Promise<void> {
+  if (CLAIMS) return writeClaims();
   const sweeps = new Set(SWEEP_CONDITIONS.map((c) => c.key));
   const waiting = jobs().filter((j) => !SWEEPS || sweeps.has(j.key));
   const total = waiting.length;
@@ -75,10 +79,21 @@ async function main(): Promise<void> {
     execFileSync('npx', ['biome', 'check', '--write', 'docs/calibration.md']);
     return;
   }
-  writeFileSync('docs/calibration.md', table(counted));
+  const claims = readFileSync(TABLE, 'utf8').split(CLAIMS_HEADING)[1];
+  writeFileSync(TABLE, claims === undefined ? table(counted) : withClaims(table(counted), `${CLAIMS_HEADING}${claims}`));
   writeFileSync('src/core/compare/calibration.ts', figuresModule(counted));
   execFileSync('npx', ['biome', 'check', '--write', 'docs/calibration.md', 'src/core/compare/calibration.ts']);
   console.log('Written: docs/calibration.md and src/core/compare/calibration.ts.');
+}
+
+/** The claims around the comparison alone, on one processor. */
+function writeClaims(): void {
+  const part = claimsPart(SHORT, console.log);
+  if (SHORT) console.log(part);
+  else {
+    writeFileSync(TABLE, withClaims(readFileSync(TABLE, 'utf8'), part));
+    execFileSync('npx', ['biome', 'check', '--write', TABLE]);
+  }
 }
 
 function inProcess(job: Job): Promise<Record<Judge, Tally>> {
