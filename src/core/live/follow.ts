@@ -171,7 +171,7 @@ function followAveraging(step: Step): void {
   else if (!state.left) state.waits = 'Flat, yet how much is still to come cannot be told so far.';
   else if (state.left.k >= enough)
     state.waits = `Flat enough, yet up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a quarter of the margin.`;
-  const done = wait <= 0 && w?.steady && state.left !== null && state.left.k < enough;
+  const done = wait <= 0 && w?.steady && state.left && state.left.k < enough;
   if (done) endLoad(step, null);
   else endWhenLong(step);
 }
