@@ -20,14 +20,14 @@ describe('the end of a course', () => {
       let [held, all] = [0, 0];
       for (const noise of [0.02, 0.2])
         for (const share of [0.35, 0.5, 0.7])
-          for (let i = 0; i < 20; i++) {
+          for (let i = 0; i < 15; i++) {
             const course = drawn(i, noise, boost);
             const end = upTo(course, share * course.settled_s);
             if (!end || end.high_k - end.low_k > course.end_k / 5) continue;
             all++;
             if (end.low_k <= course.end_k && course.end_k <= end.high_k) held++;
           }
-      expect(all).toBeGreaterThan(90);
+      expect(all).toBeGreaterThan(65);
       expect(held / all).toBeGreaterThan(0.91);
     },
     120_000,
@@ -36,7 +36,7 @@ describe('the end of a course', () => {
     'is so near when a window closes that its mean is within a quarter of a kelvin (boost %o)',
     (boost) => {
       let within = 0;
-      for (let i = 0; i < 12; i++) {
+      for (let i = 0; i < 9; i++) {
         const course = drawn(i, 0.1, boost, 3600);
         for (let s = 240; s < 3600; s += 20) {
           const [from, to] = [s - 120, s].map((x) => course.t.findIndex((t) => t > x));
@@ -47,7 +47,7 @@ describe('the end of a course', () => {
           break;
         }
       }
-      expect(within).toBeGreaterThanOrEqual(11);
+      expect(within).toBeGreaterThanOrEqual(8);
     },
     120_000,
   );

@@ -95,15 +95,20 @@ export function courseEnd(t: Float64Array, rise: Float64Array, power: PowerCours
   const calm = from(CALM, own);
   const errors = calm ? { ...own, hanging: hangingOf(t, rise, CALM * span + stepped_s, calm.best, own) } : own;
   const fits = ({ best, df }: Told) => best.rss < df + FITS * Math.sqrt(2 * df);
-  const told = SKIPPED.map((share) => from(share, errors));
+  const told: (Told | null)[] = [];
+  for (const share of SKIPPED) {
+    const found = from(share, errors);
+    told.push(found);
+    if (found && fits(found)) break;
+  }
   const misfit = told.map((f) => (f ? f.best.rss / f.df : Number.POSITIVE_INFINITY));
   const fitting = told.findIndex((f) => f && fits(f));
   // where none fits, the best one speaks with errors as wide as what it leaves
-  const at = fitting < 0 ? misfit.indexOf(Math.min(...misfit)) : fitting;
-  const first = told[at];
+  const chosen = fitting < 0 ? misfit.indexOf(Math.min(...misfit)) : fitting;
+  const first = told[chosen];
   if (!first) return null;
   // what hides in the scatter of the beginning still bends the course a little: a later beginning must agree
-  const next = told[at + 1];
+  const next = told[chosen + 1] ?? (chosen + 1 < SKIPPED.length ? from(SKIPPED[chosen + 1], errors) : null);
   const later = next && next.high_k - next.low_k < TELLS_AS_MUCH * (first.high_k - first.low_k) ? next : first;
   return {
     ...first,

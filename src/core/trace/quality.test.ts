@@ -117,6 +117,14 @@ describe('stuck sensors', () => {
     expect(isStuck({ t, values: series(600, (i) => (i < 100 ? i : 55)) }, drive)).toBe(true);
     expect(isStuck({ t, values: series(600, (i) => (i < 300 ? 30 + i / 10 : 55)) }, drive)).toBe(true);
   });
+  it('are not those that read the same on both sides of a gap', () => {
+    const seen = Float64Array.from([...series(300, (i) => i), ...series(200, (i) => 400 + i)]);
+    const values = seen.map((x) => (x < 300 ? 30 + x / 10 : x < 410 ? 59.9 : 45 - x / 100));
+    const late = { t, values: series(600, (i) => (i < 200 ? 12 : i < 350 ? 140 : 12)), period_s: 1 };
+    expect(isStuck({ t: seen, values }, late)).toBe(false);
+    // without the gap the same readings are
+    expect(isStuck({ t, values: t.map((x) => (x < 300 ? 30 + x / 10 : x < 410 ? 59.9 : 45 - x / 100)) }, late)).toBe(true);
+  });
   it('are not those that rest between changes, or hold for a moment only', () => {
     expect(isStuck({ t, values: series(600, (i) => (i < 200 ? 30 : i < 400 ? 60 : 31)) }, drive)).toBe(false);
     expect(isStuck({ t, values: series(600, (i) => (i < 150 ? i : i < 230 ? 55 : i)) }, drive)).toBe(false);

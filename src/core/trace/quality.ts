@@ -89,6 +89,7 @@ export function isDead(values: Float64Array, othersMedian: () => number): boolea
 
 /** Longest time identical readings may last while the load changes, s. */
 const STUCK_S = 60;
+const GAP_PERIODS = 10;
 
 /**
  * A channel is stuck where its readings stay identical while the drive spends over 60 s at another level
@@ -97,16 +98,23 @@ const STUCK_S = 60;
 export function isStuck(channel: Pick<Channel, 't' | 'values'>, drive: Pick<Drive, 't' | 'values' | 'period_s'>, range: number = driveRange(drive)): boolean {
   if (!(range > 0)) return false;
   const { t, values } = channel;
+  const wide = widestStep(t);
   let start = -1;
   for (let i = 0; i <= values.length; i++) {
-    if (i < values.length && (Number.isNaN(values[i]) || (start >= 0 && values[i] === values[start]))) continue;
+    const cut = i > 0 && i < values.length && t[i] - t[i - 1] > wide;
+    if (i < values.length && !cut && (Number.isNaN(values[i]) || (start >= 0 && values[i] === values[start]))) continue;
     if (start >= 0) {
-      const end = i < values.length ? t[i] : t[values.length - 1];
+      const end = cut || i === values.length ? t[i - 1] : t[i];
       if (end - t[start] > STUCK_S && timeElsewhere(drive, t[start], end, 0.2 * range) > STUCK_S) return true;
     }
     start = i;
   }
   return false;
+}
+
+/** Nothing is known across a step wider than this: readings on both sides of a gap that are alike stood still for no longer than they were read. */
+function widestStep(t: Float64Array): number {
+  return GAP_PERIODS * ((t[t.length - 1] - t[0]) / Math.max(1, t.length - 1));
 }
 
 /** Movement of the sensors beside it that a sensor would have seen: kelvin, and steps of its own. */
@@ -129,11 +137,13 @@ export function standsStill(channel: Channel, sensors: Channel[]): boolean {
     }).length;
     return count > others.length / 2;
   };
+  const wide = widestStep(t);
   let start = -1;
   for (let i = 0; i <= values.length; i++) {
-    if (i < values.length && (Number.isNaN(values[i]) || (start >= 0 && values[i] === values[start]))) continue;
+    const cut = i > 0 && i < values.length && t[i] - t[i - 1] > wide;
+    if (i < values.length && !cut && (Number.isNaN(values[i]) || (start >= 0 && values[i] === values[start]))) continue;
     if (start >= 0) {
-      const end = i < values.length ? t[i] : t[values.length - 1];
+      const end = cut || i === values.length ? t[i - 1] : t[i];
       if (end - t[start] > STUCK_S && moved(t[start], end)) return true;
     }
     start = i;

@@ -114,11 +114,9 @@ describe('what no bench is without', () => {
     ['readings that hang on each other', { carried: 0.7 }],
     ['a power that drifts by a twentieth', { powerMoves: 0.05 }],
   ])('makes no false layer: %s', (_, given) => {
-    for (const seed of [1, 2]) {
-      const off = held({ ...given, seed });
-      expect(off).toHaveLength(4);
-      for (const z of off) expect(Math.abs(z)).toBeLessThan(4);
-    }
+    const off = held(given);
+    expect(off).toHaveLength(4);
+    for (const z of off) expect(Math.abs(z)).toBeLessThan(4);
   });
   it('refuses what no ladder follows, such as a room that was not logged beside the part', () => {
     const trace = stepLog(ladder, {});
