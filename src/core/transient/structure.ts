@@ -15,7 +15,7 @@ import type { StepRecord, ThermalStructure, TransientFinding, TransientOptions }
 const DARK = 0.05;
 const TOO_DARK = 0.3;
 /** Share of the whole below which no mean is trusted: room and the lumping of bodies are not steadier than that. */
-const TRUSTED_SHARE = 3e-4;
+const TRUSTED_SHARE = 1.5e-3;
 
 export interface TransientReading {
   step: StepRecord | null;
