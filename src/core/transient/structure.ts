@@ -16,6 +16,8 @@ const DARK = 0.05;
 const TOO_DARK = 0.3;
 /** Share of the whole below which no mean is trusted: room and the lumping of bodies are not steadier than that. */
 const TRUSTED_SHARE = 1.5e-3;
+/** The spectrum is drawn by readings alone: what is not trusted would smooth its end away. */
+const DRAWN_SHARE = 3e-4;
 
 export interface TransientReading {
   step: StepRecord | null;
@@ -40,10 +42,11 @@ export function structureOf(step: StepRecord): TransientReading {
   const bins = logBins(step.t, step.k_per_w);
   const rise = bins.mean.reduce((most, v) => Math.max(most, v), 0);
   const { scatter, resolution, hanging } = step.errors;
-  const errors = binErrors(bins, { scatter: scatter / power_w, resolution: resolution / power_w, hanging }, TRUSTED_SHARE * rise);
+  const errorsBeside = (share: number) => binErrors(bins, { scatter: scatter / power_w, resolution: resolution / power_w, hanging }, share * rise);
+  const errors = errorsBeside(TRUSTED_SHARE);
   const binned = { bins, errors, response: new CourseResponse(bins, step.course), interval_s, moment_sd_s };
   const duration_s = step.t[step.t.length - 1];
-  const spectrum = timeConstantSpectrum(bins, binned.response, errors, interval_s / 2, 3 * duration_s);
+  const spectrum = timeConstantSpectrum(bins, binned.response, errorsBeside(DRAWN_SHARE), interval_s / 2, 3 * duration_s);
   const tried = fewLayers(binned, spectrum);
   const findings = [...step.findings];
   const refused = (code: TransientFinding['code'], sentence: string): TransientReading => ({
