@@ -5,6 +5,7 @@ import { type BinErrors, binErrors, type ReadingErrors, readingErrors, whitened 
 import { effectiveSize } from '../stats/autocorrelation';
 import { leastSquares } from '../stats/leastSquares';
 import { nonlinearLeastSquares, withEntry } from '../stats/nonlinearLeastSquares';
+import { joinSeries } from '../trace/series';
 
 /** What a course so far could be: a sum of exponentials that answer to the power, and how well it tells the readings. */
 export interface Candidate {
@@ -41,7 +42,7 @@ export interface CourseEnd {
 
 /** Bins of a decade of time. */
 const PER_DECADE = 40;
-/** Time constants that are tried, as shares of the time seen, how many, and how finely the best ones are refined: ratios of neighbours. */
+/** Time constants that are tried, as shares of the time seen, and how many. */
 const FASTEST = 1 / 80;
 const SLOWEST = 4;
 const GRID = 24;
@@ -70,10 +71,10 @@ const STEP = 0.03;
 const FLOOR = 2e-4;
 
 /**
- * The end of a course by profile likelihood over sums of one to three exponentials, each of which answers to the power's own course, so that
- * the end of a boost is a step of its own. Time constants are tried on a grid and refined where they are likely or where they reach
- * furthest; level and sizes are linear and none of the sizes may change its sign. Readings hang on each other as far as the best one leaves
- * them to.
+ * The end of a course by profile likelihood over one and two exponentials, each of which answers to the power's own course, so that the end
+ * of a boost is a step of its own. Time constants are tried on a grid, the best of each number settled by least squares; level and sizes are
+ * linear and none of the sizes may change its sign. What follows the load and each step of the power too fast for two is left out, as far as
+ * the residuals ask for; readings hang on each other as far as the best sum leaves them to.
  * @param t s since the load came on, rising
  * @param rise K over the room there
  * @param power its course since then as a share of the power of now; null where none was logged
@@ -132,8 +133,7 @@ function binsBetween(t: Float64Array, rise: Float64Array, from_s: number, to_s: 
 
 function joined(a: LogBins | null, b: LogBins | null): LogBins | null {
   if (!a || !b) return a ?? b;
-  const both = (x: Float64Array, y: Float64Array) => Float64Array.from([...x, ...y]);
-  return { first: both(a.first, b.first), count: both(a.count, b.count), apart: both(a.apart, b.apart), mean: both(a.mean, b.mean) };
+  return { first: joinSeries(a.first, b.first), count: joinSeries(a.count, b.count), apart: joinSeries(a.apart, b.apart), mean: joinSeries(a.mean, b.mean) };
 }
 
 function errorsOf(bins: LogBins, errors: ReadingErrors): BinErrors {
@@ -189,10 +189,7 @@ function search(bins: LogBins, errors: BinErrors, power: PowerCourse | null, spa
   const tryOut = (places: number[]) => tried.set(places.join(), candidate(problem, places));
   for (let i = 0; i < GRID; i++) {
     tryOut([i]);
-    for (let j = i + 1; j < GRID; j++) {
-      tryOut([i, j]);
-      if (process.env.K3) for (let k = j + 1; k < GRID; k++) tryOut([i, j, k]);
-    }
+    for (let j = i + 1; j < GRID; j++) tryOut([i, j]);
   }
   const all = () => [...tried].flatMap(([key, c]) => (c ? [{ places: key.split(',').map(Number), c }] : []));
   if (all().length === 0) return null;

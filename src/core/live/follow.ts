@@ -240,8 +240,13 @@ function endLoad(step: Step, reason: string | null): void {
 function endWhenLong(step: Step): void {
   const { state, settings, now } = step;
   if (now - (state.load_from_s ?? now) < settings.most_load_s) return;
-  const left = state.left && state.left.k >= settings.margin_k / 4 ? ` Up to ${write(state.left.k, 1)} K may still have been to come.` : '';
-  endLoad(step, `The load has had its ${minutes(settings.most_load_s)}: end it.${left}`);
+  endLoad(step, `The load has had its ${minutes(settings.most_load_s)}: end it.${leftWords(state, settings)}`);
+}
+
+/** What a load that ends by the limit of patience may still have been short of; nothing where that is little. */
+function leftWords({ left }: LiveState, { margin_k }: LiveSettings): string {
+  if (!left) return ' How much was still to come cannot be told.';
+  return left.k < margin_k / 4 ? '' : ` Up to ${write(left.k, 1)} K may still have been to come.`;
 }
 
 /** True, and the stage left, where the load fell away by itself. */

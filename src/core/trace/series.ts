@@ -62,3 +62,14 @@ export function meanOfSeries(series: Float64Array[]): Float64Array {
   for (let i = 0; i < out.length; i++) out[i] /= series.length;
   return out;
 }
+
+/** Several series one after the other. */
+export function joinSeries(...parts: Float64Array[]): Float64Array {
+  const out = new Float64Array(parts.reduce((total, p) => total + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}

@@ -3,6 +3,7 @@ import { type LogBins, meanRest } from '../course/logBins';
 import { type BinErrors, whitened } from '../course/readingErrors';
 import { leastSquares } from '../stats/leastSquares';
 import { nonlinearLeastSquares, withEntry } from '../stats/nonlinearLeastSquares';
+import { joinSeries } from '../trace/series';
 import type { CauerLadder } from './cauer';
 import { fosterChain } from './fosterFromLadder';
 import type { Estimate, Layer } from './types';
@@ -72,7 +73,7 @@ export function fitLadder(steps: BinnedStep[], start: CauerLadder, own: OwnParts
   const residuals = (p: number[]) => {
     if (p.slice(0, nuisance).some((v) => !(Math.abs(v) <= OUT))) return null;
     const parts = ladders(p).map((ladder, s) => stepResiduals(steps[s], ladder, p[nuisance + s], rests));
-    return parts.some((r) => r === null) ? null : joined(parts as Float64Array[]);
+    return parts.some((r) => r === null) ? null : joinSeries(...(parts as Float64Array[]));
   };
   const first = [...start.R, ...start.C].map(Math.log);
   const fitted = nonlinearLeastSquares(residuals, [...first, ...split.map((at) => first[at]), ...steps.map(() => 0)]);
@@ -151,15 +152,5 @@ function stepResiduals({ bins, errors, response, moment_sd_s }: BinnedStep, ladd
     out[i] = v;
   }
   out[n + rests] = moment;
-  return out;
-}
-
-function joined(parts: Float64Array[]): Float64Array {
-  const out = new Float64Array(parts.reduce((total, p) => total + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
   return out;
 }

@@ -6,7 +6,7 @@ import { median, runningMedian, scaledMad } from '../stats/quantiles';
 import { halfWidth } from '../trace/drive';
 import { findGaps } from '../trace/quality';
 import { type RiseSeries, riseSeries } from '../trace/rise';
-import { rangeOf, within } from '../trace/series';
+import { joinSeries, rangeOf, within } from '../trace/series';
 import { findStages } from '../trace/stages';
 import { type Channel, type Span, type Trace, usable } from '../trace/types';
 import type { StepRecord, TransientFinding, TransientOptions } from './types';
@@ -129,8 +129,8 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
       ...{ kind, sensor: sensor.channel.name, power_w, at_s, interval_s, errors },
       moment_sd_s: Math.max(begun.sd_s, interval_s / Math.sqrt(12)),
       course: power && powers ? powerCourse(power, at_s, end_s, powers.before, whole) : plainStep(interval_s),
-      t: joined(level.t, course.t).map((t) => t - at_s),
-      k_per_w: joined(level.values, course.values).map((v) => (sign * (v - start)) / power_w),
+      t: joinSeries(level.t, course.t).map((t) => t - at_s),
+      k_per_w: joinSeries(level.values, course.values).map((v) => (sign * (v - start)) / power_w),
       resolution_k: resolution,
       findings,
     },
@@ -198,11 +198,4 @@ function chooseSensor(rises: RiseSeries, name: string | null, at_s: number) {
     return values.length === 0 ? Number.NEGATIVE_INFINITY : mean(values);
   });
   return rises.sensors[heights.indexOf(Math.max(...heights))] ?? null;
-}
-
-function joined(a: Float64Array, b: Float64Array): Float64Array {
-  const both = new Float64Array(a.length + b.length);
-  both.set(a);
-  both.set(b, a.length);
-  return both;
 }
