@@ -31,6 +31,7 @@ describe('the layers of a step', () => {
     const at = Number(/They part (0\.\d+) K\/W/.exec(await said())?.[1]);
     expect(Math.abs(at - 0.0645)).toBeLessThan(0.05 * 0.3);
     expect(await page.getByRole('region', { name: /^Layers of/ }).count()).toBe(2);
+    expect(await page.locator('main').innerText()).not.toContain('NaN');
   });
   it('are refused where the log is too slow, with what would be right', async () => {
     await choose(/^Second mount/, 'none');

@@ -61,7 +61,8 @@ export class CourseResponse {
       while (k + 1 < t.length && t[k + 1] <= middle) k++;
       if (middle <= t[k]) continue;
       const lag = slope[k] * tau;
-      const decay = Math.exp((t[k] - start) / tau) * meanOfDecay(p.count, p.apart, tau);
+      // a piece that a shift moved over a knot begins before it: no time constant, however short, may grow there
+      const decay = Math.exp(Math.min(1, (t[k] - start) / tau)) * meanOfDecay(p.count, p.apart, tau);
       const value = share[k] + slope[k] * (middle - t[k]) - lag + (state[k] - share[k] + lag) * decay;
       out[p.bin] += (value * p.count) / this.bins.count[p.bin];
     }

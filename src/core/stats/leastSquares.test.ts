@@ -30,6 +30,16 @@ describe('least squares', () => {
       [-0.3, 0.2],
     ]);
   });
+  it('refuses columns that hold what is no finite number', () => {
+    const x = Float64Array.from({ length: 6 }, (_, i) => i);
+    for (const bad of [Number.NaN, Number.POSITIVE_INFINITY])
+      expect(
+        leastSquares(
+          [x.map(() => 1), x.map((v) => (v === 3 ? bad : v))],
+          x.map((v) => 2 * v),
+        ),
+      ).toBeNull();
+  });
   it('refuses columns that depend on each other', () => {
     const x = Float64Array.of(1, 2, 3, 4);
     expect(leastSquares([x, x.map((v) => 2 * v)], x)).toBeNull();

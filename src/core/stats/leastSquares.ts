@@ -8,7 +8,7 @@ export interface LeastSquares {
 /**
  * Linear least squares by Householder QR (Golub & Van Loan, Matrix Computations, §5.3).
  * @param columns design matrix, one array of n numbers per coefficient; not changed
- * @returns null where the columns are not independent
+ * @returns null where the columns are not independent, or hold what is no finite number
  */
 export function leastSquares(columns: Float64Array[], y: Float64Array): LeastSquares | null {
   const n = y.length;
@@ -30,7 +30,8 @@ export function leastSquares(columns: Float64Array[], y: Float64Array): LeastSqu
     reflect(b, v, k, lengthSquared);
   }
   const largest = diagonal.reduce((m, d) => Math.max(m, Math.abs(d)), 0);
-  if (diagonal.some((d) => Math.abs(d) < 1e-13 * largest)) return null;
+  // what is no number compares with nothing: such a column is refused with those that hang on others
+  if (diagonal.some((d) => !(Math.abs(d) >= 1e-13 * largest))) return null;
   let rss = 0;
   for (let i = p; i < n; i++) rss += b[i] * b[i];
   return { coefficients: backSubstitute(a, diagonal, b), rss, inverse: () => invertGram(a, diagonal) };

@@ -211,6 +211,16 @@ describe('its parts', () => {
       expect(v).toBeCloseTo(bins.mean[i], 3);
     });
   });
+  it('answers of a time constant next to nothing stay finite, wherever a shift puts the readings', () => {
+    const course = { t: Float64Array.of(0, 0.1, 5, 30), share: Float64Array.of(0, 1, 0.9, 1) };
+    const t = Float64Array.from({ length: 600 }, (_, i) => (i + 1) * 0.1);
+    const response = new CourseResponse(logBins(t, t), course);
+    for (const shift of [-0.2, -0.03, 0, 0.03, 0.2])
+      for (const v of response.at(1e-11, shift)) {
+        expect(v).toBeGreaterThanOrEqual(0);
+        expect(v).toBeLessThan(1.2);
+      }
+  });
   it('least squares without negative coefficients leaves no way to do better', () => {
     const value = fc.double({ min: -3, max: 3, noNaN: true });
     const scale = fc.constantFrom(1e-4, 1, 1e5);
