@@ -87,8 +87,8 @@ async function main(): Promise<void> {
 }
 
 /** The claims around the comparison alone, on one processor. */
-function writeClaims(): void {
-  const part = claimsPart(SHORT, console.log);
+async function writeClaims(): Promise<void> {
+  const part = await claimsPart(SHORT, console.log);
   if (SHORT) console.log(part);
   else {
     writeFileSync(TABLE, withClaims(readFileSync(TABLE, 'utf8'), part));

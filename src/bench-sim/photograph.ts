@@ -35,6 +35,10 @@ export interface PrintScene {
   mirrored: boolean;
   /** standard deviation of a pixel, of 255 levels */
   noise: number;
+  /** width over which the material thins out at its edge, mm; 0.3 where left out */
+  edge_mm?: number;
+  /** times the exposure at which nothing is clipped; 1 where left out */
+  exposure?: number;
 }
 
 export interface TruePrint {
@@ -64,7 +68,7 @@ export function photograph(scene: PrintScene, width: number, height: number): Ph
   // exposed as a camera does: nothing is clipped but a lamp's mirror image
   const brightest =
     Math.exp(Math.abs(scene.light.x) + Math.abs(scene.light.y) + Math.max(0, 2 * scene.light.out)) * Math.max(...scene.material, ...scene.metal);
-  const exposure = 0.8 / brightest;
+  const exposure = ((scene.exposure ?? 1) * 0.8) / brightest;
   const base = scene.around.every((v, i) => v === scene.metal[i]);
   for (let v = 0; v < height; v++) {
     for (let u = 0; u < width; u++) {
@@ -161,7 +165,8 @@ function outlineOf(scene: PrintScene, uniform: () => number) {
     const i = Math.min(STEPS - 1, Math.floor(at));
     return Math.sqrt(dx * dx + dy * dy) / (radius * (reach[i] + (at - i) * (reach[i + 1] - reach[i])));
   };
-  const soft = (inside: number) => Math.max(0, Math.min(1, 0.5 + inside / 0.3));
+  const edge_mm = scene.edge_mm ?? 0.3;
+  const soft = (inside: number) => Math.max(0, Math.min(1, 0.5 + inside / edge_mm));
   const bubble = (x: number, y: number) =>
     voids.reduce((least, v) => Math.min(least, (Math.hypot((x - v.x) / v.rx, (y - v.y) / v.ry) - 1) * Math.min(v.rx, v.ry)), 9);
   const count = (radius: number, n: number) => {

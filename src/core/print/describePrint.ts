@@ -2,7 +2,7 @@ import { regions } from './regions';
 import type { CornerZone, Print, PrintMask, PrintOptions, PrintShape, ScoredPrint } from './types';
 
 /** A bare fleck smaller than this is texture, and a covered one a crumb: half a millimetre square. */
-const LEAST_VOID_MM2 = 0.25;
+export const LEAST_VOID_MM2 = 0.25;
 const ZONE = 0.25;
 /** A corner with this much less cover than the whole, or fainter in tone, is thin. */
 const THIN_COVER = 0.15;
@@ -86,7 +86,7 @@ export function shapeOf(part: Uint8Array, across: number, per_mm: { x: number; y
 }
 
 /** Flecks too small to mean anything take the value around them. */
-function clearFlecks(part: Uint8Array, across: number, down: number, least: number): void {
+export function clearFlecks(part: Uint8Array, across: number, down: number, least: number): void {
   for (const value of [0, 1]) {
     for (const r of regions(part, across, down, value, value === 1)) {
       if (r.cells.length < least) for (const i of r.cells) part[i] = 1 - value;

@@ -30,7 +30,9 @@ export function straighten(photo: Photo, corners: Corners, length_mm: number, wi
   const glare = new Uint8Array(cells);
   const outside = new Uint8Array(cells);
   const h = squareToQuad(corners);
-  const n = samplesOf(corners, across, down);
+  const px_per_cell = pixelsOfCell(corners, across, down);
+  // so that no pixel between is skipped
+  const n = Math.min(MOST_SAMPLES, Math.max(2, Math.ceil(px_per_cell)));
   const { width, height, data } = photo;
   for (let row = 0; row < rows; row++) {
     for (let column = 0; column < columns; column++) {
@@ -62,13 +64,13 @@ export function straighten(photo: Photo, corners: Corners, length_mm: number, wi
       if (clipped > 0.3 * seen) glare[cell] = 1;
     }
   }
-  return { columns, rows, margin, per_mm: { x: across / length_mm, y: down / width_mm }, light, glare, outside };
+  return { columns, rows, margin, per_mm: { x: across / length_mm, y: down / width_mm }, px_per_cell, light, glare, outside };
 }
 
-/** Samples of a cell along one side, so that no pixel between is skipped. */
-function samplesOf(corners: Corners, across: number, down: number): number {
+/** Pixels along the side of the cell that has the most of them. */
+function pixelsOfCell(corners: Corners, across: number, down: number): number {
   const h = squareToQuad(corners);
-  let most = 1;
+  let most = 0.1;
   for (const [x, y] of [
     [0, 0],
     [0.5, 0.5],
@@ -79,5 +81,5 @@ function samplesOf(corners: Corners, across: number, down: number): number {
     const below = project(h, x, y + 1 / down);
     most = Math.max(most, Math.hypot(right.x - at.x, right.y - at.y), Math.hypot(below.x - at.x, below.y - at.y));
   }
-  return Math.min(MOST_SAMPLES, Math.max(2, Math.ceil(most)));
+  return most;
 }

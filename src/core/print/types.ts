@@ -39,6 +39,8 @@ export interface Straight {
   margin: number;
   /** cells per mm, along and across */
   per_mm: { x: number; y: number };
+  /** pixels of the photograph along a cell's side */
+  px_per_cell: number;
   /** linear light of red, green and blue, 0 to 1 */
   light: [Float32Array, Float32Array, Float32Array];
   /** 1 where the photograph is clipped by glare */
@@ -47,12 +49,19 @@ export interface Straight {
   outside: Uint8Array;
 }
 
+/** Why a print's cover may be off by more than its texture makes it. */
+export type UnsureReason = 'tones_differ' | 'soft_edges' | 'overexposed';
+
 /** A straightened photograph with how far every cell lies between bare and covered; what a change of threshold begins from. */
 export interface ScoredPrint {
   straight: Straight;
   /** 0 bare, 1 covered, over the part and its margin */
   score: Float32Array;
+  /** the same by lightness alone, by colour alone, or with what is overexposed taken otherwise, where these can be told */
+  others: Float32Array[];
   separation: number;
+  /** width over which the material thins out at its edges, mm */
+  edge_mm: number;
   glare: number;
 }
 
@@ -84,12 +93,16 @@ export interface PrintShape {
 
 /** What the photograph of one face shows. */
 export interface Print extends PrintShape {
-  /** cover with the boundary a tenth of the tones nearer to bare, and to covered */
+  /** cover by every way of telling the tones, with the boundary nearer to bare and nearer to covered */
   cover_range: [number, number];
+  /** why the cover is no more than a range; empty where it is sure */
+  unsure: UnsureReason[];
+  /** width over which the material thins out at its edges, mm */
+  edge_mm: number;
   corners: CornerZone[];
   /** material beyond the part's edge that hangs together with the print, as a share of the part; null where something else is seen around the part */
   squeeze_out: { share: number; reach_mm: number } | null;
-  /** share of the part that is clipped by glare and was filled in from beside it */
+  /** share of the part that is clipped by glare or overexposed */
   glare: number;
   /** distance of the two tones in standard deviations */
   separation: number;

@@ -1,7 +1,8 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, ArrayMinSize, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
-import type { Print } from '#core/print/types';
+import { write } from '#core/compare/number';
+import type { Print, UnsureReason } from '#core/print/types';
 
 export const MOST_PHOTO_BYTES = 30 * 1024 * 1024;
 
@@ -111,6 +112,12 @@ export class PrintFigures {
   @IsString()
   @MaxLength(200)
   corners!: string;
+
+  /** why the cover is no more than a range, in words; empty where it is sure. Prints that were read before this was told have none */
+  @IsOptional()
+  @IsString()
+  @MaxLength(400)
+  unsure?: string;
 }
 
 /** A photograph that is saved into a mount. */
@@ -146,8 +153,31 @@ export function figuresOf(print: Print): PrintFigures {
   const { cover, cover_range, voids, offset, squeeze_out, glare } = print;
   return {
     ...{ cover, cover_low: cover_range[0], cover_high: cover_range[1], voids: voids.share, void_count: voids.count },
-    ...{ offset_x_mm: offset.x_mm, offset_y_mm: offset.y_mm, squeeze_out: squeeze_out?.share ?? null, glare, corners: cornerWords(print) },
+    ...{
+      offset_x_mm: offset.x_mm,
+      offset_y_mm: offset.y_mm,
+      squeeze_out: squeeze_out?.share ?? null,
+      glare,
+      corners: cornerWords(print),
+      unsure: unsureWords(print),
+    },
   };
+}
+
+const UNSURE: Record<UnsureReason, string> = {
+  tones_differ: 'lightness and colour tell different covers',
+  soft_edges: 'the edges are soft',
+  overexposed: 'a part is overexposed',
+};
+
+/** Why the cover is no more than a range, in words; empty where it is sure. */
+export function unsureWords({ unsure }: Pick<Print, 'unsure'>): string {
+  return unsure.map((reason) => UNSURE[reason]).join(', ');
+}
+
+/** The cover as it is told: a figure where it is sure, a range where it is not, in percent. */
+export function coverWords({ cover, cover_low, cover_high, unsure }: Pick<PrintFigures, 'cover' | 'cover_low' | 'cover_high' | 'unsure'>, digits = 1): string {
+  return unsure ? `${write(100 * cover_low, 0)} to ${write(100 * cover_high, 0)} %` : `${write(100 * cover, digits)} %`;
 }
 
 /** Corners that are not even, in one sentence; empty where all are. */

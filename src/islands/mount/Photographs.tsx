@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { write } from '#core/compare/number';
-import { FACES } from '#domain/mount/print';
+import { coverWords, FACES } from '#domain/mount/print';
 import { send } from '#ui/send.ts';
 import type { MountDesk } from './useMount.ts';
 
@@ -48,7 +48,8 @@ export function Photographs({ desk }: { desk: MountDesk }) {
             </a>
             {p.figures && p.face ? (
               <span className="block">
-                {FACES[p.face]}: <span className="figure font-semibold">{write(100 * p.figures.cover, 1)} %</span> covered
+                {FACES[p.face]}: <span className="figure font-semibold">{coverWords(p.figures)}</span> covered
+                {p.figures.unsure && <span className="block text-note">unsure: {p.figures.unsure}</span>}
                 <span className="block text-note text-soft">
                   {p.figures.void_count === 0 ? 'no void' : `voids ${write(100 * p.figures.voids, 1)} %`}, centre{' '}
                   {write(Math.hypot(p.figures.offset_x_mm, p.figures.offset_y_mm), 1)} mm off{p.figures.corners && `, corners ${p.figures.corners}`}

@@ -3,7 +3,7 @@ import { useDropzone } from 'react-dropzone';
 import { write, writeSigned } from '#core/compare/number';
 import { bothFaces } from '#core/print/bothFaces';
 import type { Print } from '#core/print/types';
-import { cornerWords, FACES, type Face, figuresOf, type PrintReading } from '#domain/mount/print';
+import { cornerWords, coverWords, FACES, type Face, figuresOf, type PrintReading, unsureWords } from '#domain/mount/print';
 import type { ToolSetting } from '#server/tools/toolSetting';
 import { Figure } from '#ui/Figure.tsx';
 import { send } from '#ui/send.ts';
@@ -68,7 +68,7 @@ export function PrintTool({ setting, stored }: PrintToolProps) {
               className={`min-h-11 border-b-4 px-4 hover:bg-band ${f === face ? 'border-ember font-semibold' : 'border-rule'}`}
             >
               {FACES[f]}
-              {print && <span className="figure text-soft"> {write(100 * print.cover, 0)} %</span>}
+              {print && <span className="figure text-soft"> {coverWords(figuresOf(print), 0)}</span>}
             </button>
           );
         })}
@@ -76,7 +76,7 @@ export function PrintTool({ setting, stored }: PrintToolProps) {
       {both && (
         <p className="mb-4 text-name" data-testid="both">
           Both faces laid together: <Figure value={write(100 * both.cover, 1)} unit="%" size="name" /> covered, alike on {write(100 * both.agreement, 0)} % of
-          the part.
+          the part{[part, base].some((d) => (d.measured?.print.unsure.length ?? 0) > 0) && '; unsure, as a face is'}.
         </p>
       )}
       <FacePanel key={face} desk={desk} mount={mount} storedId={stored?.face === face ? stored.id : null} />
@@ -164,18 +164,36 @@ function FacePanel({ desk, mount, storedId }: { desk: PrintDesk; mount: ToolSett
 
 /** What the print shows: the cover large, the rest in a row beneath. */
 function Told({ print }: { print: Print }) {
-  const { cover, cover_range, voids, offset, rings, squeeze_out, glare } = print;
+  const { cover, cover_range, voids, offset, rings, squeeze_out, glare, edge_mm } = print;
   const percent = (v: number, digits = 1) => write(100 * v, digits);
   const corners = cornerWords(print);
+  const unsure = unsureWords(print);
   const oddCorners = print.corners.filter((c) => c.state !== 'even').length;
   return (
     <div>
       <p className="flex flex-wrap items-end gap-x-3" data-testid="cover">
-        <Figure value={percent(cover)} unit="%" size="large" />
-        <span className="pb-1">
-          covered; {percent(cover_range[0])} to {percent(cover_range[1])} % as the threshold is moved a little
-        </span>
+        {unsure ? (
+          <>
+            <Figure value={`${percent(cover_range[0], 0)} to ${percent(cover_range[1], 0)}`} unit="%" size="large" />
+            <span className="pb-1">
+              covered, unsure: {unsure}. At the threshold as set {percent(cover, 0)} %.
+            </span>
+          </>
+        ) : (
+          <>
+            <Figure value={percent(cover)} unit="%" size="large" />
+            <span className="pb-1">
+              covered; {percent(cover_range[0])} to {percent(cover_range[1])} % by lightness, by colour and as the threshold is moved a little
+            </span>
+          </>
+        )}
       </p>
+      {unsure && (
+        <p className="mt-2 max-w-xl">
+          Look at what was marked: only a picture with even light, no overexposure and sharp edges gives one figure. A range takes no part in how cover goes
+          with the temperature.
+        </p>
+      )}
       <dl className="mt-3 grid max-w-xl grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3">
         {(
           [
@@ -188,7 +206,8 @@ function Told({ print }: { print: Print }) {
               squeeze_out ? `${percent(squeeze_out.share)} %` : 'not told',
               squeeze_out ? `of the part’s area, up to ${write(squeeze_out.reach_mm, 1)} mm` : 'something else lies around the part',
             ],
-            ['Glare', `${percent(glare)} %`, glare > 0 ? 'filled in from beside it' : 'none'],
+            ['Overexposed', `${percent(glare)} %`, glare > 0 ? 'filled in, or taken for the brighter tone' : 'none'],
+            ['Edges', `${write(edge_mm, 1)} mm`, 'over which the material thins out'],
           ] as const
         ).map(([name, value, note]) => (
           <div key={name}>

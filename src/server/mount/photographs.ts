@@ -135,6 +135,8 @@ export interface StudyPrints {
   series: { specimen_id: number; specimen: string; position: number; prints: StudyPrint[] }[];
   /** K for each point of cover within specimens; null while too few are known */
   effect: WithinGroups | null;
+  /** prints whose cover is a range, and takes no part in the effect */
+  unsure: number;
 }
 
 /** Prints of a study beside each other, by specimen, and how their cover goes with the mount's value. */
@@ -149,11 +151,13 @@ export async function studyPrints(studyId: number): Promise<StudyPrints> {
     own.prints.push(p);
   }
   const groups = series.map(({ prints }) => {
-    // one point a mount: its part's face, or whichever there is; of several the last
-    const byMount = new Map(prints.filter((p) => p.rise_k !== null).map((p) => [p.mount_number, p]));
-    for (const p of prints) if (p.face === 'part' && p.rise_k !== null) byMount.set(p.mount_number, p);
+    // one point a mount: its part's face, or whichever there is; of several the last. A cover that is a range is no point
+    const sure = prints.filter((p) => p.rise_k !== null && p.figures && !p.figures.unsure);
+    const byMount = new Map(sure.map((p) => [p.mount_number, p]));
+    for (const p of sure) if (p.face === 'part') byMount.set(p.mount_number, p);
     const chosen = [...byMount.values()];
     return { x: chosen.map((p) => 100 * (p.figures?.cover ?? 0)), y: chosen.map((p) => Number(p.rise_k)) };
   });
-  return { series, effect: withinGroups(groups) };
+  const unsure = series.reduce((sum, { prints }) => sum + prints.filter((p) => p.figures?.unsure).length, 0);
+  return { series, effect: withinGroups(groups), unsure };
 }

@@ -1,0 +1,28 @@
+import sharp from 'sharp';
+import { measurePrint } from '#core/print/measurePrint';
+import { type Corners, type Print, PrintError } from '#core/print/types';
+import { photograph, type TruePrint } from '#sim/photograph';
+import { type PrintKind, sceneOfKind } from '#sim/printKinds';
+
+const PIXELS = [880, 660] as const;
+
+/** A planted photograph, kept as a camera keeps it (JPEG, one colour for two by two pixels), and what is measured in it; null where it is refused. */
+export async function measuredJpeg(kind: PrintKind, seed: number): Promise<{ print: Print | null; truth: TruePrint }> {
+  const { scene, quality } = sceneOfKind(kind, seed);
+  const photo = photograph(scene, ...PIXELS);
+  const { width, height } = photo;
+  const jpeg = await sharp(photo.data, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .jpeg({ quality, chromaSubsampling: '4:2:0' })
+    .toBuffer();
+  const data = new Uint8ClampedArray(await sharp(jpeg).ensureAlpha().raw().toBuffer());
+  const { length_mm, width_mm, mirrored } = scene;
+  const face_goes_on = scene.around === scene.metal;
+  try {
+    const options = { corners: photo.corners as Corners, length_mm, width_mm, mirrored, face_goes_on, threshold: null, swapped: false };
+    return { print: measurePrint({ width, height, data }, options), truth: photo.truth };
+  } catch (error) {
+    if (error instanceof PrintError) return { print: null, truth: photo.truth };
+    throw error;
+  }
+}
