@@ -1,7 +1,8 @@
 /**
  * What must keep up with a finger: curves of coolers and the stack, each against one pass of plain least squares over the same readings.
  */
-import { crossings, fitSweep } from '#core/coolers/sweep';
+import { crossings } from '#core/coolers/crossings';
+import { fitSweep } from '#core/coolers/sweep';
 import { calibrateStack, solveStack } from '#core/stack/stack';
 import { leastSquares } from '#core/stats/leastSquares';
 import { seededRandom } from '#core/stats/random';

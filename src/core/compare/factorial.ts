@@ -1,5 +1,7 @@
 import { tQuantile, tTwoSided } from '../stats/distributions/t';
 import { mean, sumOfSquares } from '../stats/moments';
+import { addErrors } from './sharedError';
+import type { SharedError } from './types';
 
 /** Mount values of one combination of two factors' levels. */
 export interface Cell {
@@ -8,6 +10,8 @@ export interface Cell {
   /** level of the second, such as a fan */
   b: string;
   values: number[];
+  /** error that all mounts of the cell share, such as that of the curve on which they are read */
+  shared?: SharedError;
 }
 
 /** One contrast of the cells' means. */
@@ -34,6 +38,7 @@ export interface FactorialOptions {
 /**
  * Main effects and interactions of two crossed factors, as contrasts of the cells' means: a main effect is the mean difference of two levels over
  * all levels of the other factor, each weighing the same; an interaction is a difference of differences. Each interval holds by itself.
+ * What the mounts of a cell share is added to its error (Welch–Satterthwaite).
  * (Montgomery, Design and Analysis of Experiments, ch. 5; unequal numbers by unweighted means.)
  * @returns null where a combination has no mount, a factor has one level, or no cell has two mounts
  */
@@ -48,13 +53,13 @@ export function factorialEffects(cells: Cell[], { confidence, scatter }: Factori
   const pooled = stats.reduce((sum, c) => sum + c.ss, 0) / df;
   const own = scatter === 'separate' && stats.every((c) => c.n > 1);
   const contrast = (weight: (c: Cell) => number): Pick<Effect, 'value' | 'se' | 'df' | 'ci' | 'p'> => {
-    const parts = stats.map((c) => ({ w: weight(c), n: c.n, mean: c.mean, variance: own ? c.ss / (c.n - 1) : pooled }));
+    const parts = stats.map((c) => ({ w: weight(c), n: c.n, mean: c.mean, shared: c.shared, variance: own ? c.ss / (c.n - 1) : pooled }));
     const value = parts.reduce((sum, p) => sum + p.w * p.mean, 0);
-    const terms = parts.map((p) => (p.w * p.w * p.variance) / p.n);
-    const variance = terms.reduce((sum, t) => sum + t, 0);
-    const weight2 = parts.reduce((sum, p, i) => sum + (terms[i] > 0 ? terms[i] ** 2 / (p.n - 1) : 0), 0);
-    const effective = own && weight2 > 0 ? variance ** 2 / weight2 : df;
-    const se = Math.sqrt(variance);
+    const ofMounts = parts.map((p) => ({ se: Math.sqrt((p.w * p.w * p.variance) / p.n), df: own ? p.n - 1 : df }));
+    const scattered = own ? ofMounts : [{ se: Math.hypot(...ofMounts.map((m) => m.se)), df }];
+    const all = addErrors([...scattered, ...parts.map((p) => ({ se: Math.abs(p.w) * (p.shared?.se ?? 0), df: p.shared?.df ?? 1 }))].filter((e) => e.se > 0));
+    const { se } = all;
+    const effective = all.df ?? df;
     const half = se === 0 ? 0 : tQuantile((1 + confidence) / 2, effective) * se;
     const p = se === 0 ? (value === 0 ? 1 : 0) : tTwoSided(Math.abs(value) / se, effective);
     return { value, se, df: effective, ci: [value - half, value + half], p };

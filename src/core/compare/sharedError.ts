@@ -4,6 +4,7 @@ import type { PairTest, SharedError } from './types';
 
 /** Adds independent errors, with Welch–Satterthwaite degrees of freedom; a part without scatter adds none. */
 export function addErrors(parts: { se: number; df: number | null }[]): { se: number; df: number | null } {
+  if (parts.length === 1) return { ...parts[0] };
   const variance = parts.reduce((sum, p) => sum + p.se * p.se, 0);
   const weight = parts.reduce((sum, p) => sum + (p.df === null ? 0 : p.se ** 4 / p.df), 0);
   return { se: Math.sqrt(variance), df: weight > 0 ? variance ** 2 / weight : null };

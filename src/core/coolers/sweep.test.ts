@@ -1,54 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { seededRandom } from '#core/stats/random';
+import { HERON, levelOf, riseOf, SPEEDS, speedAt, sweep } from '../../../tests/plantedSweeps';
 import { analyse } from '../compare/analyse';
 import { curveError, fitCooler, riseAt, rpmAtRise, shapeError } from './coolerFit';
-import { atLevel, atRise, atSpeed, crossings, fitSweep, levelRange, type SweepPoint } from './sweep';
-
-interface Cooler {
-  name: string;
-  a: number;
-  at_1200: number;
-  level_1200: number;
-}
-const HERON: Cooler = { name: 'Heron', a: 28, at_1200: 13, level_1200: 33 };
-const WEIR: Cooler = { name: 'Weir 240', a: 26, at_1200: 13, level_1200: 38 };
-const SPEEDS = [700, 950, 1250, 1600];
-
-const riseOf = (c: Cooler, rpm: number) => c.a + c.at_1200 * (rpm / 1200) ** -0.7;
-const levelOf = (c: Cooler, rpm: number) => c.level_1200 + 50 * Math.log10(rpm / 1200);
-const speedAt = (c: Cooler, level: number) => 1200 * 10 ** ((level - c.level_1200) / 50);
-
-/** A sweep with as much scatter of mounts, readings and levels as is given. */
-function sweep(c: Cooler, { mounts = 3, mount_sd = 0, run_sd = 0, level_sd = 0, seed = 1 } = {}): SweepPoint[] {
-  const random = seededRandom(seed);
-  return Array.from({ length: mounts }, (_, m) => {
-    const mounted = mount_sd * random.normal();
-    return SPEEDS.map((rpm) => ({
-      mount: String(m + 1),
-      rpm,
-      rise: riseOf(c, rpm) + mounted + run_sd * random.normal(),
-      level: levelOf(c, rpm) + level_sd * random.normal(),
-    }));
-  }).flat();
-}
-
-describe('the error of a crossing', () => {
-  it('has the scatter of the mounts with one degree of freedom less, over the slope that the curves part with', () => {
-    const [a, b] = [fitSweep('Heron', sweep(HERON, { mount_sd: 0.15, seed: 3 })), fitSweep('Weir 240', sweep(WEIR, { mount_sd: 0.15, seed: 3 }))];
-    const [crossing] = crossings(a, b);
-    const variance = [a, b].reduce((sum, s) => {
-      const at = atLevel(s, crossing.level);
-      if (!at) throw new Error('not measured there');
-      const [x, y, z] = at.mounts;
-      // of three mounts: the sum of squares by their pairwise differences, over 3 · 2 and 3
-      return sum + ((x - y) ** 2 + (y - z) ** 2 + (z - x) ** 2) / 3 / 2 / 3 + at.shared_se ** 2;
-    }, 0);
-    const step = 0.05;
-    const apart = (level: number) => (atLevel(a, level)?.rise ?? 0) - (atLevel(b, level)?.rise ?? 0);
-    const slope = (apart(crossing.level + step) - apart(crossing.level - step)) / (2 * step);
-    expect(crossing.se).toBeCloseTo(Math.sqrt(variance) / Math.abs(slope), 2);
-  });
-});
+import { atLevel, atRise, atSpeed, fitSweep, levelRange } from './sweep';
 
 describe('a cooler over its speeds', () => {
   it('is recovered exactly from readings without scatter, each mount with its own constant', () => {
@@ -106,15 +60,6 @@ describe('a cooler over its speeds', () => {
       ).missing,
     ).toContain('does not fall');
     expect(atLevel(fitSweep('Heron', one), 33)).toBeNull();
-  });
-  it('crosses another where the two are equally cool at equal noise', () => {
-    const [a, b] = [HERON, WEIR].map((c) => fitSweep(c.name, sweep(c, { mount_sd: 0.3 })));
-    const level = (l: number) => riseOf(HERON, speedAt(HERON, l)) - riseOf(WEIR, speedAt(WEIR, l));
-    const [crossing] = crossings(fitSweep('Heron', sweep(HERON)), fitSweep('Weir 240', sweep(WEIR)));
-    expect(level(crossing.level)).toBeCloseTo(0, 4);
-    expect([crossing.quieter, crossing.louder]).toEqual(['Heron', 'Weir 240']);
-    expect(crossings(a, b)[0]?.se).toBeGreaterThan(0);
-    expect(crossings(a, a)).toEqual([]);
   });
 });
 

@@ -1,4 +1,5 @@
-import { fitLevel, type LevelFit, levelAt, logRpmError, rpmAtLevel } from '../noise/levelFit';
+import { fitLevel, type LevelFit, levelAt, logRpmError, rpmAtLevel, slopeRpmError } from '../noise/levelFit';
+import { mean } from '../stats/moments';
 import { type CoolerFit, fitCooler, riseAt, riseSlope, rpmAtRise, shapeError } from './coolerFit';
 
 /** One steady reading of a sweep. */
@@ -37,9 +38,11 @@ export function fitSweep(specimen: string, points: SweepPoint[]): Sweep {
     warm.map((p) => p.rise as number),
     warm.map((p) => mounts.indexOf(p.mount)),
   );
+  const read = [...new Set([...mounts, ...loud.map((p) => p.mount)])];
   const level = fitLevel(
     loud.map((p) => p.rpm),
     loud.map((p) => p.level as number),
+    loud.map((p) => read.indexOf(p.mount)),
   );
   return { specimen, points, mounts, rise, level, missing: missingOf(specimen, points, { warm, loud, rise, level }) };
 }
@@ -80,28 +83,52 @@ export function isInRange([low, high]: [number, number], rpm: number): boolean {
 }
 
 /** The cooler at a fan speed; null beyond the measured range. */
-export function atSpeed(sweep: Sweep, rpm: number, levelError = 0): CoolerState | null {
-  const { rise: fit, level } = sweep;
+export function atSpeed({ rise: fit, level }: Sweep, rpm: number): CoolerState | null {
   if (!fit || !isInRange(fit.rpm, rpm)) return null;
   const rise = riseAt(fit, rpm);
-  const ofSpeed = riseSlope(fit, rpm) * levelError;
   return {
     ...{ rpm, rise },
     level: level ? levelAt(level, rpm) : null,
     mounts: fit.mounts.map((a) => rise + a - fit.a),
-    shared_se: Math.hypot(shapeError(fit, rpm), ofSpeed),
-    shared_df: Math.max(1, levelError > 0 && level ? Math.min(fit.df, level.df) : fit.df),
+    shared_se: shapeError(fit, rpm),
+    shared_df: Math.max(1, fit.df),
   };
 }
 
-/** The cooler at a sound level: the speed from its noise curve, and the rise there. */
+/**
+ * The cooler at a sound level: the speed from its noise curve, and the rise there. A mount whose meter read high by some dB was told a speed too low,
+ * and so a rise too high: with every mount's own offset the scatter of the mounts holds the meter's as well.
+ */
 export function atLevel(sweep: Sweep, level: number): CoolerState | null {
-  const { level: fit } = sweep;
-  if (!fit || fit.b <= 0) return null;
+  const { level: fit, rise } = sweep;
+  if (!fit || fit.b <= 0 || !rise) return null;
   const rpm = rpmAtLevel(fit, level);
   if (!isInRange(fit.rpm, rpm)) return null;
+  const state = atSpeed(sweep, rpm);
+  if (!state) return null;
   // d ln rpm = ln 10 · d lg rpm
-  return atSpeed(sweep, rpm, Math.LN10 * logRpmError(fit, level));
+  const perLog = Math.LN10 * riseSlope(rise, rpm);
+  const offsets = meterOffsets(sweep);
+  const error = offsets ? slopeRpmError(fit, level) : logRpmError(fit, level);
+  return {
+    ...state,
+    mounts: state.mounts.map((value, i) => (offsets ? value - (perLog * offsets[i]) / fit.b : value)),
+    shared_se: Math.hypot(state.shared_se, perLog * error),
+    shared_df: Math.max(1, Math.min(rise.df, offsets ? fit.df : levelDf(fit))),
+  };
+}
+
+/** What the meter of each mount read more than the mean of them, dB; null where a mount was not read, or there is but one. */
+function meterOffsets({ mounts, level }: Sweep): number[] | null {
+  const own = mounts.map((_, i) => level?.own?.[i] ?? null);
+  if (own.length < 2 || !own.every((v) => v !== null)) return null;
+  const middle = mean(own);
+  return own.map((v) => v - middle);
+}
+
+/** Degrees of freedom of a level line as a whole: of the mounts' offsets, where they have some. */
+function levelDf({ own, df }: LevelFit): number {
+  return own ? own.filter((v) => v !== null).length - 1 : df;
 }
 
 /** Speed and level that each mount of a cooler needs for a rise. */
@@ -122,19 +149,15 @@ export function atRise(sweep: Sweep, rise: number): NeededAir | null {
   if (rpm === null || !isInRange(fit.rpm, rpm)) return null;
   const each = fit.mounts.map((a) => rpmAtRise({ ...fit, a }, rise));
   const inLog = shapeError(fit, rpm) / Math.abs(riseSlope(fit, rpm));
-  const own = level ? logRpmErrorAt(level, rpm) : 0;
+  const offsets = meterOffsets(sweep);
+  const own = level ? (offsets ? slopeRpmError : logRpmError)(level, levelAt(level, rpm)) * Math.abs(level.b) : 0;
   return {
     rpm,
     level: level ? levelAt(level, rpm) : null,
-    mounts: each.map((r) => (level && r !== null && isInRange(fit.rpm, r) ? levelAt(level, r) : null)),
+    mounts: each.map((r, i) => (level && r !== null && isInRange(fit.rpm, r) ? levelAt(level, r) + (offsets?.[i] ?? 0) : null)),
     shared_se: level ? Math.hypot((level.b * inLog) / Math.LN10, own) : inLog,
-    shared_df: Math.max(1, level ? Math.min(fit.df, level.df) : fit.df),
+    shared_df: Math.max(1, level ? Math.min(fit.df, offsets ? level.df : levelDf(level)) : fit.df),
   };
-}
-
-/** Standard error of the level curve at a speed, dB. */
-function logRpmErrorAt(fit: LevelFit, rpm: number): number {
-  return logRpmError(fit, levelAt(fit, rpm)) * Math.abs(fit.b);
 }
 
 /** Sound levels at which a cooler can be read, from its quietest to its loudest speed. */
@@ -143,65 +166,4 @@ export function levelRange({ rise, level }: Sweep): [number, number] | null {
   const low = Math.max(rise.rpm[0], level.rpm[0]) * (1 - BEYOND);
   const high = Math.min(rise.rpm[1], level.rpm[1]) * (1 + BEYOND);
   return low < high ? [levelAt(level, low), levelAt(level, high)] : null;
-}
-
-/** Where the curves of two coolers cross. */
-export interface Crossing {
-  level: number;
-  /** standard error of that level, from both curves and the scatter of the mounts; null where a cooler has one mount */
-  se: number | null;
-  /** the cooler that is better below */
-  quieter: string;
-  louder: string;
-  /** levels both were measured at */
-  shared: [number, number];
-}
-
-const SCAN = 200;
-
-/** Levels at which one cooler overtakes another within what both were measured at. */
-export function crossings(a: Sweep, b: Sweep): Crossing[] {
-  const [p, q] = [levelRange(a), levelRange(b)];
-  if (!p || !q) return [];
-  const [low, high] = [Math.max(p[0], q[0]), Math.min(p[1], q[1])];
-  if (!(low < high)) return [];
-  const difference = (level: number) => curveAt(a, level) - curveAt(b, level);
-  const at = (i: number) => low + ((high - low) * (i + 0.5)) / (SCAN + 1);
-  const found: Crossing[] = [];
-  for (let i = 0; i < SCAN; i++) {
-    const [d1, d2] = [difference(at(i)), difference(at(i + 1))];
-    if (!(d1 * d2 < 0)) continue;
-    let [x, y] = [at(i), at(i + 1)];
-    for (let k = 0; k < 50; k++) {
-      const middle = (x + y) / 2;
-      if (difference(middle) * d1 > 0) x = middle;
-      else y = middle;
-    }
-    const level = (x + y) / 2;
-    const slope = (d2 - d1) / (at(i + 1) - at(i));
-    found.push({
-      level,
-      se: crossingError(a, b, level, slope),
-      quieter: d1 < 0 ? a.specimen : b.specimen,
-      louder: d1 < 0 ? b.specimen : a.specimen,
-      shared: [low, high],
-    });
-  }
-  return found;
-}
-
-/** Rise of a cooler's curve at a level, its errors left aside. */
-function curveAt({ rise, level: fit }: Sweep, level: number): number {
-  return rise && fit ? riseAt(rise, rpmAtLevel(fit, level)) : Number.NaN;
-}
-
-function crossingError(a: Sweep, b: Sweep, level: number, slope: number): number | null {
-  const variances = [a, b].map((s) => {
-    const state = atLevel(s, level);
-    const n = s.mounts.length;
-    if (!state || n < 2) return null;
-    const ss = state.mounts.reduce((sum, m) => sum + (m - state.rise) ** 2, 0);
-    return ss / (n - 1) / n + state.shared_se ** 2;
-  });
-  return variances.some((v) => v === null) ? null : Math.sqrt((variances[0] as number) + (variances[1] as number)) / Math.abs(slope);
 }

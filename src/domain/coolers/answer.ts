@@ -25,6 +25,8 @@ export interface CoolerAnswer {
   outcome: OutcomeKey;
   figures: CoolerFigure[];
   analysis: Analysis | null;
+  /** what the mounts of a cooler share through its curves, by specimen */
+  shared_errors: Record<string, SharedError>;
   headline: { claim: string; basis: string };
   rungs: CoolerRung[];
   range: AxisRange;
@@ -74,7 +76,7 @@ export function answerCoolers(facts: StudyFacts, sweeps: Sweep[], question: Cool
   const withReference = all.filter((p) => p.a === facts.reference || p.b === facts.reference);
   const main = bestFirst(withReference.length > 0 ? withReference : all, facts.reference, rungs, OUTCOMES[outcome].better);
   return {
-    ...{ question, outcome, figures, analysis, rungs, margin },
+    ...{ question, outcome, figures, analysis, shared_errors, rungs, margin },
     headline: analysis ? splitSentence(headlineOf(analysis, main, levelScale('difference', outcome))) : { claim: '', basis: '' },
     range: rungRange(rungs, facts.reference, margin),
     main: main.map((p) => all.indexOf(p)),

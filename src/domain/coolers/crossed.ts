@@ -1,6 +1,7 @@
 import { type Cell, type Effect, factorialEffects } from '#core/compare/factorial';
 import { write, writeMargin } from '#core/compare/number';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { SharedError } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import type { StudyFacts } from '../results/facts';
 
@@ -39,13 +40,20 @@ const NAMES: Record<string, string> = {
 /**
  * Effects of a crossed study.
  * @param values value of each mount, by specimen
+ * @param shared error that the mounts of a specimen share, by specimen
  */
-export function crossedEffects(facts: StudyFacts, values: Map<string, number[]>, outcome: OutcomeKey, margin: number): Crossed | null {
+export function crossedEffects(
+  facts: StudyFacts,
+  values: Map<string, number[]>,
+  shared: Record<string, SharedError>,
+  outcome: OutcomeKey,
+  margin: number,
+): Crossed | null {
   if (facts.design !== 'two_by_two' || facts.factors[1] === null) return null;
   const [first, second] = facts.factors;
   const names: [string, string] = [NAMES[first] ?? first, NAMES[second] ?? second];
   const cells = facts.specimens.flatMap((s): (Cell & { specimen: string })[] =>
-    s.levels ? [{ a: s.levels[0], b: s.levels[1], specimen: s.name, values: values.get(s.name) ?? [] }] : [],
+    s.levels ? [{ a: s.levels[0], b: s.levels[1], specimen: s.name, values: values.get(s.name) ?? [], shared: shared[s.name] }] : [],
   );
   const levels = (of: (c: Cell) => string) => [...new Set(cells.map(of))];
   const scatter = Math.min(...cells.map((c) => c.values.length)) < 4 ? 'pooled' : 'separate';

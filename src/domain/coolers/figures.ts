@@ -1,5 +1,6 @@
 import { write } from '#core/compare/number';
-import { atLevel, atRise, atSpeed, type Crossing, crossings, type Sweep } from '#core/coolers/sweep';
+import { type Crossing, crossings } from '#core/coolers/crossings';
+import { atLevel, atRise, atSpeed, type Sweep } from '#core/coolers/sweep';
 import type { StudyFacts } from '../results/facts';
 import { soundUnit } from './sweeps';
 
@@ -74,13 +75,15 @@ function measuredRises({ points }: Sweep): string {
 }
 
 /** Where the curves of coolers cross, as sentences. */
-export function crossingSentences(sweeps: Sweep[], sound: StudyFacts['sound']): string[] {
-  const found: Crossing[] = sweeps.flatMap((a, i) => sweeps.slice(i + 1).flatMap((b) => crossings(a, b)));
+export function crossingSentences(sweeps: Sweep[], { sound, confidence }: Pick<StudyFacts, 'sound' | 'confidence'>): string[] {
+  const found: Crossing[] = sweeps.flatMap((a, i) => sweeps.slice(i + 1).flatMap((b) => crossings(a, b, confidence)));
+  const percent = Number((100 * confidence).toFixed(1));
   const unit = soundUnit(sound);
-  return found.map(({ level, se, quieter, louder, shared: [low, high] }) => {
-    if (se !== null && 4 * se > high - low)
+  return found.map(({ level, ci, untold, quieter, louder, shared: [low, high] }) => {
+    if (untold === 'endless')
       return `From ${write(low, 1)} to ${write(high, 1)} ${unit} ${quieter} and ${louder} lie too close to tell where one overtakes the other; the curves themselves cross at ${write(level, 1)}.`;
-    const about = se === null ? '' : ` (± ${write(2 * se, 1)}, twice its standard error)`;
-    return `Below ${write(level, 1)} ${unit}${about} ${quieter} is the cooler of the two, above it ${louder}.`;
+    const about = ci ? ` (${percent} % ${write(ci[0], 1)} to ${write(ci[1], 1)})` : '';
+    const alone = untold === 'one_mount' ? ' One of them has one mount only, so that nothing is known of how sure that is.' : '';
+    return `Below ${write(level, 1)} ${unit}${about} ${quieter} is the cooler of the two, above it ${louder}.${alone}`;
   });
 }

@@ -28,7 +28,12 @@ function sweep(specimen: string, base: number, loud: number, speeds: number[], m
 function shown(runs: RunFact[], by: HeldAt, at: number): string {
   const facts = studyFacts(runs, { sound: SOUND, factors: ['cooler', null] });
   const sweeps = sweepsOf(facts);
-  return textOf(CoolersDesk, { facts, sweeps, initial: answerCoolers(facts, sweeps, { by, at }), crossings: crossingSentences(sweeps, SOUND) });
+  return textOf(CoolersDesk, {
+    facts,
+    sweeps,
+    initial: answerCoolers(facts, sweeps, { by, at }),
+    crossings: crossingSentences(sweeps, { sound: SOUND, confidence: 0.95 }),
+  });
 }
 
 const SPEEDS = [700, 950, 1250, 1600];

@@ -35,7 +35,7 @@ export async function coolersPlace(id: number): Promise<CoolersPlace> {
     results,
     sweeps,
     answer,
-    crossings: crossingSentences(sweeps, facts.sound),
+    crossings: crossingSentences(sweeps, facts),
     crossed: crossedOf(results, answer),
     builds: await buildsOf(results),
     clips: await listSoundClips(database(), id),
@@ -74,7 +74,7 @@ function crossedOf({ facts, mounts }: StudyResults, answer: CoolerAnswer | null)
   const add = (specimen: string, value: number | null) => value !== null && values.set(specimen, [...(values.get(specimen) ?? []), value]);
   if (answer) for (const r of answer.rungs) for (const m of r.mounts) add(r.name, m.value);
   else for (const m of mounts) if (m.excluded_reason === null) add(m.specimen, m.value);
-  return crossedEffects(facts, values, 'rise', marginFor(facts, 'rise'));
+  return crossedEffects(facts, values, answer?.shared_errors ?? {}, 'rise', marginFor(facts, 'rise'));
 }
 
 /** Does a study have something to show here: coolers or fans that vary, or a crossed design? */
