@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CALIBRATION } from '#core/compare/calibration';
-import { CLAIMS, CLAIMS_HEADING, withClaims } from './claims';
+import { CLAIMS, CLAIMS_HEADING, withClaims } from './claims/index';
 import { CONDITIONS, POWERS } from './conditions';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
 import { figuresModule, sweepPart, table, withSweepPart } from './report';
@@ -31,7 +31,7 @@ describe('the calibration, in short', () => {
     expect(t.pooled.found / t.pooled.studies).toBeGreaterThan(0.72);
     expect(t.pooled.found / t.pooled.studies).toBeLessThan(0.84);
   });
-  it.each(CLAIMS.filter((c) => c.claim.startsWith('Change with age')))('holds $claim, $condition', async ({ run }) => {
+  it.each(CLAIMS.filter((c) => c.claim.startsWith('change with age')))('holds $claim, $condition', async ({ run }) => {
     const cases = await Promise.all(Array.from({ length: 60 }, (_, i) => run(i + 1)));
     expect(cases.filter((c) => c.held === 1).length / cases.length).toBeGreaterThan(1 - most(60));
   });

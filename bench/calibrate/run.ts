@@ -9,7 +9,7 @@ import { execFileSync, fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
-import { CLAIMS_HEADING, claimsPart, withClaims } from './claims';
+import { CLAIMS_HEADING, claimsPart, withClaims } from './claims/index';
 import { CONDITIONS, POWERS } from './conditions';
 import { Kept } from './kept';
 import { RAW_CONDITIONS, tallyRaw } from './rawLogs';
