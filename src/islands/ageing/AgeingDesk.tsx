@@ -6,6 +6,7 @@ import { calendarDay } from '#core/units/calendarDay';
 import type { AgedSpecimen, AgeingAnswer, DueMeasurement } from '#domain/ageing/answer';
 import { type Found, foundWords } from '#domain/mount/opening';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
@@ -46,7 +47,8 @@ export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
         </ul>
         <p className="mt-3 max-w-[50rem] text-soft">
           Each mount is followed by itself and has its own start and slope; the interval is that of the slopes from mount to mount. Nothing is said beyond the
-          oldest age. A loss that matters calls for a look at the opened interface; what is found is written down on the mount’s page.
+          oldest age. A loss that matters calls for a look at the opened interface; what is found is written down on the mount’s page.{' '}
+          <CheckedLink subject="ageing" />
         </p>
       </section>
       {openings.length > 0 && (

@@ -5,6 +5,7 @@ import type { CoolerAnswer } from '#domain/coolers/answer';
 import { type CoolerFigure, type CoolerQuestion, figureOf, type HeldAt, heldWords } from '#domain/coolers/figures';
 import { sharedRange, soundUnit } from '#domain/coolers/sweeps';
 import type { StudyFacts } from '#domain/results/facts';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Ladder } from '../results/Ladder.tsx';
@@ -74,6 +75,7 @@ export function CoolersDesk({ facts, sweeps, initial, crossings }: CoolersDeskPr
               </li>
             ))}
           </ul>
+          <CheckedLink subject="coolers" />
         </section>
       )}
       {answer.rungs.length > 0 && (

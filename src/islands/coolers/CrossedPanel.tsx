@@ -1,6 +1,7 @@
 import { write } from '#core/compare/number';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Crossed } from '#domain/coolers/crossed';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 
 /** What each of two crossed factors accounts for: the means of all combinations, and the effects in words. */
@@ -20,6 +21,7 @@ export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolea
           {keepUnits(sentence)}
         </p>
       ))}
+      {!missing && <CheckedLink subject="coolers" />}
       {missing && <p className="mt-2 text-name">{missing}</p>}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
       <section className="mt-5 overflow-x-auto" tabIndex={0} aria-label={`Every ${names[0]} with every ${names[1]}`}>

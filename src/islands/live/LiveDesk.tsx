@@ -4,6 +4,7 @@ import type { LiveTrace } from '#core/live/liveTrace';
 import { type ChannelLine, downsample } from '#core/trace/downsample';
 import { LIVE_KINDS } from '#domain/live/kinds';
 import type { LiveView } from '#server/live/liveView';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send.ts';
@@ -116,7 +117,8 @@ function Standing({ view, now }: { view: LiveView; now: () => number }) {
               </>
             ) : (
               'where it ends cannot be told yet.'
-            )}
+            )}{' '}
+            <CheckedLink subject="live" />
           </p>
         )}
       </div>

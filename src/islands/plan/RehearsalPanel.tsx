@@ -2,6 +2,7 @@ import { proxy, type Remote, wrap } from 'comlink';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { Rehearsal } from '#core/plan/rehearse';
 import { rehearsalOf } from '#domain/plan/resolve';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import type { RehearsalApi } from '../../workers/rehearsal.worker.ts';
 import { PlanField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan.ts';
@@ -79,6 +80,7 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
         <p aria-live="polite" className="text-soft">
           {told || (result && result.key !== key ? 'The plan changed since this rehearsal; rehearse it again.' : '')}
         </p>
+        {result && <CheckedLink subject="rehearsal" />}
       </div>
       {result && (
         <Suspense>

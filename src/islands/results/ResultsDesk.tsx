@@ -9,6 +9,7 @@ import type { StudyFacts } from '#domain/results/facts';
 import { intervalsWords, mainPairs, otherPairs } from '#domain/results/pairs';
 import { partRooms } from '#domain/results/partRooms';
 import type { RecommendationView } from '#server/report/recommend';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
 import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
@@ -121,6 +122,12 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
                 </li>
               ))}
             </ul>
+            {main.some((p) => (p.more_mounts ?? 0) > 0) && (
+              <p className="mt-1 text-note text-soft">
+                So many more mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
+              </p>
+            )}
+            {choice.outcome === 'time_to_event' && <CheckedLink subject="events" />}
             {others.length > 0 && (
               <details className="mt-3" onToggle={(e) => setOthersOpen(e.currentTarget.open)}>
                 <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
@@ -143,6 +150,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
                     </li>
                   ))}
                 </ul>
+                <CheckedLink subject="differences" />
               </>
             )}
           </section>
@@ -152,7 +160,9 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             </h2>
             <ScatterFigures analysis={analysis} />
             {look && <p className="mt-3 border-l-4 border-ink pl-3">{look}</p>}
-            <p className="mt-3">{answer.school}</p>
+            <p className="mt-3">
+              {answer.school} <CheckedLink subject="verdicts" />
+            </p>
             {answer.leaning && <p className="mt-2">{answer.leaning}</p>}
           </section>
         </div>
@@ -227,6 +237,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             Uncertainty of the rise
           </h2>
           <BudgetTable budget={budget} />
+          <CheckedLink subject="budget" />
         </section>
       )}
       <section className="section-rule mt-10" aria-labelledby="findings">
@@ -292,7 +303,7 @@ function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['a
   // keeps its line while the chances are drawn
   return (
     <p className={`mt-2 ${open.length === 0 ? 'invisible' : ''}`}>
-      Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}.
+      Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}. <CheckedLink subject="chances" />
     </p>
   );
 }

@@ -4,6 +4,7 @@ import { fitBondLine } from '#core/conductivity/bondLine';
 import { axisRange } from '#core/units/axisRange';
 import { bondLineSentence, readShims } from '#domain/conductivity';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import { NumberChart } from '#ui/NumberChart.tsx';
 import { NumberBox, within } from './Inputs.tsx';
@@ -45,7 +46,8 @@ export function ConductivityTool() {
             <p className="mt-1 text-note text-soft">One standard deviation; 0 takes them as exact. Readings of one thickness count as repeats on one shim.</p>
           </div>
           <p className="mt-3 text-note text-soft">
-            One pressure throughout: bond lines and contacts change with it. The thickness is that under load, not that of the fresh sheet.
+            One pressure throughout: bond lines and contacts change with it. The thickness is that under load, not that of the fresh sheet.{' '}
+            <CheckedLink subject="conductivity" />
           </p>
         </div>
         {points.length > 0 && (

@@ -5,6 +5,7 @@ import { bothFaces } from '#core/print/bothFaces';
 import type { Print } from '#core/print/types';
 import { cornerWords, coverWords, FACES, type Face, figuresOf, type PrintReading, unsureWords } from '#domain/mount/print';
 import type { ToolSetting } from '#server/tools/toolSetting';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { send } from '#ui/send.ts';
 import { CornerPicker } from './CornerPicker.tsx';
@@ -147,7 +148,7 @@ function FacePanel({ desk, mount, storedId }: { desk: PrintDesk; mount: ToolSett
               <StraightView measured={measured} mirrored={reading.mirrored} found={overlay} />
               <p className="mt-1 text-note text-soft">
                 Straightened{reading.mirrored ? ', as it was photographed' : ''}. Teal is covered, ember a void; + the part’s centre, ○ the print’s. A picture
-                shows where material is, not how thick it lies.
+                shows where material is, not how thick it lies. <CheckedLink subject="print" />
               </p>
             </div>
             {mount && <Save desk={desk} mount={mount} storedId={storedId} />}
@@ -206,7 +207,7 @@ function Told({ print }: { print: Print }) {
               squeeze_out ? `${percent(squeeze_out.share)} %` : 'not told',
               squeeze_out ? `of the part’s area, up to ${write(squeeze_out.reach_mm, 1)} mm` : 'something else lies around the part',
             ],
-            ['Overexposed', `${percent(glare)} %`, glare > 0 ? 'filled in, or taken for the brighter tone' : 'none'],
+            ['Overexposed', `${percent(glare)} %`, glare >= 0.0005 ? 'filled in, or taken for the brighter tone' : 'none'],
             ['Edges', `${write(edge_mm, 1)} mm`, 'over which the material thins out'],
           ] as const
         ).map(([name, value, note]) => (

@@ -4,6 +4,7 @@ import { MAX_LOG_BYTES } from '#core/logs/decode';
 import type { Layer, TransientOptions } from '#core/transient/types';
 import { partingNotes, partingWords, structureSentence, writeInterval, writeResistance } from '#domain/transient/words';
 import type { StepRun } from '#server/tools/stepRuns';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { keepUnits } from '#ui/keepUnits.ts';
 import type { TransientAnswer, TransientSource } from '../../workers/transient.worker.ts';
 import { ChoiceBox, NumberBox, within } from './Inputs.tsx';
@@ -96,7 +97,7 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
           <p className="mt-4 text-note text-soft">
             A step tells layers only as far as readings are dense and calm: ten a second or more, power logged beside them and held, fan held, the level before
             it nearly settled and the end awaited. How the power rose is taken from its log. Layers are bodies of one temperature; in a real block half of its
-            own resistance is counted to either side, so that a place is known to about that.
+            own resistance is counted to either side, so that a place is known to about that. <CheckedLink subject="layers" />
           </p>
         </form>
         {structures.length > 0 ? (
