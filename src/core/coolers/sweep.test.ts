@@ -87,4 +87,29 @@ describe('errors of a curve', () => {
     if (!s.rise) throw new Error('a curve was expected');
     for (const rpm of SPEEDS) expect(shapeError(s.rise, rpm)).toBeLessThan(curveError(s.rise, rpm));
   });
+  it('are the readings’ own where mounts were read in part, and the mounts’ where all were', () => {
+    const points = sweep(HERON, { mounts: 3, mount_sd: 0.2, run_sd: 0.05, level_sd: 0.2, meter_sd: 0.6, seed: 9 });
+    const all = atLevel(fitSweep('Heron', points), 32);
+    const part = atLevel(
+      fitSweep(
+        'Heron',
+        points.map((p) => (p.mount === '3' ? { ...p, level: null } : p)),
+      ),
+      32,
+    );
+    if (!all || !part) throw new Error('both were measured there');
+    // with every mount's own offset the shared error is the slope's; without, it is that of two offsets, with one degree of freedom
+    expect(part.shared_se).toBeGreaterThan(3 * all.shared_se);
+    expect([all.shared_df, part.shared_df]).toEqual([7, 1]);
+    const spread = (values: number[]) => Math.max(...values) - Math.min(...values);
+    expect(spread(all.mounts)).toBeGreaterThan(spread(part.mounts));
+  });
+  it('tell no level where the noise does not rise with the speed', () => {
+    const flat = fitSweep(
+      'Heron',
+      sweep(HERON, { mounts: 3, run_sd: 0.05 }).map((p) => ({ ...p, level: 33 })),
+    );
+    expect(atRise(flat, 41)).toMatchObject({ level: null, mounts: [null, null, null] });
+    expect(atRise(flat, 41)?.shared_se).toBeGreaterThan(0);
+  });
 });

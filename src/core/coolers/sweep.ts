@@ -143,7 +143,9 @@ export interface NeededAir {
 
 /** The fan speed and noise a cooler needs to hold a rise; null where that lies beyond what was measured. */
 export function atRise(sweep: Sweep, rise: number): NeededAir | null {
-  const { rise: fit, level } = sweep;
+  const { rise: fit } = sweep;
+  // a noise that does not rise with the speed tells no level
+  const level = sweep.level && sweep.level.b > 0 ? sweep.level : null;
   if (!fit) return null;
   const rpm = rpmAtRise(fit, rise);
   if (rpm === null || !isInRange(fit.rpm, rpm)) return null;
