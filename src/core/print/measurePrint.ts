@@ -30,7 +30,7 @@ const SHARP_MM = 0.6;
 const EDGE_ROUNDS = 3;
 const LEAST_PURE = 60;
 const RANGE_STEP = 0.1;
-/** where the cover is unsure */
+/** where the cover is unsure; of half the way between the tones, so that a threshold near one of them never steps beyond it */
 const UNSURE_STEP = 0.2;
 /** What makes a cover no more than a range. */
 const UNSURE = { points: 0.03, edge_mm: 1, overexposed: 0.05 };
@@ -211,7 +211,7 @@ export function readPrint(scored: ScoredPrint, options: Pick<PrintOptions, 'thre
   if (shareOnPart(scored.straight.glare, scored.straight) > UNSURE.overexposed || glare > MOST_FILLED) unsure.push('overexposed');
   const step = unsure.length > 0 ? UNSURE_STEP : RANGE_STEP;
   const shape = describePrint(mask, scored, options);
-  const shares = [score, ...others].flatMap((s) => [coverAt(s, threshold - step), coverAt(s, threshold + step)]);
+  const shares = [score, ...others].flatMap((s) => [coverAt(s, threshold * (1 - 2 * step)), coverAt(s, threshold + (1 - threshold) * 2 * step)]);
   return {
     ...shape,
     cover_range: [Math.min(shape.cover, ...shares), Math.max(shape.cover, ...shares)],
