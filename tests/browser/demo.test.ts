@@ -135,6 +135,7 @@ describe('every place', () => {
       '/studies/4/coolers',
       '/studies/5/coolers',
       '/tools/stack',
+      '/checked',
       '/tools/conductivity',
       '/tools/noise',
       '/tools/transient',

@@ -146,8 +146,19 @@ describe('a print', () => {
       await savePhotograph(mount, await view(), { face: 'base', reading: { ...READING, mirrored: true }, figures: figures(0.1) }, await view());
       await savePhotograph(mount, await view(), { face: 'part', reading: READING, figures: figures(cover) }, await view());
     }
-    const { series, effect } = await studyPrints(study);
-    expect(series.map((s) => [s.specimen, s.prints.length])).toEqual([['Loam White', 8]]);
+    // a cover that is a range is no point, nor does the other face stand in for it
+    const doubtful = await mountOf();
+    await db.query(
+      `insert into runs (mount_id, number, import_id, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
+       values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', 44, true, true, false)`,
+      [doubtful],
+    );
+    await savePhotograph(doubtful, await view(), { face: 'base', reading: { ...READING, mirrored: true }, figures: figures(0.1) }, await view());
+    const unsureFigures = { ...figures(0.5), cover_low: 0.3, cover_high: 0.7, unsure: 'the edges are soft' };
+    await savePhotograph(doubtful, await view(), { face: 'part', reading: READING, figures: unsureFigures }, await view());
+    const { series, effect, unsure } = await studyPrints(study);
+    expect(unsure).toBe(1);
+    expect(series.map((s) => [s.specimen, s.prints.length])).toEqual([['Loam White', 10]]);
     expect(series[0].prints.slice(0, 2).map((p) => p.face)).toEqual(['part', 'base']);
     // the part's face counts, not the base's; one point is a hundredth
     expect(effect?.slope).toBeCloseTo(-0.05, 2);

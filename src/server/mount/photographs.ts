@@ -152,10 +152,10 @@ export async function studyPrints(studyId: number): Promise<StudyPrints> {
   }
   const groups = series.map(({ prints }) => {
     // one point a mount: its part's face, or whichever there is; of several the last. A cover that is a range is no point
-    const sure = prints.filter((p) => p.rise_k !== null && p.figures && !p.figures.unsure);
-    const byMount = new Map(sure.map((p) => [p.mount_number, p]));
-    for (const p of sure) if (p.face === 'part') byMount.set(p.mount_number, p);
-    const chosen = [...byMount.values()];
+    const read = prints.filter((p) => p.rise_k !== null && p.figures);
+    const byMount = new Map(read.map((p) => [p.mount_number, p]));
+    for (const p of read) if (p.face === 'part') byMount.set(p.mount_number, p);
+    const chosen = [...byMount.values()].filter((p) => !p.figures?.unsure);
     return { x: chosen.map((p) => 100 * (p.figures?.cover ?? 0)), y: chosen.map((p) => Number(p.rise_k)) };
   });
   const unsure = series.reduce((sum, { prints }) => sum + prints.filter((p) => p.figures?.unsure).length, 0);
