@@ -171,6 +171,33 @@ describe('a run whose load was switched off while nobody watched', () => {
   });
 });
 
+describe('a part that is warmer than before its first run', () => {
+  const settings = { ...LIVE_DEFAULTS, idle_s: 10, cycles: 2 };
+  const first = { sensor_rise_k: 4, coolant_rise_k: null };
+  /** Words after ten minutes of idle, for a rise that falls to an end. */
+  const wordsAt = (end: number, above: number, tau_s: number) => {
+    const trace = new LiveTrace(CHANNELS);
+    for (let t = 0; t < 600; t++) {
+      const sensor = 22 + end + above * Math.exp(-t / tau_s) + 0.05 * Math.sin(7.3 * t);
+      for (const c of CHANNELS) trace.append(c.name, t, { sensor, ambient: 22, fan: 1200, power: 14, clock: 600, throttle: 0 }[c.role as 'sensor']);
+    }
+    let state: LiveState = { ...beginIdle(beginState(0, settings)), first };
+    for (let t = 1; t < 600; t += 5) state = follow(state, trace, settings, t).state;
+    return state.waits;
+  };
+  it('is waited for while it cools, be it slowly', () => {
+    expect(wordsAt(4, 30, 400)).toMatch(/^Cooling down: 7\.0 K above the start of the mount's first run\.$/);
+    // near misses: half an hour to one time constant, and little above what is alike
+    expect(wordsAt(4, 8, 1800)).toMatch(/^Cooling down/);
+    expect(wordsAt(4, 3, 1200)).toMatch(/^Cooling down/);
+  });
+  it('is not waited for in vain where it idles warmer than it did', () => {
+    expect(wordsAt(9.1, 20, 60)).toMatch(/^It hardly cools any more, 5\.1 K above the start of the mount's first run/);
+    expect(wordsAt(6, 0, 60)).toMatch(/^It hardly cools any more/);
+    expect(wordsAt(4.9, 0, 60)).not.toMatch(/cools/);
+  });
+});
+
 describe('conditioning cycles', () => {
   it.each([1])('end once less than a quarter of the margin is left, never before (bench %i)', (seed) => {
     const settings = { kind: 'conditioning' as const, cycles: 20, idle_s: 30, run_sd_k: 0.04, margin_k: 1 };

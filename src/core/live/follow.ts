@@ -12,6 +12,9 @@ const DRIVE_S = 5;
 const LOADED = 0.4;
 /** Start states of one mount differ by up to this, K. */
 const ALIKE_K = 1;
+/** Over how long the cooling is looked at, s, and how long it may take at that rate, min. */
+const COOLING_S = 180;
+const COOLING_PATIENCE_MIN = 60;
 /** A load that fell away counts as gone after this, s. */
 const GONE_S = 10;
 /** A load that was switched off and stays on is switched off again after this, s. */
@@ -122,7 +125,7 @@ function followIdle(step: Step): void {
   const left = settings.idle_s - waited;
   const apart = startDifference(state.start, state.first);
   if (left > 0) state.waits = `Reading the idle for ${write(Math.ceil(left), 0)} s more.`;
-  else if (apart > ALIKE_K) state.waits = `Cooling down: still ${write(apart, 1)} K above the start of the mount's first run.`;
+  else if (apart > ALIKE_K) state.waits = coolingWords(step, apart);
   else {
     state.waits = settings.switched ? 'Switching the load on.' : 'Start the load now.';
     if (settings.switched && state.asked_s === null) {
@@ -204,7 +207,7 @@ function followCooldown(step: Step): void {
   const apart = startDifference(start, state.first);
   state.start = start;
   if (apart > ALIKE_K || now - (state.load_to_s ?? now) < START_S + settings.cooldown_s) {
-    state.waits = `Cooling down: ${write(Math.max(0, apart), 1)} K above the start of the first run.`;
+    state.waits = coolingWords(step, Math.max(0, apart));
     return;
   }
   state.cycle++;
@@ -317,6 +320,16 @@ function startOf(trace: LiveTrace, from: number, to: number, room: number | null
   const coolant = trace.mean('coolant', from, to);
   const ambient = trace.mean('ambient', from, to) ?? room;
   return { sensor_rise_k: meanOf(rise.values), coolant_rise_k: coolant !== null && ambient !== null ? coolant - ambient : null };
+}
+
+/** What is waited for before a load: and that it is in vain, where the part hardly cools any more, as one whose interface got worse. */
+function coolingWords({ trace, settings, now }: Step, apart: number): string {
+  const { t, values } = trace.rise(now - COOLING_S, now, settings.room_c);
+  const whole = t.length > 1 && t[t.length - 1] - t[0] >= 0.9 * COOLING_S;
+  const fall = whole ? slopeTest(t, values, settings.slope_k_per_min) : null;
+  if (fall && apart > ALIKE_K && apart - ALIKE_K > COOLING_PATIENCE_MIN * (fall.reach - fall.slope))
+    return `It hardly cools any more, ${write(apart, 1)} K above the start of the mount's first run: it may idle warmer than it did, by its power, its fan or its interface. Look at these, or end here; what was read is kept.`;
+  return `Cooling down: ${write(apart, 1)} K above the start of the mount's first run.`;
 }
 
 /** By how much a start is warmer than the first one, K. */
