@@ -1,6 +1,6 @@
 /**
  * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`,
- * `npm run calibrate -- --sweeps` for the part on coolers alone, `npm run calibrate -- --claims` for what is claimed around the comparison.
+ * `npm run calibrate -- --sweeps` for the part on coolers alone, `npm run calibrate -- --claims` for what is claimed around the comparison, or with `live print` for those subjects of it alone.
  * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
  * Writes docs/calibration.md and the figures that the product shows where a school is chosen. A run that was ended goes on where it was, by what it
  * kept in .calibrate, as long as the code is the same and committed.
@@ -9,6 +9,7 @@ import { execFileSync, fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
+import { CHECKED, type Checked } from '#domain/checked';
 import { CLAIMS_HEADING, claimsPart, withClaims } from './claims/index';
 import { CONDITIONS, POWERS } from './conditions';
 import { Kept } from './kept';
@@ -86,9 +87,10 @@ async function main(): Promise<void> {
   console.log('Written: docs/calibration.md and src/core/compare/calibration.ts.');
 }
 
-/** The claims around the comparison alone, on one processor. */
+/** The claims around the comparison alone, on one processor; only some where their subjects are named. */
 async function writeClaims(): Promise<void> {
-  const part = await claimsPart(SHORT, console.log);
+  const named = process.argv.filter((a): a is Checked => a in CHECKED);
+  const part = await claimsPart(SHORT, console.log, named.length > 0 ? named : undefined);
   if (SHORT) console.log(part);
   else {
     writeFileSync(TABLE, withClaims(readFileSync(TABLE, 'utf8'), part));

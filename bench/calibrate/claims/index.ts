@@ -28,6 +28,7 @@ function wilson(held: number, said: number): number {
   return (100 * z * Math.sqrt((p * (1 - p)) / said + (z / (2 * said)) ** 2)) / (1 + z ** 2 / said);
 }
 
+const SUBJECT = '### ';
 export const CLAIMS_HEADING = '## Claims around the comparison';
 
 /** One row: what held of what was said, and whether that is what was promised. */
@@ -65,8 +66,12 @@ export async function claimsPart(short: boolean, told: (words: string) => void =
   return `${lines.join('\n')}\n`;
 }
 
-/** Puts that part at the end of a table, in place of the one it had. */
+/** Puts that part at the end of a table, in place of the one it had; tables of subjects that the part does not have stay as they are. */
 export function withClaims(text: string, part: string): string {
   const at = text.indexOf(CLAIMS_HEADING);
-  return `${(at < 0 ? text : text.slice(0, at)).trimEnd()}\n\n${part}`;
+  const [, ...anew] = part.split(SUBJECT);
+  const [head, ...known] = (at < 0 ? part : text.slice(at)).split(SUBJECT);
+  const nameOf = (table: string) => table.split('\n')[0];
+  const tables = new Map([...known, ...anew].map((table) => [nameOf(table), table.trim()]));
+  return `${[`${(at < 0 ? text : text.slice(0, at)).trimEnd()}\n\n${head.trim()}`, ...tables.values()].join(`\n\n${SUBJECT}`)}\n`;
 }

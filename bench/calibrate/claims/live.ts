@@ -1,4 +1,5 @@
 import { courseEnd } from '#core/live/courseEnd';
+import { ENOUGH_LEFT } from '#core/live/follow';
 import { seededRandom } from '#core/stats/random';
 import { slopeTest } from '#core/steady/slopeTest';
 import { loadCourse } from '../../../tests/loadCourse';
@@ -31,7 +32,7 @@ function closing(boosted: boolean): Claim['run'] {
       const [from, to] = [s - 120, s].map((x) => course.t.findIndex((t) => t > x));
       const window = slopeTest(course.t.slice(from, to), course.rise.slice(from, to), 0.2);
       const end = window?.steady ? endAt(course, s) : null;
-      if (!window || !end || Math.max(end.left_high_k, -end.left_low_k) >= 0.25) continue;
+      if (!window || !end || Math.max(end.left_high_k, -end.left_low_k) >= ENOUGH_LEFT) continue;
       return { said: 1, held: Math.abs(window.mean - course.end_k) < 0.25 ? 1 : 0, declined: false };
     }
     return NOTHING;

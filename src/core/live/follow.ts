@@ -12,6 +12,8 @@ const DRIVE_S = 5;
 const LOADED = 0.4;
 /** Start states of one mount differ by up to this, K. */
 const ALIKE_K = 1;
+/** Share of the margin that may still be to come, by its bound: a little less than the quarter by which the mean may be off, as the mean scatters too. */
+export const ENOUGH_LEFT = 0.2;
 /** Over how long the cooling is looked at, s, and how long it may take at that rate, min. */
 const COOLING_S = 180;
 const COOLING_PATIENCE_MIN = 60;
@@ -168,12 +170,12 @@ function followAveraging(step: Step): void {
     return;
   }
   const wait = state.since_s + settings.window_s - now;
-  const enough = settings.margin_k / 4;
+  const enough = settings.margin_k * ENOUGH_LEFT;
   if (wait > 0) state.waits = `Averaging for ${write(Math.ceil(wait), 0)} s more.`;
   else if (!w?.steady) state.waits = 'Waiting for the window to be flat again.';
   else if (!state.left) state.waits = 'Flat, yet how much is still to come cannot be told so far.';
   else if (state.left.k >= enough)
-    state.waits = `Flat enough, yet up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a quarter of the margin.`;
+    state.waits = `Flat enough, yet up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a fifth of the margin.`;
   const done = wait <= 0 && w?.steady && state.left && state.left.k < enough;
   if (done) endLoad(step, null);
   else endWhenLong(step);
@@ -249,7 +251,7 @@ function endWhenLong(step: Step): void {
 /** What a load that ends by the limit of patience may still have been short of; nothing where that is little. */
 function leftWords({ left }: LiveState, { margin_k }: LiveSettings): string {
   if (!left) return ' How much was still to come cannot be told.';
-  return left.k < margin_k / 4 ? '' : ` Up to ${write(left.k, 1)} K may still have been to come.`;
+  return left.k < margin_k * ENOUGH_LEFT ? '' : ` Up to ${write(left.k, 1)} K may still have been to come.`;
 }
 
 /** True, and the stage left, where the load fell away by itself. */
