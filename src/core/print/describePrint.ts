@@ -21,7 +21,7 @@ export function describePrint(
   const { columns, margin } = mask;
   const { per_mm } = scored.straight;
   const across = columns - 2 * margin;
-  const part = partOf(mask);
+  const part = partOf(mask.cells, mask);
   const down = part.length / across;
   const whole = (i: number) => (Math.floor(i / across) + margin) * columns + (i % across) + margin;
   clearFlecks(part, across, down, LEAST_VOID_MM2 * per_mm.x * per_mm.y);
@@ -35,9 +35,9 @@ export function describePrint(
 }
 
 /** Cells of the part without the margin. */
-export function partOf({ columns, rows, margin, cells }: PrintMask): Uint8Array {
+export function partOf<T extends Uint8Array | Float32Array>(cells: T, { columns, rows, margin }: Pick<PrintMask, 'columns' | 'rows' | 'margin'>): T {
   const across = columns - 2 * margin;
-  const part = new Uint8Array(across * (rows - 2 * margin));
+  const part = cells.slice(0, across * (rows - 2 * margin)) as T;
   for (let row = margin; row < rows - margin; row++) part.set(cells.subarray(row * columns + margin, (row + 1) * columns - margin), (row - margin) * across);
   return part;
 }

@@ -1,7 +1,7 @@
 import { checkCorners } from './checkCorners';
-import { clearFlecks, describePrint, LEAST_VOID_MM2 } from './describePrint';
+import { clearFlecks, describePrint, LEAST_VOID_MM2, partOf } from './describePrint';
 import { brighterThan, clippedSharply, fillIn, GLARE_STEP, glareWithHalo, shareOnPart } from './glare';
-import { coveredCells, edgeDistance, edgeWidth } from './softEdges';
+import { edgeDistance, edgeWidth } from './softEdges';
 import { straighten } from './straighten';
 import { coloursOf, placeOf, type ToneMap, toneMap } from './tone';
 import { type Cells, refineTones, type TwoTones, toneScorer, tonesOf, twoTones } from './twoTones';
@@ -146,10 +146,11 @@ function readingOf(straight: Straight, map: ToneMap, hidden_cells: Uint8Array, f
   let score = filledScore(straight, map, hidden_cells, tones);
   let edge_mm = 0;
   for (let round = 0; ; round++) {
-    const part = coveredCells(score, { columns, rows, margin });
+    const onPart = partOf(score, straight);
+    const part = Uint8Array.from(onPart, (s) => (s > 0.5 ? 1 : 0));
     clearFlecks(part, across, rows - 2 * margin, LEAST_VOID_MM2 * per_mm.x * per_mm.y);
     const distance = edgeDistance(part, across);
-    edge_mm = edgeWidth(partScore(score, straight), distance, cells_per_mm);
+    edge_mm = edgeWidth(onPart, distance, cells_per_mm);
     if (edge_mm <= SHARP_MM || round === EDGE_ROUNDS) break;
     const pure = pureTones(straight, map, hidden_cells, distance, (edge_mm / 2) * cells_per_mm + 1);
     if (!pure) break;
@@ -248,13 +249,6 @@ function sample({ columns, rows, margin }: Straight, { tone, floor }: ToneMap, h
       floor,
     },
   };
-}
-
-function partScore(score: Float32Array, { columns, rows, margin }: Straight): Float32Array {
-  const across = columns - 2 * margin;
-  const part = new Float32Array(across * (rows - 2 * margin));
-  for (let row = margin; row < rows - margin; row++) part.set(score.subarray(row * columns + margin, (row + 1) * columns - margin), (row - margin) * across);
-  return part;
 }
 
 /** Scores of all cells, turned so that the material is 1: it is the tone that the middle of the part shows more of than its corners. */

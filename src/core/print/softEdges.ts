@@ -1,5 +1,3 @@
-import type { PrintMask } from './types';
-
 /** How far from an edge its profile is followed, mm. */
 const FOLLOWED_MM = 4;
 const QUARTER = 0.25;
@@ -69,12 +67,4 @@ export function edgeWidth(score: Float32Array, distance: Float32Array, per_mm: n
   const high = crossing(1 - QUARTER);
   const width = 2 * ((high ?? reach) - (low ?? -reach));
   return Math.sqrt(Math.max(0, width ** 2 - SOFTENED ** 2)) / per_mm;
-}
-
-/** Covered cells of the part from its scores. */
-export function coveredCells(score: Float32Array, { columns, rows, margin }: Omit<PrintMask, 'cells'>): Uint8Array {
-  const across = columns - 2 * margin;
-  const part = new Uint8Array(across * (rows - 2 * margin));
-  for (let i = 0; i < part.length; i++) part[i] = score[(Math.floor(i / across) + margin) * columns + (i % across) + margin] > 0.5 ? 1 : 0;
-  return part;
 }
