@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config';
 import { PATIENCE_MS, TEST_MS } from './tests/patience';
 
-const unit = ['src/**/*.test.ts', 'bench/**/*.test.ts', 'tests/cli/**/*.test.ts'];
+const unit = ['src/**/*.test.ts', 'benchmarks/**/*.test.ts', 'tests/cli/**/*.test.ts'];
 
 export default defineConfig({
   test: {

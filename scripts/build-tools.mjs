@@ -4,9 +4,9 @@ import { build } from 'esbuild';
 
 const entries = {
   cli: 'src/cli/main.ts',
-  serve: 'src/server/serve.ts',
-  'load-watch': 'src/server/live/loadWatch.ts',
-  'tasks.job': 'src/server/jobs/tasks.job.ts',
+  serve: 'src/serve.ts',
+  'load-watch': 'src/features/live/server/loadWatch.ts',
+  'tasks.job': 'src/tasks.job.ts',
 };
 const only = process.argv[2];
 if (!only) rmSync('build', { recursive: true, force: true });

@@ -1,7 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
-import { isStoreGone } from '#server/http';
-import { log } from '#server/log';
-import { Refusal } from '#server/refusal';
+import { isStoreGone } from '#app/http';
+import { log } from '#app/log';
+import { Refusal } from '#app/refusal';
 
 const HEADERS = {
   'content-security-policy':

@@ -1,9 +1,9 @@
-import type { LogFile } from '#core/reduce/reduceLogs';
-import type { ReduceOptions } from '#core/reduce/types';
+import type { LogFile } from '#core/signal/reduce/reduceLogs';
+import type { ReduceOptions } from '#core/signal/reduce/types';
 import { seededRandom } from '#core/stats/random';
-import { quantise } from '#sim/heatPath';
-import { NORTH_BENCH } from '#sim/rigs';
-import { type SimulatedSample, simulateRun } from '#sim/simulateRun';
+import { quantise } from '#simulator/heatPath';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { type SimulatedSample, simulateRun } from '#simulator/simulateRun';
 
 /** A log in which nothing is wrong, with what a person would say of it and the rise that is true. */
 export interface CleanLog {

@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 import { afterAll, beforeAll } from 'vitest';
-import { migrate } from '../src/db/migrate.ts';
-import { closeDatabase } from '../src/db/pool.ts';
-import { closeWorkers } from '../src/server/jobs/pool.ts';
+import { migrate } from '#app/database/migrate';
+import { closeDatabase } from '#app/database/pool';
+import { closeWorkers } from '#app/jobs';
 
 const base = process.env.TEST_DATABASE_URL;
 

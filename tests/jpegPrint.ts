@@ -1,8 +1,8 @@
 import sharp from 'sharp';
-import { measurePrint } from '#core/print/measurePrint';
-import { type Corners, type Print, PrintError } from '#core/print/types';
-import { photograph, type TruePrint } from '#sim/photograph';
-import { type PrintKind, sceneOfKind } from '#sim/printKinds';
+import { measurePrint } from '#core/image/measurePrint';
+import { type Corners, type Print, PrintError } from '#core/image/types';
+import { type PrintKind, sceneOfKind } from '#simulator/imprintKinds';
+import { photograph, type TruePrint } from '#simulator/photograph';
 
 const PIXELS = [880, 660] as const;
 

@@ -1,7 +1,7 @@
-import { INSTRUMENTS, type InstrumentKey, type RunningBench } from '../src/bench-sim/startBench.ts';
-import { database } from '../src/db/pool.ts';
-import { insertSheet, setAddress } from '../src/db/shelf.ts';
-import { insertMount, insertSpecimen, insertStudy } from '../src/db/studies.ts';
+import { database } from '#app/database/pool';
+import { insertSheet, setAddress } from '#features/shelf/store/sheets';
+import { insertMount, insertSpecimen, insertStudy } from '#features/study/store/studies';
+import { INSTRUMENTS, type InstrumentKey, type RunningBench } from '#simulator/startSimulator';
 import { PATIENCE_MS } from './patience.ts';
 
 export const NAMES: Record<InstrumentKey, string> = { thermometer: 'Scanner', power: 'Load', tachometer: 'Tachometer', sound: 'Sound meter' };

@@ -1,6 +1,6 @@
-import { seededRandom } from '../src/core/stats/random';
-import type { CauerLadder } from '../src/core/transient/cauer';
-import { fosterChain } from '../src/core/transient/fosterFromLadder';
+import { seededRandom } from '#core/stats/random';
+import type { CauerLadder } from '#core/thermal/transient/cauer';
+import { fosterChain } from '#core/thermal/transient/fosterFromLadder';
 
 /** The course of a part under load, with its truth. */
 export interface LoadCourse {

@@ -1,4 +1,4 @@
-import type { LogFile } from '#core/reduce/reduceLogs';
+import type { LogFile } from '#core/signal/reduce/reduceLogs';
 import { type Random, seededRandom } from '#core/stats/random';
 
 /** Changes that leave what a log says as it is: a person would still publish its figure. */

@@ -1,5 +1,5 @@
-import { atLevel, fitSweep, type Sweep, type SweepPoint } from '#core/coolers/sweep';
 import { seededRandom } from '#core/stats/random';
+import { atLevel, fitSweep, type Sweep, type SweepPoint } from '#core/thermal/coolers/sweep';
 
 /** A cooler whose rise and sound over its fan speed are known. */
 export interface PlantedCooler {

@@ -4,8 +4,8 @@ import { forecastSteady } from '#core/live/forecast';
 import { LiveTrace } from '#core/live/liveTrace';
 import { LIVE_DEFAULTS, type LiveAction, type LiveChannel, type LiveSettings, type LiveState } from '#core/live/types';
 import { type Alarm, watch } from '#core/live/watch';
-import { type BenchSetting, SimulatedBench } from '#sim/bench';
-import { NORTH_BENCH } from '#sim/rigs';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { type BenchSetting, SimulatedBench } from '#simulator/simulatedBench';
 
 const channel = (name: string, role: LiveChannel['role'], unit: LiveChannel['unit'], source: string): LiveChannel => ({
   name,

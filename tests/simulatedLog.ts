@@ -1,8 +1,8 @@
-import { reduceLogs } from '#core/reduce/reduceLogs';
-import type { ReduceOptions, Reduction } from '#core/reduce/types';
-import { NORTH_BENCH } from '#sim/rigs';
-import { type SimulatedRun, simulateRun } from '#sim/simulateRun';
-import { writeLog } from '#sim/writeLog';
+import { reduceLogs } from '#core/signal/reduce/reduceLogs';
+import type { ReduceOptions, Reduction } from '#core/signal/reduce/types';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { type SimulatedRun, simulateRun } from '#simulator/simulateRun';
+import { writeLog } from '#simulator/writeLog';
 
 /** A run that is right in every way: four minutes of idle, twenty of load, and a cool-down. */
 export const base: SimulatedRun = {

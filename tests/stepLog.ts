@@ -1,9 +1,9 @@
-import type { LogTime } from '../src/core/logs/types';
-import { seededRandom } from '../src/core/stats/random';
-import { driveOf } from '../src/core/trace/drive';
-import { ANY_AMBIENT, type Channel, type Trace } from '../src/core/trace/types';
-import type { CauerLadder } from '../src/core/transient/cauer';
-import { fosterChain } from '../src/core/transient/fosterFromLadder';
+import type { LogTime } from '#core/signal/logs/types';
+import { driveOf } from '#core/signal/trace/drive';
+import { ANY_AMBIENT, type Channel, type Trace } from '#core/signal/trace/types';
+import { seededRandom } from '#core/stats/random';
+import type { CauerLadder } from '#core/thermal/transient/cauer';
+import { fosterChain } from '#core/thermal/transient/fosterFromLadder';
 
 /** How a log of idle, load and cool-down over a ladder is written: every field has a calm default. */
 export interface StepLog {

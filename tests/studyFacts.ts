@@ -1,4 +1,4 @@
-import type { RunFact, StudyFacts } from '../src/domain/results/facts.ts';
+import type { RunFact, StudyFacts } from '#features/results/model/facts';
 
 let next = 1;
 

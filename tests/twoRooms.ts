@@ -1,5 +1,5 @@
-import { NORTH_BENCH } from '../src/bench-sim/rigs.ts';
-import { simulateRun } from '../src/bench-sim/simulateRun.ts';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { simulateRun } from '#simulator/simulateRun';
 
 /** A log with two probes of the room that are so far apart, and the mean temperatures of the part it was made with. */
 export function twoRooms(seed: number, apart_k: number): Uint8Array<ArrayBuffer> {

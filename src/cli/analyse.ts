@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { analyse } from '#core/compare/analyse';
 import { readRunTable } from '#core/compare/runTable';
 import type { AnalysisOptions, BlockBy } from '#core/compare/types';
-import { decodeText } from '#core/logs/decode';
+import { decodeText } from '#core/signal/logs/decode';
 import { number, oneOf, readBytes } from './options';
 
 interface AnalyseFlags {

@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { LogError } from '#core/logs/types';
+import { LogError } from '#core/signal/logs/types';
 import { addAnalyse } from './analyse';
 import { addPlan } from './plan';
 import { addReduce } from './reduce';

@@ -1,13 +1,13 @@
 import type { Command } from 'commander';
-import { write } from '#core/compare/number';
 import type { ScatterSchool } from '#core/compare/types';
-import { curvePoint, mountsForMargin } from '#core/plan/mountsCurve';
-import { drawOrder } from '#core/plan/order';
-import { dayTooShort, orderFindings } from '#core/plan/orderFindings';
-import type { OrderPlan } from '#core/plan/orderTypes';
-import { comparisonFindings } from '#core/plan/planFindings';
-import { rehearse } from '#core/plan/rehearse';
-import type { PlannedComparison } from '#core/plan/types';
+import { curvePoint, mountsForMargin } from '#core/design/mountsCurve';
+import { drawOrder } from '#core/design/order';
+import { dayTooShort, orderFindings } from '#core/design/orderFindings';
+import type { OrderPlan } from '#core/design/orderTypes';
+import { comparisonFindings } from '#core/design/planFindings';
+import { rehearse } from '#core/design/rehearse';
+import type { PlannedComparison } from '#core/design/types';
+import { write } from '#core/text/number';
 import { number, oneOf, pairs, UsageError, whole } from './options';
 
 interface PlanFlags {

@@ -1,11 +1,11 @@
 import { basename } from 'node:path';
 import type { Command } from 'commander';
-import { write } from '#core/compare/number';
-import { ROLES } from '#core/logs/types';
-import { DECISION_CODES } from '#core/reduce/decisions';
-import { type LogFile, reduceLogs } from '#core/reduce/reduceLogs';
-import type { Aggregate, ReduceOptions, Reduction, ValueSchool } from '#core/reduce/types';
-import { PLACES, type Place } from '#core/trace/types';
+import { ROLES } from '#core/signal/logs/types';
+import { DECISION_CODES } from '#core/signal/reduce/decisions';
+import { type LogFile, reduceLogs } from '#core/signal/reduce/reduceLogs';
+import type { Aggregate, ReduceOptions, Reduction, ValueSchool } from '#core/signal/reduce/types';
+import { PLACES, type Place } from '#core/signal/trace/types';
+import { write } from '#core/text/number';
 import { UNITS, type Unit } from '#core/units/units';
 import { number, oneOf, pairs, readBytes, UsageError } from './options';
 

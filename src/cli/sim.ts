@@ -1,6 +1,6 @@
 import type { Command } from 'commander';
-import { NORTH_BENCH, SOUTH_BENCH } from '#sim/rigs';
-import { faultNames, INSTRUMENTS, type InstrumentKey, startBench } from '#sim/startBench';
+import { NORTH_BENCH, SOUTH_BENCH } from '#simulator/rigs';
+import { faultNames, INSTRUMENTS, type InstrumentKey, startBench } from '#simulator/startSimulator';
 import { number, oneOf, UsageError, whole } from './options';
 
 interface SimOptions {

@@ -1,9 +1,9 @@
-import { insertAttempt, listAttempts, lockOpenAttempt, saveAttempt } from '#db/attempts';
-import { insertOpening, listOpenings } from '#db/openings';
-import { transaction } from '#db/pool';
-import { getTeardown, updateTeardown } from '#db/rigs';
-import { listMounts, listSpecimens } from '#db/studies';
-import type { AttemptOutcome, StepStates } from '#domain/mount/attempt';
+import { transaction } from '#app/database/pool';
+import type { AttemptOutcome, StepStates } from '#features/mount/model/attempt';
+import { insertAttempt, listAttempts, lockOpenAttempt, saveAttempt } from '#features/mount/store/attempts';
+import { insertOpening, listOpenings } from '#features/mount/store/openings';
+import { getTeardown, updateTeardown } from '#features/shelf/store/rigs';
+import { listMounts, listSpecimens } from '#features/study/store/studies';
 
 /** What did not go as it should when the mounts of a study were made, by specimen and mount. */
 interface Mishaps {

@@ -1,5 +1,5 @@
 import { seededRandom } from '#core/stats/random';
-import { NORTH_BENCH, type SimulatedRig } from '#sim/rigs';
+import { NORTH_BENCH, type SimulatedRig } from '#simulator/rigs';
 import type { DemoRun } from './demoStudy';
 
 /** Study 2 of the demo: four coolers over their fan speeds, and two towers each with two fans. */

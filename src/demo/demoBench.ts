@@ -1,9 +1,9 @@
+import { database, isDatabaseGone } from '#app/database/pool';
 import { seededRandom } from '#core/stats/random';
-import { getLive, listOpenLive } from '#db/live';
-import { database, isDatabaseGone } from '#db/pool';
-import { setAddress } from '#db/shelf';
-import { NORTH_BENCH, SOUTH_BENCH } from '#sim/rigs';
-import { INSTRUMENTS, type InstrumentKey, type RunningBench, startBench } from '#sim/startBench';
+import { getLive, listOpenLive } from '#features/live/store/live';
+import { setAddress } from '#features/shelf/store/sheets';
+import { NORTH_BENCH, SOUTH_BENCH } from '#simulator/rigs';
+import { INSTRUMENTS, type InstrumentKey, type RunningBench, startBench } from '#simulator/startSimulator';
 import { DEMO_SPEED } from './shelf';
 import { MATERIALS } from './studyOne';
 

@@ -1,9 +1,9 @@
-import type { ReduceOptions } from '#core/reduce/types';
-import type { SpecimenKind } from '#domain/materials';
-import type { SpecimenPlan } from '#domain/plan/specimenPlan';
-import type { StudyPlan } from '#domain/plan/studyPlan';
-import type { SimulatedRig } from '#sim/rigs';
-import type { SimulatedRun } from '#sim/simulateRun';
+import type { ReduceOptions } from '#core/signal/reduce/types';
+import type { SpecimenKind } from '#features/shelf/model/materials';
+import type { SpecimenPlan } from '#features/study/model/specimenPlan';
+import type { StudyPlan } from '#features/study/model/studyPlan';
+import type { SimulatedRig } from '#simulator/rigs';
+import type { SimulatedRun } from '#simulator/simulateRun';
 
 export interface DemoSpecimen {
   name: string;

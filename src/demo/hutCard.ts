@@ -1,5 +1,5 @@
 import { seededRandom } from '#core/stats/random';
-import { type SimulatedRig, SOUTH_BENCH } from '#sim/rigs';
+import { type SimulatedRig, SOUTH_BENCH } from '#simulator/rigs';
 import type { DemoRun } from './demoStudy';
 
 /** Study 3 of the demo: an old hut card before and after refurbishing; before, its fan was dusty and its filler dry, and it throttled. */

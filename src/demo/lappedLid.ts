@@ -1,5 +1,5 @@
 import { seededRandom } from '#core/stats/random';
-import { NORTH_BENCH } from '#sim/rigs';
+import { NORTH_BENCH } from '#simulator/rigs';
 import type { DemoRun } from './demoStudy';
 import { MATERIALS } from './studyOne';
 

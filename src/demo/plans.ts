@@ -1,6 +1,6 @@
-import type { Load } from '#domain/plan/loads';
-import type { HeldItem } from '#domain/plan/studyPlan';
-import { NORTH_BENCH } from '#sim/rigs';
+import type { Load } from '#features/study/model/loads';
+import type { HeldItem } from '#features/study/model/studyPlan';
+import { NORTH_BENCH } from '#simulator/rigs';
 import type { DemoStudy } from './demoStudy';
 import { MATERIALS, MOUNTS } from './studyOne';
 

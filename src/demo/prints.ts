@@ -1,15 +1,15 @@
 import sharp from 'sharp';
-import { readPrint, scorePrint } from '#core/print/measurePrint';
-import { foundPicture, straightPicture } from '#core/print/pictures';
-import type { Corners, PrintOptions } from '#core/print/types';
+import { database } from '#app/database/pool';
+import { readPrint, scorePrint } from '#core/image/measurePrint';
+import { foundPicture, straightPicture } from '#core/image/pictures';
+import type { Corners, PrintOptions } from '#core/image/types';
 import { mean } from '#core/stats/moments';
-import { listGrid } from '#db/attempts';
-import { listStudyPrints } from '#db/photographs';
-import { database } from '#db/pool';
-import { listSpecimens } from '#db/studies';
-import { type Face, figuresOf } from '#domain/mount/print';
-import { savePhotograph } from '#server/mount/photographs';
-import { type PrintScene, photograph, someScene } from '#sim/photograph';
+import { type Face, figuresOf } from '#features/mount/model/imprint';
+import { savePhotograph } from '#features/mount/server/photographs';
+import { listGrid } from '#features/mount/store/attempts';
+import { listStudyPrints } from '#features/mount/store/photographs';
+import { listSpecimens } from '#features/study/store/studies';
+import { type PrintScene, photograph, someScene } from '#simulator/photograph';
 
 /** Specimens whose faces were photographed, with the tone of their material; the rest were wiped too soon. */
 const TONES: Record<string, PrintScene['material']> = {

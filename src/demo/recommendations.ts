@@ -1,11 +1,11 @@
-import { changeDraft, draftView } from '#server/report/draft';
-import { recommendationsOf, storeRecommendations } from '#server/report/recommend';
+import { changeDraft, draftView } from '#features/report/server/draft';
+import { storeRecommendations, studyRecommendations } from '#features/results/server/recommend';
 
 const rise = (a: string, b: string) => ({ outcome: 'rise', load: null, a, b });
 
 /** What the workshop recommends from its finished studies, and the words above its reports; once. */
 export async function writeRecommendations(eight: number, hut: number): Promise<void> {
-  if ((await recommendationsOf(eight)).length > 0) return;
+  if ((await studyRecommendations(eight)).length > 0) return;
   await storeRecommendations(eight, {
     list: [
       {

@@ -1,7 +1,7 @@
-import type { Client } from '#db/pool';
-import { insertSheet, listSheets } from '#db/shelf';
-import { SECTIONS, type SectionKey, type SheetValues } from '#domain/shelf/sections';
-import { check } from '#domain/validation';
+import type { Client } from '#app/database/pool';
+import { SECTIONS, type SectionKey, type SheetValues } from '#features/shelf/model/sections';
+import { insertSheet, listSheets } from '#features/shelf/store/sheets';
+import { check } from '#rules/validation';
 
 /** The shelf of the demo's workshop. Prices are of the spring before the study. */
 

@@ -1,6 +1,6 @@
-import type { TimedMount } from '#core/plan/orderTypes';
+import type { TimedMount } from '#core/design/orderTypes';
 import { seededRandom } from '#core/stats/random';
-import { SOUTH_BENCH } from '#sim/rigs';
+import { SOUTH_BENCH } from '#simulator/rigs';
 import type { DemoRun } from './demoStudy';
 import { MATERIALS } from './studyOne';
 

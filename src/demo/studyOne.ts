@@ -1,7 +1,7 @@
 import { seededRandom } from '#core/stats/random';
-import type { SpecimenKind } from '#domain/materials';
-import { NORTH_BENCH } from '#sim/rigs';
-import type { SimulatedRun } from '#sim/simulateRun';
+import type { SpecimenKind } from '#features/shelf/model/materials';
+import { NORTH_BENCH } from '#simulator/rigs';
+import type { SimulatedRun } from '#simulator/simulateRun';
 import type { DemoRun } from './demoStudy';
 
 /** Study 1 of the demo: eight materials on the lid of the TM-6 correlator card, five mounts each. */

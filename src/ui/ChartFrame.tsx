@@ -1,5 +1,5 @@
 import { type ReactNode, useRef, useState } from 'react';
-import { type ChartTable, saveCsv, savePng, saveSvg } from './exportChart.ts';
+import { type ChartTable, saveCsv, savePng, saveSvg } from './exportChart';
 
 interface ChartFrameProps {
   /** what the chart shows, for those who do not see it and for file names */

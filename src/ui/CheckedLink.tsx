@@ -1,4 +1,4 @@
-import { type Checked, checkedAddress } from '#domain/checked';
+import { type Checked, checkedAddress } from './checked';
 
 /** Leads from what is claimed to how often it held where the truth was known. */
 export function CheckedLink({ subject }: { subject: Checked }) {

@@ -1,9 +1,9 @@
 import { memo, type ReactNode } from 'react';
 import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { write } from '#core/compare/number';
-import type { ChannelLine } from '#core/trace/downsample';
+import type { ChannelLine } from '#core/signal/trace/downsample';
+import { write } from '#core/text/number';
 import { ChartFrame } from './ChartFrame.tsx';
-import { useWidth } from './useWidth.ts';
+import { useWidth } from './useWidth';
 
 export interface StageBand {
   stage: string;

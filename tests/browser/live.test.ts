@@ -1,10 +1,10 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { BENCH_FAULTS } from '../../src/bench-sim/bench.ts';
-import { NORTH_BENCH } from '../../src/bench-sim/rigs.ts';
-import { type RunningBench, startBench } from '../../src/bench-sim/startBench.ts';
-import { closeDatabase, database } from '../../src/db/pool.ts';
+import { closeDatabase, database } from '#app/database/pool';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { BENCH_FAULTS } from '#simulator/simulatedBench';
+import { type RunningBench, startBench } from '#simulator/startSimulator';
 import { stockLive, until } from '../liveBench.ts';
 import { type App, startApp } from './app.ts';
 

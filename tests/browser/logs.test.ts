@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findingName } from '../../src/ui/FindingList.tsx';
+import { findingName } from '#ui/FindingList.tsx';
 import { type App, dropFiles, open, startApp } from './app.ts';
 
 interface Case {

@@ -4,7 +4,7 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type PrintScene, photograph, someScene } from '#sim/photograph';
+import { type PrintScene, photograph, someScene } from '#simulator/photograph';
 import { type App, open, startApp } from './app.ts';
 
 let app: App;

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readLog } from '../../src/core/logs/readLog.ts';
+import { readLog } from '#core/signal/logs/readLog';
 import { PATIENCE_MS } from '../patience.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));

@@ -1,16 +1,16 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { listStudyOpenings } from '#db/openings';
-import { database } from '#db/pool';
-import { insertRig } from '#db/rigs';
-import { insertSheet } from '#db/shelf';
-import { listSoundClips } from '#db/soundClips';
-import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#db/studies';
-import { mountSheet } from '#server/mount/mountSheet';
-import { recordOpening, removeOpening } from '#server/mount/openings';
-import { coolersPlace } from '#server/results/coolersPlace';
-import { removeSoundClip, saveSoundClip, soundClip } from '#server/results/soundClips';
-import { sweepSheet } from '#server/results/sweepSheet';
-import { stepRuns } from '#server/tools/stepRuns';
+import { database } from '#app/database/pool';
+import { mountSheet } from '#features/mount/server/mountSheet';
+import { recordOpening, removeOpening } from '#features/mount/server/openings';
+import { listStudyOpenings } from '#features/mount/store/openings';
+import { coolersPlace } from '#features/results/server/coolersPlace';
+import { removeSoundClip, saveSoundClip, soundClip } from '#features/results/server/soundClips';
+import { sweepSheet } from '#features/results/server/sweepSheet';
+import { listSoundClips } from '#features/results/store/soundClips';
+import { insertRig } from '#features/shelf/store/rigs';
+import { insertSheet } from '#features/shelf/store/sheets';
+import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#features/study/store/studies';
+import { stepRuns } from '#features/tools/server/stepRuns';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();

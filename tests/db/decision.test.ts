@@ -1,17 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { listChanges } from '#app/database/changes';
+import { database } from '#app/database/pool';
 import { analyse } from '#core/compare/analyse';
 import { readRunTable } from '#core/compare/runTable';
-import { listChanges } from '#db/changes';
-import { database } from '#db/pool';
-import { getRun, listFindings, listWaitingRuns } from '#db/runs';
-import { ImportPlan } from '#domain/importPlan';
-import { check } from '#domain/validation';
-import { importRun } from '#server/import/importRun';
-import { excludeMount } from '#server/mount/excluded';
-import { runValuesCsv, studyResults } from '#server/results/studyResults';
-import { decideRun } from '#server/run/decide';
-import { judgementView } from '#server/run/judge';
+import { excludeMount } from '#features/mount/server/excluded';
+import { runValuesCsv, studyResults } from '#features/results/server/studyResults';
+import { ImportPlan } from '#features/run/model/importPlan';
+import { decideRun } from '#features/run/server/decide';
+import { importRun } from '#features/run/server/importRun';
+import { judgementView } from '#features/run/server/judge';
+import { getRun, listFindings, listWaitingRuns } from '#features/run/store/runs';
+import { check } from '#rules/validation';
 import { onFreshDatabase } from '../database.ts';
 import { twoRooms } from '../twoRooms.ts';
 

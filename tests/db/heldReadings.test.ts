@@ -1,10 +1,10 @@
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { database } from '../../src/db/pool.ts';
-import { insertSheet } from '../../src/db/shelf.ts';
-import { insertMount, insertSpecimen, insertStudy } from '../../src/db/studies.ts';
-import type { Reading } from '../../src/server/live/readings.ts';
-import { ReadingBuffer } from '../../src/server/live/store.ts';
+import { database } from '#app/database/pool';
+import type { Reading } from '#features/live/server/readings';
+import { ReadingBuffer } from '#features/live/server/store';
+import { insertSheet } from '#features/shelf/store/sheets';
+import { insertMount, insertSpecimen, insertStudy } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();

@@ -1,17 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { database } from '#db/pool';
-import { getRun, listFindings } from '#db/runs';
-import { deleteStudy } from '#db/studies';
-import { ImportPlan } from '#domain/importPlan';
-import { check } from '#domain/validation';
-import { importRun, importSources } from '#server/import/importRun';
-import { sourceOf } from '#server/import/logSource';
-import { storeTyped } from '#server/import/typedRun';
-import { judgeRun } from '#server/run/judge';
-import { editLayout, forgetLayout, layouts, rememberLayout, takeLayouts } from '#server/run/layouts';
-import { attachResults, removeResults, resultsOf } from '#server/run/results';
+import { database } from '#app/database/pool';
+import { ImportPlan } from '#features/run/model/importPlan';
+import { importRun, importSources } from '#features/run/server/importRun';
+import { judgeRun } from '#features/run/server/judge';
+import { editLayout, forgetLayout, layouts, rememberLayout, takeLayouts } from '#features/run/server/layouts';
+import { sourceOf } from '#features/run/server/logSource';
+import { attachResults, removeResults, resultsOf } from '#features/run/server/programResults';
+import { storeTyped } from '#features/run/server/typedRun';
+import { getRun, listFindings } from '#features/run/store/runs';
+import { deleteStudy } from '#features/study/store/studies';
+import { check } from '#rules/validation';
 import { onFreshDatabase } from '../database.ts';
 
 const logs = new URL('../reference/logs/', import.meta.url);

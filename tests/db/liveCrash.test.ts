@@ -1,13 +1,13 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { migrate } from '#app/database/migrate';
+import { closeDatabase, database } from '#app/database/pool';
+import type { LiveView } from '#features/live/server/liveView';
+import { listBatches } from '#features/live/store/live';
+import { listFindings } from '#features/run/store/runs';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { type RunningBench, startBench } from '#simulator/startSimulator';
 import { freePort, startStore } from '../../scripts/store.mjs';
-import { NORTH_BENCH } from '../../src/bench-sim/rigs.ts';
-import { type RunningBench, startBench } from '../../src/bench-sim/startBench.ts';
-import { listBatches } from '../../src/db/live.ts';
-import { migrate } from '../../src/db/migrate.ts';
-import { closeDatabase, database } from '../../src/db/pool.ts';
-import { listFindings } from '../../src/db/runs.ts';
-import type { LiveView } from '../../src/server/live/liveView.ts';
 import { stockLive, until } from '../liveBench.ts';
 
 const SPEED = 20;

@@ -1,12 +1,12 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { migrate } from '#app/database/migrate';
+import { closeDatabase, database } from '#app/database/pool';
+import type { LiveView } from '#features/live/server/liveView';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { type RunningBench, startBench } from '#simulator/startSimulator';
 import { freePort, startStore } from '../../scripts/store.mjs';
-import { NORTH_BENCH } from '../../src/bench-sim/rigs.ts';
-import { type RunningBench, startBench } from '../../src/bench-sim/startBench.ts';
-import { migrate } from '../../src/db/migrate.ts';
-import { closeDatabase, database } from '../../src/db/pool.ts';
-import type { LiveView } from '../../src/server/live/liveView.ts';
 import { stockLive, until } from '../liveBench.ts';
 
 const SPEED = 20;

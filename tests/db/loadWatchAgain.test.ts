@@ -2,9 +2,9 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { NORTH_BENCH } from '../../src/bench-sim/rigs.ts';
-import { type RunningBench, startBench } from '../../src/bench-sim/startBench.ts';
-import { beganAt, type CutRecord, cutFile, type WatchFile, writeWhole } from '../../src/server/live/loadWatchFile.ts';
+import { beganAt, type CutRecord, cutFile, type WatchFile, writeWhole } from '#features/live/server/loadWatchFile';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { type RunningBench, startBench } from '#simulator/startSimulator';
 import { until } from '../liveBench.ts';
 
 const folder = mkdtempSync('/tmp/warm-gauge-watch-');

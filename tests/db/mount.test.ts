@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { database } from '#db/pool';
-import { insertStudy } from '#db/studies';
-import { reportFault, settleFault } from '#server/mount/faults';
-import { mountGrid } from '#server/mount/mountGrid';
-import { beginAttempt, beginMount, endAttempt, mountSheet, saveStep } from '#server/mount/mountSheet';
-import { changePlan } from '#server/plan/editPlan';
-import { changeOrder } from '#server/plan/order';
-import { planView } from '#server/plan/planView';
-import { addSpecimen } from '#server/plan/specimens';
-import { createSheet } from '#server/shelf';
+import { database } from '#app/database/pool';
+import { reportFault, settleFault } from '#features/mount/server/faults';
+import { mountGrid } from '#features/mount/server/mountGrid';
+import { beginAttempt, beginMount, endAttempt, mountSheet, saveStep } from '#features/mount/server/mountSheet';
+import { createSheet } from '#features/shelf/server/sheets';
+import { changePlan } from '#features/study/server/editPlan';
+import { changeOrder } from '#features/study/server/order';
+import { planView } from '#features/study/server/planView';
+import { addSpecimen } from '#features/study/server/specimens';
+import { insertStudy } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();

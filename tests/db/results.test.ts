@@ -1,21 +1,21 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { database } from '#db/pool';
-import { insertSpecimen, insertStudy, listMounts, listSpecimens } from '#db/studies';
-import { studyChoice } from '#domain/results/choice';
-import { interactions } from '#domain/results/interactions';
-import { storeTyped } from '#server/import/typedRun';
-import { excludeMount } from '#server/mount/excluded';
-import { changePlan } from '#server/plan/editPlan';
-import { labHistory } from '#server/plan/labHistory';
-import { planView } from '#server/plan/planView';
-import { reportContent } from '#server/report/content';
-import { changeDraft, draftView } from '#server/report/draft';
-import { freezeReport, frozenReport, reportVersions } from '#server/report/freeze';
-import { recommendationsOf, storeRecommendations } from '#server/report/recommend';
-import { noteShown, resultsPlace } from '#server/results/resultsPlace';
-import { allResults, studyResults } from '#server/results/studyResults';
-import { changeLoad } from '#server/run/load';
+import { database } from '#app/database/pool';
+import { excludeMount } from '#features/mount/server/excluded';
+import { reportContent } from '#features/report/server/content';
+import { changeDraft, draftView } from '#features/report/server/draft';
+import { freezeReport, frozenReport, reportVersions } from '#features/report/server/freeze';
+import { studyChoice } from '#features/results/model/choice';
+import { interactions } from '#features/results/model/interactions';
+import { storeRecommendations, studyRecommendations } from '#features/results/server/recommend';
+import { noteShown, resultsPlace } from '#features/results/server/resultsPlace';
+import { allResults, studyResults } from '#features/results/server/studyResults';
+import { changeLoad } from '#features/run/server/load';
+import { storeTyped } from '#features/run/server/typedRun';
+import { changePlan } from '#features/study/server/editPlan';
+import { labHistory } from '#features/study/server/labHistory';
+import { planView } from '#features/study/server/planView';
+import { insertSpecimen, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();
@@ -110,10 +110,10 @@ describe('recommendations', () => {
     });
     expect(stored).toEqual([expect.objectContaining({ reader: 'Who pays', checks: [expect.objectContaining({ state: 'stands', firm: true })] })]);
     const run = await read('Wick 60', 70, { load: 'Full' });
-    expect((await recommendationsOf(study))[0].checks[0]).toMatchObject({ state: 'changed', now: expect.stringContaining('unresolved') });
+    expect((await studyRecommendations(study))[0].checks[0]).toMatchObject({ state: 'changed', now: expect.stringContaining('unresolved') });
     await expect(freezeReport(study, {})).rejects.toThrow('The verdict under the recommendation for Who pays has changed');
     await excludeMount((await listMounts(database(), study)).at(-1)?.id ?? 0, { reason: 'sheet folded' });
-    expect((await recommendationsOf(study))[0].checks[0].state).toMatch(/stands|moved/);
+    expect((await studyRecommendations(study))[0].checks[0].state).toMatch(/stands|moved/);
     expect(run).toBeGreaterThan(0);
   });
   it('are refused where they say nothing, or rest on what is no outcome', async () => {
@@ -121,7 +121,7 @@ describe('recommendations', () => {
     await refuse([{ reader: '', words: 'x', rests: [] }]).toThrow('Say in 1 to 80 characters for which reader');
     await refuse([{ reader: 'x', words: 'x', rests: [{ outcome: 'luck', load: null, a: 'a', b: 'b' }] }]).toThrow('rests on a verdict of a known outcome');
     await refuse('all').toThrow('Recommendations are a list.');
-    expect(await recommendationsOf(study)).toHaveLength(1);
+    expect(await studyRecommendations(study)).toHaveLength(1);
   });
 });
 

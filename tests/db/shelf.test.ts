@@ -1,7 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { database } from '#db/pool';
-import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#db/studies';
-import { archiveSheet, createSheet, duplicateSheet, exportShelf, importShelf, listShelf, removeSheet, saveSheet, sheetView } from '#server/shelf';
+import { database } from '#app/database/pool';
+import {
+  archiveSheet,
+  createSheet,
+  duplicateSheet,
+  exportShelf,
+  importShelf,
+  listShelf,
+  removeSheet,
+  saveSheet,
+  sheetView,
+} from '#features/shelf/server/sheets';
+import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();

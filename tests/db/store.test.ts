@@ -1,19 +1,19 @@
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
 import { describe, expect, it } from 'vitest';
-import { migrate } from '#db/migrate';
-import { packAxis, packChannel } from '#db/packTrace';
-import { database, isDatabaseGone, transaction } from '#db/pool';
-import { insertRig, listRigs } from '#db/rigs';
-import { insertMount, insertSpecimen, insertStudy, listSpecimens, listStudies } from '#db/studies';
-import { insertAxes, insertChannels, loadTrace } from '#db/traces';
+import { migrate } from '#app/database/migrate';
+import { database, isDatabaseGone, transaction } from '#app/database/pool';
+import { errorResponse } from '#app/http';
+import { Refusal } from '#app/refusal';
 import { loadDemo } from '#demo/loadDemo';
 import { demoRuns } from '#demo/studyOne';
-import { benchView } from '#server/bench';
-import { errorResponse } from '#server/http';
-import { Refusal } from '#server/refusal';
-import { allResults, runValuesCsv, studyResults } from '#server/results/studyResults';
-import { runView, studyRuns } from '#server/runView';
+import { benchView } from '#features/bench/server/bench';
+import { allResults, runValuesCsv, studyResults } from '#features/results/server/studyResults';
+import { runView, studyRuns } from '#features/run/server/runView';
+import { packAxis, packChannel } from '#features/run/store/packTrace';
+import { insertAxes, insertChannels, loadTrace } from '#features/run/store/traces';
+import { insertRig, listRigs } from '#features/shelf/store/rigs';
+import { insertMount, insertSpecimen, insertStudy, listSpecimens, listStudies } from '#features/study/store/studies';
 import { freshDatabase, onFreshDatabase } from '../database.ts';
 
 const store = onFreshDatabase();
@@ -24,7 +24,7 @@ describe('migrations', () => {
   });
   it('can be taken back and applied again', async () => {
     const other = await freshDatabase();
-    const options = { databaseUrl: other.url, dir: 'src/db/migrations', migrationsTable: 'migrations', log: () => {} };
+    const options = { databaseUrl: other.url, dir: 'src/app/database/migrations', migrationsTable: 'migrations', log: () => {} };
     const down = await runner({ ...options, direction: 'down', count: 100 });
     expect(down.length).toBeGreaterThan(0);
     const client = new pg.Client({ connectionString: other.url });
@@ -150,7 +150,8 @@ describe('the demo', () => {
     expect(bench.waiting.runs[0].codes[0]).toMatch(/throttled|not_steady/);
     expect(bench.waiting.total).toBeGreaterThanOrEqual(6);
     const [study] = await listStudies(database());
-    const { results, runs, mounts } = await studyRuns(study.id);
+    const { runs, mounts } = await studyRuns(study.id);
+    const results = await studyResults(study.id);
     expect([runs.length, mounts.length, results.specimens.length]).toEqual([96, 40, 8]);
     const felt = results.mounts.find((m) => m.specimen === 'Slip Felt 0.5' && m.mount === 3);
     expect(felt).toMatchObject({ value: null });

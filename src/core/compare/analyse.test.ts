@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { analyse } from '#core/compare/analyse';
-import { chanceCoolest } from '#core/compare/chanceCoolest';
-import { OUTCOMES } from '#core/compare/outcomes';
-import type { AnalysisRow } from '#core/compare/rows';
-import { verdictSentence } from '#core/compare/sentence';
-import { verdictOf } from '#core/compare/verdict';
 import { seededRandom } from '#core/stats/random';
+import { analyse } from './analyse';
+import { chanceCoolest } from './chanceCoolest';
+import { OUTCOMES } from './outcomes';
+import type { AnalysisRow } from './rows';
+import { verdictSentence } from './sentence';
+import { verdictOf } from './verdict';
 
 const rows = (values: Record<string, number[]>): AnalysisRow[] =>
   Object.entries(values).flatMap(([specimen, list]) => list.map((value, i) => ({ specimen, mount: String(i + 1), value })));

@@ -1,10 +1,10 @@
 import { blockEffect } from './blockModel';
 import { chanceCoolest } from './chanceCoolest';
-import { statesOf } from './fixedStates';
+import { type States, statesOf } from './fixedStates';
 import { lettersOf } from './letters';
 import { meansOf, withAssumed } from './means';
 import { chooseSchool, schoolLimits, unplannedLook } from './measuredLimits';
-import { fitModel } from './model';
+import { fitModel, type Model } from './model';
 import { oddMounts } from './oddMounts';
 import type { SpecimenMean } from './oneWay';
 import { OUTCOMES, type Outcome } from './outcomes';
@@ -12,7 +12,7 @@ import { comparePairs } from './pairs';
 import { type AnalysisRow, takeUsable } from './rows';
 import { brownForsythe, varianceComponents } from './scatter';
 import { daysFinding, isolatedByRig, noScatterFinding, oneMountFinding, requireReference, throttledSpecimens } from './studyFindings';
-import type { AnalysedSpecimen, Analysis, AnalysisOptions, Finding } from './types';
+import type { AnalysedSpecimen, Analysis, AnalysisOptions, Finding, ScatterSchool } from './types';
 
 export const ANALYSIS_DEFAULTS: AnalysisOptions = {
   margin: 1,
@@ -41,24 +41,9 @@ export const ANALYSIS_DEFAULTS: AnalysisOptions = {
  * @throws Error where nothing is left to compare or the reference is not among the specimens
  */
 export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {}): Analysis {
-  const options = { ...ANALYSIS_DEFAULTS, ...given };
-  const outcome: Outcome = OUTCOMES[options.outcome];
-  const findings: Finding[] = [];
-  const used = takeUsable(rows, findings);
-  if (used.length === 0) throw new Error('No valid run is left to compare: every row is marked invalid or excluded.');
-  const model = fitModel(used, options.block, findings);
+  const { options, used, model, reference, alone, school, throttled, states, findings } = fitRows(rows, given);
   const { fit } = model;
-  const reference = options.reference ?? rows[0].specimen;
-  requireReference(reference, fit, rows, options, findings);
-  const alone = isolatedByRig(used, findings);
-
-  const fewest = Math.min(...fit.groups.filter((g) => !options.fixed_states.includes(g.specimen)).map((g) => g.n));
-  const school = chooseSchool(options.scatter, {
-    ...{ blocked: model.blocks !== null, family: options.family, one_kind: options.one_kind },
-    ...{ specimens: fit.groups.length, fewest },
-  });
-  const throttled = throttledSpecimens(rows, fit, options.outcome, findings);
-  const states = statesOf(options.fixed_states, fit, used, findings);
+  const outcome: Outcome = OUTCOMES[options.outcome];
   const pairs = comparePairs({ model, school, reference, options, states, throttled }).filter((p) => alone === null || alone(p.a, p.b));
   const means = meansOf(model, school, states, options);
   const drawn = options.chances ? withAssumed(means, model, options) : [];
@@ -105,6 +90,53 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   };
 }
 
+/** A comparison fitted: means, pairs and letters are read from it. */
+interface Fitted {
+  options: AnalysisOptions;
+  used: AnalysisRow[];
+  model: Model;
+  reference: string;
+  /** pairs of different rigs that cannot be compared; null where all can */
+  alone: ReturnType<typeof isolatedByRig>;
+  school: ScatterSchool;
+  throttled: ReturnType<typeof throttledSpecimens>;
+  states: States;
+  findings: Finding[];
+}
+
+function fitRows(rows: AnalysisRow[], given: Partial<AnalysisOptions>): Fitted {
+  const options = { ...ANALYSIS_DEFAULTS, ...given };
+  const findings: Finding[] = [];
+  const used = takeUsable(rows, findings);
+  if (used.length === 0) throw new Error('No valid run is left to compare: every row is marked invalid or excluded.');
+  const model = fitModel(used, options.block, findings);
+  const { fit } = model;
+  const reference = options.reference ?? rows[0].specimen;
+  requireReference(reference, fit, rows, options, findings);
+  const alone = isolatedByRig(used, findings);
+  const fewest = Math.min(...fit.groups.filter((g) => !options.fixed_states.includes(g.specimen)).map((g) => g.n));
+  const school = chooseSchool(options.scatter, {
+    ...{ blocked: model.blocks !== null, family: options.family, one_kind: options.one_kind },
+    ...{ specimens: fit.groups.length, fewest },
+  });
+  const throttled = throttledSpecimens(rows, fit, options.outcome, findings);
+  const states = statesOf(options.fixed_states, fit, used, findings);
+  return { options, used, model, reference, alone, school, throttled, states, findings };
+}
+
+/**
+ * The means of a comparison with their intervals, and nothing of its pairs: what a rail draws.
+ * @returns empty where no row is left to compare
+ */
+export function analyseMeans(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {}): Pick<AnalysedSpecimen, 'specimen' | 'mean' | 'ci'>[] {
+  if (!rows.some((r) => r.valid && !r.excluded)) return [];
+  const { model, school, states, options } = fitRows(rows, given);
+  return meansOf(model, school, states, options).map((m) => ({ specimen: m.specimen, mean: m.mean, ci: ownInterval(m) }));
+}
+
+/** Mounts that all read the same tell no interval. */
+const ownInterval = (m: SpecimenMean) => (m.se === 0 ? null : m.ci);
+
 const negated = (m: SpecimenMean): SpecimenMean => ({ ...m, mean: -m.mean });
 
 function summarise(
@@ -122,8 +154,7 @@ function summarise(
     mean: m.mean,
     se: m.se,
     df: m.df,
-    // mounts that all read the same tell no interval
-    ci: m.se === 0 ? null : m.ci,
+    ci: ownInterval(m),
     sd_mounts: m.sd,
     group: letters.get(specimen) ?? '',
     chance_coolest: chance,

@@ -1,7 +1,7 @@
-import { fUpperTail } from '../stats/distributions/f';
-import { tQuantile } from '../stats/distributions/t';
-import { leastSquares } from '../stats/leastSquares';
-import { mean } from '../stats/moments';
+import { fUpperTail } from '#core/stats/distributions/f';
+import { tQuantile } from '#core/stats/distributions/t';
+import { leastSquares } from '#core/stats/leastSquares';
+import { mean } from '#core/stats/moments';
 import { linkedComponents } from './components';
 import { fitOneWay, type OneWayFit, type SpecimenMean } from './oneWay';
 import type { MountValue } from './types';

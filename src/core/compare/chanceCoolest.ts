@@ -1,5 +1,5 @@
-import { tQuantile } from '../stats/distributions/t';
-import { type Random, seededRandom } from '../stats/random';
+import { tQuantile } from '#core/stats/distributions/t';
+import { type Random, seededRandom } from '#core/stats/random';
 import type { SpecimenMean } from './oneWay';
 
 const DRAWS = 20_000;

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { blockEffect, blockMeans, fitBlocks } from '#core/compare/blockModel';
-import { blockFamily } from '#core/compare/families';
-import { compactLetters } from '#core/compare/letters';
-import { studentizedMounts } from '#core/compare/oddMounts';
-import { anova, fitOneWay, specimenMeans } from '#core/compare/oneWay';
-import { gamesHowell, pairsOf, tukeyKramer } from '#core/compare/rangeTests';
-import { dunnett, welchHolm } from '#core/compare/referenceTests';
-import { brownForsythe, varianceComponents } from '#core/compare/scatter';
-import type { MountValue } from '#core/compare/types';
 import { expectWithin, vectors } from '../../../tests/vectors.ts';
+import { blockEffect, blockMeans, fitBlocks } from './blockModel';
+import { blockFamily } from './families';
+import { compactLetters } from './letters';
+import { studentizedMounts } from './oddMounts';
+import { anova, fitOneWay, specimenMeans } from './oneWay';
+import { gamesHowell, pairsOf, tukeyKramer } from './rangeTests';
+import { dunnett, welchHolm } from './referenceTests';
+import { brownForsythe, varianceComponents } from './scatter';
+import type { MountValue } from './types';
 
 interface OneWayExpected {
   pooled: { specimens: { ci95: [number, number] }[] };

@@ -1,6 +1,6 @@
-import { tQuantile } from '../stats/distributions/t';
-import { fitLine } from '../stats/line';
-import { mean } from '../stats/moments';
+import { tQuantile } from '#core/stats/distributions/t';
+import { fitLine } from '#core/stats/line';
+import { mean } from '#core/stats/moments';
 
 export interface ChartedValue {
   /** days, on any origin */

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { analyse } from '#core/compare/analyse';
-import { controlChart } from '#core/compare/controlChart';
-import { differenceOfDifferences, loadDifferences } from '#core/compare/differenceOfDifferences';
-import { exhaustRise, expectedExhaustRise } from '#core/compare/exhaust';
-import { schoolNote } from '#core/compare/measuredLimits';
-import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import type { AnalysisRow } from '#core/compare/rows';
-import { worthOf } from '#core/compare/worth';
 import { seededRandom } from '#core/stats/random';
+import { analyse } from './analyse';
+import { controlChart } from './controlChart';
+import { differenceOfDifferences, loadDifferences } from './differenceOfDifferences';
+import { exhaustRise, expectedExhaustRise } from './exhaust';
+import { schoolNote } from './measuredLimits';
+import { OUTCOMES, type OutcomeKey } from './outcomes';
+import type { AnalysisRow } from './rows';
+import { worthOf } from './worth';
 
 const rows = (values: Record<string, number[]>, more: (specimen: string, i: number) => Partial<AnalysisRow> = () => ({})): AnalysisRow[] =>
   Object.entries(values).flatMap(([specimen, list]) => list.map((value, i) => ({ specimen, mount: String(i + 1), value, ...more(specimen, i) })));

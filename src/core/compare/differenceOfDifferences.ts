@@ -1,4 +1,4 @@
-import { tQuantile, tTwoSided } from '../stats/distributions/t';
+import { tQuantile, tTwoSided } from '#core/stats/distributions/t';
 import { type AnalysisRow, mountValues } from './rows';
 import type { MountValue } from './types';
 

@@ -1,5 +1,5 @@
-import { tQuantile, tTwoSided } from '../stats/distributions/t';
-import { mean, sumOfSquares } from '../stats/moments';
+import { tQuantile, tTwoSided } from '#core/stats/distributions/t';
+import { mean, sumOfSquares } from '#core/stats/moments';
 import { addErrors } from './sharedError';
 import type { SharedError } from './types';
 

@@ -1,5 +1,5 @@
-import { dunnettDistribution } from '../stats/distributions/dunnett';
-import { tQuantile, tTwoSided } from '../stats/distributions/t';
+import { dunnettDistribution } from '#core/stats/distributions/dunnett';
+import { tQuantile, tTwoSided } from '#core/stats/distributions/t';
 import { type BlockFit, blockDifferenceSe, pairedByBlock } from './blockModel';
 import type { OneWayFit, SpecimenGroup } from './oneWay';
 import { judgePair, type Yardstick } from './pairTest';

@@ -1,4 +1,4 @@
-import { sumOfSquares } from '../stats/moments';
+import { sumOfSquares } from '#core/stats/moments';
 import type { OneWayFit, SpecimenGroup } from './oneWay';
 import { judgePair, type Yardstick } from './pairTest';
 import type { AnalysisRow } from './rows';

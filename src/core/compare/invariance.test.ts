@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { write, writeMargin, writeSigned } from '#core/text/number';
 import { analyse } from './analyse';
 import { compactLetters } from './letters';
-import { write, writeMargin, writeSigned } from './number';
 import type { AnalysisRow } from './rows';
 import { varianceComponents } from './scatter';
 

@@ -1,4 +1,4 @@
-import { tQuantile } from '../stats/distributions/t';
+import { tQuantile } from '#core/stats/distributions/t';
 import { blockMeans } from './blockModel';
 import { ENOUGH_DF, lentScatter } from './borrowedScatter';
 import type { States } from './fixedStates';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { analyse } from '#core/compare/analyse';
 import { seededRandom } from '#core/stats/random';
+import { analyse } from './analyse';
 
 /** Mounts whose mean and standard deviation are as given, to the last digit. */
 function exactly(n: number, mean: number, sd: number): number[] {

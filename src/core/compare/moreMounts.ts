@@ -1,4 +1,4 @@
-import { chiSquareCdf } from '../stats/distributions/chiSquare';
+import { chiSquareCdf } from '#core/stats/distributions/chiSquare';
 
 /** A pair as it stands, as far as more mounts change it. */
 export interface Outlook {

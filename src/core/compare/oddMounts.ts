@@ -1,4 +1,4 @@
-import { tTwoSided } from '../stats/distributions/t';
+import { tTwoSided } from '#core/stats/distributions/t';
 import type { BlockFit } from './blockModel';
 import type { Model } from './model';
 import type { OneWayFit } from './oneWay';

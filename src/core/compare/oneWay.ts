@@ -1,6 +1,6 @@
-import { fUpperTail } from '../stats/distributions/f';
-import { tQuantile } from '../stats/distributions/t';
-import { mean, sumOfSquares } from '../stats/moments';
+import { fUpperTail } from '#core/stats/distributions/f';
+import { tQuantile } from '#core/stats/distributions/t';
+import { mean, sumOfSquares } from '#core/stats/moments';
 import type { MountValue, ScatterSchool } from './types';
 
 export interface SpecimenGroup {

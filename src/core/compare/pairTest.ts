@@ -1,4 +1,4 @@
-import { tTwoSided } from '../stats/distributions/t';
+import { tTwoSided } from '#core/stats/distributions/t';
 import type { SpecimenGroup } from './oneWay';
 import type { PairTest } from './types';
 

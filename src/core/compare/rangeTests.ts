@@ -1,5 +1,5 @@
-import { maximumModulus } from '../stats/distributions/studentizedMaximumModulus';
-import { studentizedRangeQuantile, studentizedRangeUpperTail } from '../stats/distributions/studentizedRange';
+import { maximumModulus } from '#core/stats/distributions/studentizedMaximumModulus';
+import { studentizedRangeQuantile, studentizedRangeUpperTail } from '#core/stats/distributions/studentizedRange';
 import type { OneWayFit } from './oneWay';
 import { judgePair, welch, type Yardstick } from './pairTest';
 import type { PairTest } from './types';

@@ -1,5 +1,5 @@
-import { dunnettDistribution } from '../stats/distributions/dunnett';
-import { tQuantile } from '../stats/distributions/t';
+import { dunnettDistribution } from '#core/stats/distributions/dunnett';
+import { tQuantile } from '#core/stats/distributions/t';
 import type { OneWayFit, SpecimenGroup } from './oneWay';
 import { judgePair, welch, type Yardstick } from './pairTest';
 import type { PairTest } from './types';

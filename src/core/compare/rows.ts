@@ -1,4 +1,4 @@
-import { mean } from '../stats/moments';
+import { mean } from '#core/stats/moments';
 import type { BlockBy, Finding, MountValue } from './types';
 
 /** One run (or one typed mount value) as it enters a comparison. */

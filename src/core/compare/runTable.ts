@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
-import { parseNumber } from '../logs/numbers';
-import { type Decimal, LogError } from '../logs/types';
-import { median } from '../stats/quantiles';
+import { parseNumber } from '#core/signal/logs/numbers';
+import { type Decimal, LogError } from '#core/signal/logs/types';
+import { median } from '#core/stats/quantiles';
 import type { AnalysisRow } from './rows';
 import type { AnalysisOptions, BlockBy } from './types';
 

@@ -1,6 +1,6 @@
-import { fUpperTail } from '../stats/distributions/f';
-import { mean, sumOfSquares } from '../stats/moments';
-import { median } from '../stats/quantiles';
+import { fUpperTail } from '#core/stats/distributions/f';
+import { mean, sumOfSquares } from '#core/stats/moments';
+import { median } from '#core/stats/quantiles';
 import type { OneWayFit } from './oneWay';
 
 export interface RunValue {

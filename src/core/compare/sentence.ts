@@ -1,5 +1,5 @@
+import { write, writeMargin } from '#core/text/number';
 import { MOST_MORE } from './moreMounts';
-import { write, writeMargin } from './number';
 import { type BoundWords, boundWords, type Outcome } from './outcomes';
 import type { Verdict } from './types';
 

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { normalCdf } from '../stats/distributions/normal';
-import { maximumModulus } from '../stats/distributions/studentizedMaximumModulus';
-import { tQuantile } from '../stats/distributions/t';
+import { normalCdf } from '#core/stats/distributions/normal';
+import { maximumModulus } from '#core/stats/distributions/studentizedMaximumModulus';
+import { tQuantile } from '#core/stats/distributions/t';
 import { analyse } from './analyse';
 import { chooseSchool } from './measuredLimits';
 import { fitOneWay } from './oneWay';

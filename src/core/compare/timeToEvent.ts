@@ -1,4 +1,4 @@
-import { normalCdf } from '../stats/distributions/normal';
+import { normalCdf } from '#core/stats/distributions/normal';
 
 /** Time until an event, or until watching ended without it. */
 export interface EventTime {

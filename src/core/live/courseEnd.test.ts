@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { powerLevels } from '#core/signal/course/powerLevels';
+import { slopeTest } from '#core/signal/steady/slopeTest';
+import { seededRandom } from '#core/stats/random';
 import { type LoadCourse, loadCourse } from '../../../tests/loadCourse';
-import { powerLevels } from '../course/powerLevels';
-import { seededRandom } from '../stats/random';
-import { slopeTest } from '../steady/slopeTest';
 import { courseEnd } from './courseEnd';
 
 const BOOSTS = [null, { share: 1.3, s: 60 }];

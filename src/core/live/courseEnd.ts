@@ -1,11 +1,11 @@
-import { CourseResponse } from '../course/courseResponse';
-import { type LogBins, logBins } from '../course/logBins';
-import { type PowerCourse, plainStep } from '../course/powerCourse';
-import { type BinErrors, binErrors, type ReadingErrors, readingErrors, whitened } from '../course/readingErrors';
-import { effectiveSize } from '../stats/autocorrelation';
-import { leastSquares } from '../stats/leastSquares';
-import { nonlinearLeastSquares, withEntry } from '../stats/nonlinearLeastSquares';
-import { joinSeries } from '../trace/series';
+import { CourseResponse } from '#core/signal/course/courseResponse';
+import { type LogBins, logBins } from '#core/signal/course/logBins';
+import { type PowerCourse, plainStep } from '#core/signal/course/powerCourse';
+import { type BinErrors, binErrors, type ReadingErrors, readingErrors, whitened } from '#core/signal/course/readingErrors';
+import { joinSeries } from '#core/signal/trace/series';
+import { effectiveSize } from '#core/stats/autocorrelation';
+import { leastSquares } from '#core/stats/leastSquares';
+import { nonlinearLeastSquares, withEntry } from '#core/stats/nonlinearLeastSquares';
 
 /** What a course so far could be: a sum of exponentials that answer to the power, and how well it tells the readings. */
 export interface Candidate {

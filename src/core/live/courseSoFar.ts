@@ -1,5 +1,5 @@
-import type { PowerCourse } from '../course/powerCourse';
-import { powerLevels } from '../course/powerLevels';
+import type { PowerCourse } from '#core/signal/course/powerCourse';
+import { powerLevels } from '#core/signal/course/powerLevels';
 import type { LiveTrace } from './liveTrace';
 import type { LiveSettings, LiveState } from './types';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { NORTH_BENCH } from '#sim/rigs';
+import { NORTH_BENCH } from '#simulator/rigs';
 import { CHANNELS, followBench } from '../../../tests/simulatedLive';
 import { beginIdle, beginState, conditioning, follow, holdRun, markEvent, resumeRun, stopRun } from './follow';
 import { LiveTrace } from './liveTrace';

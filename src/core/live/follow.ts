@@ -1,7 +1,7 @@
-import { judgeConditioning } from '../ageing/conditioned';
-import { write } from '../compare/number';
-import type { StartState } from '../reduce/types';
-import { slopeTest } from '../steady/slopeTest';
+import type { StartState } from '#core/signal/reduce/types';
+import { slopeTest } from '#core/signal/steady/slopeTest';
+import { write } from '#core/text/number';
+import { judgeConditioning } from '#core/thermal/ageing/conditioned';
 import { type LiveTrace, meanOf } from './liveTrace';
 import type { LiveAction, LiveSettings, LiveStage, LiveState } from './types';
 

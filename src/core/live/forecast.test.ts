@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import type { SimulatedRig } from '#sim/rigs';
-import { NORTH_BENCH } from '#sim/rigs';
-import { simulateRun } from '#sim/simulateRun';
-import { writeLog } from '#sim/writeLog';
-import { reduceLogs } from '../reduce/reduceLogs';
-import { seededRandom } from '../stats/random';
+import { reduceLogs } from '#core/signal/reduce/reduceLogs';
+import { seededRandom } from '#core/stats/random';
+import type { SimulatedRig } from '#simulator/rigs';
+import { NORTH_BENCH } from '#simulator/rigs';
+import { simulateRun } from '#simulator/simulateRun';
+import { writeLog } from '#simulator/writeLog';
 import { forecastSteady } from './forecast';
 
 const options = { window_s: 120, slope_k_per_min: 0.2 };

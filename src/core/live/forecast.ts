@@ -1,4 +1,4 @@
-import type { PowerCourse } from '../course/powerCourse';
+import type { PowerCourse } from '#core/signal/course/powerCourse';
 import { type Candidate, courseEnd } from './courseEnd';
 
 /** When a run under load will be steady, and where its rise ends, as far as the run so far tells. Times from the first sample given. */

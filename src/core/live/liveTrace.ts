@@ -1,5 +1,5 @@
-import type { Role } from '../logs/types';
-import { interpolate, meanOfSeries, rangeOf } from '../trace/series';
+import type { Role } from '#core/signal/logs/types';
+import { interpolate, meanOfSeries, rangeOf } from '#core/signal/trace/series';
 import type { LiveChannel } from './types';
 
 /** Readings that are thinned together. */

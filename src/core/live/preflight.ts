@@ -1,5 +1,5 @@
-import { write } from '../compare/number';
-import { slopeTest } from '../steady/slopeTest';
+import { slopeTest } from '#core/signal/steady/slopeTest';
+import { write } from '#core/text/number';
 import type { LiveTrace } from './liveTrace';
 import type { LiveSettings } from './types';
 

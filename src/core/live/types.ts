@@ -1,6 +1,6 @@
-import type { Role } from '../logs/types';
-import type { StartState } from '../reduce/types';
-import type { Unit } from '../units/units';
+import type { Role } from '#core/signal/logs/types';
+import type { StartState } from '#core/signal/reduce/types';
+import type { Unit } from '#core/units/units';
 
 /** What a live run is for: runs on a mount, cycles until the interface no longer gains, or an attended test that ends at a limit. */
 export type LiveKind = 'run' | 'conditioning' | 'limit_test';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { SimulatedBench } from '#sim/bench';
-import { NORTH_BENCH } from '#sim/rigs';
+import { NORTH_BENCH } from '#simulator/rigs';
+import type { SimulatedBench } from '#simulator/simulatedBench';
 import { CHANNELS, followBench } from '../../../tests/simulatedLive';
 import { beginState } from './follow';
 import { LiveTrace } from './liveTrace';

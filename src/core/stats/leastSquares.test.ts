@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { leastSquares } from '#core/stats/leastSquares';
+import { leastSquares } from './leastSquares';
 
 const coefficient = fc.double({ min: -50, max: 50, noNaN: true });
 

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { effectiveSize } from '#core/stats/autocorrelation';
-import { noncentralTCdf } from '#core/stats/distributions/noncentralT';
-import { studentizedRangeCdf, studentizedRangeQuantile } from '#core/stats/distributions/studentizedRange';
-import { tCdf, tQuantile } from '#core/stats/distributions/t';
-import { fitLine } from '#core/stats/line';
-import { mean, standardDeviation } from '#core/stats/moments';
-import { median, quantile, runningMedian } from '#core/stats/quantiles';
-import { seededRandom } from '#core/stats/random';
 import { expectWithin, vectors } from '../../../tests/vectors.ts';
+import { effectiveSize } from './autocorrelation';
+import { noncentralTCdf } from './distributions/noncentralT';
+import { studentizedRangeCdf, studentizedRangeQuantile } from './distributions/studentizedRange';
+import { tCdf, tQuantile } from './distributions/t';
+import { fitLine } from './line';
+import { mean, standardDeviation } from './moments';
+import { median, quantile, runningMedian } from './quantiles';
+import { seededRandom } from './random';
 
 describe('effective number of readings', () => {
   const file = vectors<{ values: number[] }, Record<string, unknown>>('autocorrelation');

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { cancelDemo, demoProgress, startDemo } from '#server/demoJob';
-import { answer, json } from '#server/http';
+import { answer, json } from '#app/http';
+import { cancelDemo, demoProgress, startDemo } from '#demo/demoJob';
 
 /** How far the demo is loaded. */
 export const GET: APIRoute = () => answer(async () => json(demoProgress()));

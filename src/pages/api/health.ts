@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json } from '#server/http';
-import { askStore } from '#server/places';
+import { answer, json } from '#app/http';
+import { askStore } from '#features/run/server/places';
 
 /** Whether the application and its store answer. */
 export const GET: APIRoute = () =>

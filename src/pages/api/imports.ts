@@ -1,11 +1,11 @@
 import type { APIRoute } from 'astro';
-import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/logs/decode';
-import { ImportPlan } from '#domain/importPlan';
-import { check } from '#domain/validation';
-import { answer, json } from '#server/http';
-import { importSources } from '#server/import/importRun';
-import { readImportForm } from '#server/import/readForm';
-import { Refusal } from '#server/refusal';
+import { answer, json } from '#app/http';
+import { Refusal } from '#app/refusal';
+import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/signal/logs/decode';
+import { ImportPlan } from '#features/run/model/importPlan';
+import { importSources } from '#features/run/server/importRun';
+import { readImportForm } from '#features/run/server/readForm';
+import { check } from '#rules/validation';
 
 /** Imports the log files of one run; multipart with the plan as JSON and then the files. Closing the connection cancels it. */
 export const POST: APIRoute = ({ request }) =>

@@ -1,8 +1,8 @@
 import type { APIRoute } from 'astro';
-import { NewStudy } from '#domain/newStudy';
-import { check } from '#domain/validation';
-import { answer, json, readJson } from '#server/http';
-import { openStudy } from '#server/places';
+import { answer, json, readJson } from '#app/http';
+import { openStudy } from '#features/run/server/places';
+import { NewStudy } from '#features/study/model/newStudy';
+import { check } from '#rules/validation';
 
 /** Opens a study. */
 export const POST: APIRoute = ({ request }) => answer(async () => json({ id: await openStudy(check(NewStudy, await readJson(request))) }, 201));

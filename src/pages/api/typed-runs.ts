@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, readJson } from '#server/http';
-import { storeTyped } from '#server/import/typedRun';
+import { answer, json, readJson } from '#app/http';
+import { storeTyped } from '#features/run/server/typedRun';
 
 /** Stores a run that was read from a display. */
 export const POST: APIRoute = ({ request }) =>

@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { answer } from '#server/http';
-import { benchEvents } from '#server/live/hub';
+import { answer } from '#app/http';
+import { benchEvents } from '#features/live/server/hub';
 
 export const GET: APIRoute = ({ request }) => answer(async () => benchEvents(request.signal));

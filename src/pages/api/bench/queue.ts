@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { answer, json } from '#server/http';
-import { benchQueue } from '#server/live/queue';
+import { answer, json } from '#app/http';
+import { benchQueue } from '#features/bench/server/queue';
 
 export const GET: APIRoute = () => answer(async () => json(await benchQueue()));

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { removeSoundClip, soundClip } from '#server/results/soundClips';
+import { answer, json, parseId, readJson } from '#app/http';
+import { removeSoundClip, soundClip } from '#features/results/server/soundClips';
 
 /** A clip, byte for byte. */
 export const GET: APIRoute = ({ params }) =>

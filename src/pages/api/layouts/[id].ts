@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { editLayout, forgetLayout } from '#server/run/layouts';
+import { answer, json, parseId, readJson } from '#app/http';
+import { editLayout, forgetLayout } from '#features/run/server/layouts';
 
 /** Changes the name or the decisions of a layout. */
 export const PUT: APIRoute = ({ params, request }) =>

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, readJson } from '#server/http';
-import { layouts, rememberLayout, takeLayouts } from '#server/run/layouts';
+import { answer, json, readJson } from '#app/http';
+import { layouts, rememberLayout, takeLayouts } from '#features/run/server/layouts';
 
 /** How files of each kind are read. */
 export const GET: APIRoute = () => answer(async () => json({ layouts: await layouts() }));

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseSection, readJson } from '#server/http';
-import { createSheet, listShelf } from '#server/shelf';
+import { answer, json, readJson } from '#app/http';
+import { parseSection } from '#features/shelf/server/sections';
+import { createSheet, listShelf } from '#features/shelf/server/sheets';
 
 /** The sheets of a section. */
 export const GET: APIRoute = ({ params }) => answer(async () => json(await listShelf(parseSection(params.section))));

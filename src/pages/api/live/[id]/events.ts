@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, parseId } from '#server/http';
-import { liveEvents } from '#server/live/hub';
-import { liveView } from '#server/live/liveView';
+import { answer, parseId } from '#app/http';
+import { liveEvents } from '#features/live/server/hub';
+import { liveView } from '#features/live/server/liveView';
 
 export const GET: APIRoute = ({ params, request }) =>
   answer(async () => {

@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readText } from '#server/http';
-import { MOST_PUSH_BYTES, takePush } from '#server/live/ingest';
-import { liveView } from '#server/live/liveView';
+import { answer, json, parseId, readText } from '#app/http';
+import { MOST_PUSH_BYTES, takePush } from '#features/live/server/ingest';
+import { liveView } from '#features/live/server/liveView';
 
 export const GET: APIRoute = ({ params }) => answer(async () => json(await liveView(parseId(params.id, 'live run'))));
 

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { orderLive } from '#server/live/startLive';
+import { answer, json, parseId, readJson } from '#app/http';
+import { orderLive } from '#features/live/server/startLive';
 
 export const POST: APIRoute = ({ params, request }) =>
   answer(async () => {

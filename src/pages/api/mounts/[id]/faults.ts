@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { reportFault, settleFault } from '#server/mount/faults';
+import { answer, json, parseId, readJson } from '#app/http';
+import { reportFault, settleFault } from '#features/mount/server/faults';
 
 /** Reports a fault of a mount. */
 export const POST: APIRoute = ({ params, request }) => answer(async () => json(await reportFault(parseId(params.id, 'mount'), await readJson(request)), 201));

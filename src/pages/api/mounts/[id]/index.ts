@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { mountSheet, saveStep } from '#server/mount/mountSheet';
+import { answer, json, parseId, readJson } from '#app/http';
+import { mountSheet, saveStep } from '#features/mount/server/mountSheet';
 
 export const GET: APIRoute = ({ params }) => answer(async () => json(await mountSheet(parseId(params.id, 'mount'))));
 

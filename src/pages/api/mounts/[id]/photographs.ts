@@ -1,7 +1,8 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readPhotographForm } from '#server/http';
-import { savePhotograph } from '#server/mount/photographs';
-import { Refusal } from '#server/refusal';
+import { answer, json, parseId } from '#app/http';
+import { Refusal } from '#app/refusal';
+import { readPhotographForm } from '#features/mount/server/photographForm';
+import { savePhotograph } from '#features/mount/server/photographs';
 
 /** Saves a photograph into a mount's record; multipart with photo, about as JSON, and for a print its view. */
 export const POST: APIRoute = ({ params, request }) =>

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, jpeg, json, parseId, readJson, readPhotographForm } from '#server/http';
-import { picture, removePhotograph, saveReading } from '#server/mount/photographs';
+import { answer, jpeg, json, parseId, readJson } from '#app/http';
+import { readPhotographForm } from '#features/mount/server/photographForm';
+import { picture, removePhotograph, saveReading } from '#features/mount/server/photographs';
 
 /** The picture; with ?small one to glance at. */
 export const GET: APIRoute = ({ params, url }) =>

@@ -1,7 +1,8 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readPhotographForm } from '#server/http';
-import { saveRigPhotograph } from '#server/mount/photographs';
-import { Refusal } from '#server/refusal';
+import { answer, json, parseId } from '#app/http';
+import { Refusal } from '#app/refusal';
+import { readPhotographForm } from '#features/mount/server/photographForm';
+import { saveRigPhotograph } from '#features/mount/server/photographs';
 
 /** Saves a photograph of a step of taking a rig apart. */
 export const POST: APIRoute = ({ params, request }) =>

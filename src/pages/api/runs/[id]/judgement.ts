@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { judgementView, judgeRun } from '#server/run/judge';
+import { answer, json, parseId, readJson } from '#app/http';
+import { judgementView, judgeRun } from '#features/run/server/judge';
 
 /** How a run was judged so far. */
 export const GET: APIRoute = ({ params }) => answer(async () => json(await judgementView(parseId(params.id, 'run'))));

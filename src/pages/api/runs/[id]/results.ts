@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId } from '#server/http';
-import { Refusal } from '#server/refusal';
-import { attachResults, removeResults, resultsOf } from '#server/run/results';
+import { answer, json, parseId } from '#app/http';
+import { Refusal } from '#app/refusal';
+import { attachResults, removeResults, resultsOf } from '#features/run/server/programResults';
 
 const MOST_BYTES = 64 * 1024 * 1024;
 

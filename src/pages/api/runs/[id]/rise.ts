@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, parseId, parseSeconds } from '#server/http';
-import { riseSeries } from '#server/run/riseSeries';
+import { answer, parseId, parseSeconds } from '#app/http';
+import { riseSeries } from '#features/run/server/riseSeries';
 
 /** The rise within the load of a run, or within a part of it, as bytes for the window's worker. */
 export const GET: APIRoute = ({ params, url }) =>

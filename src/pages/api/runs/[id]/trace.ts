@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, parseSeconds } from '#server/http';
-import { runTrace } from '#server/runTrace';
+import { answer, json, parseId, parseSeconds } from '#app/http';
+import { runTrace } from '#features/run/server/runTrace';
 
 /** Lines of a run between two times, thinned to the columns of a screen. */
 export const GET: APIRoute = ({ params, url }) =>

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, parseSection, readJson } from '#server/http';
-import { removeSheet, saveSheet, sheetView } from '#server/shelf';
+import { answer, json, parseId, readJson } from '#app/http';
+import { parseSection } from '#features/shelf/server/sections';
+import { removeSheet, saveSheet, sheetView } from '#features/shelf/server/sheets';
 
 export const GET: APIRoute = ({ params }) => answer(async () => json(await sheetView(parseSection(params.section), parseId(params.id, 'sheet'))));
 

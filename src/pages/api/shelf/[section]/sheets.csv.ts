@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseSection, readText } from '#server/http';
-import { exportShelf, importShelf } from '#server/shelf';
+import { answer, json, readText } from '#app/http';
+import { parseSection } from '#features/shelf/server/sections';
+import { exportShelf, importShelf } from '#features/shelf/server/sheets';
 
 /** The sheets of a section as CSV. */
 export const GET: APIRoute = ({ params }) =>

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readClipForm } from '#server/http';
-import { saveSoundClip } from '#server/results/soundClips';
+import { answer, json, parseId } from '#app/http';
+import { readClipForm } from '#features/results/server/clipForm';
+import { saveSoundClip } from '#features/results/server/soundClips';
 
 /** Keeps a clip of a cooler; multipart with clip, and about as JSON. */
 export const POST: APIRoute = ({ params, request }) =>

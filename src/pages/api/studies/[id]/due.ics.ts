@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, parseId } from '#server/http';
-import { dueCalendar } from '#server/results/ageingPlace';
+import { answer, parseId } from '#app/http';
+import { dueCalendar } from '#features/results/server/ageingPlace';
 
 /** The next measurement of every mount that is followed over its age, for a calendar. */
 export const GET: APIRoute = ({ params }) =>

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { changeOrder } from '#server/plan/order';
+import { answer, json, parseId, readJson } from '#app/http';
+import { changeOrder } from '#features/study/server/order';
 
 /** Draws the order of the mounts, moves or marks one, or puts an order back. */
 export const POST: APIRoute = ({ params, request }) =>

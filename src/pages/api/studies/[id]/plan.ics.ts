@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, parseId } from '#server/http';
-import { planCalendar } from '#server/plan/calendarFile';
+import { answer, parseId } from '#app/http';
+import { planCalendar } from '#features/study/server/calendarFile';
 
 /** The order of the mounts for a calendar. */
 export const GET: APIRoute = ({ params }) =>

@@ -1,8 +1,8 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { changePlan } from '#server/plan/editPlan';
-import { planVersion, planView } from '#server/plan/planView';
-import { Refusal } from '#server/refusal';
+import { answer, json, parseId, readJson } from '#app/http';
+import { Refusal } from '#app/refusal';
+import { changePlan } from '#features/study/server/editPlan';
+import { planVersion, planView } from '#features/study/server/planView';
 
 /** The plan of a study; 204 where it is still the version that is known. */
 export const GET: APIRoute = ({ params, url }) =>

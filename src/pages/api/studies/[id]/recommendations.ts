@@ -1,8 +1,8 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { recommendationsOf, storeRecommendations } from '#server/report/recommend';
+import { answer, json, parseId, readJson } from '#app/http';
+import { storeRecommendations, studyRecommendations } from '#features/results/server/recommend';
 
-export const GET: APIRoute = ({ params }) => answer(async () => json(await recommendationsOf(parseId(params.id, 'study'))));
+export const GET: APIRoute = ({ params }) => answer(async () => json(await studyRecommendations(parseId(params.id, 'study'))));
 
 /** Stores the tester's own words per kind of reader. */
 export const PUT: APIRoute = ({ params, request }) =>

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId } from '#server/http';
-import { resultsPlace } from '#server/results/resultsPlace';
+import { answer, json, parseId } from '#app/http';
+import { resultsPlace } from '#features/results/server/resultsPlace';
 
 /** The comparison of a study at full precision, with the facts it rests on. */
 export const GET: APIRoute = ({ params }) =>

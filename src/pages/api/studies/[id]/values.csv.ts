@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, parseId } from '#server/http';
-import { runValuesCsv } from '#server/results/studyResults';
+import { answer, parseId } from '#app/http';
+import { runValuesCsv } from '#features/results/server/studyResults';
 
 /** Run values of a study as the table that the headless analyse command reads. */
 export const GET: APIRoute = ({ params }) =>

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import type { APIRoute } from 'astro';
-import { answer, parseId } from '#server/http';
-import { originalFile } from '#server/runView';
+import { answer, parseId } from '#app/http';
+import { originalFile } from '#features/run/server/runView';
 
 /** An original file of a run, byte for byte. */
 export const GET: APIRoute = ({ params }) =>

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, parseSection, readJson } from '#server/http';
-import { archiveSheet } from '#server/shelf';
+import { answer, json, parseId, readJson } from '#app/http';
+import { parseSection } from '#features/shelf/server/sections';
+import { archiveSheet } from '#features/shelf/server/sheets';
 
 /** Puts a sheet away, or brings it back. */
 export const PUT: APIRoute = ({ params, request }) =>

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, parseSection } from '#server/http';
-import { duplicateSheet } from '#server/shelf';
+import { answer, json, parseId } from '#app/http';
+import { parseSection } from '#features/shelf/server/sections';
+import { duplicateSheet } from '#features/shelf/server/sheets';
 
 /** A copy of a sheet under a new name. */
 export const POST: APIRoute = ({ params }) =>

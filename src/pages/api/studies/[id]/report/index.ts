@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { reportContent } from '#server/report/content';
-import { changeDraft } from '#server/report/draft';
+import { answer, json, parseId, readJson } from '#app/http';
+import { reportContent } from '#features/report/server/content';
+import { changeDraft } from '#features/report/server/draft';
 
 /** The report as it stands, all values at full precision. */
 export const GET: APIRoute = ({ params }) => answer(async () => json(await reportContent(parseId(params.id, 'study'))));

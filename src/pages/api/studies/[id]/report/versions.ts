@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#server/http';
-import { freezeReport, reportVersions } from '#server/report/freeze';
+import { answer, json, parseId, readJson } from '#app/http';
+import { freezeReport, reportVersions } from '#features/report/server/freeze';
 
 export const GET: APIRoute = ({ params }) => answer(async () => json(await reportVersions(parseId(params.id, 'study'))));
 

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
-import { answer, json, parseId } from '#server/http';
-import { removeSpecimen } from '#server/plan/specimens';
+import { answer, json, parseId } from '#app/http';
+import { removeSpecimen } from '#features/study/server/specimens';
 
 /** Takes a specimen out of its study, while it has no mount. */
 export const DELETE: APIRoute = ({ params }) =>

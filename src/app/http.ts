@@ -1,0 +1,94 @@
+import { LogError } from '#core/signal/logs/types';
+import { RuleError } from '#rules/validation';
+import { isDatabaseGone } from './database/pool';
+import { log } from './log';
+import { Refusal } from './refusal';
+
+/** True where an error means that the store does not answer. */
+export { isDatabaseGone as isStoreGone } from './database/pool';
+
+export function json(body: unknown, status = 200): Response {
+  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
+}
+
+/** Runs an endpoint; refusals become sentences with their status, a lost store 503, the rest 500 without inner details. */
+export async function answer(work: () => Promise<Response>): Promise<Response> {
+  try {
+    return await work();
+  } catch (error) {
+    return errorResponse(error);
+  }
+}
+
+export function errorResponse(error: unknown): Response {
+  if (error instanceof Refusal) return json({ error: error.message, ...error.details }, error.status);
+  if (error instanceof RuleError) return json({ error: error.message, sentences: error.sentences }, 400);
+  if (error instanceof LogError || (error instanceof Error && error.name === 'LogError')) return json({ error: (error as Error).message }, 400);
+  if (isDatabaseGone(error)) {
+    return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated as it is.', store_gone: true }, 503);
+  }
+  log.error({ err: error }, 'request failed');
+  return json({ error: 'Something went wrong on the server; nothing was saved. The log of the server says what.' }, 500);
+}
+
+/** Body as text, bounded. */
+export async function readText(request: Request, mostBytes = 256 * 1024): Promise<string> {
+  if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw new Refusal('The request is too large.', 413);
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  // a body whose length is not told is taken no further than its limit
+  for await (const part of (request.body ?? []) as unknown as AsyncIterable<Uint8Array>) {
+    length += part.length;
+    if (length > mostBytes) throw new Refusal('The request is too large.', 413);
+    parts.push(part);
+  }
+  return Buffer.concat(parts).toString('utf8');
+}
+
+/** Body as a JSON object, bounded; anything else is refused in a sentence. */
+export async function readJson(request: Request, mostBytes = 256 * 1024): Promise<Record<string, unknown>> {
+  const text = await readText(request, mostBytes);
+  let body: unknown;
+  try {
+    body = JSON.parse(text);
+  } catch {
+    throw new Refusal('The request is not valid JSON.');
+  }
+  if (typeof body !== 'object' || body === null || Array.isArray(body)) throw new Refusal('The request should be a JSON object.');
+  return body as Record<string, unknown>;
+}
+
+/** A picture of the store; it never changes under its address but for a new reading, so it is asked after each time. */
+export function jpeg(bytes: Buffer): Response {
+  return new Response(new Uint8Array(bytes), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, no-cache' } });
+}
+
+/** A form with one large file and what is said about it as JSON; what is too large is refused before it is read. */
+export async function readForm(request: Request, what: string, most: number, mostForm: number): Promise<{ form: FormData; about: unknown }> {
+  const length = Number(request.headers.get('content-length') ?? Number.NaN);
+  if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.');
+  if (length > mostForm) throw new Refusal(`The ${what} is larger than the ${most / 1_048_576} MB that are taken.`, 413);
+  const form = await request.formData().catch(() => {
+    throw new Refusal(`The upload is not a form with a ${what}; it may have been cut off. Nothing was stored.`);
+  });
+  try {
+    return { form, about: JSON.parse(String(form.get('about') ?? '{}')) };
+  } catch {
+    throw new Refusal(`What is said about the ${what} is not valid JSON.`);
+  }
+}
+
+/** A positive whole id from a path or query. */
+export function parseId(text: string | undefined, what: string): number {
+  if (!text || !/^[1-9]\d{0,14}$/.test(text)) throw new Refusal(`"${text ?? ''}" is not the number of a ${what}.`, 404);
+  return Number(text);
+}
+
+/** A number of seconds in the query of an address; null where none is given. */
+export function parseSeconds(url: URL, name: string): number | null {
+  const text = url.searchParams.get(name);
+  if (text === null) return null;
+  const value = Number(text);
+  if (text.trim() === '' || !Number.isFinite(value)) throw new Refusal(`"${text}" is not a number of seconds.`);
+  return value;
+}

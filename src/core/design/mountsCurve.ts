@@ -1,0 +1,77 @@
+import { chooseSchool } from '#core/compare/measuredLimits';
+import type { ScatterSchool } from '#core/compare/types';
+import { dunnettDistribution } from '#core/stats/distributions/dunnett';
+import { maximumModulus } from '#core/stats/distributions/studentizedMaximumModulus';
+import { studentizedRangeQuantile } from '#core/stats/distributions/studentizedRange';
+import { leastDifference, type MountsNeeded, mountsNeeded, type PairPlan } from './pairPower';
+import { tiedPower } from './tiedPower';
+import type { PlannedComparison } from './types';
+
+/** What a number of mounts per specimen can tell. */
+export interface CurvePoint {
+  mounts: number;
+  school: ScatterSchool;
+  /** least difference found with the wanted power, K */
+  detectable_k: number;
+  /** chance that two equal specimens are called tied */
+  equivalence_power: number;
+}
+
+/** Pairs that are judged together. */
+export function pairsOfFamily(specimens: number, family: 'all' | 'reference'): number {
+  return family === 'all' ? (specimens * (specimens - 1)) / 2 : specimens - 1;
+}
+
+/** Standard deviation of a mount value: the mount's own scatter and its runs' averaged one. */
+export function mountValueSd({ mount_sd, run_sd, runs }: Pick<PlannedComparison, 'mount_sd' | 'run_sd' | 'runs'>): number {
+  return Math.sqrt(mount_sd * mount_sd + (run_sd * run_sd) / runs);
+}
+
+/** Scatter school that the comparison will use for a number of mounts. */
+export function schoolFor(mounts: number, { scatter, family, specimens, one_kind = true }: PlannedComparison): ScatterSchool {
+  return chooseSchool(scatter, { blocked: false, family, one_kind, specimens, fewest: mounts });
+}
+
+/**
+ * One pair of the family. The level is shared out by Bonferroni, which is a little conservative; the rehearsal shows the exact procedure.
+ */
+export function pairPlan(plan: PlannedComparison, school: ScatterSchool): PairPlan {
+  const alpha = (1 - plan.confidence) / pairsOfFamily(plan.specimens, plan.family);
+  return { sd: mountValueSd(plan), alpha, df: school === 'pooled' ? (n) => plan.specimens * (n - 1) : (n) => 2 * (n - 1) };
+}
+
+/** What a number of mounts per specimen, at least 2, can tell. */
+export function curvePoint(plan: PlannedComparison, mounts: number): CurvePoint {
+  const school = schoolFor(mounts, plan);
+  const pair = pairPlan(plan, school);
+  const df = pair.df(mounts);
+  return {
+    mounts,
+    school,
+    detectable_k: leastDifference(pair, mounts, plan.power),
+    equivalence_power: tiedPower(pair.sd * Math.sqrt(2 / mounts), df, simultaneousCritical(plan, school, df), plan.margin),
+  };
+}
+
+/** The curve over 2 … most mounts per specimen. */
+export function mountsCurve(plan: PlannedComparison, most = 12): CurvePoint[] {
+  return Array.from({ length: most - 1 }, (_, i) => curvePoint(plan, i + 2));
+}
+
+/**
+ * Mounts per specimen to find a difference as large as the margin, by the school that will judge so many; pooling, which judges few mounts
+ * where the choice is left open, needs no more of them than separate scatter, so the first that serves is the least.
+ */
+export function mountsForMargin(plan: PlannedComparison): MountsNeeded | null {
+  const [few, more] = [3, 4].map((n) => schoolFor(n, plan));
+  const first = few === more ? null : mountsNeeded(pairPlan(plan, few), plan.margin, plan.power);
+  return first && first.n < 4 ? first : mountsNeeded(pairPlan(plan, more), plan.margin, plan.power);
+}
+
+/** Half width of the family's simultaneous interval in standard errors. */
+function simultaneousCritical(plan: PlannedComparison, school: ScatterSchool, df: number): number {
+  if (school === 'strict' && plan.family === 'all') return maximumModulus(pairsOfFamily(plan.specimens, 'all')).quantile(plan.confidence, df);
+  if (plan.family === 'all') return studentizedRangeQuantile(plan.confidence, plan.specimens, df) / Math.SQRT2;
+  const lambda = Array.from({ length: plan.specimens - 1 }, () => Math.SQRT1_2);
+  return dunnettDistribution(lambda).quantile(plan.confidence, df);
+}

@@ -1,0 +1,45 @@
+import { useEffect, useState } from 'react';
+import { send } from '#ui/send';
+import type { DemoProgress } from './demoJob';
+
+/** Loads the demo from the empty bench, with its progress and a way to stop. */
+export function DemoButton() {
+  const [progress, setProgress] = useState<DemoProgress | null>(null);
+  const [told, setTold] = useState<string | null>(null);
+  const running = progress?.state === 'loading' || progress?.state === 'cancelling';
+  const begin = async () => setProgress(await send<DemoProgress>('/api/demo', { method: 'POST' }, setTold));
+  const stop = async () => setProgress(await send<DemoProgress>('/api/demo', { method: 'DELETE' }, setTold));
+  useEffect(() => {
+    if (!running) return;
+    const timer = setInterval(async () => {
+      const next = await send<DemoProgress>('/api/demo', {}, setTold);
+      if (!next) return;
+      setProgress(next);
+      if (next.state === 'idle') window.location.reload();
+      if (next.state === 'failed') setTold('The demo could not be loaded; the log of the server says why.');
+    }, 400);
+    return () => clearInterval(timer);
+  }, [running]);
+  return (
+    <div aria-live="polite">
+      {running ? (
+        <div className="flex items-center gap-3">
+          <progress value={progress.done} max={progress.total} className="h-3 w-40 accent-ember" aria-label="Loading the demo" />
+          <span>{progress.state === 'cancelling' ? 'taking it away again' : `${progress.done} of ${progress.total} runs`}</span>
+          <button type="button" className="quiet" onClick={stop}>
+            Stop
+          </button>
+        </div>
+      ) : (
+        <button type="button" className="quiet" onClick={begin}>
+          Load the demo
+        </button>
+      )}
+      {told && (
+        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
+          {told}
+        </p>
+      )}
+    </div>
+  );
+}

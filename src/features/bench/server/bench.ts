@@ -1,0 +1,28 @@
+import { database } from '#app/database/pool';
+import { type LiveLane, liveLanes } from '#features/live/server/liveView';
+import { type Sparkline, sparkline } from '#features/run/server/sparkline';
+import { listWaitingRuns, type WaitingRun } from '#features/run/store/runs';
+import { type BenchRow, benchRows } from '#features/shelf/store/rigs';
+import { listStudies } from '#features/study/store/studies';
+import { benchQueue, type QueuedMount } from './queue';
+
+export interface BenchView {
+  lanes: (BenchRow & { line: Sparkline | null })[];
+  waiting: { runs: WaitingRun[]; total: number };
+  studies: number;
+  live: LiveLane[];
+  queue: QueuedMount[];
+}
+
+/** Rigs seen first on the bench, and runs that wait for a judgement. */
+const MOST_RIGS = 12;
+const MOST_RUNS = 12;
+
+/** What the bench shows: each rig with its newest run, and what asks for a look. */
+export async function benchView(): Promise<BenchView> {
+  const db = database();
+  const [rigs, waiting, studies] = await Promise.all([benchRows(db), listWaitingRuns(db, MOST_RUNS), listStudies(db)]);
+  const lanes = await Promise.all(rigs.slice(0, MOST_RIGS).map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
+  const [live, queue] = await Promise.all([liveLanes(), benchQueue()]);
+  return { lanes, waiting, studies: studies.length, live, queue };
+}

@@ -1,0 +1,65 @@
+import { database } from '#app/database/pool';
+import { timeOrder } from '#core/design/timeline';
+import { benchClock } from '#features/study/model/calendar';
+import { resolvePlan } from '#features/study/model/resolve';
+import { type PlanView, planView } from '#features/study/server/planView';
+import { listMounts, listStudies } from '#features/study/store/studies';
+
+/** A mount that the order of a study has next on a rig. */
+export interface QueuedMount {
+  study_id: number;
+  study: string;
+  rig: string;
+  specimen: string;
+  position: number;
+  number: number;
+  /** calendar day and time of the bench; null where the plan has no first day */
+  date: string | null;
+  from: string;
+  /** the mount, where it is begun */
+  mount_id: number | null;
+}
+
+const EACH_RIG = 4;
+
+/** Has every specimen its mounts? The reference's extra ones that were not made are not waited for then, nor a state that cannot be mounted again. */
+function isComplete({ mounts, context }: PlanView): boolean {
+  return context.specimens.every((s) => {
+    const own = mounts.filter((m) => m.specimen === s.name);
+    const wanted = s.plan.fixed ? 1 : own.filter((m) => !m.extra).length;
+    return own.filter((m) => m.state === 'done').length >= wanted;
+  });
+}
+
+/** What comes next on each rig, over all studies with an order; a mount leaves the queue when its runs are in. */
+export async function benchQueue(): Promise<QueuedMount[]> {
+  const db = database();
+  const queue: (QueuedMount & { at: number })[] = [];
+  for (const study of await listStudies(db)) {
+    const view = await planView(study.id);
+    if (isComplete(view)) continue;
+    const plan = resolvePlan(view.plan, view.context);
+    if (!plan.order) continue;
+    const begun = new Map((await listMounts(db, study.id)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));
+    for (const m of timeOrder(plan.order, view.mounts)) {
+      if (m.state !== 'planned') continue;
+      const specimen = view.context.specimens.find((s) => s.name === m.specimen);
+      const date = plan.dates[m.day - 1] ?? null;
+      const from = benchClock(plan.dates[0] ?? '2026-01-05', plan.said.start_time, m.start_min).time;
+      queue.push({
+        ...{ study_id: study.id, study: study.title, rig: m.rig, specimen: m.specimen, position: specimen?.position ?? 0, number: m.mount },
+        ...{ date, from, mount_id: begun.get(`${specimen?.id}/${m.mount}`) ?? null },
+        at: (date ? Date.parse(date) / 60_000 : Number.MAX_SAFE_INTEGER) + m.start_min,
+      });
+    }
+  }
+  queue.sort((a, b) => a.at - b.at);
+  const taken = new Map<string, number>();
+  return queue
+    .filter((q) => {
+      const n = (taken.get(q.rig) ?? 0) + 1;
+      taken.set(q.rig, n);
+      return n <= EACH_RIG;
+    })
+    .map(({ at: _, ...q }) => q);
+}

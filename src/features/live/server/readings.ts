@@ -1,0 +1,34 @@
+import type { SourceState } from '#features/live/store/live';
+
+/** Readings of one instant of a source, on the run's clock. */
+export interface Reading {
+  t: number;
+  values: Map<string, number>;
+}
+
+/** What a collector tells of its source. */
+export interface Listener {
+  onReading: (reading: Reading) => void;
+  onState: (state: Partial<SourceState>) => void;
+  onRefusal: (code: string, message: string) => void;
+}
+
+/** The run's clock: seconds since the run began, as fast as its bench goes. */
+export interface RunClock {
+  now: () => number;
+  scale: number;
+}
+
+export function runClock(started_at: Date, scale: number): RunClock {
+  return { now: () => ((Date.now() - started_at.getTime()) / 1000) * scale, scale };
+}
+
+/** Something that reads a source until it is stopped. */
+export interface Collector {
+  start: () => void;
+  stop: () => void;
+  /** sends a command to the source; false where it cannot be reached */
+  command?: (text: string) => boolean;
+  /** resolves when no command waits any more */
+  sent?: () => Promise<void>;
+}

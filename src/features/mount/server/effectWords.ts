@@ -1,0 +1,12 @@
+import type { WithinGroups } from '#core/stats/withinGroups';
+import { writeSigned } from '#core/text/number';
+
+/** How the cover of prints goes with the mounts' values, in a sentence that does not claim more than it knows. */
+export function effectWords({ slope, low, high, r, n }: WithinGroups): string {
+  // of ten points less cover
+  const [k, from, to] = [-10 * slope, -10 * high, -10 * low];
+  const interval = `95 % ${writeSigned(from, 1)} to ${writeSigned(to, 1)}; r ${writeSigned(r, 2)}, ${n} mounts`;
+  return from <= 0 && to >= 0
+    ? `Within specimens cover and rise do not go together beyond chance: 10 points less cover came with ${writeSigned(k, 1)} K (${interval}).`
+    : `Within specimens 10 points less cover came with ${writeSigned(k, 1)} K (${interval}). They go together; that one makes the other is not shown by it.`;
+}

@@ -1,0 +1,156 @@
+import { type Client, database, transaction } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import { type AttemptOutcome, OUTCOMES, readStep } from '#features/mount/model/attempt';
+import { type AmountSchool, isAcknowledged, type MaskingSchool } from '#features/mount/model/steps';
+import type { MountStep } from '#features/mount/model/stepTypes';
+import { WORK, type WorkKind } from '#features/mount/model/work';
+import {
+  type AttemptRow,
+  getMountSetting,
+  insertAttempt,
+  listAttempts,
+  lockOpenAttempt,
+  type MountSettingRow,
+  saveAttempt,
+} from '#features/mount/store/attempts';
+import { type FaultRow, listFaults } from '#features/mount/store/faults';
+import { listOpenings, type OpeningRow } from '#features/mount/store/openings';
+import { listPhotographs, type PhotographRow } from '#features/mount/store/photographs';
+import type { TeardownStep } from '#features/shelf/model/teardown';
+import { listRigs } from '#features/shelf/store/rigs';
+import { resolvePlan } from '#features/study/model/resolve';
+import { planView } from '#features/study/server/planView';
+import { insertMount, listSpecimens } from '#features/study/store/studies';
+import { type MountFacts, mountFacts } from './mountFacts';
+
+export interface MountSheetView extends MountFacts {
+  mount: Pick<MountSettingRow, 'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason'>;
+  /** finished tries, oldest first */
+  past: AttemptRow[];
+  /** the try under way; null where the mount is ready */
+  current: AttemptRow | null;
+  /** faults that showed after it was made */
+  faults: FaultRow[];
+  /** what was found when it was opened again */
+  openings: OpeningRow[];
+  photographs: PhotographRow[];
+  /** torque that the cooler's sheet asks for, N·m */
+  torque_nm: number | null;
+  /** the rig's take-apart list */
+  teardown: TeardownStep[];
+}
+
+/** A mount with the steps that its material, part and rig ask for, and how far it is. */
+export async function mountSheet(id: number, db: Client = database()): Promise<MountSheetView> {
+  const row = await getMountSetting(db, id);
+  if (!row) throw new Refusal(`There is no mount ${id}.`, 404);
+  const attempts = await listAttempts(db, id);
+  const current = attempts.find((a) => a.outcome === null) ?? null;
+  const plan = await planView(row.study_id, db);
+  const resolved = resolvePlan(plan.plan, plan.context);
+  const others = plan.mounts.some((m) => m.state === 'planned' && m.specimen !== row.specimen && m.rig === row.rig);
+  const last = current ?? attempts.at(-1) ?? null;
+  const facts = mountFacts(row, last, {
+    ...{ others_follow: others, run_min: resolved.said.run_min },
+    ...{ amount: resolved.said.amount_school as AmountSchool, masking: resolved.said.masking_school as MaskingSchool },
+  });
+  const { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason } = row;
+  return {
+    mount: { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason },
+    ...facts,
+    past: attempts.filter((a) => a.outcome !== null),
+    current,
+    faults: await listFaults(db, id),
+    openings: await listOpenings(db, id),
+    photographs: await listPhotographs(db, id),
+    torque_nm: row.cooler?.sheet.torque_nm ?? null,
+    teardown: row.teardown,
+  };
+}
+
+/** Begins a mount of a specimen on a rig, with its first try. */
+export async function beginMount(studyId: number, given: Record<string, unknown>): Promise<{ id: number }> {
+  return transaction(async (client) => {
+    const specimen = (await listSpecimens(client, studyId)).find((s) => s.id === given.specimen_id);
+    if (!specimen) throw new Refusal('Say which specimen of this study is mounted.');
+    const rig = (await listRigs(client)).find((r) => r.id === given.rig_id && !r.archived);
+    if (!rig) throw new Refusal('Say on which rig it is mounted.');
+    const { id } = await insertMount(client, specimen.id, rig.id, '');
+    await insertAttempt(client, id, readWho(given.who));
+    return { id };
+  });
+}
+
+/** Begins the next try of a mount that was lifted, or the first of one that was imported. */
+export async function beginAttempt(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
+  return transaction(async (client) => {
+    if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
+    await insertAttempt(client, mountId, readWho(given.who));
+    return mountSheet(mountId, client);
+  });
+}
+
+/** Writes what was done at one step; the other steps stay as they are, so that two devices can work on one mount. */
+export async function saveStep(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
+  return transaction(async (client) => {
+    const attempt = await openAttempt(client, mountId);
+    if (given.who !== undefined) attempt.who = readWho(given.who);
+    if (given.work !== undefined) attempt.work = readWork(given.work);
+    if (given.step !== undefined) {
+      const read = readStep(given.step, given.state, attempt.steps);
+      if ('problem' in read) throw new Refusal(read.problem, 400, { field: read.field });
+      const old = attempt.steps[read.key] ?? {};
+      attempt.steps = { ...attempt.steps, [read.key]: { ...old, ...read.state, records: { ...old.records, ...read.state.records } } };
+      if (read.state.interfaces) attempt.steps[read.key] = { ...attempt.steps[read.key], interfaces: { ...old.interfaces, ...read.state.interfaces } };
+      await checkDone(client, mountId, attempt, read.key);
+    }
+    await saveAttempt(client, attempt);
+    return mountSheet(mountId, client);
+  });
+}
+
+/** A step is not done before its grave caution is acknowledged, or its hard stop has a reason. */
+async function checkDone(client: Client, mountId: number, attempt: AttemptRow, key: MountStep['key']): Promise<void> {
+  const state = attempt.steps[key];
+  if (!state?.done_at) return;
+  const view = await mountSheet(mountId, client);
+  const step = view.steps.find((s) => s.key === key);
+  if (step?.grave && !isAcknowledged(step, view.steps, attempt.steps)) throw new Refusal('Acknowledge the caution first.', 400, { field: 'acknowledged_at' });
+  const stop = view.stops.find((s) => s.step === key);
+  if (stop && !state.stop_reason) throw new Refusal(`${stop.message} Say why it is done all the same.`, 400, { field: 'stop_reason' });
+}
+
+/** Ends the try under way; one that is not ready keeps its reason, and the next begins. */
+export async function endAttempt(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
+  return transaction(async (client) => {
+    const attempt = await openAttempt(client, mountId);
+    const { outcome } = given;
+    if (typeof outcome !== 'string' || !Object.hasOwn(OUTCOMES, outcome)) throw new Refusal(`A try ends as one of ${Object.keys(OUTCOMES).join(', ')}.`);
+    const reason = typeof given.reason === 'string' ? given.reason.trim() : '';
+    if (outcome !== 'ready' && (reason === '' || reason.length > 500))
+      throw new Refusal('Say in 1 to 500 characters what happened: it stays in the record.', 400, { field: 'reason' });
+    await saveAttempt(client, { ...attempt, outcome: outcome as AttemptOutcome, reason: outcome === 'ready' ? '' : reason, ended_at: new Date() });
+    if (outcome !== 'ready') await insertAttempt(client, mountId, attempt.who);
+    return mountSheet(mountId, client);
+  });
+}
+
+async function openAttempt(client: Client, mountId: number): Promise<AttemptRow> {
+  if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
+  const attempt = await lockOpenAttempt(client, mountId);
+  if (!attempt) throw new Refusal('No try of this mount is under way; begin one first.', 409);
+  return attempt;
+}
+
+function readWork(work: unknown): WorkKind[] {
+  if (!Array.isArray(work) || !work.every((w) => typeof w === 'string' && Object.hasOwn(WORK, w))) {
+    throw new Refusal(`Work on the machine is a list of ${Object.keys(WORK).join(', ')}.`);
+  }
+  return (Object.keys(WORK) as WorkKind[]).filter((w) => work.includes(w));
+}
+
+function readWho(who: unknown): string {
+  if (who === undefined || who === null) return '';
+  if (typeof who !== 'string' || who.length > 20) throw new Refusal('Initials hold up to 20 characters.');
+  return who.trim();
+}

@@ -1,0 +1,65 @@
+import { useState } from 'react';
+import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#features/mount/model/fault';
+import { Field } from '#ui/Field.tsx';
+import { RecordForm } from './RecordForm.tsx';
+import type { MountDesk } from './useMount';
+
+/** Faults that showed after the mount was made: reported at any time, inspected, and tested after repair. */
+export function Faults({ desk }: { desk: MountDesk }) {
+  const { faults } = desk.view;
+  const [kind, setKind] = useState<FaultKind>('part_vanished');
+  const [note, setNote] = useState('');
+  return (
+    <section className="section-rule mt-8" aria-labelledby="faults">
+      <h2 id="faults" className="text-name font-semibold">
+        Faults seen later
+      </h2>
+      {faults.length === 0 && <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>}
+      <ul>
+        {faults.map((f) => (
+          <li key={f.id} className="border-b border-rule py-2">
+            <span className={`font-semibold ${f.inspected_at && f.moved_at ? '' : 'text-ember'}`}>{FAULTS[f.kind]}</span>
+            {f.who && <span className="text-soft"> · {f.who}</span>}
+            <div>{f.note}</div>
+            {(Object.keys(FAULT_CHECKS) as FaultCheck[]).map((check) => (
+              <label key={check} className="flex min-h-11 items-center gap-3">
+                <input
+                  type="checkbox"
+                  className="size-5 shrink-0"
+                  checked={f[check] !== null}
+                  onChange={(e) => void desk.settle(f.id, check, e.target.checked)}
+                />
+                {FAULT_CHECKS[check]}
+              </label>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <RecordForm
+        ask="Report a fault …"
+        keep="Report the fault"
+        ready={note.trim() !== ''}
+        onKeep={async () => {
+          if (!(await desk.report(kind, note))) return false;
+          setNote('');
+          return true;
+        }}
+      >
+        <Field label="What kind">
+          {(p) => (
+            <select {...p} className="field min-h-12 w-full" value={kind} onChange={(e) => setKind(e.target.value as FaultKind)}>
+              {Object.entries(FAULTS).map(([key, words]) => (
+                <option key={key} value={key}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field label="What showed, and when" hint="its earlier runs are flagged with this">
+          {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
+        </Field>
+      </RecordForm>
+    </section>
+  );
+}

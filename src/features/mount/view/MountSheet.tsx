@@ -1,0 +1,190 @@
+import { Check } from 'lucide-react';
+import { useState } from 'react';
+import { write } from '#core/text/number';
+import { flatness } from '#core/thermal/flatness/flatness';
+import { readHeights } from '#core/thermal/flatness/readHeights';
+import { OUTCOMES, RECORDS, type StepStates } from '#features/mount/model/attempt';
+import { type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
+import type { MountSheetView } from '#features/mount/server/mountSheet';
+import { FindingList } from '#ui/FindingList.tsx';
+import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Faults } from './Faults.tsx';
+import { Openings } from './Openings.tsx';
+import { Photographs } from './Photographs.tsx';
+import { StartLive } from './StartLive.tsx';
+import { StepCard } from './StepCard.tsx';
+import { TryEnd } from './TryEnd.tsx';
+import { useMount } from './useMount';
+import { WorkPicker } from './WorkPicker.tsx';
+
+/** Leads through one mount, step by step; it goes on where it was left, on any device. */
+export function MountSheet({ initial }: { initial: MountSheetView }) {
+  const desk = useMount(initial);
+  const { mount, steps, current, past, amount } = desk.view;
+  const [chosen, setChosen] = useState<StepKey | null>(null);
+  const firstOpen = steps.find((s) => !current?.steps[s.key]?.done_at)?.key ?? null;
+  const shown = steps.find((s) => s.key === (chosen ?? firstOpen)) ?? null;
+  const faces = measuredFaces((current ?? past.at(-1))?.steps ?? {});
+  const done = steps.filter((s) => current?.steps[s.key]?.done_at).length;
+  return (
+    <div className="mx-auto max-w-3xl pt-4">
+      <p className="flex flex-wrap items-center gap-x-3">
+        <SpecimenMark position={mount.position} size={7} hollow={mount.runs === 0} />
+        <span className="text-title font-semibold">
+          {mount.specimen}, mount {mount.number}
+        </span>
+        <span className="text-soft">
+          {mount.rig} ·{' '}
+          <a href={`/studies/${mount.study_id}/mounts`} className="underline">
+            {mount.study}
+          </a>
+          {current && ` · try ${current.number}${current.who ? `, ${current.who}` : ''}`}
+        </span>
+      </p>
+      {current && (
+        <>
+          <ol
+            aria-label="Steps of this mount"
+            className="mt-3 grid grid-cols-[repeat(auto-fit,minmax(2.25rem,1fr))] gap-1 sm:grid-cols-[repeat(auto-fit,minmax(5.5rem,1fr))]"
+          >
+            {steps.map((s) => {
+              const isDone = Boolean(current.steps[s.key]?.done_at);
+              const isShown = s.key === shown?.key;
+              return (
+                <li key={s.key} className="min-w-0">
+                  <button
+                    type="button"
+                    onClick={() => setChosen(s.key)}
+                    aria-current={isShown ? 'step' : undefined}
+                    aria-label={`${STEP_NAMES[s.key]}${isDone ? ', done' : ''}`}
+                    className={`flex h-11 w-full items-center justify-center border-b-4 text-note hover:bg-band ${isShown ? 'border-ember font-semibold' : isDone ? 'border-ink' : 'border-rule'}`}
+                  >
+                    {isDone ? <Check size={18} aria-hidden="true" /> : <span className="truncate max-sm:hidden">{STEP_NAMES[s.key]}</span>}
+                    {!isDone && <span className="sm:hidden">{steps.indexOf(s) + 1}</span>}
+                  </button>
+                </li>
+              );
+            })}
+          </ol>
+          <p className="sr-only" role="status">
+            {done} of {steps.length} steps are done.
+          </p>
+          {desk.told && (
+            <p role="alert" className="mt-3 border-l-4 border-ember pl-3 text-name">
+              {desk.told}
+            </p>
+          )}
+          {shown ? (
+            <StepCard key={`${current.number} ${shown.key}`} desk={desk} step={shown} onDone={() => setChosen(null)} />
+          ) : (
+            <div className="pt-5">
+              <p className="text-verdict font-semibold">Every step is done.</p>
+              <p className="mt-1 mb-4 text-soft">Its runs can begin: live, or by dropping their logs here or on any page.</p>
+              <button type="button" className="act min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready', '')}>
+                The mount is ready for its runs
+              </button>
+            </div>
+          )}
+          <WorkPicker desk={desk} />
+          <TryEnd desk={desk} onEnd={() => setChosen(null)} />
+        </>
+      )}
+      {!current && (
+        <div className="pt-5">
+          <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
+          <p className="mt-1 text-soft">
+            {mount.runs === 0
+              ? 'It has no run yet: run it live, or drop a log here or on any page.'
+              : `It has ${mount.runs} ${mount.runs === 1 ? 'run' : 'runs'}.`}
+            {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
+          </p>
+          <button type="button" className="quiet mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
+            {past.length === 0 ? 'Write down a try all the same' : 'It was lifted: begin another try'}
+          </button>
+          {desk.told && (
+            <p role="alert" className="mt-3 border-l-4 border-ember pl-3">
+              {desk.told}
+            </p>
+          )}
+        </div>
+      )}
+      {!current && !mount.excluded_reason && <StartLive mountId={mount.id} />}
+      {amount && (
+        <p className="mt-6 border-t border-rule pt-3">
+          Applied: <span className="figure font-semibold">{write(amount.mass_mg, 0)} mg</span>
+          {amount.volume_mm3 !== null && (
+            <>
+              , <span className="figure">{write(amount.volume_mm3 / 1000, 3)} ml</span>
+            </>
+          )}
+          {amount.bond_line_um !== null && (
+            <>
+              , a mean bond line of <span className="figure">{write(amount.bond_line_um, 0)} µm</span> if all of it stays
+            </>
+          )}
+          .
+        </p>
+      )}
+      {faces.map(({ label, peak_to_valley_um, points }) => (
+        <p key={label} className="mt-2">
+          {label}: <span className="figure font-semibold">{write(peak_to_valley_um, 1)} µm</span> peak to valley over {points.length} points{' '}
+          <a className="underline" href={`/tools/flatness?mount=${mount.id}`}>
+            as a map
+          </a>
+        </p>
+      ))}
+      {desk.view.findings.length > 0 && (
+        <section className="section-rule mt-8" aria-labelledby="findings">
+          <h2 id="findings" className="text-name font-semibold">
+            Findings of this mount
+          </h2>
+          <FindingList findings={desk.view.findings} />
+        </section>
+      )}
+      <Photographs desk={desk} />
+      {(mount.runs > 0 || desk.view.openings.length > 0 || !current) && <Openings desk={desk} />}
+      {(mount.runs > 0 || desk.view.faults.length > 0 || !current) && <Faults desk={desk} />}
+      {past.length > 0 && (
+        <section className="section-rule mt-8" aria-labelledby="tries">
+          <h2 id="tries" className="text-name font-semibold">
+            Tries
+          </h2>
+          <ul>
+            {past.map((a) => (
+              <li key={a.id} className="border-b border-rule py-2">
+                <span className={`font-semibold ${a.outcome === 'ready' ? '' : 'text-ember'}`}>
+                  {a.number}: {OUTCOMES[a.outcome ?? 'ready']}
+                </span>
+                {a.who && <span className="text-soft"> · {a.who}</span>}
+                {a.reason && <div>{a.reason}</div>}
+                <div className="text-soft">{recordWords(a.steps)}</div>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** How flat the faces are whose heights were written down. */
+function measuredFaces(steps: StepStates) {
+  return (['heights', 'heights_after'] as const).flatMap((key) => {
+    const text = Object.values(steps).flatMap((s) => s?.records?.[key] ?? [])[0];
+    const face = typeof text === 'string' ? flatness(readHeights(text).readings) : null;
+    return face ? [{ label: key === 'heights' ? 'Face' : 'Face after lapping', ...face }] : [];
+  });
+}
+
+/** What was written down in a try, in one line. */
+function recordWords(steps: StepStates): string {
+  return Object.values(steps)
+    .flatMap((step) => Object.entries(step?.records ?? {}))
+    .filter(([, value]) => value !== null && value !== '')
+    .map(([key, value]) => {
+      const { label, unit, choices, most } = RECORDS[key as RecordKey];
+      if (most) return `${label}: ${String(value).trim().split('\n').length} lines`;
+      return `${label} ${choices?.[String(value)] ?? value}${unit ? ` ${unit}` : ''}`;
+    })
+    .join(' · ');
+}

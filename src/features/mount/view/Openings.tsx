@@ -1,0 +1,75 @@
+import { useState } from 'react';
+import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
+import { Field } from '#ui/Field.tsx';
+import { RecordForm } from './RecordForm.tsx';
+import type { MountDesk } from './useMount';
+
+/** What was found when the mount was opened again, after days or weeks. */
+export function Openings({ desk }: { desk: MountDesk }) {
+  const shown = desk.view.openings.filter((o) => o.removed_at === null);
+  const removed = desk.view.openings.filter((o) => o.removed_at !== null);
+  const [found, setFound] = useState<Found[]>([]);
+  const [note, setNote] = useState('');
+  const toggle = (f: Found, on: boolean) => {
+    // as it was made excludes all else
+    if (f === 'as_made') setFound(on ? ['as_made'] : []);
+    else setFound(on ? [...found.filter((o) => o !== 'as_made'), f] : found.filter((o) => o !== f));
+  };
+  return (
+    <section className="section-rule mt-8" aria-labelledby="openings">
+      <h2 id="openings" className="text-name font-semibold">
+        Opened again
+      </h2>
+      {shown.length === 0 && <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>}
+      <ul>
+        {shown.map((o) => (
+          <li key={o.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-2">
+            <span className="font-semibold">{capital(foundWords(o.found))}</span>
+            <span className="text-soft">
+              {new Date(o.opened_at).toLocaleDateString('sv')}
+              {o.who && ` · ${o.who}`}
+            </span>
+            {o.note && <span>{o.note}</span>}
+            <button type="button" className="ml-auto text-note underline" onClick={() => void desk.removeOpening(o.id, true)}>
+              Take out
+            </button>
+          </li>
+        ))}
+      </ul>
+      {removed.map((o) => (
+        <p key={o.id} className="text-note text-soft">
+          Taken out: {foundWords(o.found)}.{' '}
+          <button type="button" className="underline" onClick={() => void desk.removeOpening(o.id, false)}>
+            Put back
+          </button>
+        </p>
+      ))}
+      <RecordForm
+        ask="It was opened …"
+        keep="Keep what was found"
+        ready={found.length > 0 && !desk.busy}
+        onKeep={async () => {
+          if (!(await desk.recordOpening(found, note))) return false;
+          setFound([]);
+          setNote('');
+          return true;
+        }}
+      >
+        <fieldset className="grid gap-x-6 sm:grid-cols-2">
+          <legend className="font-semibold">What was found</legend>
+          {(Object.keys(FOUND) as Found[]).map((f) => (
+            <label key={f} className="flex min-h-11 items-center gap-3">
+              <input type="checkbox" className="size-5 shrink-0" checked={found.includes(f)} onChange={(e) => toggle(f, e.target.checked)} />
+              {FOUND[f]}
+            </label>
+          ))}
+        </fieldset>
+        <Field label="Where, and how much">
+          {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
+        </Field>
+      </RecordForm>
+    </section>
+  );
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

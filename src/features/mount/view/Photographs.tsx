@@ -1,0 +1,105 @@
+import { useRef, useState } from 'react';
+import { write } from '#core/text/number';
+import { coverWords, FACES } from '#features/mount/model/imprint';
+import { send } from '#ui/send';
+import type { MountDesk } from './useMount';
+
+/** Photographs of a mount: its prints with their cover, and whatever else was worth a picture. */
+export function Photographs({ desk }: { desk: MountDesk }) {
+  const { mount, photographs } = desk.view;
+  const picker = useRef<HTMLInputElement>(null);
+  const [caption, setCaption] = useState('');
+  const [told, setTold] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const shown = photographs.filter((p) => p.removed_at === null);
+  const removed = photographs.filter((p) => p.removed_at !== null);
+  const add = async (file: File | undefined) => {
+    if (!file) return;
+    setBusy(true);
+    const form = new FormData();
+    form.set('photo', file, file.name);
+    form.set('about', JSON.stringify({ who: localStorage.getItem('initials') ?? '', caption }));
+    const saved = await send(`/api/mounts/${mount.id}/photographs`, { method: 'POST', body: form }, setTold);
+    setBusy(false);
+    if (saved) setCaption('');
+    await desk.refresh();
+  };
+  const setRemoved = async (id: number, gone: boolean) => {
+    const body = JSON.stringify({ removed: gone });
+    await send(`/api/photographs/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body }, setTold);
+    await desk.refresh();
+  };
+  return (
+    <section className="section-rule mt-8" aria-labelledby="photographs">
+      <h2 id="photographs" className="text-name font-semibold">
+        Print and photographs
+      </h2>
+      {shown.length === 0 && <p className="text-soft">None yet. After the cooler is lifted, a picture of each face tells how much was covered.</p>}
+      <ul className="mt-2 grid grid-cols-2 gap-4 sm:grid-cols-3">
+        {shown.map((p) => (
+          <li key={p.id}>
+            <a href={p.face ? `/tools/print?photograph=${p.id}` : `/api/photographs/${p.id}`} className="block">
+              <img
+                src={p.face ? `/api/photographs/${p.id}/view` : `/api/photographs/${p.id}?small`}
+                alt={p.face ? `Print on the ${FACES[p.face].toLowerCase()}, seen from above` : p.caption || 'Photograph of this mount'}
+                className="max-h-56 border border-rule"
+                loading="lazy"
+              />
+            </a>
+            {p.figures && p.face ? (
+              <span className="block">
+                {FACES[p.face]}: <span className="figure font-semibold">{coverWords(p.figures)}</span> covered
+                {p.figures.unsure && <span className="block text-note">unsure: {p.figures.unsure}</span>}
+                <span className="block text-note text-soft">
+                  {p.figures.void_count === 0 ? 'no void' : `voids ${write(100 * p.figures.voids, 1)} %`}, centre{' '}
+                  {write(Math.hypot(p.figures.offset_x_mm, p.figures.offset_y_mm), 1)} mm off{p.figures.corners && `, corners ${p.figures.corners}`}
+                </span>
+              </span>
+            ) : (
+              <span className="block">{p.caption}</span>
+            )}
+            <button type="button" className="text-note underline" onClick={() => void setRemoved(p.id, true)}>
+              Take it out
+            </button>
+          </li>
+        ))}
+      </ul>
+      {removed.length > 0 && (
+        <p className="mt-2 text-note">
+          {removed.length === 1 ? 'One photograph was' : `${removed.length} photographs were`} taken out.{' '}
+          <button type="button" className="underline" onClick={() => void setRemoved((removed.at(-1) as (typeof removed)[0]).id, false)}>
+            Put the last one back
+          </button>
+        </p>
+      )}
+      <div className="mt-4 flex flex-wrap items-end gap-3">
+        <a href={`/tools/print?mount=${mount.id}`} className="quiet inline-flex min-h-12 items-center no-underline">
+          Measure a print
+        </a>
+        <label className="flex-1 font-semibold">
+          Caption
+          <input className="field min-h-12 w-full min-w-40 font-normal" value={caption} maxLength={200} onChange={(e) => setCaption(e.target.value)} />
+        </label>
+        <button type="button" className="quiet min-h-12" disabled={busy} onClick={() => picker.current?.click()}>
+          {busy ? 'Saving …' : 'Add a photograph'}
+        </button>
+        <input
+          ref={picker}
+          type="file"
+          className="hidden"
+          accept="image/jpeg,image/png,image/webp"
+          aria-label="Photograph of this mount"
+          onChange={(e) => {
+            void add(e.target.files?.[0]);
+            e.target.value = '';
+          }}
+        />
+      </div>
+      {told && (
+        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
+          {told}
+        </p>
+      )}
+    </section>
+  );
+}

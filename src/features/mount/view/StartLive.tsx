@@ -1,0 +1,54 @@
+import { useState } from 'react';
+import { LIVE_KINDS } from '#features/mount/model/liveKinds';
+import { send } from '#ui/send';
+
+type Kind = keyof typeof LIVE_KINDS;
+
+/** Begins a live run of a mount, and leads to it. */
+export function StartLive({ mountId }: { mountId: number }) {
+  const [kind, setKind] = useState<Kind>('run');
+  const [stop, setStop] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const start = async () => {
+    const begun = await send<{ id: number }>(
+      '/api/live',
+      {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ mount_id: mountId, kind, ...(kind === 'limit_test' && stop ? { stop_c: Number(stop) } : {}) }),
+      },
+      setProblem,
+    );
+    if (begun) location.assign(`/live/${begun.id}`);
+  };
+  return (
+    <section className="section-rule mt-8" aria-labelledby="start-live">
+      <h2 id="start-live" className="text-name font-semibold">
+        Run it live
+      </h2>
+      <p className="text-soft">The rig's instruments are read from here on; the window opens by itself, and each run is kept when it closes.</p>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <label>
+          <span className="block text-note text-soft">What is run</span>
+          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as Kind)}>
+            {(Object.keys(LIVE_KINDS) as Kind[]).map((k) => (
+              <option key={k} value={k}>
+                {LIVE_KINDS[k]}
+              </option>
+            ))}
+          </select>
+        </label>
+        {kind === 'limit_test' && (
+          <label>
+            <span className="block text-note text-soft">Hard limit / °C</span>
+            <input className="field w-24" inputMode="decimal" value={stop} placeholder="of the rig" onChange={(e) => setStop(e.target.value)} />
+          </label>
+        )}
+        <button type="button" className="act px-5" onClick={start}>
+          To the pre-flight check
+        </button>
+      </div>
+      {problem && <p className="mt-2 border-l-4 border-ember pl-4">{problem}</p>}
+    </section>
+  );
+}

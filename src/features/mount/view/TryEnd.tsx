@@ -1,0 +1,53 @@
+import { useState } from 'react';
+import { OUTCOMES } from '#features/mount/model/attempt';
+import { Field } from '#ui/Field.tsx';
+import type { MountDesk } from './useMount';
+
+/** Says that this try did not work: what happened, and why; the next one begins with its first step. */
+export function TryEnd({ desk, onEnd }: { desk: MountDesk; onEnd: () => void }) {
+  const [open, setOpen] = useState(false);
+  const [outcome, setOutcome] = useState('no_start');
+  const [reason, setReason] = useState('');
+  if (!open) {
+    return (
+      <button type="button" className="quiet mt-6 min-h-12 w-full" onClick={() => setOpen(true)}>
+        It did not work …
+      </button>
+    );
+  }
+  return (
+    <form
+      className="mt-6 flex flex-col gap-3 border-l-4 border-ember pl-4"
+      onSubmit={async (e) => {
+        e.preventDefault();
+        if (!(await desk.end(outcome, reason))) return;
+        setOpen(false);
+        setReason('');
+        onEnd();
+      }}
+    >
+      <fieldset className="flex flex-col gap-1">
+        <legend className="font-semibold">What happened</legend>
+        {Object.entries(OUTCOMES)
+          .filter(([key]) => key !== 'ready')
+          .map(([key, words]) => (
+            <label key={key} className="flex min-h-11 items-center gap-3">
+              <input type="radio" name="outcome" className="size-5" checked={outcome === key} onChange={() => setOutcome(key)} />
+              {words}
+            </label>
+          ))}
+      </fieldset>
+      <Field label="Why, as far as it is known">
+        {(p) => <input {...p} className="field min-h-12 w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />}
+      </Field>
+      <div className="flex gap-3">
+        <button type="submit" className="act min-h-14 flex-1" disabled={desk.busy || reason.trim() === ''}>
+          Keep this try, begin the next
+        </button>
+        <button type="button" className="quiet" onClick={() => setOpen(false)}>
+          Back
+        </button>
+      </div>
+    </form>
+  );
+}

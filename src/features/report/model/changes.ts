@@ -1,0 +1,34 @@
+import { changedVerdicts } from '#features/results/model/compare';
+import type { ReportContent } from './content';
+
+/** What changed from one version of a report to the next, in sentences. */
+export function reportChanges(before: ReportContent, after: ReportContent): string[] {
+  const lines: string[] = [];
+  if (before.title !== after.title) lines.push(`The title was "${before.title}".`);
+  if (before.question !== after.question) lines.push('The question was worded otherwise.');
+  const runKey = (r: ReportContent['runs'][number]) => `${r.specimen}/${r.mount}/${r.run}`;
+  const [was, is] = [new Map(before.runs.map((r) => [runKey(r), r])), new Map(after.runs.map((r) => [runKey(r), r]))];
+  const added = [...is.keys()].filter((k) => !was.has(k));
+  const gone = [...was.keys()].filter((k) => !is.has(k));
+  const moved = [...is].filter(([k, r]) => {
+    const old = was.get(k);
+    return old && (old.rise_k !== r.rise_k || old.valid !== r.valid);
+  });
+  if (added.length > 0) lines.push(`${added.length} ${added.length === 1 ? 'run was' : 'runs were'} added.`);
+  if (gone.length > 0) lines.push(`${gone.length} ${gone.length === 1 ? 'run was' : 'runs were'} taken away.`);
+  if (moved.length > 0) lines.push(`${moved.length} ${moved.length === 1 ? 'run reads' : 'runs read'} otherwise.`);
+  const outs = (c: ReportContent) => new Set(c.findings.left_out.map((l) => `${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}`));
+  const [outBefore, outAfter] = [outs(before), outs(after)];
+  for (const name of outAfter) if (!outBefore.has(name)) lines.push(`${name} was left out.`);
+  for (const name of outBefore) if (!outAfter.has(name)) lines.push(`${name} was taken in again.`);
+  for (const c of changedVerdicts(before.answer.analysis, after.answer.analysis))
+    lines.push(`Verdict: "${c.before ?? 'not judged'}" became "${c.after ?? 'not judged'}"`);
+  const settings = new Map(before.method.map((m) => [m.what, m.value]));
+  for (const m of after.method) {
+    const old = settings.get(m.what);
+    if (old !== undefined && old !== m.value) lines.push(`${m.what}: ${old} became ${m.value}.`);
+  }
+  const words = (c: ReportContent) => JSON.stringify([c.sections, c.recommendations.map((r) => [r.reader, r.words])]);
+  if (words(before) !== words(after)) lines.push('Sections or words were changed.');
+  return lines.length === 0 ? ['Nothing changed but the date.'] : lines;
+}

@@ -1,0 +1,36 @@
+import type { ReduceOptions } from '#core/signal/reduce/types';
+import { REDUCE_DEFAULTS } from '#core/signal/reduce/types';
+import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
+import { StudyPlan } from '#features/study/model/studyPlan';
+import { fieldsOf } from '#rules/fields';
+
+const GROUPS = new Set(['Figures', 'Schools', 'Acceptance', 'Sound']);
+const READING: Partial<Record<keyof ReduceOptions, string>> = {
+  window_s: 'Averaging window / s',
+  slope_k_per_min: 'Steady where slope and its uncertainty stay within / K/min',
+  power_w: 'Power set-point / W',
+  fan_rpm: 'Fan set-point / rpm',
+  clock_mhz: 'Clock set-point / MHz',
+  power_tolerance: 'Power tolerance, as a share',
+  fan_tolerance: 'Fan tolerance, as a share',
+};
+
+/** Every setting of a study as it was used, with what stands where nothing was said. */
+export function methodLines(plan: StudyPlan, reduction: Partial<ReduceOptions>): { what: string; value: string }[] {
+  const said = plan as Record<string, unknown>;
+  const defaults = PLAN_DEFAULTS as Record<string, unknown>;
+  const ofPlan = fieldsOf(StudyPlan)
+    .filter((f) => GROUPS.has(f.group))
+    .map((f) => {
+      const own = said[f.key];
+      const value = own ?? defaults[f.key];
+      const words = value === undefined || value === null ? 'not set' : (f.choices?.[String(value)] ?? String(value));
+      return { what: f.unit ? `${f.label} / ${f.unit}` : f.label, value: own == null && value != null ? `${words} (by default)` : words };
+    });
+  const reading = { ...REDUCE_DEFAULTS, ...reduction };
+  const ofReading = (Object.entries(READING) as [keyof ReduceOptions, string][]).map(([key, what]) => ({
+    what,
+    value: reading[key] == null ? 'not held' : String(reading[key]),
+  }));
+  return [...ofPlan, ...ofReading];
+}

@@ -1,0 +1,39 @@
+import Papa from 'papaparse';
+import { Refusal } from '#app/refusal';
+import { reportAsMarkdown } from '#features/report/model/markdown';
+import { reportTables, tableAsHtml, tableAsMarkdown } from '#features/report/model/tables';
+import { frozenReport } from './freeze';
+import { printPdf } from './pdf';
+
+const TYPES = { json: 'application/json', md: 'text/markdown', csv: 'text/csv', html: 'text/html', pdf: 'application/pdf' } as const;
+
+/**
+ * A file of a published report.
+ * @param file report.json (the very bytes of the checksum), report.md, report.pdf, or the name of a table with .csv, .md or .html
+ */
+export async function reportFile(address: string | undefined, file: string): Promise<Response> {
+  const { content, text } = await frozenReport(address);
+  const [name, ending] = file.split('.');
+  if (file === 'report.json') return send(text, 'json', `${address}.json`);
+  if (file === 'report.md') return send(reportAsMarkdown(content), 'md', `${address}.md`);
+  if (file === 'report.pdf') return send(new Uint8Array(await printPdf(`/reports/${address}`)), 'pdf', `${address}.pdf`);
+  const tables = reportTables(content);
+  const table = tables.find((t) => t.key === name);
+  if (!table || !(ending === 'csv' || ending === 'md' || ending === 'html'))
+    throw new Refusal(
+      `The report has no file "${file}"; there are report.json, report.md, report.pdf, and ${tables.map((t) => t.key).join(', ')} as .csv, .md or .html.`,
+      404,
+    );
+  const as = {
+    csv: () => `${Papa.unparse({ fields: table.columns, data: table.rows }, { escapeFormulae: true })}\n`,
+    md: () => `${tableAsMarkdown(table)}\n`,
+    html: () => tableAsHtml(table),
+  };
+  return send(as[ending](), ending, `${address}-${name}.${ending}`);
+}
+
+function send(body: string | Uint8Array<ArrayBuffer>, type: keyof typeof TYPES, name: string): Response {
+  return new Response(body, {
+    headers: { 'content-type': `${TYPES[type]}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"`, 'cache-control': 'no-store' },
+  });
+}

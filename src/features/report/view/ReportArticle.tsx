@@ -1,0 +1,265 @@
+import type { ReactNode } from 'react';
+import { OUTCOMES } from '#core/compare/outcomes';
+import { keepUnits } from '#core/text/keepUnits';
+import type { ReportContent } from '#features/report/model/content';
+import { SECTIONS, type SectionKey } from '#features/report/model/sectionKeys';
+import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
+import { AnswerLadder, Headline, Unplaced } from '#features/results/view/AnswerPicture.tsx';
+import { BeforeAfterTable } from '#features/results/view/BeforeAfterTable.tsx';
+import { BudgetTable } from '#features/results/view/BudgetTable.tsx';
+import { DriftChart } from '#features/results/view/DriftChart.tsx';
+import { mountWords } from '#features/results/view/mountWords';
+import { PairMatrix } from '#features/results/view/PairMatrix.tsx';
+import { PartRoomsTable } from '#features/results/view/PartRoomsTable.tsx';
+import { ScatterFigures } from '#features/results/view/ScatterFigures.tsx';
+import { WorthTable } from '#features/results/view/WorthTable.tsx';
+import { findingName } from '#ui/FindingList.tsx';
+import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+
+/** A report as an article, for screen and paper alike. It is drawn from its content alone. */
+export function ReportArticle({ content }: { content: ReportContent }) {
+  return (
+    <article className="report mx-auto w-full min-w-0 max-w-[58rem]">
+      <header>
+        <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
+        <p className="mt-2 text-soft">
+          Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of {content.specimens.length} specimens
+        </p>
+      </header>
+      {content.sections.map(({ key, words }) => {
+        const body = bodyOf(content, key);
+        if (!body && words === '') return null;
+        return (
+          <section key={key} className="mt-9" aria-labelledby={`section-${key}`}>
+            <h2 id={`section-${key}`} className="border-t-[3px] border-ink pt-2 text-title font-semibold">
+              {SECTIONS[key]}
+            </h2>
+            {words !== '' && <div className="mt-2 max-w-[44rem] text-[1.0625rem] whitespace-pre-line">{words}</div>}
+            {body && <div className="mt-3">{body}</div>}
+          </section>
+        );
+      })}
+    </article>
+  );
+}
+
+function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
+  const { answer } = content;
+  const { analysis, choice } = answer;
+  switch (key) {
+    case 'question':
+      return content.question ? <p className="max-w-[44rem] text-name">{content.question}</p> : null;
+    case 'answer':
+      return analysis && <Answer content={content} />;
+    case 'recommendation':
+      return content.recommendations.length === 0 ? null : <Recommendations list={content.recommendations} />;
+    case 'before_after':
+      return content.before_after.length === 0 ? null : <BeforeAfterTable states={content.before_after} />;
+    case 'verdicts':
+      return analysis && analysis.pairs.length > 0 ? (
+        <>
+          <p className="text-soft">
+            {intervalsWords(analysis.pairs.length, content.confidence)} The smallest difference that matters is {Number(answer.margin.toPrecision(2))}{' '}
+            {OUTCOMES[choice.outcome].unit}.
+          </p>
+          <Sentences list={mainPairs(answer).map((p) => p.sentence)} />
+          {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}
+        </>
+      ) : null;
+    case 'limits':
+      return content.part_rooms || content.limits_unread ? (
+        <>
+          {content.limits_unread && <p className="mb-2">{content.limits_unread}</p>}
+          {content.part_rooms && <PartRoomsTable rooms={content.part_rooms} />}
+        </>
+      ) : null;
+    case 'pairs':
+      return analysis && analysis.pairs.length > 1 ? (
+        <>
+          {answer.rungs.length <= 16 && <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />}
+          <Sentences list={otherPairs(answer).map((p) => p.sentence)} />
+        </>
+      ) : null;
+    case 'mounts':
+      return <Mounts content={content} />;
+    case 'worth':
+      return content.worth.length > 1 ? <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} /> : null;
+    case 'scatter':
+      return (
+        analysis && (
+          <div className="grid gap-x-10 sm:grid-cols-2">
+            <ScatterFigures analysis={analysis} />
+            <div className="mt-2">
+              {[content.look, answer.school, answer.leaning]
+                .filter((s) => s !== '')
+                .map((s) => (
+                  <p key={s} className="mb-2">
+                    {s}
+                  </p>
+                ))}
+            </div>
+          </div>
+        )
+      );
+    case 'drift':
+      return content.drift && content.drift.points.length > 2 ? (
+        <DriftChart drift={content.drift} unit={OUTCOMES[choice.outcome].unit} digits={OUTCOMES[choice.outcome].digits} />
+      ) : null;
+    case 'held':
+      return content.held.length === 0 ? null : (
+        <Rows rows={content.held.map((h) => [h.what, [h.value, h.tolerance].filter((v) => v !== '').join(', ')])} label="What was held" />
+      );
+    case 'uncertainty':
+      return content.budget && <BudgetTable budget={content.budget} />;
+    case 'findings':
+      return <Findings content={content} />;
+    case 'method':
+      return <Rows rows={content.method.map((m) => [m.what, m.value])} label="Method as used" />;
+  }
+}
+
+function Answer({ content }: { content: ReportContent }) {
+  const { answer } = content;
+  return (
+    <>
+      <p className="text-verdict leading-[1.15] font-semibold">
+        <Headline headline={answer.headline} />
+      </p>
+      <AnswerLadder title={content.title} reference={content.reference} confidence={content.confidence} answer={answer} />
+      <Unplaced unplaced={answer.unplaced} />
+    </>
+  );
+}
+
+function Recommendations({ list }: { list: ReportContent['recommendations'] }) {
+  return (
+    <dl className="max-w-[44rem]">
+      {list.map((r) => (
+        <div key={r.reader} className="border-b border-rule py-2">
+          <dt className="font-semibold">{r.reader}</dt>
+          <dd className="text-[1.0625rem] whitespace-pre-line">{r.words}</dd>
+          {r.checks.length > 0 && (
+            <dd className="mt-1 text-note text-soft">
+              Rests on: {r.checks.map((c) => c.sentence).join(' ')}
+              {r.checks.some((c) => c.state === 'changed' || c.state === 'gone') && (
+                <strong className="text-ember"> A verdict has changed since these words were written.</strong>
+              )}
+            </dd>
+          )}
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function Sentences({ list }: { list: string[] }) {
+  return (
+    <ul className="mt-2 max-w-[48rem]">
+      {list.map((s) => (
+        <li key={s} className="border-b border-rule py-1.5">
+          {keepUnits(s)}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Rows({ rows, label }: { rows: string[][]; label: string }) {
+  return (
+    <table className="w-full max-w-[48rem]" aria-label={label}>
+      <tbody>
+        {rows.map(([what, value]) => (
+          <tr key={what} className="border-b border-rule align-baseline">
+            <th scope="row" className="w-1/2 py-1 pr-4 font-normal text-soft">
+              {what}
+            </th>
+            <td className="py-1">{value}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Every mount of every specimen, with the failed tries counted. */
+function Mounts({ content }: { content: ReportContent }) {
+  const { digits } = OUTCOMES[content.answer.choice.outcome];
+  // a version frozen before scales were kept stands on the outcome's own
+  const { unit, name } = content.answer.scale ?? OUTCOMES[content.answer.choice.outcome];
+  return (
+    <table className="w-full" aria-label="Every mount">
+      <caption className="pb-1 text-left text-soft">
+        {name} of each mount, {unit}: the mean of its valid runs.
+      </caption>
+      <thead>
+        <tr className="border-b border-ink">
+          <th className="py-1">Specimen</th>
+          <th className="py-1">Mounts</th>
+          <th className="py-1 text-right">Failed tries</th>
+        </tr>
+      </thead>
+      <tbody>
+        {content.specimens.map((s) => (
+          <tr key={s.name} className="border-b border-rule align-baseline">
+            <th scope="row" className="py-1.5 pr-4 whitespace-nowrap">
+              <span className="flex items-center gap-2">
+                <SpecimenMark position={s.position} size={5} />
+                {s.name}
+              </span>
+            </th>
+            <td className="figure py-1.5 text-note">
+              {content.mounts
+                .filter((m) => m.specimen === s.name)
+                .map((m) => `${m.mount}: ${mountWords(m, digits + 1)}${m.excluded_reason ? ' (left out)' : ''}`)
+                .join(' · ')}
+            </td>
+            <td className="figure py-1.5 text-right text-note">{s.tries === 0 ? '–' : `${s.failed} of ${s.tries}`}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Findings({ content }: { content: ReportContent }) {
+  const { comparison, mounts, runs, left_out } = content.findings;
+  const restored = content.answer.restored;
+  return (
+    <div className="flex max-w-[48rem] flex-col gap-4">
+      <Group title="Of the comparison" items={comparison.map((f) => `${findingName(f.code)}. ${f.message}`)} />
+      <Group
+        title="Left out by hand"
+        items={left_out.map((l) => `${l.specimen}, mount ${l.mount}${l.run === null ? '' : `, run ${l.run}`}: ${l.reason}${l.who ? ` (${l.who})` : ''}`)}
+      />
+      {restored && (
+        <Group
+          title="With it taken in again"
+          items={
+            restored.length === 0
+              ? ['No verdict would change, nor its firmness.']
+              : restored.map((c) => `${c.before ?? 'Not judged.'} It would read: ${c.after ?? 'not judged.'}`)
+          }
+        />
+      )}
+      <Group title="Of the runs" items={runs.map((r) => `${r.specimen}, mount ${r.mount}, run ${r.run}: ${findingName(r.code).toLowerCase()}. ${r.message}`)} />
+      <Group title="Of how the mounts were made" items={mounts.map((m) => `${m.specimen}, mount ${m.mount}: ${m.message}`)} />
+      {comparison.length + left_out.length + runs.length + mounts.length === 0 && <p>No check found anything to say, and nothing was left out.</p>}
+    </div>
+  );
+}
+
+function Group({ title, items }: { title: string; items: string[] }) {
+  if (items.length === 0) return null;
+  return (
+    <div>
+      <h3 className="font-semibold">{title}</h3>
+      <ul className="list-disc pl-5">
+        {items.map((s) => (
+          <li key={s} className="py-0.5">
+            {keepUnits(s)}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,137 @@
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useState } from 'react';
+import type { ReportContent } from '#features/report/model/content';
+import { SECTIONS, type SectionDraft } from '#features/report/model/sectionKeys';
+import type { DraftView } from '#features/report/server/draft';
+import type { ReportVersion } from '#features/report/server/freeze';
+import { send } from '#ui/send';
+import { ReportArticle } from './ReportArticle.tsx';
+import { VersionList } from './VersionList.tsx';
+
+const HEADERS = { 'content-type': 'application/json' };
+
+interface ReportDeskProps {
+  studyId: number;
+  content: ReportContent;
+  draft: DraftView;
+  versions: ReportVersion[];
+}
+
+/** The report as it stands beside how it is put together: order, words, and publishing a version. */
+export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProps) {
+  const [sections, setSections] = useState(draft.sections);
+  const [version, setVersion] = useState(draft.version);
+  const [told, setTold] = useState<string | null>(null);
+  const [stored, setStored] = useState(true);
+  const [canInsist, setCanInsist] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const shown: ReportContent = { ...content, sections: sections.filter((s) => s.shown).map(({ key, words }) => ({ key, words })) };
+  const change = (next: SectionDraft[]) => {
+    setSections(next);
+    setStored(false);
+  };
+  const set = (at: number, part: Partial<SectionDraft>) => change(sections.map((s, i) => (i === at ? { ...s, ...part } : s)));
+  const move = (at: number, by: number) => {
+    const next = [...sections];
+    [next[at], next[at + by]] = [next[at + by], next[at]];
+    change(next);
+  };
+  const store = async () => {
+    const answer = await send<DraftView>(
+      `/api/studies/${studyId}/report`,
+      { method: 'PUT', headers: HEADERS, body: JSON.stringify({ sections, version }) },
+      setTold,
+    );
+    if (!answer) return false;
+    setVersion(answer.version);
+    setStored(true);
+    return true;
+  };
+  const publish = async (insist: boolean) => {
+    setBusy(true);
+    if (stored || (await store())) {
+      const body = JSON.stringify({ who: localStorage.getItem('initials') ?? '', insist });
+      const frozen = await send<{ address: string }>(`/api/studies/${studyId}/report/versions`, { method: 'POST', headers: HEADERS, body }, setTold, (b) =>
+        setCanInsist(b.can_insist === true),
+      );
+      if (frozen) globalThis.location.assign(`/reports/${frozen.address}`);
+    }
+    setBusy(false);
+  };
+  return (
+    <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
+      <ReportArticle content={shown} />
+      <aside className="print:hidden" aria-label="Putting the report together">
+        <div className="section-rule xl:sticky xl:top-4">
+          <div className="flex flex-wrap items-center gap-2">
+            <button type="button" className="act" disabled={busy} onClick={() => void publish(false)}>
+              {busy ? 'Publishing …' : `Publish version ${(versions[0]?.number ?? 0) + 1}`}
+            </button>
+            <button type="button" className="quiet" onClick={() => globalThis.print()}>
+              Print
+            </button>
+          </div>
+          <p className="mt-1 text-note text-soft">A published version never changes: it keeps its figures, words and checksum at an address of its own.</p>
+          {told && (
+            <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
+              {told}
+            </p>
+          )}
+          {canInsist && (
+            <button type="button" className="quiet mt-2" onClick={() => void publish(true)}>
+              Publish all the same
+            </button>
+          )}
+          <h2 className="mt-6 text-name font-semibold">Sections</h2>
+          <ol className="mt-1">
+            {sections.map((s, i) => (
+              <li key={s.key} className="border-b border-rule py-1.5">
+                <div className="flex items-center gap-1">
+                  <label className="flex min-h-8 flex-1 items-center gap-2">
+                    <input type="checkbox" checked={s.shown} onChange={(e) => set(i, { shown: e.target.checked })} />
+                    {SECTIONS[s.key]}
+                  </label>
+                  <button
+                    type="button"
+                    className="p-1.5 hover:bg-band disabled:opacity-30"
+                    disabled={i === 0}
+                    aria-label={`${SECTIONS[s.key]} up`}
+                    onClick={() => move(i, -1)}
+                  >
+                    <ArrowUp size={16} />
+                  </button>
+                  <button
+                    type="button"
+                    className="p-1.5 hover:bg-band disabled:opacity-30"
+                    disabled={i === sections.length - 1}
+                    aria-label={`${SECTIONS[s.key]} down`}
+                    onClick={() => move(i, 1)}
+                  >
+                    <ArrowDown size={16} />
+                  </button>
+                </div>
+                {s.shown && (
+                  <details open={s.words !== '' || undefined}>
+                    <summary className="cursor-pointer text-note text-soft">{s.words === '' ? 'Add words of your own' : 'Your words'}</summary>
+                    <textarea
+                      className="field mt-1 w-full"
+                      rows={4}
+                      maxLength={6000}
+                      aria-label={`Words above ${SECTIONS[s.key]}`}
+                      value={s.words}
+                      onChange={(e) => set(i, { words: e.target.value })}
+                    />
+                  </details>
+                )}
+              </li>
+            ))}
+          </ol>
+          <button type="button" className="quiet mt-3" disabled={stored} onClick={() => void store()}>
+            {stored ? 'Stored' : 'Store order and words'}
+          </button>
+          <VersionList versions={versions} />
+        </div>
+      </aside>
+    </div>
+  );
+}

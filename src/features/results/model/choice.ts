@@ -1,0 +1,150 @@
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { AnalysisOptions } from '#core/compare/types';
+import { mean } from '#core/stats/moments';
+import { median } from '#core/stats/quantiles';
+import { scatterChoice } from '#features/study/model/scatterChoice';
+import type { ResultsChoice, RunFact, StudyFacts } from './facts';
+
+/** Outcomes that are temperatures over the room: where a run throttled they are a lower bound. */
+const BOUNDED = new Set<OutcomeKey>(['rise']);
+/** Outcomes that stand whether the run was steady and unthrottled or not. */
+const ALWAYS = new Set<OutcomeKey>([
+  'fan_speed',
+  'noise',
+  'clock',
+  'throttle_share',
+  'idle_rise',
+  'score',
+  'run_time',
+  'frame_rate',
+  'slow_frame_rate',
+  'frame_time',
+  'score_per_watt',
+  'voltage',
+  'highest_clock',
+]);
+const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power']);
+
+/** What the study itself is judged by. */
+export function studyChoice(facts: StudyFacts): ResultsChoice {
+  return {
+    ...{ outcome: 'rise', scatter: facts.scatter, family: facts.family, block: facts.block, event: null, with_excluded: false },
+    load: facts.loads.length > 1 ? facts.loads[0] : null,
+    power_w: medianPower(facts.runs),
+  };
+}
+
+/**
+ * What a study is looked at first: its own choice, but the resistance where the reference throttled in all its runs, for then its rise says
+ * at or above only.
+ */
+export function leadingChoice(facts: StudyFacts): ResultsChoice {
+  const own = studyChoice(facts);
+  const reference = facts.runs.filter((r) => r.specimen === facts.reference && r.mount_reason === null && r.run_reason === null);
+  const onlyBounds = reference.some((r) => r.censored) && !reference.some((r) => r.valid);
+  return onlyBounds && reference.some((r) => r.r_valid && r.values.r_k_per_w !== undefined) ? { ...own, outcome: 'r_k_per_w' } : own;
+}
+
+/** Median power of the runs that logged it, rounded to a watt; null where none did. */
+export function medianPower(runs: RunFact[]): number | null {
+  const powers = runs.flatMap((r) => r.power_w ?? []);
+  return powers.length === 0 ? null : Math.round(median(powers));
+}
+
+/** Outcomes for which at least one run has a value. */
+export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
+  const has = (key: OutcomeKey) =>
+    facts.runs.some((r) => (key === 'time_to_event' ? r.events.length > 0 : readingOf(r, key, { power_w: 1, event: null }) !== null));
+  return (Object.keys(OUTCOMES) as OutcomeKey[]).filter(has);
+}
+
+/** What of a choice says which runs count with which value. */
+type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded' | 'with_undecided'>;
+
+/** The rows of a comparison: the runs under a load with their values of an outcome, each with why it is left out. */
+export function rowsFor(facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] {
+  return facts.runs
+    .filter((r) => choice.load === null || r.load === choice.load || (r.load === null && facts.loads[0] === choice.load))
+    .map((r) => rowOf(r, choice));
+}
+
+function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
+  const { outcome } = choice;
+  const event = outcome === 'time_to_event' ? r.events.find((e) => e.event === choice.event) : undefined;
+  const value = event ? event.s : readingOf(r, outcome, choice);
+  // what waits for a person is out of everything it may touch, unless it is asked for
+  const waits = r.undecided.length > 0 && !r.censored;
+  const takenIn = waits && choice.with_undecided === true;
+  const stands = takenIn || (BY_RESISTANCE.has(outcome) ? r.r_valid : outcome === 'time_to_event' ? (event?.reached ?? false) : ALWAYS.has(outcome) || r.valid);
+  const bounded = (BOUNDED.has(outcome) && r.censored) || event?.reached === false;
+  const byPerson = choice.with_excluded ? null : (r.mount_reason ?? r.run_reason);
+  const reason =
+    byPerson ??
+    (bounded
+      ? event
+        ? 'longer than it was watched'
+        : 'throttled'
+      : value === null
+        ? 'not measured'
+        : stands
+          ? undefined
+          : waits
+            ? 'needs a decision'
+            : 'not valid');
+  return {
+    ...{ specimen: r.specimen, mount: String(r.mount), run: String(r.run), rig: r.rig, day: r.day ?? undefined, reason },
+    value: value ?? Number.NaN,
+    valid: stands && value !== null && !bounded,
+    censored: bounded,
+    excluded: byPerson !== null,
+  };
+}
+
+function readingOf(r: RunFact, outcome: OutcomeKey, { power_w }: Pick<ResultsChoice, 'power_w' | 'event'>): number | null {
+  if (outcome === 'rise_at_power') {
+    const resistance = r.values.r_k_per_w;
+    return resistance === undefined || power_w === null ? null : resistance * power_w;
+  }
+  return r.values[outcome] ?? null;
+}
+
+/** Smallest difference that matters in an outcome: the study's, the rise's turned into K/W at the study's power, or the usual one. */
+export function marginFor(facts: StudyFacts, outcome: OutcomeKey): number {
+  if (outcome === 'rise' || outcome === 'rise_at_power') return facts.margin_k;
+  const said = facts.margins[outcome];
+  if (said !== undefined) return said;
+  const power = medianPower(facts.runs);
+  if (outcome === 'r_k_per_w' && power !== null && power > 0) return facts.margin_k / power;
+  if (outcome === 'score') return scoreMargin(facts) ?? OUTCOMES.score.margin;
+  return OUTCOMES[outcome].margin;
+}
+
+/** A hundredth of the scores at hand: a margin in points means nothing by itself. */
+function scoreMargin(facts: StudyFacts): number | null {
+  const scores = facts.runs.flatMap((r) => r.values.score ?? []);
+  return scores.length === 0 ? null : Math.abs(mean(scores)) / 100 || null;
+}
+
+/** How a choice is judged. */
+export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence): Partial<AnalysisOptions> {
+  const known = new Set(rowsFor(facts, choice).map((r) => r.specimen));
+  return {
+    ...{ outcome: choice.outcome, scatter: scatterChoice(choice.scatter), family: choice.family, block: choice.block, confidence, chances: false },
+    one_kind: new Set(facts.specimens.filter((s) => known.has(s.name)).map((s) => s.kind)).size < 2,
+    margin: marginFor(facts, choice.outcome),
+    borrowed: choice.outcome === 'rise' ? facts.borrowed : {},
+    default_mount_sd: defaultScatter(facts, choice.outcome),
+    fixed_states: facts.specimens.filter((s) => s.fixed).map((s) => s.name),
+    unplanned_look: facts.unplanned_look,
+    ...(facts.reference !== null && known.has(facts.reference) ? { reference: facts.reference } : {}),
+  };
+}
+
+/** Scatter between mounts taken where nothing tells it: stated for a rise, turned by the power for K/W; of the rest nobody knows one, which 0 says. */
+function defaultScatter(facts: StudyFacts, outcome: OutcomeKey): number {
+  if (outcome === 'rise' || outcome === 'rise_at_power') return facts.default_mount_sd;
+  const power = medianPower(facts.runs);
+  if (outcome === 'r_k_per_w' && power !== null && power > 0) return facts.default_mount_sd / power;
+  return 0;
+}

@@ -1,0 +1,84 @@
+import { Type } from 'class-transformer';
+import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, Length, ValidateNested } from 'class-validator';
+import { database, transaction } from '#app/database/pool';
+import { OUTCOMES } from '#core/compare/outcomes';
+import type { RestCheck } from '#features/results/model/recommendation';
+import { listRecommendations, replaceRecommendations } from '#features/results/store/recommendations';
+import { check } from '#rules/validation';
+import { type GatheredStudy, gatherStudy } from './studyResults';
+import { resultsThreads } from './tasks';
+
+export interface RecommendationView {
+  reader: string;
+  words: string;
+  checks: RestCheck[];
+}
+
+class RestChoice {
+  @IsIn(Object.keys(OUTCOMES), { message: 'A recommendation rests on a verdict of a known outcome.' })
+  outcome!: string;
+
+  @IsOptional()
+  @IsString()
+  load!: string | null;
+
+  @IsString({ message: 'A verdict names two specimens.' })
+  a!: string;
+
+  @IsString({ message: 'A verdict names two specimens.' })
+  b!: string;
+}
+
+class Recommendation {
+  @Length(1, 80, { message: 'Say in 1 to 80 characters for which reader a recommendation is.' })
+  @IsString({ message: 'Say for which reader a recommendation is.' })
+  reader!: string;
+
+  @Length(1, 1000, { message: 'A recommendation has 1 to 1,000 characters.' })
+  @IsString({ message: 'A recommendation is a text.' })
+  words!: string;
+
+  @ValidateNested({ each: true, message: 'What a recommendation rests on is a list of verdicts.' })
+  @ArrayMaxSize(40, { message: 'A recommendation rests on up to 40 verdicts.' })
+  @IsArray({ message: 'What a recommendation rests on is a list of verdicts.' })
+  @Type(() => RestChoice)
+  rests!: RestChoice[];
+}
+
+class Recommendations {
+  @ValidateNested({ each: true, message: 'Recommendations are a list.' })
+  @ArrayMaxSize(12, { message: 'Up to twelve kinds of readers are served.' })
+  @IsArray({ message: 'Recommendations are a list.' })
+  @Type(() => Recommendation)
+  list!: Recommendation[];
+}
+
+/** The words there are, with how the verdicts stand that they rest on. */
+export async function recommendationsOf({ study, facts, level }: Pick<GatheredStudy, 'study' | 'facts' | 'level'>): Promise<RecommendationView[]> {
+  const list = await listRecommendations(database(), study.id);
+  return Promise.all(
+    list.map(async ({ reader, words, rests_on }) => ({
+      ...{ reader, words },
+      checks: await resultsThreads.checkRests({ facts, rests: rests_on, confidence: level.confidence }),
+    })),
+  );
+}
+
+export async function studyRecommendations(studyId: number): Promise<RecommendationView[]> {
+  return recommendationsOf(await gatherStudy(studyId));
+}
+
+/** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */
+export async function storeRecommendations(studyId: number, given: Record<string, unknown>): Promise<RecommendationView[]> {
+  const { list } = check(Recommendations, given);
+  const gathered = await gatherStudy(studyId);
+  const { facts, level } = gathered;
+  const stored = await Promise.all(
+    list.map(async ({ reader, words, rests }) => ({
+      ...{ reader: reader.trim(), words: words.trim() },
+      rests_on: await resultsThreads.restsNow({ facts, rests, confidence: level.confidence }),
+    })),
+  );
+  await transaction((client) => replaceRecommendations(client, studyId, stored));
+  return recommendationsOf(gathered);
+}

@@ -1,0 +1,59 @@
+import { analyseMeans } from '#core/compare/analyse';
+import { type AxisRange, kelvinRange } from '#core/units/axisRange';
+import { optionsFor, rowsFor } from '#features/results/model/choice';
+import { hasSeveralAges } from '#features/results/model/followed';
+import { levelScale } from '#features/results/model/levelScale';
+import { type GatheredStudy, gatherStudy } from './studyResults';
+
+export interface RailSpecimen {
+  name: string;
+  position: number;
+  mean: number | null;
+  ci: [number, number] | null;
+  /** rise that the plan supposes, K; its mark stands there until it is measured */
+  supposed: number | null;
+}
+
+/** What stands above every place of a study: its name, its places, and its specimens on one scale of rise over ambient. */
+export interface StudyRail {
+  study: { id: number; title: string };
+  specimens: RailSpecimen[];
+  /** the same range as the ladder's */
+  range: AxisRange;
+  /** K, or °C where the study tells temperatures */
+  unit: string;
+  words: string;
+  about: { coolers: boolean; ageing: boolean };
+}
+
+/** The rail of a study; its means are fitted, and nothing is compared. */
+export async function studyRail(id: number): Promise<StudyRail> {
+  return railOf(await gatherStudy(id));
+}
+
+/** The rail of a study that is at hand. */
+export function railOf({ study, specimens, facts, choice, level, mounts, reference }: GatheredStudy): StudyRail {
+  const means = new Map(analyseMeans(rowsFor(facts, choice), optionsFor(facts, choice, level.confidence)).map((s) => [s.specimen, s]));
+  const { plus, unit, name } = levelScale(facts.ambient_school, 'rise');
+  const raised = (v: number | null | undefined) => (v == null ? null : v + plus);
+  const rail = specimens.map((s): RailSpecimen => {
+    const known = means.get(s.name);
+    const ci: RailSpecimen['ci'] = known?.ci ? [known.ci[0] + plus, known.ci[1] + plus] : null;
+    return { name: s.name, position: s.position, mean: raised(known?.mean), ci, supposed: raised(s.plan.rise_k) };
+  });
+  const centre = raised(means.get(reference ?? '')?.mean);
+  const range = kelvinRange([
+    ...rail.flatMap((s) => (s.mean === null ? (s.supposed ?? []) : [s.mean, ...(s.ci ?? [])])),
+    ...mounts.flatMap((m) => raised(m.value) ?? []),
+    ...(centre === null ? [] : [centre - study.margin_k, centre + study.margin_k]),
+  ]);
+  return {
+    ...{ study: { id: study.id, title: study.title }, specimens: rail, range, unit, words: name.toLowerCase() },
+    about: { coolers: isAboutCoolers(study.plan), ageing: facts.ages.length > 0 || hasSeveralAges(facts.runs) },
+  };
+}
+
+/** Does a study have something to show of coolers: coolers or fans that vary, or a crossed design? */
+function isAboutCoolers({ varies, second_factor, design }: GatheredStudy['study']['plan']): boolean {
+  return varies === 'cooler' || varies === 'fan' || second_factor === 'fan' || design === 'two_by_two';
+}

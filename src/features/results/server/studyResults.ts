@@ -1,0 +1,149 @@
+import { database } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { Analysis } from '#core/compare/types';
+import { blocksDone, lookLevel } from '#core/design/looks';
+import { leadingChoice, optionsFor, rowsFor, studyChoice } from '#features/results/model/choice';
+import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+import { type MountFigure, mountFigures } from '#features/results/model/figures';
+import { listVerdictsShown } from '#features/results/store/verdictsShown';
+import { listRunValues, type RunValueRow } from '#features/run/store/runs';
+import type { LabHistory } from '#features/study/model/context';
+import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
+import type { RunsSoFar } from '#features/study/model/soFar';
+import { labHistory } from '#features/study/server/labHistory';
+import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
+import { factsOf, runsSoFar } from './facts';
+import { resultsThreads } from './tasks';
+import { valuesTable } from './valuesTable';
+
+export interface StudyResults {
+  study: StudyRow;
+  reference: string | null;
+  specimens: SpecimenRow[];
+  mounts: MountFigure[];
+  /** confidence that the verdicts are judged with; higher than the study's own at an interim look */
+  level: StudyLevel;
+  runs: number;
+  left_out: number;
+  facts: StudyFacts;
+  /** what the study itself is judged by */
+  choice: ResultsChoice;
+  /** null while no run is valid */
+  analysis: Analysis | null;
+  /** the comparison to tell first, where it is another: the reference throttled, so that its rise says little */
+  lead: { choice: ResultsChoice; analysis: Analysis } | null;
+}
+
+/** At which look of its plan a study stands. */
+export interface StudyLevel {
+  confidence: number;
+  /** share of the error spent so far */
+  spent: number;
+  blocks_done: number;
+  blocks_planned: number;
+  /** planned looks before the end, as numbers of blocks; none where the study was to be judged once */
+  looks: number[];
+}
+
+/** What a study's results rest on, before anything is compared. */
+export type GatheredStudy = Omit<StudyResults, 'analysis' | 'lead'>;
+
+/** Everything the places of one study show: its specimens, mounts and the comparison as far as it goes. */
+export async function studyResults(id: number): Promise<StudyResults> {
+  return compare(await gatherStudy(id));
+}
+
+/** The runs, specimens and settings of one study, not compared yet. */
+export async function gatherStudy(id: number): Promise<GatheredStudy> {
+  const db = database();
+  const study = await getStudy(db, id);
+  if (!study) throw new Refusal(`There is no study ${id}.`, 404);
+  const [specimens, values, shown] = await Promise.all([listSpecimens(db, id), listRunValues(db, id), listVerdictsShown(db, id)]);
+  return gathered(study, specimens, values, await historyFor(values), shown);
+}
+
+/** What the runs of a study say to its plan. */
+export async function studySoFar(id: number): Promise<RunsSoFar> {
+  return runsSoFar(await listRunValues(database(), id));
+}
+
+/** The same for every study, for the tables of the bench and the studies. */
+export async function allResults(): Promise<StudyResults[]> {
+  const db = database();
+  const [studies, specimens, values] = await Promise.all([listStudies(db), listSpecimens(db), listRunValues(db)]);
+  const history = await historyFor(values);
+  return Promise.all(
+    studies.map((study) =>
+      compare(
+        gathered(
+          study,
+          specimens.filter((s) => s.study_id === study.id),
+          values.filter((v) => v.study_id === study.id),
+          history,
+          [],
+        ),
+      ),
+    ),
+  );
+}
+
+/** The lab's own scatter is asked for only where a specimen of one mount needs it. */
+async function historyFor(values: RunValueRow[]): Promise<LabHistory[]> {
+  const mounts = new Map<string, Set<number>>();
+  for (const v of values) {
+    const key = `${v.study_id} ${v.specimen}`;
+    mounts.set(key, (mounts.get(key) ?? new Set()).add(v.mount_id));
+  }
+  return [...mounts.values()].some((m) => m.size === 1) ? labHistory(database()) : [];
+}
+
+function gathered(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): GatheredStudy {
+  const facts = factsOf(study, specimens, values, history, shown);
+  const choice = studyChoice(facts);
+  const rows = rowsFor(facts, choice);
+  const usable = rows.filter((r) => r.valid && !r.excluded);
+  return {
+    ...{ study, reference: facts.reference, specimens, facts, choice },
+    level: levelOf(study, specimens, usable),
+    mounts: mountFigures(facts, choice),
+    runs: values.length,
+    left_out: rows.length - usable.length,
+  };
+}
+
+async function compare(gathered: GatheredStudy): Promise<StudyResults> {
+  const { facts, choice } = gathered;
+  const leading = leadingChoice(facts);
+  const analysis = await compareUnder(gathered, choice);
+  const led = leading.outcome === choice.outcome ? null : await compareUnder(gathered, leading);
+  return { ...gathered, analysis, lead: led && { choice: leading, analysis: led } };
+}
+
+/** The comparison under a choice, by a worker; null while no run of it is valid. */
+export function compareUnder({ facts, level }: GatheredStudy, choice: ResultsChoice): Promise<Analysis | null> {
+  const rows = rowsFor(facts, choice);
+  if (!rows.some((r) => r.valid && !r.excluded)) return Promise.resolve(null);
+  return resultsThreads.compareRuns({ rows, options: optionsFor(facts, choice, level.confidence) });
+}
+
+/** A study with planned looks spends its error over them; one without is judged with its own confidence. */
+function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[]): StudyLevel {
+  const planned = study.plan.mounts ?? PLAN_DEFAULTS.mounts;
+  const looks = [...new Set(study.plan.looks ?? [])].filter((b) => b < planned).sort((a, b) => a - b);
+  const done =
+    specimens.length === 0
+      ? 0
+      : blocksDone(
+          usable,
+          specimens.map((s) => s.name),
+        );
+  const level = looks.length === 0 || done === 0 ? { confidence: study.confidence, spent: 0 } : lookLevel(looks, planned, done, study.confidence);
+  return { ...level, blocks_done: done, blocks_planned: planned, looks };
+}
+
+/** The runs of a study as the table that the headless analyse command reads, with the choices that give it the same verdicts there. */
+export async function runValuesCsv(id: number): Promise<string> {
+  const { facts, choice, level } = await gatherStudy(id);
+  return valuesTable(facts, choice, level.confidence);
+}

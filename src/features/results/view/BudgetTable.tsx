@@ -1,0 +1,66 @@
+import { write, writeSigned } from '#core/text/number';
+import type { StudyBudget } from '#features/results/model/budget';
+
+/** From so many degrees of freedom on, a t factor is that of the normal distribution to every digit that is printed. */
+const AS_NORMAL = 1000;
+
+function freedomWords(df: number | null): string {
+  return df === null || df > AS_NORMAL ? ', that of the normal distribution' : ` at ${write(df, 0)} degrees of freedom`;
+}
+
+/** What each absolute rise may be off by, and each difference; the sources below. */
+export function BudgetTable({ budget }: { budget: StudyBudget }) {
+  const [first] = budget.absolute;
+  const sources = first.budget.components.filter((c) => c.contribution !== 0);
+  const differences = new Map(budget.difference.map((d) => [d.specimen, d]));
+  const cell = 'figure py-1.5 pl-4 text-right';
+  return (
+    <>
+      <p className="max-w-3xl">
+        {rigWords(budget)}
+        {sources.length < 2 && ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
+      </p>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
+      <section className="mt-2 overflow-x-auto" tabIndex={0} aria-label="Uncertainty budget">
+        <table className="w-full min-w-[560px]">
+          <thead>
+            <tr className="border-b border-ink align-bottom">
+              <th className="py-1">Specimen</th>
+              <th className="py-1 pl-4 text-right">Rise / K</th>
+              <th className="py-1 pl-4 text-right">U, 95 % / K</th>
+              <th className="py-1 pl-4 text-right">From the reference / K</th>
+              <th className="py-1 pl-4 text-right">U, 95 % / K</th>
+            </tr>
+          </thead>
+          <tbody>
+            {budget.absolute.map((a) => {
+              const d = differences.get(a.specimen);
+              return (
+                <tr key={a.specimen} className="border-b border-rule">
+                  <td className="py-1.5">{a.specimen}</td>
+                  <td className={cell}>{write(a.mean, 1)}</td>
+                  <td className={cell}>± {write(a.budget.expanded, 1)}</td>
+                  <td className={cell}>{d ? writeSigned(d.difference, 1) : '–'}</td>
+                  <td className={cell}>{d ? `± ${write(d.budget.expanded, 2)}` : '–'}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </section>
+      <p className="mt-2 text-note text-soft">
+        Sources, as standard uncertainties for {first.specimen}: {sources.map((c) => `${c.name} ${write(Math.abs(c.contribution), 3)} K`).join('; ')}. Combined{' '}
+        {write(first.budget.combined, 2)} K, coverage factor {write(first.budget.coverage_factor, 2)}
+        {freedomWords(first.budget.effective_df)}. The difference of one pair alone, not simultaneous.
+      </p>
+    </>
+  );
+}
+
+function rigWords({ rigs, difference }: StudyBudget): string {
+  if (rigs < 2) return 'All was measured on one rig: what its instruments are off by is in every absolute value alike and cancels in the differences.';
+  const apart = difference.filter((d) => !d.cancels).map((d) => d.specimen);
+  return apart.length === 0
+    ? 'Several rigs were used, and what is compared was on each of them alike: what their instruments are off by cancels in the differences.'
+    : `Several rigs were used, and ${apart.join(', ')} and the reference were not on each of them alike: what the instruments are off by stays in ${apart.length === 1 ? 'that difference' : 'those differences'}.`;
+}

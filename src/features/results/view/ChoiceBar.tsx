@@ -1,0 +1,106 @@
+import { useId } from 'react';
+import { schoolNote } from '#core/compare/measuredLimits';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import type { BlockBy } from '#core/compare/types';
+import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+
+interface ChoiceBarProps {
+  facts: StudyFacts;
+  choice: ResultsChoice;
+  /** those that some run has a value of */
+  outcomes: OutcomeKey[];
+  onChoose: (change: Partial<ResultsChoice>) => void;
+  /** where a choice is about to be made */
+  onNear: () => void;
+}
+
+/** What is looked at: the outcome, the load, and how it is judged. */
+export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceBarProps) {
+  const rigs = new Set(facts.runs.map((r) => r.rig)).size;
+  const days = new Set(facts.runs.map((r) => r.day)).size;
+  const events = [...new Set(facts.runs.flatMap((r) => r.events.map((e) => e.event)))];
+  const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
+  const blocks: [string, string][] = [
+    ['none', 'No blocks'],
+    ...(days > 1 ? [['day', 'By bench day'] as [string, string]] : []),
+    ...(rigs > 1 ? [['rig', 'By rig'] as [string, string]] : []),
+    ...(rigs > 1 && days > 1 ? [['rig-day', 'By rig and day'] as [string, string]] : []),
+  ];
+  return (
+    <section aria-label="What is compared, and how" onPointerEnter={onNear} onFocus={onNear} className="flex flex-wrap items-end gap-x-4 gap-y-2">
+      <Pick
+        label="Outcome"
+        value={choice.outcome}
+        onChange={(v) => onChoose({ outcome: v as OutcomeKey, event: v === 'time_to_event' ? (events[0] ?? null) : null })}
+        choices={outcomes.map((key) => [key, OUTCOMES[key].name])}
+      />
+      {choice.outcome === 'rise_at_power' && (
+        <label className="block">
+          <span className="block text-note text-soft">Power / W</span>
+          <input
+            className="field w-24"
+            type="number"
+            min={1}
+            max={100000}
+            value={choice.power_w ?? ''}
+            onChange={(e) => Number(e.target.value) > 0 && onChoose({ power_w: Number(e.target.value) })}
+          />
+        </label>
+      )}
+      {choice.outcome === 'time_to_event' && (
+        <Pick label="Event" value={choice.event ?? ''} onChange={(event) => onChoose({ event })} choices={events.map((e) => [e, e])} />
+      )}
+      {facts.loads.length > 1 && (
+        <Pick label="Load" value={choice.load ?? ''} onChange={(load) => onChoose({ load })} choices={facts.loads.map((l) => [l, l])} />
+      )}
+      <Pick
+        label="Scatter"
+        value={choice.scatter}
+        onChange={(v) => onChoose({ scatter: v as ResultsChoice['scatter'] })}
+        choices={[
+          ['auto', 'As the design needs'],
+          ['pooled', 'One for all'],
+          ['separate', 'Each its own'],
+          ['strict', 'Each its own, strict'],
+        ]}
+      />
+      <Pick
+        label="Pairs"
+        value={choice.family}
+        onChange={(v) => onChoose({ family: v as ResultsChoice['family'] })}
+        choices={[
+          ['all', 'All pairs'],
+          ['reference', 'With the reference'],
+        ]}
+      />
+      {blocks.length > 1 && (
+        <Pick label="Blocks" value={choice.block ?? 'none'} onChange={(v) => onChoose({ block: v === 'none' ? null : (v as BlockBy) })} choices={blocks} />
+      )}
+      {isCut && (
+        <label className="flex min-h-8 items-center gap-2">
+          <input type="checkbox" checked={choice.with_excluded} onChange={(e) => onChoose({ with_excluded: e.target.checked })} />
+          With what was left out
+        </label>
+      )}
+      <p className="basis-full text-note text-soft">{schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed.</p>
+    </section>
+  );
+}
+
+function Pick({ label, value, choices, onChange }: { label: string; value: string; choices: [string, string][]; onChange: (value: string) => void }) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block text-note text-soft">
+        {label}
+      </label>
+      <select id={id} className="field" value={value} onChange={(e) => onChange(e.target.value)}>
+        {choices.map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}

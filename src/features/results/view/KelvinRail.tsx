@@ -1,0 +1,114 @@
+import { write } from '#core/text/number';
+import type { RailSpecimen, StudyRail } from '#features/results/server/studyRail';
+import { MarkShape } from '#ui/SpecimenMark.tsx';
+
+interface KelvinRailProps {
+  rail: StudyRail;
+  /** specimen the page is about, drawn with its name */
+  current?: string;
+}
+
+/** The study's specimens on one scale of rise over ambient; the same rail heads every place of a study. */
+export function KelvinRail({ rail, current }: KelvinRailProps) {
+  const { specimens, range, unit, words } = rail;
+  const studyId = rail.study.id;
+  const placed = specimens.filter((s) => s.mean !== null || s.supposed !== null);
+  const waiting = specimens.filter((s) => s.mean === null && s.supposed === null);
+  const at = (s: RailSpecimen) => s.mean ?? s.supposed ?? 0;
+  const { low, high, ticks } = range;
+  const lanes = stagger(
+    placed.map((s) => ({ name: s.name, at: at(s) })),
+    high - low,
+  );
+  const lift = 26 * Math.max(0, ...lanes.values());
+  const place = (v: number) => `${(100 * Math.min(Math.max(v, low), high) - 100 * low) / (high - low)}%`;
+  return (
+    <nav aria-label={`Specimens of this study by ${words}`} className="grid grid-cols-[auto_1fr] items-end gap-4 pt-2 pr-5">
+      <div className="flex gap-1 pb-5">
+        {waiting.map((s) => (
+          <RailLink key={s.name} studyId={studyId} specimen={s} label={`${s.name}, not measured yet`} current={false} />
+        ))}
+      </div>
+      <div className="relative" style={{ height: 64 + lift }}>
+        <div
+          className="absolute inset-x-0 h-[5px]"
+          style={{
+            background: 'linear-gradient(in oklab to right, var(--cool), var(--bone), var(--hot))',
+            opacity: placed.length > 0 ? 1 : 0.35,
+            top: 36 + lift,
+          }}
+        />
+        {placed.map((s) => (
+          <div key={s.name}>
+            {s.ci && (
+              <div className="absolute h-[2px] bg-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})`, top: 32 + lift }} />
+            )}
+            {(lanes.get(s.name) ?? 0) > 0 && (
+              <div
+                className="absolute w-px bg-soft"
+                style={{ left: place(at(s)), top: 30 + lift - 26 * (lanes.get(s.name) ?? 0), height: 26 * (lanes.get(s.name) ?? 0) + 4 }}
+              />
+            )}
+            <div
+              className="absolute -translate-x-1/2"
+              style={{ left: place(at(s)), top: 4 + lift - 26 * (lanes.get(s.name) ?? 0), zIndex: s.name === current ? 2 : 1 }}
+            >
+              <RailLink
+                studyId={studyId}
+                specimen={s}
+                label={`${s.name}: ${s.mean === null ? 'supposed ' : ''}${write(at(s), 1)} ${unit}`}
+                current={s.name === current}
+              />
+            </div>
+          </div>
+        ))}
+        {placed.length > 0 &&
+          ticks.map((v, i) => (
+            <span
+              key={v}
+              className={`figure absolute -translate-x-1/2 whitespace-nowrap text-note text-soft ${i % 2 === 1 ? 'max-sm:hidden' : ''}`}
+              style={{ left: place(v), top: 44 + lift }}
+            >
+              {v}
+              {i === ticks.length - 1 && <span className="absolute left-full pl-1">{unit}</span>}
+            </span>
+          ))}
+        {placed.length === 0 && (
+          <span className="absolute top-11 text-note text-soft">No specimen is measured yet; the first valid run puts its mark here.</span>
+        )}
+      </div>
+    </nav>
+  );
+}
+
+/** Marks closer than this share of the rail stand above each other, so that each can be hit. */
+const CLOSE = 0.024;
+
+/** Lane of each mark, 0 next to the bar; a mark goes to the lowest lane where it has room. */
+function stagger(specimens: { name: string; at: number }[], span: number): Map<string, number> {
+  const ends: number[] = [];
+  const lanes = new Map<string, number>();
+  for (const s of [...specimens].sort((a, b) => a.at - b.at)) {
+    const at = s.at / span;
+    let lane = ends.findIndex((end) => at - end >= CLOSE);
+    if (lane < 0) lane = ends.push(Number.NEGATIVE_INFINITY) - 1;
+    ends[lane] = at;
+    lanes.set(s.name, lane);
+  }
+  return lanes;
+}
+
+function RailLink({ studyId, specimen, label, current }: { studyId: number; specimen: RailSpecimen; label: string; current: boolean }) {
+  return (
+    <a
+      href={`/studies/${studyId}/runs#specimen-${specimen.position}`}
+      title={label}
+      className={`grid h-[26px] w-[26px] place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
+    >
+      <span className="sr-only">{label}</span>
+      <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">
+        <MarkShape position={specimen.position} size={5.5} hollow={specimen.mean === null} />
+      </svg>
+    </a>
+  );
+}

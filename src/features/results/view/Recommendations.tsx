@@ -1,0 +1,172 @@
+import { useState } from 'react';
+import type { OutcomeKey } from '#core/compare/outcomes';
+import type { AnalysedPair } from '#core/compare/types';
+import type { RestCheck } from '#features/results/model/recommendation';
+import type { RecommendationView } from '#features/results/server/recommend';
+import { Field } from '#ui/Field.tsx';
+import { send } from '#ui/send';
+
+interface RecommendationsProps {
+  studyId: number;
+  initial: RecommendationView[];
+  /** the verdicts at hand, which words can rest on */
+  pairs: AnalysedPair[];
+  outcome: OutcomeKey;
+  load: string | null;
+}
+
+const restKey = (r: { outcome: string; a: string; b: string }) => `${r.outcome}\n${[r.a, r.b].sort().join('\n')}`;
+
+/** The tester's own words per kind of reader. Each rests on verdicts; where one of them changes, the words are flagged. */
+export function Recommendations({ studyId, initial, pairs, outcome, load }: RecommendationsProps) {
+  const [list, setList] = useState(initial);
+  const [open, setOpen] = useState<number | null>(null);
+  const [told, setTold] = useState<string | null>(null);
+  const store = async (next: { reader: string; words: string; rests: { outcome: string; load: string | null; a: string; b: string }[] }[]) => {
+    const init = { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ list: next }) };
+    const stored = await send<RecommendationView[]>(`/api/studies/${studyId}/recommendations`, init, setTold);
+    if (stored) {
+      setList(stored);
+      setOpen(null);
+    }
+  };
+  const asStored = list.map(({ reader, words, checks }) => ({
+    reader,
+    words,
+    rests: checks.map(({ outcome: o, load: l, a, b }) => ({ outcome: o, load: l, a, b })),
+  }));
+  return (
+    <div>
+      {list.length === 0 && open === null && (
+        <p className="max-w-2xl text-soft">
+          Say in your own words what each kind of reader should take, and which verdicts that rests on. Where the data change one of them, the words are
+          flagged.
+        </p>
+      )}
+      <ul>
+        {list.map((r, i) => (
+          <li key={r.reader} className="border-b border-rule py-2">
+            <div className="flex flex-wrap items-baseline gap-3">
+              <span className="font-semibold">{r.reader}</span>
+              <button type="button" className="text-note underline" onClick={() => setOpen(i)}>
+                Reword
+              </button>
+              <button type="button" className="text-note underline" onClick={() => void store(asStored.filter((_, j) => j !== i))}>
+                Take away
+              </button>
+            </div>
+            <p className="max-w-3xl whitespace-pre-line">{r.words}</p>
+            {r.checks
+              .filter((c) => c.state !== 'stands')
+              .map((c) => (
+                <Flag key={restKey(c)} check={c} />
+              ))}
+            {open === i && (
+              <WordsForm
+                initial={asStored[i]}
+                pairs={pairs}
+                outcome={outcome}
+                load={load}
+                onStore={(next) => void store(asStored.map((s, j) => (j === i ? next : s)))}
+                onBack={() => setOpen(null)}
+              />
+            )}
+          </li>
+        ))}
+      </ul>
+      {open === -1 ? (
+        <WordsForm
+          initial={{ reader: '', words: '', rests: [] }}
+          pairs={pairs}
+          outcome={outcome}
+          load={load}
+          onStore={(next) => void store([...asStored, next])}
+          onBack={() => setOpen(null)}
+        />
+      ) : (
+        <button type="button" className="quiet mt-3" onClick={() => setOpen(-1)}>
+          Recommend to a reader …
+        </button>
+      )}
+      {told && (
+        <p role="alert" className="mt-2 font-semibold text-ember">
+          {told}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Flag({ check }: { check: RestCheck }) {
+  if (check.state === 'moved') return <p className="mt-1 text-note text-soft">Its figures moved, the verdict stands: {check.now}</p>;
+  return (
+    <p role="status" className="mt-1 max-w-3xl border-l-4 border-ember pl-3">
+      <strong className="text-ember">The verdict under this has changed.</strong> It was: {check.sentence}{' '}
+      {check.now ? `Now: ${check.now}` : 'Now the pair is not judged.'} Reword it to keep it in step.
+    </p>
+  );
+}
+
+interface Words {
+  reader: string;
+  words: string;
+  rests: { outcome: string; load: string | null; a: string; b: string }[];
+}
+
+function WordsForm({
+  initial,
+  pairs,
+  outcome,
+  load,
+  onStore,
+  onBack,
+}: {
+  initial: Words;
+  pairs: AnalysedPair[];
+  outcome: OutcomeKey;
+  load: string | null;
+  onStore: (w: Words) => void;
+  onBack: () => void;
+}) {
+  const [reader, setReader] = useState(initial.reader);
+  const [words, setWords] = useState(initial.words);
+  const [rests, setRests] = useState(initial.rests);
+  const isOn = (p: AnalysedPair) => rests.some((r) => restKey(r) === restKey({ outcome, ...p }));
+  const toggle = (p: AnalysedPair) =>
+    setRests(isOn(p) ? rests.filter((r) => restKey(r) !== restKey({ outcome, ...p })) : [...rests, { outcome, load, a: p.a, b: p.b }]);
+  return (
+    <form
+      className="mt-3 flex max-w-3xl flex-col gap-3 border-l-4 border-ember pl-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onStore({ reader, words, rests });
+      }}
+    >
+      <Field label="Reader" hint="such as: who wants it coolest, who remounts often, who pays for it">
+        {(p) => <input {...p} className="field w-full" value={reader} maxLength={80} onChange={(e) => setReader(e.target.value)} />}
+      </Field>
+      <Field label="In your words">
+        {(p) => <textarea {...p} className="field w-full" rows={3} value={words} maxLength={1000} onChange={(e) => setWords(e.target.value)} />}
+      </Field>
+      <fieldset>
+        <legend className="font-semibold">Rests on</legend>
+        <div className="max-h-64 overflow-y-auto">
+          {pairs.map((p) => (
+            <label key={p.a + p.b} className="flex items-baseline gap-2 py-1">
+              <input type="checkbox" checked={isOn(p)} onChange={() => toggle(p)} />
+              {p.sentence}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <div className="flex gap-3">
+        <button type="submit" className="act" disabled={reader.trim() === '' || words.trim() === ''}>
+          Store the words
+        </button>
+        <button type="button" className="quiet" onClick={onBack}>
+          Back
+        </button>
+      </div>
+    </form>
+  );
+}

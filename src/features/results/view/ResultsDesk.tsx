@@ -1,0 +1,309 @@
+import { lazy, Suspense, useState } from 'react';
+import { OUTCOMES } from '#core/compare/outcomes';
+import type { Finding } from '#core/compare/types';
+import type { Worth } from '#core/compare/worth';
+import type { BeforeAfter } from '#features/results/model/beforeAfter';
+import type { StudyBudget } from '#features/results/model/budget';
+import type { StudyFacts } from '#features/results/model/facts';
+import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
+import { partRooms } from '#features/results/model/partRooms';
+import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
+import type { RecommendationView } from '#features/results/server/recommend';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
+import { FindingList, findingName } from '#ui/FindingList.tsx';
+import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
+import { BeforeAfterTable } from './BeforeAfterTable.tsx';
+import { BudgetTable } from './BudgetTable.tsx';
+import { ChangedList } from './ChangedList.tsx';
+import { ChoiceBar } from './ChoiceBar.tsx';
+import { DriftChart } from './DriftChart.tsx';
+import { MountLedger } from './MountLedger.tsx';
+import { PairMatrix } from './PairMatrix.tsx';
+import { PartRoomsTable } from './PartRoomsTable.tsx';
+import { Recommendations } from './Recommendations.tsx';
+import { ScatterFigures } from './ScatterFigures.tsx';
+import { useAnswer } from './useAnswer';
+import { WorthTable } from './WorthTable.tsx';
+
+/** more specimens than this make a matrix that nobody reads */
+const MOST_IN_MATRIX = 16;
+/** the table of pairs is fetched where it is asked for: the matrix comes first */
+const PairTable = lazy(() => import('./PairTable.tsx').then((m) => ({ default: m.PairTable })));
+
+interface ResultsDeskProps {
+  facts: StudyFacts;
+  initial: ResultsAnswer;
+  confidence: number;
+  look: string;
+  worth: Worth[];
+  beforeAfter: BeforeAfter[];
+  budget: StudyBudget | null;
+  recommendations: RecommendationView[];
+  /** of how the mounts were made */
+  making: { mount_id: number; specimen: string; number: number; findings: Finding[] }[];
+}
+
+/** The comparison of a study: what it says, what it rests on, and what would change under another choice. */
+export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAfter, budget, recommendations, making }: ResultsDeskProps) {
+  const { answer, chances, choice: chosen, choose, begin, told } = useAnswer(facts, initial, confidence);
+  // all below is drawn from one answer; only the choices are ahead of it
+  const { choice } = answer;
+  const { analysis } = answer;
+  const [main, others] = [mainPairs(answer), otherPairs(answer)];
+  const { unit, digits, name } = OUTCOMES[choice.outcome];
+  const [asMatrix, setAsMatrix] = useState(answer.rungs.length <= MOST_IN_MATRIX);
+  const [othersOpen, setOthersOpen] = useState(false);
+  const { figures, drift, interactions: across } = answer;
+  const rooms = partRooms(facts, choice.load);
+  const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
+  return (
+    <>
+      <h1 className="mt-4 text-verdict leading-[1.15] font-semibold">
+        {analysis ? <Headline headline={answer.headline} /> : `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`}
+      </h1>
+      <div className="mt-4">
+        <ChoiceBar facts={facts} choice={chosen} outcomes={answer.outcomes} onChoose={choose} onNear={begin} />
+        {told && (
+          <p role="alert" className="mt-2 font-semibold text-ember">
+            {told}
+          </p>
+        )}
+      </div>
+      {analysis && <AnswerLadder title={facts.title} reference={facts.reference} confidence={confidence} answer={answer} />}
+      {analysis && analysis.specimens.length > 1 && <Chances analysis={analysis} chances={chances} />}
+      <Unplaced unplaced={answer.unplaced} />
+      {answer.undecided && <Undecided undecided={answer.undecided} />}
+      {!isOwn && (
+        <section className="section-rule mt-8" aria-labelledby="changes" aria-live="polite">
+          <h2 id="changes" className="text-name font-semibold">
+            What changes against the study’s own settings
+          </h2>
+          <ChangedList changed={answer.changed} none="No sentence changes." />
+        </section>
+      )}
+      {(rooms || facts.limits_unread) && (
+        <section className="section-rule mt-10" aria-labelledby="rooms">
+          <h2 id="rooms" className="mb-2 text-name font-semibold">
+            Parts and their limits
+          </h2>
+          {facts.limits_unread && (
+            <p role="alert" className="mb-2 text-ember">
+              {facts.limits_unread}
+            </p>
+          )}
+          {rooms && <PartRoomsTable rooms={rooms} />}
+        </section>
+      )}
+      {beforeAfter.length > 0 && (
+        <section className="section-rule mt-10" aria-labelledby="states">
+          <h2 id="states" className="mb-2 text-name font-semibold">
+            Before and after
+          </h2>
+          <BeforeAfterTable states={beforeAfter} />
+        </section>
+      )}
+      {analysis && (
+        <div className="mt-8 grid gap-10 lg:grid-cols-[3fr_2fr]">
+          <section className="section-rule" aria-labelledby="verdicts">
+            <h2 id="verdicts" className="text-name font-semibold">
+              {facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}
+            </h2>
+            {analysis.pairs.length === 0 && (
+              <p className="mt-1">
+                {analysis.specimens.length < 2
+                  ? 'A second specimen brings the first verdict: drop the log of its first run on this page.'
+                  : 'No pair can be compared; the findings say why.'}
+              </p>
+            )}
+            <ul>
+              {main.map((p) => (
+                <li key={p.a + p.b} className="border-b border-rule py-2">
+                  {p.sentence}
+                </li>
+              ))}
+            </ul>
+            {main.some((p) => (p.more_mounts ?? 0) > 0) && (
+              <p className="mt-1 text-note text-soft">
+                So many more mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
+              </p>
+            )}
+            {choice.outcome === 'time_to_event' && <CheckedLink subject="events" />}
+            {others.length > 0 && (
+              <details className="mt-3" onToggle={(e) => setOthersOpen(e.currentTarget.open)}>
+                <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
+                <ul>
+                  {(othersOpen ? others : []).map((p) => (
+                    <li key={p.a + p.b} className="border-b border-rule py-2">
+                      {p.sentence}
+                    </li>
+                  ))}
+                </ul>
+              </details>
+            )}
+            {across.length > 0 && (
+              <>
+                <h3 className="mt-5 font-semibold">{across[0].by === 'load' ? 'From load to load' : 'From rig to rig'}</h3>
+                <ul>
+                  {across.map((i) => (
+                    <li key={`${i.by} ${i.second} ${i.specimen}`} className="border-b border-rule py-2">
+                      {i.sentence}
+                    </li>
+                  ))}
+                </ul>
+                <CheckedLink subject="differences" />
+              </>
+            )}
+          </section>
+          <section className="section-rule" aria-labelledby="scatter">
+            <h2 id="scatter" className="text-name font-semibold">
+              Scatter
+            </h2>
+            <ScatterFigures analysis={analysis} />
+            {look && <p className="mt-3 border-l-4 border-ink pl-3">{look}</p>}
+            <p className="mt-3">
+              {answer.school} <CheckedLink subject="verdicts" />
+            </p>
+            {answer.leaning && <p className="mt-2">{answer.leaning}</p>}
+          </section>
+        </div>
+      )}
+      {analysis && (
+        <section className="section-rule mt-10" aria-labelledby="words">
+          <h2 id="words" className="mb-1 text-name font-semibold">
+            Recommendation
+          </h2>
+          <Recommendations studyId={facts.study_id} initial={recommendations} pairs={[...main, ...others]} outcome={choice.outcome} load={choice.load} />
+        </section>
+      )}
+      <section className="section-rule mt-10" aria-labelledby="mounts">
+        <h2 id="mounts" className="text-name font-semibold">
+          What it rests on
+        </h2>
+        <p className="mb-2 text-soft">
+          Every mount with its {answer.scale.name.toLowerCase()} in {answer.scale.unit}. Take one to see its runs, or to leave it out with a reason.
+        </p>
+        <MountLedger facts={facts} figures={figures} outcome={choice.outcome} odd={analysis?.odd_mounts ?? []} />
+        {answer.restored && (
+          <div className="mt-4">
+            <h3 className="font-semibold">{choice.with_excluded ? 'Without what was left out' : 'With what was left out'}</h3>
+            <ChangedList changed={answer.restored} none="No sentence would change: every verdict and its firmness stay as they are." />
+          </div>
+        )}
+      </section>
+      {analysis && analysis.pairs.length > 0 && (
+        <section className="section-rule mt-10" aria-labelledby="pairs">
+          <div className="mb-2 flex flex-wrap items-baseline gap-4">
+            <h2 id="pairs" className="text-name font-semibold">
+              Pairs
+            </h2>
+            <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
+              {[true, false].map((matrix) => (
+                <label key={String(matrix)} className="flex items-center gap-1.5">
+                  <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
+                  {matrix ? 'Matrix' : 'Table'}
+                </label>
+              ))}
+            </div>
+          </div>
+          <p className="mb-2 text-soft">{intervalsWords(analysis.pairs.length, confidence)}</p>
+          {asMatrix ? (
+            <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
+          ) : (
+            <Suspense fallback={<p className="text-soft">Fetching the table …</p>}>
+              <PairTable pairs={analysis.pairs} reference={facts.reference} outcome={choice.outcome} />
+            </Suspense>
+          )}
+        </section>
+      )}
+      {worth.length > 1 && (
+        <section className="section-rule mt-10" aria-labelledby="worth">
+          <h2 id="worth" className="mb-2 text-name font-semibold">
+            Price and effort
+          </h2>
+          <WorthTable worth={worth} currency={facts.currency} reference={facts.reference} minutes={facts.specimens[0]?.minutes} />
+        </section>
+      )}
+      {drift && drift.points.length > 2 && (
+        <section className="section-rule mt-10" aria-labelledby="drift">
+          <h2 id="drift" className="mb-2 text-name font-semibold">
+            The reference over the days
+          </h2>
+          <DriftChart drift={drift} unit={unit} digits={digits} />
+        </section>
+      )}
+      {budget && (
+        <section className="section-rule mt-10" aria-labelledby="uncertainty">
+          <h2 id="uncertainty" className="mb-2 text-name font-semibold">
+            Uncertainty of the rise
+          </h2>
+          <BudgetTable budget={budget} />
+          <CheckedLink subject="budget" />
+        </section>
+      )}
+      <section className="section-rule mt-10" aria-labelledby="findings">
+        <h2 id="findings" className="text-name font-semibold">
+          Findings
+        </h2>
+        {((analysis?.findings.length ?? 0) > 0 || making.length === 0) && <FindingList findings={analysis?.findings ?? []} />}
+        {making.length > 0 && (
+          <>
+            <h3 className="mt-5 font-semibold">Of how the mounts were made</h3>
+            <ul>
+              {making.map((m) => (
+                <li key={m.mount_id} className="border-b border-rule py-2">
+                  <a href={`/mounts/${m.mount_id}`}>
+                    {m.specimen}, mount {m.number}
+                  </a>
+                  : {m.findings.map((f) => f.message).join(' ')}
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        <p className="mt-4 text-soft">
+          <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
+          <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a>
+        </p>
+      </section>
+    </>
+  );
+}
+
+/** Runs that need a decision, and what the answer would be with them as they stand. */
+function Undecided({ undecided: { runs, changed } }: { undecided: NonNullable<ResultsAnswer['undecided']> }) {
+  return (
+    <section className="mt-6 border-l-4 border-ember pl-4" aria-labelledby="undecided">
+      <h2 id="undecided" className="text-name font-semibold">
+        {runs.length === 1 ? '1 run needs' : `${runs.length} runs need`} your decision
+      </h2>
+      <p>Until then {runs.length === 1 ? 'it is' : 'they are'} out of all means.</p>
+      <ul>
+        {runs.map((r) => (
+          <li key={r.run_id} className="py-1">
+            <a href={`/runs/${r.run_id}`}>{r.name}</a>
+            <span className="text-soft"> · {r.codes.map((c) => findingName(c).toLowerCase()).join(', ')}</span>
+          </li>
+        ))}
+      </ul>
+      <details className="mt-1">
+        <summary className="cursor-pointer py-1 font-semibold">
+          What the answer would be with {runs.length === 1 ? 'it' : 'them'} as {runs.length === 1 ? 'it stands' : 'they stand'}
+        </summary>
+        <ChangedList changed={changed} none="No sentence would change: every verdict and its firmness stay as they are." />
+      </details>
+    </section>
+  );
+}
+
+/** Who may truly be the best, where that is open at all. */
+function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['analysis']>; chances: (number | null)[] | null }) {
+  const { better } = OUTCOMES[analysis.outcome];
+  const open = analysis.specimens.map((s, i) => ({ name: s.specimen, chance: chances?.[i] ?? 0 })).filter((s) => s.chance >= 0.005);
+  const words = open.sort((a, b) => b.chance - a.chance).map((s) => `${s.name} ${s.chance > 0.995 ? 'over 99' : Math.round(100 * s.chance)} %`);
+  // keeps its line while the chances are drawn
+  return (
+    <p className={`mt-2 ${open.length === 0 ? 'invisible' : ''}`}>
+      Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}. <CheckedLink subject="chances" />
+    </p>
+  );
+}

@@ -1,0 +1,196 @@
+import { createHash, type Hash } from 'node:crypto';
+import pLimit from 'p-limit';
+import { type Client, database, transaction } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import { MAX_RUN_FILES } from '#core/signal/logs/decode';
+import type { LogFile } from '#core/signal/reduce/reduceLogs';
+import type { ReduceOptions } from '#core/signal/reduce/types';
+import type { ImportPlan } from '#features/run/model/importPlan';
+import { countUse } from '#features/run/store/layouts';
+import { insertLogFile, insertPiece, linkRunFile, reserveLogFile } from '#features/run/store/logFiles';
+import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, lockImport, reserveRun } from '#features/run/store/runs';
+import { insertAxes, insertChannels } from '#features/run/store/traces';
+import { listRigs } from '#features/shelf/store/rigs';
+import { getStudy } from '#features/study/store/studies';
+import { type LogSource, sourceOf } from './logSource';
+import { findPlace } from './place';
+import { keepResults, type ResultFile } from './programResults';
+import { describeRun } from './runView';
+import { streamReduction } from './streamReduction';
+import { probeResolutions, studyReductions, usualSensors } from './studyReduction';
+
+export interface ImportedRun {
+  run_id: number;
+  study_id: number;
+  /** true where this import had been stored before */
+  repeated: boolean;
+}
+
+/** Imports that hold a connection to the store at a time; further ones wait for their turn. */
+const atOnce = pLimit(4);
+
+/** Imports the files of one run that are held in memory. */
+/** @param extra what is known of the run beyond its study, such as events marked while it went on */
+export function importRun(plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}): Promise<ImportedRun> {
+  return importSources(plan, files.map(sourceOf), undefined, [], extra);
+}
+
+/**
+ * Imports the files of one run while their bytes come: each piece is kept and read at once, the channels are stored while the run is being
+ * reduced, and everything stands in one transaction, so that an import that fails, is cancelled or is cut off leaves nothing.
+ * Repeating an import with the same id gives the same run again; a file that already carries a run is refused.
+ * @param signal cancels the import
+ * @param results files of benchmark programs, there when the sources have come to their end
+ */
+export function importSources(
+  plan: ImportPlan,
+  sources: AsyncIterable<LogSource> | Iterable<LogSource>,
+  signal?: AbortSignal,
+  results: ResultFile[] = [],
+  extra: Partial<ReduceOptions> = {},
+): Promise<ImportedRun> {
+  return atOnce(async () => {
+    let first: HashedFile = { name: '', hash: Buffer.alloc(0) };
+    try {
+      return await transaction(async (client) => {
+        const run = await storeImport(client, plan, extra, sources, signal, (file) => {
+          first = file;
+        });
+        if (run.repeated) return run;
+        await keepResults(client, run.run_id, results, plan.comparable ?? true);
+        if (plan.layout_id) await countUse(client, plan.layout_id);
+        return run;
+      });
+    } catch (error) {
+      if (signal?.aborted) throw new Refusal('The import was cancelled. Nothing was stored.', 409);
+      if ((error as { constraint?: string }).constraint === 'run_files_once') await refuseDuplicate(database(), first.name, first.hash);
+      throw error;
+    }
+  });
+}
+
+interface HashedFile {
+  name: string;
+  hash: Buffer;
+}
+
+async function storeImport(
+  client: Client,
+  plan: ImportPlan,
+  extra: Partial<ReduceOptions>,
+  sources: AsyncIterable<LogSource> | Iterable<LogSource>,
+  signal: AbortSignal | undefined,
+  onFirst: (file: HashedFile) => void,
+): Promise<ImportedRun> {
+  // a repetition that comes while the first is still being stored waits for it and finds its run
+  await lockImport(client, plan.import_id);
+  const stored = await getRunByImport(client, plan.import_id);
+  if (stored) return { run_id: stored.id, study_id: stored.study_id, repeated: true };
+  const options = { ...(await reductionOptions(client, plan)), ...extra };
+  const runId = await reserveRun(client);
+  const keeper = new FileKeeper(client, onFirst);
+  let storing: Promise<number> = Promise.resolve(0);
+  const outcome = await streamReduction({
+    ...{ reading: plan.reading, options, offsets: plan.offsets ?? {}, sources: keeper.begun(sources), signal },
+    onPiece: (bytes) => keeper.keep(bytes),
+    onFile: (source) => keeper.close(source.name),
+    onTrace: (axes, channels) => {
+      storing = insertAxes(client, runId, axes).then(async () => {
+        // the rise, which is known last, stands first
+        await insertChannels(client, runId, 1, channels);
+        return axes.length;
+      });
+      // whoever awaits it later is told; until then it is no unheard failure
+      storing.catch(() => {});
+    },
+  });
+  const { files } = keeper;
+  if (!outcome.ok) throw new Refusal(outcome.problem);
+  if (files.length === 0) throw new Refusal(`A run has 1 to ${MAX_RUN_FILES} log files; none was sent.`);
+  await storing;
+  signal?.throwIfAborted();
+  if (outcome.rise) await insertChannels(client, runId, 0, [outcome.rise]);
+  const place = await findPlace(client, plan.place);
+  const { findings, ...result } = outcome.reduction;
+  await insertRun(client, {
+    id: runId,
+    import_id: plan.import_id,
+    mount_id: place.mount_id,
+    started_at: outcome.start_epoch_s === null ? null : new Date(outcome.start_epoch_s * 1000),
+    started_zoned: outcome.zoned,
+    load: plan.place.load ?? null,
+    reading: plan.reading,
+    options,
+    result,
+  });
+  for (const [position, file] of files.entries()) await linkRunFile(client, runId, position, file.hash, file.name);
+  await insertFindings(client, runId, findings);
+  return { run_id: runId, study_id: place.study_id, repeated: false };
+}
+
+/** Keeps the bytes of the files as they come, and refuses a file that carries a run already or comes twice. */
+class FileKeeper {
+  readonly files: HashedFile[] = [];
+  private id = 0;
+  private pieces = 0;
+  private hash: Hash = createHash('sha256');
+
+  constructor(
+    private readonly client: Client,
+    private readonly onFirst: (file: HashedFile) => void,
+  ) {}
+
+  async *begun(sources: AsyncIterable<LogSource> | Iterable<LogSource>): AsyncGenerator<LogSource> {
+    for await (const source of sources) {
+      if (this.files.length === MAX_RUN_FILES) throw new Refusal(`A run has 1 to ${MAX_RUN_FILES} log files; more were sent.`);
+      this.id = await reserveLogFile(this.client);
+      this.pieces = 0;
+      this.hash = createHash('sha256');
+      yield source;
+    }
+  }
+
+  async keep(bytes: Buffer): Promise<void> {
+    this.hash.update(bytes);
+    await insertPiece(this.client, this.id, this.pieces++, bytes);
+  }
+
+  async close(name: string): Promise<void> {
+    const file = { name, hash: this.hash.digest() };
+    if (this.files.some((f) => f.hash.equals(file.hash))) throw new Refusal('The same file was given twice for this run.', 409);
+    if (this.files.length === 0) {
+      await refuseDuplicate(this.client, name, file.hash);
+      this.onFirst(file);
+    }
+    await insertLogFile(this.client, this.id, file.hash, name);
+    this.files.push(file);
+  }
+}
+
+async function refuseDuplicate(db: Client, name: string, hash: Buffer): Promise<void> {
+  const known = await findRunByFile(db, hash);
+  if (known) throw new Refusal(`${name} is already imported: it is ${describeRun(known)}. A log counts once; nothing was stored.`, 409, { run_id: known.id });
+}
+
+/** What the study, the rig and the mount's first run say about how to reduce, and the person's own choices on top. */
+export async function reductionOptions(db: Client, plan: Pick<ImportPlan, 'place' | 'sensor' | 'room_c' | 'room_u_k'>): Promise<Partial<ReduceOptions>> {
+  const { place } = plan;
+  const study = place.study_id ? await getStudy(db, place.study_id) : null;
+  const rig = place.rig_id ? (await listRigs(db)).find((r) => r.id === place.rig_id) : null;
+  const runs = study ? await listRuns(db, study.id) : [];
+  const load = place.load ?? null;
+  // the first run under the same load: another load starts from another state
+  const first = place.mount_id ? (runs.find((r) => r.mount_id === place.mount_id && r.load === load) ?? runs.find((r) => r.mount_id === place.mount_id)) : null;
+  const held = study && (await studyReductions(db, [study], load)).get(study.id);
+  return {
+    margin_k: 1,
+    ...held,
+    limit_c: rig ? rig.throttle_limit_c : (place.rig_limit_c ?? null),
+    sensor: plan.sensor ?? held?.sensor ?? null,
+    room_c: plan.room_c ?? null,
+    room_u_k: plan.room_u_k ?? null,
+    first: first?.result.start_state ?? null,
+    sensors: place.specimen_id ? usualSensors(runs, place.specimen_id) : null,
+    probe_resolution_k: place.rig_id ? await probeResolutions(db, place.rig_id) : {},
+  };
+}

@@ -1,0 +1,48 @@
+import type { Client } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import type { RunPlace } from '#features/run/model/importPlan';
+import { insertRig, listRigs } from '#features/shelf/store/rigs';
+import { getStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
+
+/** Finds or opens study, specimen, rig and mount, and refuses what does not fit together. */
+export async function findPlace(client: Client, place: RunPlace): Promise<{ study_id: number; mount_id: number }> {
+  const studyId = place.study_id ?? (await openStudy(client, place));
+  if (!(await getStudy(client, studyId))) throw new Refusal('The study is not there any more; choose another or open a new one.', 404);
+  const specimenId = place.specimen_id ?? (await openSpecimen(client, studyId, place));
+  const specimen = (await listSpecimens(client, studyId)).find((s) => s.id === specimenId);
+  if (!specimen) throw new Refusal('The specimen does not belong to this study; choose one of its specimens or name a new one.');
+  const rigId = place.rig_id ?? (await openRig(client, place));
+  const rig = (await listRigs(client)).find((r) => r.id === rigId);
+  if (!rig) throw new Refusal('The rig is not there any more; choose another or name a new one.', 404);
+  if (!place.mount_id) return { study_id: studyId, mount_id: (await insertMount(client, specimenId, rigId, place.mount_note ?? '')).id };
+  const mount = (await listMounts(client, studyId)).find((m) => m.id === place.mount_id);
+  if (!mount || mount.specimen_id !== specimenId) throw new Refusal(`The mount does not belong to ${specimen.name}; choose one of its mounts or a new one.`);
+  if (mount.rig_id !== rigId) {
+    throw new Refusal(
+      `Mount ${mount.number} of ${specimen.name} stands on ${mount.rig}, but this run was logged on ${rig.name}. Choose a mount on ${rig.name}, open a new one there, or change the rig to ${mount.rig}.`,
+      409,
+    );
+  }
+  return { study_id: studyId, mount_id: mount.id };
+}
+
+async function openStudy(client: Client, place: RunPlace): Promise<number> {
+  const title = (place.study_title ?? '').trim();
+  const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
+  if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or take another title.`, 409);
+  return id;
+}
+
+async function openSpecimen(client: Client, studyId: number, place: RunPlace): Promise<number> {
+  const name = (place.specimen_name ?? '').trim();
+  const id = await insertSpecimen(client, studyId, name, place.specimen_kind ?? 'paste');
+  if (id === null) throw new Refusal(`The study already has a specimen "${name}"; choose it from the list.`, 409);
+  return id;
+}
+
+async function openRig(client: Client, place: RunPlace): Promise<number> {
+  const name = (place.rig_name ?? '').trim();
+  const id = await insertRig(client, name, place.rig_limit_c ?? null);
+  if (id === null) throw new Refusal(`There is already a rig "${name}"; choose it from the list.`, 409);
+  return id;
+}

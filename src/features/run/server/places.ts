@@ -1,0 +1,42 @@
+import { database } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import { listFirstStarts, listReferenceLevels } from '#features/run/store/runs';
+import { listRigs } from '#features/shelf/store/rigs';
+import type { NewStudy } from '#features/study/model/newStudy';
+import { insertStudy, listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
+import { reductionUnder } from './studyReduction';
+
+/** Studies, specimens, mounts and rigs, for saying where a run belongs. */
+export async function listPlaces() {
+  const db = database();
+  const [studies, specimens, mounts, rigs, starts] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db), listFirstStarts(db)]);
+  const levels = await listReferenceLevels(db);
+  return {
+    studies: studies.map((study) => ({
+      ...{ id: study.id, title: study.title, margin_k: study.margin_k, reduction: reductionUnder(study, null, levels) },
+      loads: (study.plan.loads ?? []).map((l) => l.name),
+      reduction_by_load: Object.fromEntries((study.plan.loads ?? []).map((l) => [l.name, reductionUnder(study, l.name, levels)])),
+    })),
+    specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
+    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at }) => ({
+      ...{ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null },
+      made: made_at.getTime(),
+    })),
+    rigs: rigs.filter((r) => !r.archived).map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
+  };
+}
+export type Places = Awaited<ReturnType<typeof listPlaces>>;
+
+/** Opens a study; its title must be free. */
+export async function openStudy(study: NewStudy): Promise<number> {
+  const title = study.title.trim();
+  if (title === '') throw new Refusal('Give the study a title.');
+  const id = await insertStudy(database(), { title, question: study.question?.trim() ?? '', margin_k: study.margin_k, reduction: {} });
+  if (id === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409);
+  return id;
+}
+
+/** Throws where the store does not answer. */
+export async function askStore(): Promise<void> {
+  await database().query('select 1');
+}

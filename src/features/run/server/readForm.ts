@@ -1,0 +1,122 @@
+import { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import type { ReadableStream as NodeStream } from 'node:stream/web';
+import { Busboy, type BusboyFileStream, type BusboyHeaders } from '@fastify/busboy';
+import { Refusal } from '#app/refusal';
+import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/signal/logs/decode';
+import type { LogSource } from './logSource';
+import type { ResultFile } from './programResults';
+
+const MOST_PLAN_BYTES = 256 * 1024;
+
+/** A part of an import's form: the plan, then the files, each with its bytes as they come. */
+type Part = { plan: string } | { name: string; stream: BusboyFileStream; isResults: boolean };
+
+export interface ImportForm {
+  plan: unknown;
+  sources: AsyncIterable<LogSource>;
+  /** there when the sources have come to their end */
+  results: ResultFile[];
+  /** lets go of what was not read, so that whoever sends it hears the answer */
+  close: () => Promise<unknown>;
+}
+
+/**
+ * Reads the form of an import while it comes: the plan stands before the files, so that their bytes can be read at once.
+ * @throws Refusal where the form is cut off, too large, or its plan is missing
+ */
+export async function readImportForm(request: Request): Promise<ImportForm> {
+  const type = request.headers.get('content-type') ?? '';
+  if (!request.body || !/^multipart\/form-data; *boundary=./i.test(type)) {
+    throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
+  }
+  const parts = partsOf(request.body as unknown as NodeStream<Uint8Array>, { 'content-type': type });
+  const close = () => parts.return(undefined);
+  try {
+    const first = await parts.next();
+    if (first.done || !('plan' in first.value)) throw new Refusal('The plan of the import is missing; it comes before the files.');
+    const plan = parsePlan(first.value.plan);
+    const length = Number(request.headers.get('content-length'));
+    const results: ResultFile[] = [];
+    return { plan, sources: sourcesOf(parts, length > 0 ? Math.min(length, MAX_LOG_BYTES) : null, results), results, close };
+  } catch (error) {
+    await close();
+    throw error;
+  }
+}
+
+/** The log files; results files are gathered on the way. */
+async function* sourcesOf(parts: AsyncGenerator<Part>, most: number | null, results: ResultFile[]): AsyncGenerator<LogSource> {
+  for await (const part of parts) {
+    if ('plan' in part) throw new Refusal('The plan of the import was sent twice.');
+    if (part.isResults) {
+      results.push({ name: part.name, bytes: new Uint8Array(await buffer(part.stream)) });
+      continue;
+    }
+    yield { name: part.name, size: most, pieces: part.stream };
+    if (part.stream.truncated) throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, which is the most that is read.`, 413);
+  }
+}
+
+/** Parts of a form in their order; the next is read when the one before was taken. */
+async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): AsyncGenerator<Part> {
+  const ready: Part[] = [];
+  let ended = false;
+  let failure: Error | null = null;
+  let wake = () => {};
+  const say = () => wake();
+  const form = new Busboy({ headers, limits: { fieldSize: MOST_PLAN_BYTES, fields: 4, files: 2 * MAX_RUN_FILES, fileSize: MAX_LOG_BYTES } });
+  form.on('field', (name, value, _, isCut) => {
+    if (name !== 'plan') return;
+    if (isCut) failure = new Refusal('The plan of the import is too large.', 413);
+    else ready.push({ plan: value });
+    say();
+  });
+  form.on('file', (field, stream, name) => {
+    ready.push({ name: (name || 'log').slice(0, 200), stream, isResults: field === 'results' });
+    stream.on('error', say);
+    say();
+  });
+  form.on('finish', () => {
+    ended = true;
+    say();
+  });
+  const cut = () => {
+    if (!ended) failure ??= new Refusal('The upload was cut off. Nothing was stored.');
+    for (const part of ready) if ('stream' in part) part.stream.destroy(failure ?? undefined);
+    current?.destroy(failure ?? undefined);
+    say();
+  };
+  let current: BusboyFileStream | null = null;
+  form.on('error', cut);
+  const source = Readable.fromWeb(body);
+  source.on('error', cut);
+  source.pipe(form);
+  try {
+    for (;;) {
+      if (failure) throw failure;
+      const part = ready.shift();
+      if (part) {
+        current = 'stream' in part ? part.stream : null;
+        yield part;
+        current = null;
+      } else if (ended) return;
+      else
+        await new Promise<void>((done) => {
+          wake = done;
+        });
+    }
+  } finally {
+    source.unpipe(form);
+    // what still comes is let go by, so that the answer is heard
+    source.resume();
+  }
+}
+
+function parsePlan(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new Refusal('The plan of the import is not valid JSON.');
+  }
+}

@@ -1,0 +1,32 @@
+import { database } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import { getRun } from '#features/run/store/runs';
+import { loadChannel } from '#features/run/store/traces';
+
+/** More readings than this are asked for part by part. */
+const MOST_READINGS = 1_000_000;
+
+/**
+ * Every reading of the rise within the sustained load, or within a part of it, as bytes for the browser's worker: their count as a 32-bit number, padded to
+ * eight bytes, the times as 64-bit and the values as 32-bit numbers, in the machine's order.
+ */
+export async function riseSeries(id: number, from: number | null = null, to: number | null = null): Promise<ArrayBuffer> {
+  const run = await getRun(database(), id);
+  if (!run) throw new Refusal(`There is no run ${id}.`, 404);
+  const load = run.result.stages.find((s) => s.stage === 'sustained');
+  if (load && to === null && (load.end_s - load.start_s) / run.result.period_s > 1.2 * MOST_READINGS)
+    throw tooMany((load.end_s - load.start_s) / run.result.period_s);
+  const rise = load && (await loadChannel(database(), id, 'rise', Math.max(load.start_s, from ?? load.start_s), Math.min(load.end_s, to ?? load.end_s)));
+  if (!rise) throw new Refusal('This run has no rise in a sustained load.', 404);
+  const n = rise.t.length;
+  if (n > MOST_READINGS) throw tooMany(n);
+  const buffer = new ArrayBuffer(8 + 12 * n);
+  new Uint32Array(buffer, 0, 1)[0] = n;
+  new Float64Array(buffer, 8, n).set(rise.t);
+  new Float32Array(buffer, 8 + 8 * n, n).set(rise.values);
+  return buffer;
+}
+
+function tooMany(readings: number): Refusal {
+  return new Refusal(`The load has about ${Math.round(readings)} readings; up to ${MOST_READINGS} are sent at once. Ask for a part of it.`, 413);
+}

@@ -1,0 +1,190 @@
+import { useState } from 'react';
+import { write } from '#core/text/number';
+import { changeWords } from '#features/run/model/judgement';
+import type { ReadingFigures } from '#features/run/server/judge';
+import { Field } from '#ui/Field.tsx';
+import type { JudgementDesk } from './useJudgement';
+import type { Span } from './useWindowAnswer';
+
+interface JudgePanelProps {
+  desk: JudgementDesk;
+  /** a window that was dragged and is not kept yet */
+  hand: Span | null;
+  onHand: (window: Span | null) => void;
+  duration_s: number;
+}
+
+const STATES = { open: 'Not judged yet', accepted: 'Accepted', excluded: 'Excluded' };
+
+/** What is decided about a run, with its history; and notes pinned to its times. */
+export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) {
+  const { judged, reason, automatic, history } = desk.view;
+  const [why, setWhy] = useState('');
+  const [excluding, setExcluding] = useState(false);
+  return (
+    <div className="mt-3">
+      <div className="flex flex-wrap items-center gap-3">
+        {hand ? (
+          <>
+            <button type="button" className="act" disabled={desk.busy} onClick={() => void desk.judge('window', { window: hand })}>
+              {desk.busy ? 'Reading it anew …' : 'Keep this window'}
+            </button>
+            <button type="button" className="quiet" onClick={() => onHand(null)}>
+              Leave it as it was
+            </button>
+          </>
+        ) : (
+          <>
+            <span className={`text-name font-semibold ${judged === 'excluded' ? 'text-ember' : ''}`}>{STATES[judged]}</span>
+            {judged === 'open' && (
+              <button type="button" className="act" disabled={desk.busy} onClick={() => void desk.judge('accept')}>
+                Accept the run
+              </button>
+            )}
+            {judged !== 'excluded' && !excluding && (
+              <button type="button" className="quiet" onClick={() => setExcluding(true)}>
+                Exclude it …
+              </button>
+            )}
+            {judged !== 'open' && (
+              <button type="button" className="quiet" disabled={desk.busy} onClick={() => void desk.judge('reopen')}>
+                Open it again
+              </button>
+            )}
+            {automatic && (
+              <button type="button" className="quiet" disabled={desk.busy} onClick={() => void desk.judge('automatic')}>
+                Back to the automatic window
+              </button>
+            )}
+          </>
+        )}
+      </div>
+      {reason && <p className="mt-1">{reason}</p>}
+      {automatic && (
+        <p className="mt-1 text-soft">
+          By itself: {figureWords(automatic)}; by hand: {figureWords(desk.view.now)}.
+        </p>
+      )}
+      {excluding && (
+        <form
+          className="mt-3 flex max-w-2xl flex-wrap items-end gap-3 border-l-4 border-ember pl-4"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            if (await desk.judge('exclude', { reason: why })) setExcluding(false);
+          }}
+        >
+          <div className="min-w-60 flex-1">
+            <Field label="Why it is excluded" hint="results are shown with it too; the reason is printed">
+              {(p) => <input {...p} className="field w-full" value={why} maxLength={500} onChange={(e) => setWhy(e.target.value)} />}
+            </Field>
+          </div>
+          <button type="submit" className="act" disabled={desk.busy || why.trim() === ''}>
+            Exclude the run
+          </button>
+          <button type="button" className="quiet" onClick={() => setExcluding(false)}>
+            Back
+          </button>
+        </form>
+      )}
+      {desk.told && (
+        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
+          {desk.told}
+        </p>
+      )}
+      <Notes desk={desk} at={hand?.start_s ?? desk.view.now.window?.start_s ?? 0} duration_s={duration_s} />
+      {history.length > 0 && (
+        <details className="mt-3">
+          <summary className="cursor-pointer py-1 font-semibold">
+            {history.length} {history.length === 1 ? 'change' : 'changes'} so far
+          </summary>
+          <ol>
+            {history.map((h) => (
+              <li key={h.id} className="border-b border-rule py-1.5">
+                {changeWords(h.action)}
+                {h.who && `, ${h.who}`}
+                <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
+                {h.reason && <span> · {h.reason}</span>}
+                {['window', 'automatic', 'decide'].includes(h.action) && (
+                  <span className="block text-note text-soft">
+                    {figureWords(h.before)} → {figureWords(h.after)}
+                  </span>
+                )}
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
+    </div>
+  );
+}
+
+function figureWords({ window, rise_k, se_k }: ReadingFigures): string {
+  const span = window ? `${write(window.start_s, 0)} to ${write(window.end_s, 0)} s` : 'no window';
+  return `${rise_k === null ? 'no rise' : `${write(rise_k, 2)} K`}${se_k === null ? '' : ` ± ${write(se_k, 2)}`} over ${span}`;
+}
+
+function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; duration_s: number }) {
+  const [text, setText] = useState('');
+  const [minute, setMinute] = useState('');
+  const [open, setOpen] = useState(false);
+  const typed = minute.trim() === '' ? at / 60 : Number(minute.replace(',', '.'));
+  const wrong = !(typed >= 0 && typed * 60 <= duration_s);
+  return (
+    <div className="mt-3">
+      <ul>
+        {desk.view.notes.map((n) => (
+          <li key={n.id} className="flex flex-wrap items-baseline gap-x-3 py-0.5">
+            <span className="figure">{write(n.at_s / 60, 1)} min</span>
+            <span>{n.text}</span>
+            {n.who && <span className="text-soft">{n.who}</span>}
+            <button type="button" className="text-note underline" onClick={() => void desk.unpin(n.id)}>
+              Take it away
+            </button>
+          </li>
+        ))}
+      </ul>
+      {open ? (
+        <form
+          className="mt-1 flex flex-wrap items-end gap-3"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            if (!(await desk.pin(60 * typed, text))) return;
+            setText('');
+            setMinute('');
+            setOpen(false);
+          }}
+        >
+          <div className="w-28">
+            <Field label="At / min" error={wrong ? `A number from 0 to ${write(duration_s / 60, 1)}.` : undefined}>
+              {(p) => (
+                <input
+                  {...p}
+                  className="field figure w-full"
+                  inputMode="decimal"
+                  placeholder={write(at / 60, 1)}
+                  value={minute}
+                  onChange={(e) => setMinute(e.target.value)}
+                />
+              )}
+            </Field>
+          </div>
+          <div className="min-w-60 flex-1">
+            <Field label="Note">
+              {(p) => <input {...p} className="field w-full" value={text} maxLength={500} onChange={(e) => setText(e.target.value)} />}
+            </Field>
+          </div>
+          <button type="submit" className="act" disabled={desk.busy || wrong || text.trim() === ''}>
+            Pin it
+          </button>
+          <button type="button" className="quiet" onClick={() => setOpen(false)}>
+            Back
+          </button>
+        </form>
+      ) : (
+        <button type="button" className="underline" onClick={() => setOpen(true)}>
+          Pin a note to a time
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,28 @@
+import { useId, useState } from 'react';
+import { send } from '#ui/send';
+
+/** Under which of the study's loads the run was made; stored as it is chosen. */
+export function RunLoad({ run, load, loads }: { run: number; load: string | null; loads: string[] }) {
+  const id = useId();
+  const [chosen, setChosen] = useState(load ?? loads[0]);
+  const [told, setTold] = useState<string | null>(null);
+  const store = async (next: string) => {
+    const init = { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ load: next }) };
+    if (await send(`/api/runs/${run}/load`, init, setTold)) setChosen(next);
+  };
+  return (
+    <div className="mt-2 flex items-center gap-2">
+      <label htmlFor={id} className="text-soft">
+        Load
+      </label>
+      <select id={id} className="field" value={chosen} onChange={(e) => void store(e.target.value)}>
+        {loads.map((l) => (
+          <option key={l} value={l}>
+            {l}
+          </option>
+        ))}
+      </select>
+      {told && <span role="alert">{told}</span>}
+    </div>
+  );
+}

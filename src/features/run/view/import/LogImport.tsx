@@ -1,0 +1,94 @@
+import { FilePlus2 } from 'lucide-react';
+import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { MAX_LOG_BYTES } from '#core/signal/logs/decode';
+import type { ImportContext } from './types';
+
+// the sheets with their charts and forms are fetched when they are wanted, so that every page stays light
+const ImportSheet = lazy(() => import('./ImportSheet.tsx'));
+const TypedSheet = lazy(() => import('./TypedSheet.tsx'));
+
+/** Most files dropped at once. */
+const MOST_FILES = 200;
+
+/** The import of logs: a button, a drop target over the whole page, and the sheet that shows what was understood; or readings typed by hand. */
+export function LogImport({ context }: { context: ImportContext }) {
+  const [files, setFiles] = useState<File[]>([]);
+  const [typing, setTyping] = useState(false);
+  const [notice, setNotice] = useState<string | null>(null);
+  const [dragging, setDragging] = useState(false);
+
+  const accept = useCallback((dropped: File[]) => {
+    setDragging(false);
+    const photograph = dropped.find((f) => f.type.startsWith('image/'));
+    if (photograph) {
+      // where a photograph belongs on this page, whoever shows it takes it
+      const left = window.dispatchEvent(new CustomEvent('photograph', { detail: photograph, cancelable: true }));
+      if (left) setNotice(`${photograph.name} is a photograph, no log: prints are measured under Tools, Print, and photographs are added on a mount's page.`);
+      return;
+    }
+    const large = dropped.find((f) => f.size > MAX_LOG_BYTES);
+    if (large) {
+      setNotice(`${large.name} has ${Math.round(large.size / 1048576)} MB; up to ${MAX_LOG_BYTES / 1048576} MB are read.`);
+      return;
+    }
+    setNotice(null);
+    setFiles((known) => {
+      const together = [...known.filter((k) => !dropped.some((r) => r.name === k.name)), ...dropped];
+      if (together.length > MOST_FILES) setNotice(`Up to ${MOST_FILES} files are taken at once; the first ${MOST_FILES} are.`);
+      return together.slice(0, MOST_FILES);
+    });
+  }, []);
+  const { getRootProps, getInputProps, open } = useDropzone({ onDrop: accept, noClick: true, noKeyboard: true });
+
+  useEffect(() => {
+    const enter = (e: DragEvent) => {
+      if (e.dataTransfer?.types.includes('Files')) setDragging(true);
+    };
+    const leave = (e: DragEvent) => {
+      if (e.relatedTarget === null) setDragging(false);
+    };
+    window.addEventListener('dragenter', enter);
+    window.addEventListener('dragleave', leave);
+    return () => {
+      window.removeEventListener('dragenter', enter);
+      window.removeEventListener('dragleave', leave);
+    };
+  }, []);
+
+  const close = () => {
+    setFiles([]);
+    setNotice(null);
+  };
+
+  return (
+    <>
+      <button type="button" onClick={() => setTyping(true)} className="quiet max-md:hidden">
+        Type a run
+      </button>
+      <button type="button" onClick={open} className="act inline-flex items-center gap-2">
+        <FilePlus2 size={17} aria-hidden="true" />
+        Add a log
+      </button>
+      <div {...getRootProps()} className={dragging ? 'fixed inset-0 z-[60] grid place-items-center bg-paper/90' : 'hidden'}>
+        <input {...getInputProps({ 'aria-label': 'Log files' })} data-testid="log-files" />
+        <p className="border-4 border-dashed border-ember px-12 py-10 text-verdict font-semibold">Drop it here</p>
+      </div>
+      {notice && files.length === 0 && (
+        <p role="alert" className="fixed right-4 bottom-4 z-50 max-w-md border-l-4 border-ember bg-leaf px-4 py-3">
+          {notice}
+        </p>
+      )}
+      {files.length > 0 && (
+        <Suspense fallback={null}>
+          <ImportSheet files={files} context={context} notice={notice} onAddFile={open} onClose={close} />
+        </Suspense>
+      )}
+      {typing && (
+        <Suspense fallback={null}>
+          <TypedSheet context={context} onClose={() => setTyping(false)} />
+        </Suspense>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,211 @@
+import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { type ReactNode, useEffect } from 'react';
+import { useForm } from 'react-hook-form';
+import { RunPlace } from '#features/run/model/importPlan';
+import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
+import { Field } from '#ui/Field.tsx';
+import type { ImportContext, RunChoices } from './types';
+import type { PlacesState } from './usePlaces';
+import type { Store } from './useStore';
+
+interface PlaceFormProps {
+  onChoices: (change: (c: RunChoices) => RunChoices) => void;
+  places: PlacesState;
+  context: ImportContext;
+  /** true where the run can be stored */
+  ready: boolean;
+  /** what it waits for otherwise */
+  wait: string;
+  store: Store;
+  onStore: (place: RunPlace) => Promise<void>;
+  /** said or asked above the button */
+  children?: ReactNode;
+}
+
+/** An id from a select: empty stands for "new". */
+const toId = (text: unknown) => (text === '' || text === null || text === undefined ? null : Number(text));
+
+/** Where the run belongs: study, specimen, mount and rig, each there already or new; then it is stored. */
+export function PlaceForm({ onChoices, places, context, ready, wait, store, onStore, children }: PlaceFormProps) {
+  const form = useForm<RunPlace>({
+    resolver: classValidatorResolver(RunPlace),
+    defaultValues: {
+      study_id: context.study_id ?? null,
+      specimen_id: context.specimen_id ?? null,
+      mount_id: context.mount_id ?? null,
+      rig_id: null,
+      specimen_kind: 'paste',
+    },
+  });
+  const { register, handleSubmit, watch, setValue, formState } = form;
+  const [studyId, specimenId, mountId, rigId, newLimit, chosenLoad] = watch(['study_id', 'specimen_id', 'mount_id', 'rig_id', 'rig_limit_c', 'load']);
+  const data = places.data;
+  const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
+  const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
+  const loads = data?.studies.find((s) => s.id === studyId)?.loads ?? [];
+
+  // a mount says its rig; a new one most likely stands where the study's last did
+  useEffect(() => {
+    if (!data) return;
+    const ofStudy = data.mounts.filter((m) => data.specimens.some((s) => s.id === m.specimen_id && s.study_id === studyId));
+    const mount =
+      data.mounts.find((m) => m.id === mountId) ?? ofStudy.reduce<(typeof ofStudy)[number] | undefined>((a, m) => (a && a.id > m.id ? a : m), undefined);
+    if (mount) setValue('rig_id', mount.rig_id);
+    else if (data.rigs.length === 1) setValue('rig_id', data.rigs[0].id);
+  }, [data, mountId, studyId, setValue]);
+  const limit = rigId ? (data?.rigs.find((r) => r.id === rigId)?.throttle_limit_c ?? null) : Number.isFinite(newLimit) ? (newLimit ?? null) : null;
+  const first = data?.mounts.find((m) => m.id === mountId)?.first ?? null;
+  useEffect(() => {
+    const study_id = studyId ?? null;
+    const load = chosenLoad ?? null;
+    onChoices((c) =>
+      c.limit_c === limit && c.study_id === study_id && c.first === first && c.load === load ? c : { ...c, limit_c: limit, study_id, first, load },
+    );
+  }, [limit, studyId, first, chosenLoad, onChoices]);
+
+  const submit = handleSubmit(onStore);
+  const { errors, isSubmitting } = formState;
+  const clearFields = (names: ('specimen_id' | 'mount_id')[]) => {
+    for (const name of names) setValue(name, null);
+  };
+  const select = (name: 'study_id' | 'specimen_id' | 'mount_id' | 'rig_id', clears: ('specimen_id' | 'mount_id')[] = []) =>
+    register(name, { setValueAs: toId, onChange: () => clearFields(clears) });
+
+  if (!data) return <p className="section-rule">{places.problem ?? 'Listing the studies…'}</p>;
+  return (
+    <form onSubmit={submit} noValidate className="section-rule flex flex-col gap-3" aria-label="Where the run belongs">
+      <h3 className="text-name font-semibold">Where it belongs</h3>
+      <Field label="Study">
+        {(p) => (
+          <select {...p} {...select('study_id', ['specimen_id', 'mount_id'])} className="field w-full">
+            <option value="">a new study</option>
+            {data.studies.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.title}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {!studyId && (
+        <Field label="Title of the new study" error={errors.study_title?.message}>
+          {(p) => <input {...p} {...register('study_title')} className="field w-full" maxLength={120} />}
+        </Field>
+      )}
+      {studyId && specimens.length > 0 && (
+        <Field label="Specimen">
+          {(p) => (
+            <select {...p} {...select('specimen_id', ['mount_id'])} className="field w-full">
+              <option value="">a new specimen</option>
+              {specimens.map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
+      {!specimenId && (
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Name of the specimen" error={errors.specimen_name?.message}>
+            {(p) => <input {...p} {...register('specimen_name')} className="field w-full" maxLength={80} />}
+          </Field>
+          <Field label="Kind" error={errors.specimen_kind?.message}>
+            {(p) => (
+              <select {...p} {...register('specimen_kind')} className="field w-full">
+                {SPECIMEN_KINDS.map((k) => (
+                  <option key={k} value={k}>
+                    {KIND_NAMES[k]}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        </div>
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="Mount" hint={mountId ? 'another run on this mount' : 'freshly applied and assembled'}>
+          {(p) => (
+            <select {...p} {...select('mount_id')} className="field w-full">
+              <option value="">a new mount</option>
+              {mounts.map((m) => (
+                <option key={m.id} value={m.id}>
+                  Mount {m.number}, {m.rig}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field label="Rig">
+          {(p) => (
+            <select {...p} {...select('rig_id')} className="field w-full">
+              <option value="">a new rig</option>
+              {data.rigs.map((r) => (
+                <option key={r.id} value={r.id}>
+                  {r.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      </div>
+      {loads.length > 1 && (
+        <Field label="Load" hint="each load of the study is compared by itself">
+          {(p) => (
+            <select {...p} {...register('load', { setValueAs: (v) => v || null })} className="field w-full">
+              {loads.map((l) => (
+                <option key={l} value={l}>
+                  {l}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
+      {!rigId && (
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Name of the rig" error={errors.rig_name?.message}>
+            {(p) => <input {...p} {...register('rig_name')} className="field w-full" maxLength={80} />}
+          </Field>
+          <Field label="Throttle limit / °C" error={errors.rig_limit_c?.message} hint="empty where not known">
+            {(p) => (
+              <input
+                {...p}
+                {...register('rig_limit_c', { setValueAs: (v) => (v === '' || v == null ? null : Number(String(v).replace(',', '.'))) })}
+                inputMode="decimal"
+                className="field figure w-full"
+              />
+            )}
+          </Field>
+        </div>
+      )}
+      {children}
+      {store.told && (
+        <p role="alert" className="border-l-4 border-ember pl-3">
+          {store.told}
+        </p>
+      )}
+      {store.progress && (
+        <p className="flex items-center gap-3">
+          <progress className="h-2 flex-1 accent-[var(--ember)]" value={store.progress.share ?? undefined} aria-label={store.progress.what} />
+          <span className="text-note text-soft">
+            {store.progress.what}
+            {store.progress.share !== null && ` · ${Math.round(100 * store.progress.share)} %`}
+          </span>
+        </p>
+      )}
+      <div className="flex items-center gap-3">
+        <button type="submit" className="act whitespace-nowrap" disabled={!ready || isSubmitting}>
+          {isSubmitting ? 'Storing…' : 'Store this run'}
+        </button>
+        {isSubmitting && (
+          <button type="button" className="quiet" onClick={store.cancel}>
+            Cancel
+          </button>
+        )}
+        {!ready && !isSubmitting && <span className="text-soft">{wait}</span>}
+      </div>
+    </form>
+  );
+}

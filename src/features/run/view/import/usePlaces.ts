@@ -1,0 +1,26 @@
+import { useEffect, useState } from 'react';
+import type { Places } from '#features/run/server/places';
+
+export interface PlacesState {
+  data: Places | null;
+  problem: string | null;
+}
+
+/** Studies, specimens, mounts and rigs there are; asked for again every two seconds while the store does not answer. */
+export function usePlaces(): PlacesState {
+  const [state, setState] = useState<PlacesState>({ data: null, problem: null });
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout>;
+    const ask = async () => {
+      const response = await fetch('/api/places').catch(() => null);
+      if (response?.ok) setState({ data: await response.json(), problem: null });
+      else {
+        setState((s) => ({ ...s, problem: 'The store does not answer, so the studies cannot be listed; they are asked for again in a moment.' }));
+        timer = setTimeout(ask, 2000);
+      }
+    };
+    void ask();
+    return () => clearTimeout(timer);
+  }, []);
+  return state;
+}

@@ -1,0 +1,48 @@
+import { useRef, useState } from 'react';
+import { send } from '#ui/send';
+import { upload } from './upload';
+
+const JSON_HEADERS = { 'content-type': 'application/json' };
+
+export interface Store {
+  /** what is being done, and how far; null while nothing is */
+  progress: { what: string; share: number | null } | null;
+  told: string | null;
+  tell: (sentence: string | null) => void;
+  cancel: () => void;
+  send: (plan: object, logs: File[], results?: File[]) => Promise<{ run_id: number; study_id: number } | null>;
+  /** false where it was refused */
+  remember: (layout: object) => Promise<boolean>;
+}
+
+/** Sends runs to the store; a cancelled one leaves nothing there. */
+export function useStore(): Store {
+  const [progress, setProgress] = useState<Store['progress']>(null);
+  const [told, setTold] = useState<string | null>(null);
+  const control = useRef<AbortController | null>(null);
+  return {
+    ...{ progress, told, tell: setTold },
+    cancel: () => control.current?.abort(),
+    async send(plan, logs, results = []) {
+      const body = new FormData();
+      // the plan comes first, so that the files are read while they arrive
+      body.set('plan', JSON.stringify(plan));
+      for (const f of logs) body.append('files', f);
+      for (const f of results) body.append('results', f);
+      control.current = new AbortController();
+      setProgress({ what: 'Sending', share: 0 });
+      const by = upload((share) => setProgress(share < 1 ? { what: 'Sending and reading', share } : { what: 'Reducing and storing', share: null }));
+      const stored = await send<{ run_id: number; study_id: number }>(
+        '/api/imports',
+        { method: 'POST', body, signal: control.current.signal },
+        setTold,
+        undefined,
+        by,
+      );
+      if (control.current.signal.aborted) setTold('Cancelled. Nothing was stored.');
+      setProgress(null);
+      return stored;
+    },
+    remember: async (layout) => (await send('/api/layouts', { method: 'POST', headers: JSON_HEADERS, body: JSON.stringify(layout) }, setTold)) !== null,
+  };
+}

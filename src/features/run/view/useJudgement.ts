@@ -1,0 +1,43 @@
+import { useState } from 'react';
+import type { JudgementAction } from '#features/run/model/judgement';
+import type { JudgementView } from '#features/run/server/judge';
+import { send } from '#ui/send';
+import type { Span } from './useWindowAnswer';
+
+const HEADERS = { 'content-type': 'application/json' };
+const initials = () => localStorage.getItem('initials') ?? '';
+
+export interface JudgementDesk {
+  view: JudgementView;
+  told: string | null;
+  busy: boolean;
+  /** false where it was refused */
+  judge: (action: JudgementAction, more?: { reason?: string; window?: Span }) => Promise<boolean>;
+  pin: (at_s: number, text: string) => Promise<boolean>;
+  unpin: (note: number) => Promise<boolean>;
+}
+
+/** Decisions about a run, each stored at once. */
+export function useJudgement(runId: number, initial: JudgementView): JudgementDesk {
+  const [view, setView] = useState(initial);
+  const [told, setTold] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const call = async (path: string, method: string, body?: object) => {
+    setBusy(true);
+    const answer = await send<JudgementView>(`/api/runs/${runId}/${path}`, { method, headers: HEADERS, body: body && JSON.stringify(body) }, setTold);
+    setBusy(false);
+    if (answer) setView(answer);
+    return answer !== null;
+  };
+  return {
+    ...{ view, told, busy },
+    async judge(action, more = {}) {
+      const done = await call('judgement', 'POST', { action, who: initials(), ...more });
+      // the figures, stages and findings around it are the server's
+      if (done) globalThis.location.reload();
+      return done;
+    },
+    pin: (at_s, text) => call('notes', 'POST', { at_s, text, who: initials() }),
+    unpin: (note) => call(`notes/${note}`, 'DELETE'),
+  };
+}

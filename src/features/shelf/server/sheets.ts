@@ -1,0 +1,164 @@
+import { database, transaction } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import type { Finding } from '#core/compare/types';
+import { calendarDay } from '#core/units/calendarDay';
+import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, withArticle } from '#features/shelf/model/sections';
+import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
+import { sheetFindings } from '#features/shelf/model/sheetFindings';
+import { type Stock, stockOf } from '#features/shelf/model/stock';
+import { deleteSheet, getSheet, insertSheet, isNamed, listSheets, type SheetUse, setArchived, sheetUses, updateSheet } from '#features/shelf/store/sheets';
+import { check } from '#rules/validation';
+
+export interface ShelfRow extends StoredSheet {
+  mounts: number;
+  studies: number;
+  findings: Finding[];
+  /** of materials only */
+  stock: Stock | null;
+}
+
+/** The sheets of a section with their use and findings. */
+export async function listShelf(section: SectionKey): Promise<ShelfRow[]> {
+  const db = database();
+  const [sheets, uses] = await Promise.all([listSheets(db, section), sheetUses(db, section)]);
+  return sheets.map((s) =>
+    withUse(
+      section,
+      s,
+      uses.filter((u) => u.sheet_id === s.id),
+    ),
+  );
+}
+
+function withUse(section: SectionKey, sheet: StoredSheet, uses: SheetUse[]): ShelfRow {
+  const mounts = uses.reduce((sum, u) => sum + u.mounts, 0);
+  return {
+    ...sheet,
+    mounts,
+    studies: new Set(uses.map((u) => u.study_id)).size,
+    findings: sheetFindings(section, sheet.name, sheet.sheet, today()),
+    stock: section === 'materials' ? stockOf(sheet.sheet, mounts) : null,
+  };
+}
+
+/** Today as a calendar day of this machine. */
+export function today(): string {
+  return calendarDay(Date.now() / 1000, true);
+}
+
+export interface SheetView {
+  row: ShelfRow;
+  uses: SheetUse[];
+  /** names of the sheets it may refer to, by section */
+  names: Partial<Record<SectionKey, { id: number; name: string; archived: boolean }[]>>;
+  /** true where it may be archived but not deleted */
+  named: boolean;
+}
+
+/** One sheet with its history. */
+export async function sheetView(section: SectionKey, id: number): Promise<SheetView> {
+  const db = database();
+  const sheet = await getSheet(db, section, id);
+  if (!sheet) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
+  const [uses, names, named] = await Promise.all([sheetUses(db, section, id), namesFor(section), isNamed(db, section, id)]);
+  return { row: withUse(section, sheet, uses), uses, names, named };
+}
+
+/** Names of the sheets that those of a section may refer to. */
+export async function namesFor(section: SectionKey): Promise<SheetView['names']> {
+  const wanted: Partial<Record<SectionKey, SectionKey[]>> = { coolers: ['fans'], rigs: ['coolers', 'instruments'] };
+  const lists = await Promise.all(
+    (wanted[section] ?? []).map(
+      async (other) => [other, (await listSheets(database(), other)).map(({ id, name, archived }) => ({ id, name, archived }))] as const,
+    ),
+  );
+  return Object.fromEntries(lists);
+}
+
+/** Checks what a person wrote on a sheet; empty fields are left out. */
+function checked(section: SectionKey, name: unknown, values: unknown): { name: string; sheet: SheetValues } {
+  const plain = typeof name === 'string' ? name.trim() : '';
+  if (plain.length < 1 || plain.length > 80) throw new Refusal(`The ${SECTIONS[section].one} needs a name of 1 to 80 characters.`);
+  const sheet = check(SECTIONS[section].sheet as new () => object, values ?? {}) as SheetValues;
+  return { name: plain, sheet: Object.fromEntries(Object.entries(sheet).filter(([, v]) => v !== null && v !== undefined && v !== '')) };
+}
+
+const taken = (section: SectionKey, name: string) =>
+  new Refusal(`There is already ${withArticle(SECTIONS[section].one)} "${name}" on the shelf; take another name.`, 409);
+
+export async function createSheet(section: SectionKey, given: { name?: unknown; sheet?: unknown }): Promise<number> {
+  const { name, sheet } = checked(section, given.name, given.sheet);
+  const id = await insertSheet(database(), section, name, sheet);
+  if (id === null) throw taken(section, name);
+  return id;
+}
+
+/** Saves a sheet as it was read at a version; where somebody else saved it since, theirs is given back and nothing is overwritten. */
+export async function saveSheet(section: SectionKey, id: number, given: { name?: unknown; sheet?: unknown; version?: unknown }): Promise<StoredSheet> {
+  const { name, sheet } = checked(section, given.name, given.sheet);
+  if (!Number.isInteger(given.version)) throw new Refusal('Say which version of the sheet was changed.');
+  const db = database();
+  const saved = await updateSheet(db, section, id, Number(given.version), name, sheet).catch((error: { code?: string }) => {
+    if (error.code === '23505') throw taken(section, name);
+    throw error;
+  });
+  const now = await getSheet(db, section, id);
+  if (!now) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf any more.`, 404);
+  if (!saved)
+    throw new Refusal(`Somebody else saved ${now.name} while you wrote. Theirs is shown beside your changes; save again to keep yours.`, 409, { theirs: now });
+  return now;
+}
+
+/** A copy under a new name, to be changed. */
+export async function duplicateSheet(section: SectionKey, id: number): Promise<number> {
+  const db = database();
+  const sheet = await getSheet(db, section, id);
+  if (!sheet) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
+  for (let i = 2; i < 100; i++) {
+    const copy = await insertSheet(db, section, `${sheet.name.slice(0, 74)} (${i})`, sheet.sheet);
+    if (copy !== null) return copy;
+  }
+  throw new Refusal(`There are already many copies of ${sheet.name}; rename some of them first.`, 409);
+}
+
+export async function archiveSheet(section: SectionKey, id: number, archived: boolean): Promise<void> {
+  if (!(await setArchived(database(), section, id, archived))) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
+}
+
+/** Deletes a sheet that nothing uses; one that is used is archived instead, so that its history stays. */
+export async function removeSheet(section: SectionKey, id: number): Promise<{ archived: boolean }> {
+  const db = database();
+  if (await isNamed(db, section, id)) {
+    await setArchived(db, section, id, true);
+    return { archived: true };
+  }
+  if (!(await deleteSheet(db, section, id))) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
+  return { archived: false };
+}
+
+export async function exportShelf(section: SectionKey): Promise<string> {
+  return writeSheets(
+    section,
+    (await listSheets(database(), section)).filter((s) => !s.archived),
+  );
+}
+
+/** Takes the sheets of a file: new ones are added, those with a known name get the file's fields over their own. All or none. */
+export async function importShelf(section: SectionKey, text: string): Promise<{ added: number; changed: number }> {
+  const { rows, problems } = readSheets(section, text);
+  if (problems.length > 0) throw new Refusal(problems.join(' '), 400, { problems });
+  return transaction(async (client) => {
+    const known = new Map((await listSheets(client, section)).map((s) => [s.name, s]));
+    let added = 0;
+    for (const { name, sheet } of rows) {
+      const old = known.get(name);
+      if (!old) {
+        await insertSheet(client, section, name, sheet);
+        added++;
+      } else if (!(await updateSheet(client, section, old.id, old.version, name, { ...old.sheet, ...sheet }))) {
+        throw new Refusal(`Somebody else saved ${name} meanwhile; nothing was taken. Import the file again.`, 409);
+      }
+    }
+    return { added, changed: rows.length - added };
+  });
+}

@@ -1,0 +1,251 @@
+import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, sectionFields } from '#features/shelf/model/sections';
+import type { SheetView } from '#features/shelf/server/sheets';
+import type { FieldSpec } from '#rules/fields';
+import { Field } from '#ui/Field.tsx';
+import { send } from '#ui/send';
+import { fieldText } from './fieldText';
+
+interface SheetFormProps {
+  section: SectionKey;
+  /** null for a new sheet */
+  sheet: StoredSheet | null;
+  names: SheetView['names'];
+  /** true where other sheets, plans or mounts name it, so that it can be archived only */
+  named: boolean;
+}
+
+/** Text of a number field: empty is nothing said; a decimal comma is taken; anything else is told by the rule. */
+function toNumber(text: unknown): number | null {
+  if (text === null || text === undefined || text === '') return null;
+  return typeof text === 'number' ? text : Number(String(text).trim().replace(',', '.').replace('−', '-'));
+}
+
+/** One sheet of the shelf to fill in, field by field as its class declares them. */
+export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
+  const fields = sectionFields(section);
+  const groups = [...new Set(fields.map((f) => f.group))];
+  const { one } = SECTIONS[section];
+  const [stored, setStored] = useState(sheet);
+  const [name, setName] = useState(sheet?.name ?? '');
+  const [told, setTold] = useState<string | null>(null);
+  const [saved, setSaved] = useState(false);
+  const [theirs, setTheirs] = useState<StoredSheet | null>(null);
+  const { register, handleSubmit, formState, setValue } = useForm<SheetValues>({
+    resolver: classValidatorResolver(SECTIONS[section].sheet as never) as never,
+    defaultValues: sheet?.sheet ?? {},
+  });
+  const headers = { 'content-type': 'application/json' };
+
+  const submit = handleSubmit(async (values) => {
+    setSaved(false);
+    const plain = Object.fromEntries(Object.entries(values).filter(([, v]) => v !== null && v !== undefined && v !== ''));
+    if (!stored) {
+      const made = await send<{ id: number }>(`/api/shelf/${section}`, { method: 'POST', headers, body: JSON.stringify({ name, sheet: plain }) }, setTold);
+      if (made) window.location.assign(`/shelf/${section}/${made.id}`);
+      return;
+    }
+    const body = JSON.stringify({ name, sheet: plain, version: stored.version });
+    const answer = await send<StoredSheet>(`/api/shelf/${section}/${stored.id}`, { method: 'PUT', headers, body }, setTold, (refusal) => {
+      const other = refusal.theirs as StoredSheet | undefined;
+      if (other) {
+        setTheirs(other);
+        setStored(other);
+      }
+    });
+    if (answer) {
+      setStored(answer);
+      setTheirs(null);
+      setSaved(true);
+    }
+  });
+  const act = (path: string, init: RequestInit, then: (answer: { id?: number; archived?: boolean }) => void) => async () => {
+    const answer = await send<{ id?: number; archived?: boolean }>(`/api/shelf/${section}/${stored?.id}${path}`, { headers, ...init }, setTold);
+    if (answer) then(answer);
+  };
+
+  return (
+    <form onSubmit={submit} noValidate className="flex flex-col gap-6">
+      <Field label={`Name of the ${one}`}>
+        {(p) => <input {...p} className="field w-full max-w-md text-name" value={name} maxLength={80} required onChange={(e) => setName(e.target.value)} />}
+      </Field>
+      {groups.map((group) => (
+        <fieldset key={group} className="section-rule">
+          <legend className="sr-only">{group}</legend>
+          <p aria-hidden="true" className="mb-2 text-name font-semibold">
+            {group}
+          </p>
+          <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 xl:grid-cols-3">
+            {fields
+              .filter((f) => f.group === group)
+              .map((f) => (
+                <div key={f.key} className={f.kind === 'long' ? 'sm:col-span-2 xl:col-span-3' : ''}>
+                  <Field label={f.unit ? `${f.label} / ${f.unit}` : f.label} error={formState.errors[f.key]?.message as string | undefined} hint={f.hint}>
+                    {(p) => <SheetInput {...p} field={f} register={register} setValue={setValue} initial={sheet?.sheet[f.key]} names={names} />}
+                  </Field>
+                  {theirs && fieldText(f, theirs.sheet[f.key]) !== fieldText(f, sheet?.sheet[f.key]) && (
+                    <p className="border-l-4 border-ember pl-2 text-note">now stored: {fieldText(f, theirs.sheet[f.key]) || 'nothing'}</p>
+                  )}
+                </div>
+              ))}
+          </div>
+        </fieldset>
+      ))}
+      {told && (
+        <p role="alert" className="border-l-4 border-ember pl-3">
+          {told}
+        </p>
+      )}
+      <div className="flex flex-wrap items-center gap-3">
+        <button type="submit" className="act" disabled={formState.isSubmitting}>
+          {stored ? 'Save' : `Put the ${one} on the shelf`}
+        </button>
+        {stored && (
+          <>
+            <button type="button" className="quiet" onClick={act('/copy', { method: 'POST' }, (a) => window.location.assign(`/shelf/${section}/${a.id}`))}>
+              Duplicate
+            </button>
+            <button
+              type="button"
+              className="quiet"
+              onClick={act('/archived', { method: 'PUT', body: JSON.stringify({ archived: !stored.archived }) }, (a) =>
+                setStored({ ...stored, archived: a.archived === true }),
+              )}
+            >
+              {stored.archived ? 'Bring back from the archive' : 'Archive'}
+            </button>
+            {!named && (
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => {
+                  if (window.confirm(`Delete ${stored.name} for good? Nothing uses it.`))
+                    act('', { method: 'DELETE' }, () => window.location.assign(`/shelf/${section}`))();
+                }}
+              >
+                Delete
+              </button>
+            )}
+          </>
+        )}
+        <span aria-live="polite" className="text-soft">
+          {saved ? 'Saved.' : stored?.archived ? 'Archived: kept for its history, not offered for new plans.' : ''}
+        </span>
+      </div>
+    </form>
+  );
+}
+
+interface SheetInputProps {
+  field: FieldSpec;
+  register: ReturnType<typeof useForm<SheetValues>>['register'];
+  setValue: ReturnType<typeof useForm<SheetValues>>['setValue'];
+  initial: SheetValues[string];
+  names: SheetView['names'];
+  id: string;
+  'aria-invalid': boolean;
+  'aria-describedby': string | undefined;
+}
+
+function SheetInput({ field, register, setValue, initial, names, ...p }: SheetInputProps) {
+  const empty = (text: unknown) => (text === '' || text === undefined ? null : text);
+  switch (field.kind) {
+    case 'number':
+    case 'whole':
+      return <input {...p} {...register(field.key, { setValueAs: toNumber })} inputMode="decimal" className="field figure w-full" />;
+    case 'long':
+      return <textarea {...p} {...register(field.key, { setValueAs: empty })} rows={3} className="field w-full" />;
+    case 'date':
+      return <input {...p} {...register(field.key, { setValueAs: empty })} type="date" className="field figure w-full" />;
+    case 'yesno':
+      return (
+        <select
+          {...p}
+          {...register(field.key, { setValueAs: (v) => (v === true || v === 'true' ? true : v === false || v === 'false' ? false : null) })}
+          className="field w-full"
+        >
+          <option value="">not said</option>
+          <option value="true">yes</option>
+          <option value="false">no</option>
+        </select>
+      );
+    case 'choice':
+      return (
+        <select {...p} {...register(field.key, { setValueAs: empty })} className="field w-full">
+          <option value="">not said</option>
+          {Object.entries(field.choices ?? {}).map(([key, label]) => (
+            <option key={key} value={key}>
+              {label}
+            </option>
+          ))}
+        </select>
+      );
+    case 'ref':
+      return (
+        <select {...p} {...register(field.key, { setValueAs: (v) => (v === '' || v == null ? null : Number(v)) })} className="field w-full">
+          <option value="">none</option>
+          {(names[field.section as SectionKey] ?? [])
+            .filter((o) => !o.archived || o.id === initial)
+            .map((o) => (
+              <option key={o.id} value={o.id}>
+                {o.name}
+              </option>
+            ))}
+        </select>
+      );
+    case 'refs':
+      return (
+        <RefsInput
+          {...p}
+          field={field}
+          options={names[field.section as SectionKey] ?? []}
+          initial={(initial as number[] | undefined) ?? []}
+          onChange={(ids) => setValue(field.key, ids)}
+        />
+      );
+    default:
+      return <input {...p} {...register(field.key, { setValueAs: empty })} className="field w-full" />;
+  }
+}
+
+function RefsInput({
+  id,
+  field,
+  options,
+  initial,
+  onChange,
+}: {
+  id: string;
+  field: FieldSpec;
+  options: { id: number; name: string; archived: boolean }[];
+  initial: number[];
+  onChange: (ids: number[]) => void;
+}) {
+  const [chosen, setChosen] = useState(initial);
+  if (options.length === 0) {
+    return (
+      <p id={id} className="text-soft">
+        none on the <a href={`/shelf/${field.section}`}>shelf</a> yet
+      </p>
+    );
+  }
+  const toggle = (option: number, on: boolean) => {
+    const next = on ? [...chosen, option] : chosen.filter((c) => c !== option);
+    setChosen(next);
+    onChange(next);
+  };
+  return (
+    <fieldset id={id} aria-label={field.label} className="flex flex-wrap gap-x-4 gap-y-1">
+      {options
+        .filter((o) => !o.archived || chosen.includes(o.id))
+        .map((o) => (
+          <label key={o.id} className="inline-flex items-center gap-2">
+            <input type="checkbox" checked={chosen.includes(o.id)} onChange={(e) => toggle(o.id, e.target.checked)} />
+            {o.name}
+          </label>
+        ))}
+    </fieldset>
+  );
+}

@@ -1,0 +1,122 @@
+import { type Client, database } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import type { PlannedMount } from '#core/design/orderTypes';
+import type { StoredSheet } from '#features/shelf/model/sections';
+import { stockOf } from '#features/shelf/model/stock';
+import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardown';
+import { today } from '#features/shelf/server/sheets';
+import { listTeardowns } from '#features/shelf/store/rigs';
+import { listSheets, sheetUses } from '#features/shelf/store/sheets';
+import type { PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
+import type { StudyPlan } from '#features/study/model/studyPlan';
+import { getPlan, listCouponsUsed, listPlannedMounts, listPlanSpecimens, type PlannedMountRow, type PlanRow } from '#features/study/store/plans';
+import { labHistory } from './labHistory';
+
+/** A mount of the order; `done` is told by the runs in the store. */
+export interface OrderedMount extends PlannedMount {
+  id: number;
+  reason: string;
+}
+
+export interface PlanView {
+  study_id: number;
+  version: number;
+  plan: StudyPlan;
+  context: PlanContext;
+  mounts: OrderedMount[];
+  /** sheets that can become specimens */
+  shelf: { materials: { id: number; name: string; kind: string }[]; coolers: { id: number; name: string }[] };
+}
+
+/** Everything the plan place shows and computes with. */
+export async function planView(studyId: number, db: Client = database()): Promise<PlanView> {
+  const row = await getPlan(db, studyId);
+  if (!row) throw new Refusal(`There is no study ${studyId}.`, 404);
+  // one after the other: within a transaction all go through one connection
+  const context = await planContext(studyId, db);
+  const shelf = await shelfChoices(db);
+  const planned = await listPlannedMounts(db, studyId);
+  return {
+    study_id: studyId,
+    version: row.plan_version,
+    ...{ plan: planOf(row), context, shelf },
+    mounts: withDone(planned, context.specimens),
+  };
+}
+
+/** Counts the changes of a plan. */
+export async function planVersion(studyId: number): Promise<number> {
+  const row = await getPlan(database(), studyId);
+  if (!row) throw new Refusal(`There is no study ${studyId}.`, 404);
+  return row.plan_version;
+}
+
+/** The plan as one object, whether a field is a column or not. */
+export function planOf({ plan, title, question, margin_k, confidence, scatter, reference_id }: PlanRow): StudyPlan {
+  return { ...plan, title, question, margin_k, confidence, scatter, reference_id };
+}
+
+/** What a plan of a study rests on: its specimens, the rigs, the lab's history. */
+export async function planContext(studyId: number, db: Client): Promise<PlanContext> {
+  const specimens = await listPlanSpecimens(db, studyId);
+  const materials = await sheetUses(db, 'materials');
+  const rigs = await listSheets(db, 'rigs');
+  const coolers = await listSheets(db, 'coolers');
+  const instruments = await listSheets(db, 'instruments');
+  const coupons = await listCouponsUsed(db);
+  const teardowns = await listTeardowns(db);
+  const history = await labHistory(db);
+  const used = (id: number) => materials.filter((u) => u.sheet_id === id).reduce((sum, u) => sum + u.mounts, 0);
+  return {
+    specimens: specimens.map((s): PlanSpecimen => {
+      const stock = s.material ? stockOf(s.material.sheet, used(s.material.id)) : null;
+      // pieces that serve again are no limit, once there is one
+      const left = s.material?.sheet.reusable && (stock?.bought ?? 0) > 0 ? null : (stock?.left ?? null);
+      return { ...s, stock_left: left, cost: stock?.cost ?? null, currency: s.material?.sheet.currency ?? null };
+    }),
+    rigs: rigs.filter((r) => !r.archived).map((r) => planRig(r, coolers, instruments, coupons.get(r.id) ?? 0, teardowns.get(r.id) ?? [])),
+    history,
+    today: today(),
+  };
+}
+
+function planRig({ id, name, sheet }: StoredSheet, coolers: StoredSheet[], instruments: StoredSheet[], used: number, teardown: TeardownStep[]): PlanRig {
+  const fitted = coolers.find((c) => c.id === sheet.cooler_id);
+  const coupons = [sheet.lid_coupons, sheet.base_coupons].filter((c) => typeof c === 'number');
+  return {
+    ...{ id, name, sheet },
+    cooler: fitted ? { id: fitted.id, name: fitted.name, sheet: fitted.sheet } : null,
+    instruments: instruments
+      .filter((i) => Array.isArray(sheet.instruments) && sheet.instruments.includes(i.id))
+      .map(({ id, name, sheet }) => ({ id, name, sheet })),
+    teardown_min: teardownMinutes(teardown),
+    coupons_left: coupons.length === 0 ? null : Math.max(0, Math.min(...coupons) - used),
+  };
+}
+
+async function shelfChoices(db: Client): Promise<PlanView['shelf']> {
+  const materials = await listSheets(db, 'materials');
+  const coolers = await listSheets(db, 'coolers');
+  return {
+    materials: materials.filter((m) => !m.archived).map(({ id, name, sheet }) => ({ id, name, kind: String(sheet.kind ?? 'paste') })),
+    coolers: coolers.filter((c) => !c.archived).map(({ id, name }) => ({ id, name })),
+  };
+}
+
+/** The first planned mounts of each specimen are done, as many as were made. */
+export function withDone(planned: PlannedMountRow[], specimens: { id: number; made: number }[]): OrderedMount[] {
+  const left = new Map(specimens.map((s) => [s.id, s.made]));
+  const done = new Set<number>();
+  // the list is kept in its order within a day
+  for (const m of [...planned].sort((a, b) => a.day - b.day)) {
+    const made = left.get(m.specimen_id) ?? 0;
+    if (m.state !== 'planned' || made === 0) continue;
+    done.add(m.id);
+    left.set(m.specimen_id, made - 1);
+  }
+  return planned.map(({ id, specimen, rig, number, day, extra, state, reason }) => ({
+    ...{ id, specimen, rig, day, extra, reason },
+    mount: number,
+    state: done.has(id) ? 'done' : state,
+  }));
+}

@@ -1,0 +1,55 @@
+import { transaction } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
+import { getSheet } from '#features/shelf/store/sheets';
+import { deleteSpecimen } from '#features/study/store/plans';
+import { insertSpecimen, linkSpecimen } from '#features/study/store/studies';
+import { stampPlan } from './editPlan';
+import { type PlanView, planView } from './planView';
+
+const MOST_SPECIMENS = 60;
+
+/** Adds a specimen to a study: a sheet of the shelf, or one by name and kind. */
+export async function addSpecimen(studyId: number, given: Record<string, unknown>): Promise<PlanView> {
+  return transaction(async (client) => {
+    const id = (v: unknown) => (Number.isInteger(v) && (v as number) > 0 ? (v as number) : null);
+    const materialId = id(given.material_id);
+    const coolerId = id(given.cooler_id);
+    const material = materialId === null ? null : await getSheet(client, 'materials', materialId);
+    const cooler = coolerId === null ? null : await getSheet(client, 'coolers', coolerId);
+    if ((materialId !== null && !material) || (coolerId !== null && !cooler)) throw new Refusal('That sheet is no longer on the shelf.', 409);
+    const said = typeof given.name === 'string' ? given.name.trim() : '';
+    const name = said || [cooler?.name, material?.name].filter(Boolean).join(' with ').slice(0, 80);
+    if (name.length < 1 || name.length > 80) throw new Refusal('A specimen needs a name of 1 to 80 characters.');
+    const kind = given.kind ?? (material ? (material.sheet.kind ?? 'paste') : cooler ? 'cooler' : null);
+    if (!SPECIMEN_KINDS.includes(kind as SpecimenKind)) throw new Refusal('Say what kind the specimen is: paste, pad, cooler and so on.');
+    const before = await stampPlan(client, studyId);
+    const specimen = await insertSpecimen(client, studyId, name, kind as string);
+    if (specimen === null) throw new Refusal(`${name} is already in "${before.title}"; take another name.`, 409);
+    await linkSpecimen(client, specimen, materialId, coolerId);
+    const view = await planView(studyId, client);
+    if (view.context.specimens.length > MOST_SPECIMENS) throw new Refusal(`A study takes up to ${MOST_SPECIMENS} specimens.`);
+    return view;
+  });
+}
+
+/** Takes a specimen out of a study, while it has no mount. */
+export async function removeSpecimen(studyId: number, id: number): Promise<PlanView> {
+  return transaction(async (client) => {
+    const row = await stampPlan(client, studyId);
+    if (!(await deleteSpecimen(client, studyId, id))) {
+      const there = (await planView(studyId, client)).context.specimens.some((s) => s.id === id);
+      throw new Refusal(
+        there ? 'A specimen with mounts stays in its study: its runs are part of the record.' : 'That specimen is no longer in this study.',
+        409,
+      );
+    }
+    const view = await planView(studyId, client);
+    // the first of the others becomes the reference
+    if (row.reference_id === id && view.context.specimens.length > 0) {
+      await client.query('update studies set reference_id = $2 where id = $1', [studyId, view.context.specimens[0].id]);
+      return planView(studyId, client);
+    }
+    return view;
+  });
+}

@@ -1,0 +1,134 @@
+import { X } from 'lucide-react';
+import { loadMinutes, programsProblem } from '#features/study/model/loadFigures';
+import type { Load, LoadStep } from '#features/study/model/loads';
+import { STAGES, type Stage } from '#features/study/model/stages';
+import { Cell, ItemList, toNumber } from './ItemList.tsx';
+import type { PlanDesk } from './usePlan';
+
+const FRESH_STEPS: LoadStep[] = [
+  { stage: 'idle', minutes: 5 },
+  { stage: 'load', minutes: 25 },
+  { stage: 'cool_down', minutes: 10 },
+];
+
+/** The loads of a study, each run on every mount: program, settings, steps and stability ladder. */
+export function LoadList({ desk }: { desk: PlanDesk }) {
+  return (
+    <ItemList<Load>
+      desk={desk}
+      field="loads"
+      one="load"
+      fresh={() => ({ name: '', steps: FRESH_STEPS })}
+      empty="No load yet: without one a run takes the minutes stated under the order."
+    >
+      {(load, change) => (
+        <div className="flex flex-col gap-2">
+          <div className="flex flex-wrap gap-3">
+            <Cell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
+            <Cell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
+            <Cell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
+            <Cell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
+            <Cell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
+            <Cell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
+            <Cell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
+            <Cell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
+            <Cell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
+          </div>
+          {programsProblem(load) && (
+            <p role="alert" className="text-ember">
+              {programsProblem(load)}
+            </p>
+          )}
+          <Steps load={load} onChange={(steps) => change({ steps })} />
+          <Ladder load={load} onChange={(ladder) => change({ ladder })} />
+        </div>
+      )}
+    </ItemList>
+  );
+}
+
+function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) => void }) {
+  const put = (i: number, part: Partial<LoadStep>) => onChange(load.steps.map((s, j) => (j === i ? { ...s, ...part } : s)));
+  return (
+    <div className="border-l-2 border-rule pl-3">
+      <ol className="flex flex-col gap-1">
+        {load.steps.map((s, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: steps have no identity but their place
+          <li key={i} className="flex flex-wrap items-end gap-3">
+            <label className="text-note">
+              <span className="block text-soft">Step {i + 1}</span>
+              <select className="field text-base" value={s.stage} onChange={(e) => put(i, { stage: e.target.value as Stage })}>
+                {Object.entries(STAGES).map(([key, words]) => (
+                  <option key={key} value={key}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Cell label="min" number value={s.minutes} onChange={(v) => put(i, { minutes: toNumber(v) as number })} />
+            <Cell label="Power / W" number value={s.power_w} onChange={(v) => put(i, { power_w: toNumber(v) })} />
+            <Cell label="Clock / MHz" number value={s.clock_mhz} onChange={(v) => put(i, { clock_mhz: toNumber(v) })} />
+            <Cell label="Voltage / V" number value={s.voltage_v} onChange={(v) => put(i, { voltage_v: toNumber(v) })} />
+            <Cell label="Fan / rpm" number value={s.fan_rpm} onChange={(v) => put(i, { fan_rpm: toNumber(v) })} />
+            <button
+              type="button"
+              className="quiet"
+              aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`}
+              onClick={() => onChange(load.steps.filter((_, j) => j !== i))}
+            >
+              <X size={16} aria-hidden="true" />
+            </button>
+          </li>
+        ))}
+      </ol>
+      <p className="mt-1 text-note text-soft">
+        <button type="button" className="mr-3 underline" onClick={() => onChange([...load.steps, { stage: 'load', minutes: 10 }])}>
+          Add a step
+        </button>
+        One run takes <span className="figure">{Number(loadMinutes(load).toFixed(1))}</span> min.
+      </p>
+    </div>
+  );
+}
+
+/** Clock and voltage steps written one a line, such as "2100 MHz 0.95 V". */
+function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladder']) => void }) {
+  const steps = load.ladder ?? [];
+  return (
+    <details className="text-note" open={steps.length > 0}>
+      <summary className="cursor-pointer">Stability ladder{steps.length > 0 ? `: ${steps.length} steps` : ': none'}</summary>
+      <p className="text-soft">
+        Clock and voltage of each step. On the bench each passes, fails under load, hangs or does not start; the highest passing clock is an outcome.
+      </p>
+      <ol className="mt-1 flex flex-col gap-1">
+        {steps.map((s, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: steps have no identity but their place
+          <li key={i} className="flex items-end gap-3">
+            <Cell
+              label="Clock / MHz"
+              number
+              value={s.clock_mhz}
+              onChange={(v) => onChange(steps.map((o, j) => (j === i ? { ...o, clock_mhz: toNumber(v) as number } : o)))}
+            />
+            <Cell
+              label="Voltage / V"
+              number
+              value={s.voltage_v}
+              onChange={(v) => onChange(steps.map((o, j) => (j === i ? { ...o, voltage_v: toNumber(v) } : o)))}
+            />
+            <button type="button" className="quiet" aria-label={`Take out ladder step ${i + 1}`} onClick={() => onChange(steps.filter((_, j) => j !== i))}>
+              <X size={16} aria-hidden="true" />
+            </button>
+          </li>
+        ))}
+      </ol>
+      <button
+        type="button"
+        className="mt-1 underline"
+        onClick={() => onChange([...steps, { clock_mhz: (steps.at(-1)?.clock_mhz ?? 1950) + 50, voltage_v: steps.at(-1)?.voltage_v ?? null }])}
+      >
+        Add a ladder step
+      </button>
+    </details>
+  );
+}

@@ -1,0 +1,131 @@
+import { useState } from 'react';
+import type { Verdict } from '#core/compare/types';
+import { write } from '#core/text/number';
+import type { PlanAnswer } from '#features/study/model/planAnswer';
+import { Conflict } from './PlanField.tsx';
+import type { PlanDesk } from './usePlan';
+
+/** Optional looks before the end, the error they spend, and what the blocks so far have settled. */
+export function LooksPanel({ desk, levels, state }: { desk: PlanDesk; levels: PlanAnswer['looks']; state: PlanAnswer['settled'] }) {
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
+      <div>
+        <LooksField desk={desk} />
+        {levels.length > 0 && (
+          <table className="mt-3 w-full">
+            <thead>
+              <tr className="border-b border-ink">
+                <th className="py-1">After block</th>
+                <th className="py-1 text-right">Level / %</th>
+                <th className="py-1 text-right">Spent / %</th>
+              </tr>
+            </thead>
+            <tbody>
+              {levels.map((l) => (
+                <tr key={l.fraction} className="border-b border-rule">
+                  <td className="figure py-1">{l.block}</td>
+                  <td className="figure py-1 text-right">{write(100 * l.nominal_alpha, 3)}</td>
+                  <td className="figure py-1 text-right">{write(100 * l.spent, 3)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        <p className="mt-2 text-note text-soft">
+          Each look spends a part of the error (Lan and DeMets, O’Brien–Fleming type), so that stopping early keeps the stated rate. Looking without a plan does
+          not.
+        </p>
+      </div>
+      {state ? (
+        <div data-testid="looks">
+          <p className="text-title font-semibold leading-tight">
+            {state.settled.length} of {state.settled.length + state.open.length} pairs are settled after {state.blocks_done} of {state.blocks_planned} blocks.
+          </p>
+          <p className="mt-1 text-soft">
+            {state.look === null
+              ? levels.length > 0
+                ? 'No planned look is reached yet; this is a glance, not a verdict.'
+                : 'No look was planned: the verdicts hold for a study that ends here, not for one that is looked at until it pleases.'
+              : `Judged at block ${state.look} with ${write(100 * state.confidence, 2)} % confidence; ${write(100 * state.spent, 2)} % of the error is spent.`}
+            {state.next_look !== null && ` Next look after block ${state.next_look}.`}
+          </p>
+          <div className="mt-3 grid gap-x-8 gap-y-4 md:grid-cols-2">
+            <Pairs title="Open" pairs={state.open} more />
+            <Pairs title="Settled" pairs={state.settled} />
+          </div>
+        </div>
+      ) : (
+        <p className="text-soft">Nothing to look at before the second complete block, that is two valid mounts of every specimen.</p>
+      )}
+    </div>
+  );
+}
+
+function Pairs({ title, pairs, more }: { title: string; pairs: NonNullable<PlanAnswer['settled']>['open']; more?: boolean }) {
+  const [all, setAll] = useState(false);
+  const shown = all ? pairs : pairs.slice(0, 8);
+  return (
+    <div>
+      <h3 className="border-b border-ink pb-1 font-semibold">
+        {title} <span className="figure font-normal">{pairs.length}</span>
+      </h3>
+      <ul>
+        {shown.map((p) => (
+          <li key={`${p.a} ${p.b}`} className="flex justify-between gap-3 border-b border-rule py-1">
+            <span>
+              {p.a} and {p.b}
+            </span>
+            <span className="text-right text-soft">
+              {more ? (p.more_mounts === null ? 'more than 30 more of each' : `about ${p.more_mounts} more of each`) : settledWords(p)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {pairs.length > shown.length && (
+        <button type="button" className="mt-1 underline" onClick={() => setAll(true)}>
+          All {pairs.length}
+        </button>
+      )}
+      {pairs.length === 0 && <p className="py-1 text-soft">none</p>}
+    </div>
+  );
+}
+
+function settledWords({ a, b, verdict }: { a: string; b: string; verdict: Verdict }): string {
+  if (verdict === 'tied') return 'tied';
+  const cooler = verdict.startsWith('cooler') ? a : b;
+  return `${cooler} cooler${verdict.endsWith('within_margin') ? ', within the margin' : ''}`;
+}
+
+/** Blocks as a person writes them: 3, 5. */
+function LooksField({ desk }: { desk: PlanDesk }) {
+  const [text, setText] = useState((desk.plan.looks ?? []).join(', '));
+  return (
+    <div>
+      <label htmlFor="look-blocks" className="block font-semibold">
+        Look after blocks
+      </label>
+      <input
+        id="look-blocks"
+        className="field figure w-full"
+        value={text}
+        placeholder="none, such as 2, 3"
+        aria-invalid={Boolean(desk.errors.looks)}
+        aria-describedby="looks-note"
+        onChange={(e) => {
+          setText(e.target.value);
+          const blocks = e.target.value
+            .split(/[\s,;]+/)
+            .filter(Boolean)
+            .map(Number);
+          if (blocks.some((b) => !Number.isInteger(b))) desk.refuse('looks', 'Looks are whole numbers of blocks, such as 2, 3.');
+          else desk.set('looks', blocks.length > 0 ? blocks : null);
+        }}
+      />
+      <p id="looks-note" role={desk.errors.looks ? 'alert' : undefined} className={`text-note ${desk.errors.looks ? 'font-semibold text-ember' : 'text-soft'}`}>
+        {desk.errors.looks ?? 'a block is one mount of each specimen; the last comes by itself'}
+      </p>
+      <Conflict desk={desk} field="looks" />
+    </div>
+  );
+}

@@ -1,0 +1,188 @@
+import { CalendarDays, Printer, Undo2 } from 'lucide-react';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { moveMount } from '#core/design/changeOrder';
+import type { PlannedMount, TimedMount } from '#core/design/orderTypes';
+import { benchHours, timeOrder } from '#core/design/timeline';
+import { write } from '#core/text/number';
+import { dayWords } from '#features/study/model/calendar';
+import type { OrderedMount } from '#features/study/server/planView';
+import { BenchFields } from './BenchFields.tsx';
+import { keyOf, type Place } from './orderPlaces';
+import type { PlanDesk } from './usePlan';
+
+/** Dragging is not needed before there is an order. */
+const OrderRows = lazy(() => import('./OrderRows.tsx').then((m) => ({ default: m.OrderRows })));
+
+/** The order of the mounts over the bench days: drawn, looked at as a grid or as a timeline, changed by hand. */
+export function OrderBench({ desk }: { desk: PlanDesk }) {
+  const { resolved, view } = desk;
+  const [look, setLook] = useState<'grid' | 'timeline'>('grid');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [undo, setUndo] = useState<{ what: string; mounts: OrderedMount[] } | null>(null);
+  const [busy, setBusy] = useState(false);
+  const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
+  const selected = view.mounts.find((m) => keyOf(m) === chosen) ?? null;
+  const open = view.mounts.filter((m) => m.state === 'planned').length;
+
+  const act = async (body: object, what: string | null) => {
+    const before = view.mounts;
+    setBusy(true);
+    const answer = await desk.act('/order', { method: 'POST', body: JSON.stringify(body) });
+    setBusy(false);
+    setUndo(answer && what ? { what, mounts: before } : null);
+  };
+  const move = (mount: PlannedMount, to: Place) => {
+    const { specimen, mount: number } = mount;
+    // nothing is sent where it stays in its place
+    if (JSON.stringify(moveMount(view.mounts, mount, to).map(place)) === JSON.stringify(view.mounts.map(place))) return Promise.resolve();
+    return act({ action: 'move', mount: { specimen, mount: number }, ...to }, `${specimen} mount ${number} moved`);
+  };
+
+  return (
+    <div>
+      <BenchFields desk={desk} />
+      <div className="mt-4 flex flex-wrap items-center gap-3">
+        <button
+          type="button"
+          className={view.mounts.length === 0 ? 'act' : 'quiet'}
+          disabled={!resolved.order || busy}
+          onClick={() => void act({ action: 'draw', seed: resolved.said.seed }, view.mounts.length > 0 && open === view.mounts.length ? 'drawn anew' : null)}
+        >
+          {view.mounts.length === 0 ? 'Draw the order' : open === view.mounts.length ? 'Draw anew' : 'Draw what is left anew'}
+        </button>
+        {view.mounts.length > 0 && (
+          <>
+            <fieldset className="flex" aria-label="Look of the order">
+              {(['grid', 'timeline'] as const).map((l) => (
+                <button
+                  key={l}
+                  type="button"
+                  aria-pressed={look === l}
+                  className={`quiet ${look === l ? 'bg-band font-semibold' : ''}`}
+                  onClick={() => setLook(l)}
+                >
+                  {l === 'grid' ? 'Order' : 'Days by the clock'}
+                </button>
+              ))}
+            </fieldset>
+            <span className="text-soft">
+              <span className="figure">{write(benchHours(timed), 1)}</span> bench hours, <span className="figure">{timed.length}</span> mounts on{' '}
+              <span className="figure">{Math.max(0, ...timed.map((m) => m.runs_day))}</span> days, seed <span className="figure">{resolved.said.seed}</span>
+            </span>
+            <span className="ml-auto flex gap-2">
+              {resolved.dates.length > 0 ? (
+                <a className="quiet inline-flex items-center gap-2" href={`/api/studies/${view.study_id}/plan.ics`} download>
+                  <CalendarDays size={16} aria-hidden="true" />
+                  Calendar file
+                </a>
+              ) : (
+                <span className="self-center text-note text-soft">A first day gives dates and a calendar file.</span>
+              )}
+              <a className="quiet inline-flex items-center gap-2" href={`/studies/${view.study_id}/days/${firstOpenDay(view.mounts)}`}>
+                <Printer size={16} aria-hidden="true" />
+                Day sheet
+              </a>
+            </span>
+          </>
+        )}
+      </div>
+      <div aria-live="polite">
+        {undo && (
+          <p className="mt-2 flex items-center gap-3 border-l-4 border-ink pl-3">
+            Order {undo.what}.
+            <button
+              type="button"
+              className="quiet inline-flex items-center gap-2"
+              disabled={busy}
+              onClick={() =>
+                void act({ action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) }, null)
+              }
+            >
+              <Undo2 size={16} aria-hidden="true" />
+              Undo
+            </button>
+          </p>
+        )}
+      </div>
+      {!resolved.order && <p className="mt-3 text-soft">An order needs specimens, a reference among them, and a rig.</p>}
+      {resolved.order && view.mounts.length > 0 && (
+        <>
+          <Suspense fallback={<p className="mt-3 text-soft">Laying out the days …</p>}>
+            <OrderRows plan={resolved} mounts={view.mounts} look={look} chosen={chosen} onChoose={setChosen} onMove={move} studyId={view.study_id} />
+          </Suspense>
+          {selected && <Selected key={keyOf(selected)} mount={selected} timed={timed} desk={desk} busy={busy} act={act} />}
+        </>
+      )}
+    </div>
+  );
+}
+
+const place = ({ specimen, mount, rig, day }: PlannedMount) => [specimen, mount, rig, day];
+
+function firstOpenDay(mounts: PlannedMount[]): number {
+  const open = mounts.filter((m) => m.state === 'planned').map((m) => m.day);
+  return open.length > 0 ? Math.min(...open) : 1;
+}
+
+interface SelectedProps {
+  mount: OrderedMount;
+  timed: TimedMount[];
+  desk: PlanDesk;
+  busy: boolean;
+  act: (body: object, what: string | null) => Promise<void>;
+}
+
+/** The chosen mount: when it is, and what happened to it. */
+function Selected({ mount, timed, desk, busy, act }: SelectedProps) {
+  const [reason, setReason] = useState('');
+  const times = timed.find((t) => keyOf(t) === keyOf(mount));
+  const { dates } = desk.resolved;
+  const key = { specimen: mount.specimen, mount: mount.mount };
+  return (
+    <form
+      className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2 border-l-4 border-ink pl-3"
+      onSubmit={(e) => e.preventDefault()}
+      aria-label={`${mount.specimen} mount ${mount.mount}`}
+    >
+      <p className="pb-1.5">
+        <span className="font-semibold">
+          {mount.specimen}, mount {mount.mount}
+        </span>
+        {mount.extra ? ', extra reference' : ''} · {mount.rig}, {dates[mount.day - 1] ? dayWords(dates[mount.day - 1]) : `day ${mount.day}`}
+        {times && ` · runs end ${times.runs_day === mount.day ? 'that day' : `on day ${times.runs_day}`}`}
+        {mount.state !== 'planned' && ` · ${mount.state}`}
+        {mount.reason && `: ${mount.reason}`}
+      </p>
+      {mount.state === 'planned' && (
+        <>
+          <label className="font-semibold">
+            What happened
+            <input
+              className="field block w-64 font-normal"
+              value={reason}
+              maxLength={500}
+              placeholder="tilted, no start, leaked"
+              onChange={(e) => setReason(e.target.value)}
+            />
+          </label>
+          <button
+            type="button"
+            className="quiet"
+            disabled={busy || reason.trim() === ''}
+            onClick={() => void act({ action: 'mark', mount: key, state: 'failed', reason }, null)}
+          >
+            Failed: plan another
+          </button>
+          <button
+            type="button"
+            className="quiet"
+            disabled={busy || reason.trim() === ''}
+            onClick={() => void act({ action: 'mark', mount: key, state: 'lost', reason }, null)}
+          >
+            Lost: plan another
+          </button>
+        </>
+      )}
+    </form>
+  );
+}

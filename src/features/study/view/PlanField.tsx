@@ -1,0 +1,204 @@
+import { useEffect, useState } from 'react';
+import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
+import type { SpecimenPlan } from '#features/study/model/specimenPlan';
+import type { PlanKey } from '#features/study/model/studyPlan';
+import type { FieldSpec } from '#rules/fields';
+import { Field } from '#ui/Field.tsx';
+import { fieldName } from './fieldName';
+import type { PlanDesk } from './usePlan';
+
+interface PlanFieldProps {
+  desk: PlanDesk;
+  field: PlanKey;
+  /** what counts while nothing is said, shown greyed in the field */
+  otherwise?: string;
+  label?: string;
+  hint?: string | null;
+  choices?: Record<string, string>;
+}
+
+/** One field of the plan: computed with as it is typed, stored soon after. */
+export function PlanField({ desk, field, otherwise, label, hint, choices }: PlanFieldProps) {
+  const spec = desk.fields.plan.find((f) => f.key === field) as FieldSpec;
+  const words = label ?? spec.label;
+  const fallback = otherwise ?? String((PLAN_DEFAULTS as Record<string, unknown>)[field] ?? '');
+  return (
+    <div>
+      <Field label={spec.unit ? `${words} / ${spec.unit}` : words} error={desk.errors[field]} hint={hint === null ? undefined : (hint ?? spec.hint)}>
+        {(p) => (
+          <PlanInput
+            {...p}
+            desk={desk}
+            field={field}
+            spec={choices ? { ...spec, choices, kind: 'choice' } : spec}
+            value={desk.typed(field) as never}
+            otherwise={fallback}
+          />
+        )}
+      </Field>
+      <Conflict desk={desk} field={field} />
+    </div>
+  );
+}
+
+/** A field of one specimen, without a label of its own: it stands in a table under its heading. */
+export function SpecimenField({ desk, specimen, field, otherwise }: { desk: PlanDesk; specimen: number; field: keyof SpecimenPlan; otherwise?: string }) {
+  const key = `specimen:${specimen}:${field}`;
+  const spec = desk.fields.specimen.find((f) => f.key === field) as FieldSpec;
+  const error = desk.errors[key];
+  const value = desk.context.specimens.find((s) => s.id === specimen)?.plan[field];
+  return (
+    <>
+      <PlanInput
+        id={key}
+        aria-label={fieldName(key, desk.context, desk.fields)}
+        aria-invalid={Boolean(error)}
+        aria-describedby={error ? `${key}-note` : undefined}
+        desk={desk}
+        field={key}
+        spec={spec}
+        value={value as never}
+        otherwise={otherwise ?? ''}
+      />
+      {error && (
+        <p id={`${key}-note`} role="alert" className="text-note font-semibold text-ember">
+          {error}
+        </p>
+      )}
+      <Conflict desk={desk} field={key} />
+    </>
+  );
+}
+
+/** Shown where somebody else changed the field that is being changed here. */
+export function Conflict({ desk, field }: { desk: PlanDesk; field: string }) {
+  if (!(field in desk.conflicts)) return null;
+  const theirs = desk.conflicts[field];
+  const text = theirs === null || theirs === undefined ? 'nothing' : typeof theirs === 'object' ? 'another list' : String(theirs);
+  return (
+    <div role="alert" className="mt-1 border-l-4 border-ember pl-2 text-note">
+      Somebody else wrote {text} here meanwhile. Yours is not stored yet.{' '}
+      <button type="button" className="underline" onClick={() => desk.takeTheirs(field)}>
+        Take theirs
+      </button>{' '}
+      <button type="button" className="underline" onClick={() => desk.keepMine(field)}>
+        Store mine
+      </button>
+    </div>
+  );
+}
+
+interface PlanInputProps {
+  id: string;
+  'aria-invalid': boolean;
+  'aria-describedby': string | undefined;
+  'aria-label'?: string;
+  desk: PlanDesk;
+  field: string;
+  spec: FieldSpec;
+  value: string | number | boolean | null | undefined;
+  otherwise: string;
+}
+
+function PlanInput({ desk, field, spec, value, otherwise, ...p }: PlanInputProps) {
+  switch (spec.kind) {
+    case 'number':
+    case 'whole':
+      return <NumberInput {...p} desk={desk} field={field} value={value as number | null | undefined} otherwise={otherwise} />;
+    case 'choice': {
+      const first = spec.choices?.[otherwise];
+      return (
+        <select {...p} className="field w-full" value={String(value ?? '')} onChange={(e) => desk.set(field, e.target.value || null)}>
+          {first ? <option value="">{first}</option> : <option value="">not said</option>}
+          {Object.entries(spec.choices ?? {})
+            .filter(([key]) => key !== otherwise)
+            .map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          {value === otherwise && first && <option value={otherwise}>{first}</option>}
+        </select>
+      );
+    }
+    case 'yesno':
+      return (
+        <select
+          {...p}
+          className="field"
+          value={value === true ? 'yes' : value === false ? 'no' : ''}
+          onChange={(e) => desk.set(field, e.target.value === '' ? null : e.target.value === 'yes')}
+        >
+          <option value="">{otherwise || 'not said'}</option>
+          <option value="yes">yes</option>
+          <option value="no">no</option>
+        </select>
+      );
+    case 'date':
+      return <input {...p} type="date" className="field figure w-full" value={String(value ?? '')} onChange={(e) => desk.set(field, e.target.value || null)} />;
+    case 'long':
+      return (
+        <textarea
+          {...p}
+          rows={2}
+          className="field w-full"
+          value={String(value ?? '')}
+          placeholder={otherwise}
+          onChange={(e) => desk.set(field, e.target.value)}
+        />
+      );
+    default:
+      return <TextInput {...p} desk={desk} field={field} value={String(value ?? '')} otherwise={otherwise} />;
+  }
+}
+
+type Plain = Omit<PlanInputProps, 'spec' | 'value'>;
+
+function TextInput({ desk, field, value, otherwise, ...p }: Plain & { value: string }) {
+  const [text, setText] = useState(value);
+  const [own, setOwn] = useState(false);
+  // what others write comes in while nobody types here; a blank title stays as typed, with its sentence
+  useEffect(() => {
+    if (!own) setText(value);
+  }, [value, own]);
+  return (
+    <input
+      {...p}
+      className="field w-full"
+      value={text}
+      placeholder={otherwise}
+      onFocus={() => setOwn(true)}
+      onBlur={() => setOwn(Boolean(desk.errors[field] || field in desk.conflicts))}
+      onChange={(e) => {
+        setText(e.target.value);
+        desk.set(field, e.target.value);
+      }}
+    />
+  );
+}
+
+function NumberInput({ desk, field, value, otherwise, ...p }: Plain & { value: number | null | undefined }) {
+  const [text, setText] = useState(value == null ? '' : String(value));
+  const [own, setOwn] = useState(false);
+  useEffect(() => {
+    if (!own) setText(value == null ? '' : String(value));
+  }, [value, own]);
+  return (
+    <input
+      {...p}
+      className="field figure w-full"
+      inputMode="decimal"
+      value={text}
+      placeholder={otherwise}
+      onFocus={() => setOwn(true)}
+      onBlur={() => setOwn(Boolean(desk.errors[field] || field in desk.conflicts))}
+      onChange={(e) => {
+        setText(e.target.value);
+        const plain = e.target.value.trim().replace(',', '.').replace('−', '-');
+        const number = plain === '' ? null : Number(plain);
+        if (number !== null && !Number.isFinite(number)) desk.refuse(field, `"${e.target.value}" is not a number.`);
+        else desk.set(field, number);
+      }}
+    />
+  );
+}

@@ -1,0 +1,129 @@
+import type { ReactNode } from 'react';
+import { write } from '#core/text/number';
+import type { PlanAnswer } from '#features/study/model/planAnswer';
+import type { PlanFields } from '#features/study/model/planFields';
+import type { RunsSoFar } from '#features/study/model/soFar';
+import type { PlanView } from '#features/study/server/planView';
+import { CostPanel } from './CostPanel.tsx';
+import { HeadroomPanel } from './HeadroomPanel.tsx';
+import { LooksPanel } from './LooksPanel.tsx';
+import { MountsCurve } from './MountsCurve.tsx';
+import { OrderBench } from './OrderBench.tsx';
+import { PlanField } from './PlanField.tsx';
+import { PlanFindings } from './PlanFindings.tsx';
+import { RehearsalPanel } from './RehearsalPanel.tsx';
+import { SetUp } from './SetUp.tsx';
+import { SpecimenTable } from './SpecimenTable.tsx';
+import { elsewhereWords, loadRules, usePlan } from './usePlan';
+import { usePlanAnswer } from './usePlanAnswer';
+
+const PARTS = [
+  { id: 'specimens', name: 'Specimens' },
+  { id: 'set-up', name: 'Set-up' },
+  { id: 'order', name: 'Order and days' },
+  { id: 'rehearsal', name: 'Rehearsal' },
+  { id: 'headroom', name: 'Headroom' },
+  { id: 'looks', name: 'Looks' },
+  { id: 'cost', name: 'Cost' },
+];
+
+interface PlanPlaceProps {
+  initial: PlanView;
+  fields: PlanFields;
+  answered: PlanAnswer;
+  soFar: RunsSoFar;
+}
+
+/** The plan of a study around its curve: how many mounts, which specimens, in which order, at what load. */
+export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) {
+  const desk = usePlan(initial, fields, soFar);
+  const { resolved, view } = desk;
+  const answer = usePlanAnswer(answered, desk.plan, desk.context, view.mounts, soFar.rows);
+  const { comparison } = resolved;
+  const ready = comparison.specimens >= 2 && answer.points.length > 0;
+  const status =
+    desk.told ?? (Object.keys(desk.errors).length > 0 ? 'Some fields are not stored yet; each says why.' : desk.saving ? 'Storing …' : 'Everything is stored.');
+  return (
+    <div onFocusCapture={() => void loadRules()}>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6 border-b border-rule pb-2">
+        <nav aria-label="Parts of the plan" className="flex flex-wrap gap-x-4 gap-y-1">
+          {PARTS.map((p) => (
+            <a key={p.id} href={`#${p.id}`} className="py-1 underline decoration-soft">
+              {p.name}
+            </a>
+          ))}
+        </nav>
+        <p role="status" className={`text-note ${desk.told ? 'font-semibold text-ember' : 'text-soft'}`}>
+          {status}
+        </p>
+      </div>
+      {desk.elsewhere.length > 0 && (
+        <p role="status" className="mt-2 border-l-4 border-ink pl-3" data-testid="elsewhere">
+          Changed by somebody else just now: {elsewhereWords(desk)}.
+        </p>
+      )}
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 pt-4 lg:grid-cols-[minmax(0,1fr)_340px]">
+        {ready ? (
+          <MountsCurve plan={resolved} answer={answer} onMounts={(m) => desk.set('mounts', m)} />
+        ) : (
+          <div>
+            <p className="text-verdict font-semibold leading-tight tracking-tight">Which specimens should be compared?</p>
+            <p className="mt-1 mb-3 text-soft">Two at least. With them stands here how many mounts tell them apart.</p>
+            <SpecimenTable desk={desk} />
+          </div>
+        )}
+        <div className="flex flex-col gap-5">
+          <div className="grid grid-cols-2 gap-x-4 gap-y-3">
+            <PlanField desk={desk} field="margin_k" label="Margin" hint={null} />
+            <PlanField desk={desk} field="mounts" hint={null} />
+            <PlanField desk={desk} field="power" hint={null} />
+            <PlanField desk={desk} field="confidence" hint={null} />
+            <PlanField desk={desk} field="mount_sd" label="Mount scatter" otherwise={write(comparison.mount_sd, 2)} hint={null} />
+            <PlanField desk={desk} field="run_sd" label="Run scatter" otherwise={write(comparison.run_sd, 2)} hint={null} />
+            <div className="col-span-2">
+              <PlanField desk={desk} field="family" hint={null} />
+            </div>
+          </div>
+          <section className="section-rule" aria-labelledby="findings">
+            <h2 id="findings" className="text-name font-semibold">
+              Findings
+            </h2>
+            <PlanFindings findings={answer.findings} />
+          </section>
+        </div>
+      </div>
+      <Part id="specimens" title="Specimens">
+        {ready ? <SpecimenTable desk={desk} /> : <p className="text-soft">They are chosen above.</p>}
+      </Part>
+      <Part id="set-up" title="Set-up">
+        <SetUp desk={desk} />
+      </Part>
+      <Part id="order" title="Order and days">
+        <OrderBench desk={desk} />
+      </Part>
+      <Part id="rehearsal" title="Rehearsal">
+        <RehearsalPanel desk={desk} />
+      </Part>
+      <Part id="headroom" title="Headroom">
+        <HeadroomPanel desk={desk} />
+      </Part>
+      <Part id="looks" title="Looks">
+        <LooksPanel desk={desk} levels={answer.looks} state={answer.settled} />
+      </Part>
+      <Part id="cost" title="Cost">
+        <CostPanel desk={desk} />
+      </Part>
+    </div>
+  );
+}
+
+function Part({ id, title, children }: { id: string; title: string; children: ReactNode }) {
+  return (
+    <section className="section-rule mt-9" aria-labelledby={id}>
+      <h2 id={id} className="mb-3 scroll-mt-4 text-title font-semibold">
+        {title}
+      </h2>
+      {children}
+    </section>
+  );
+}

@@ -1,0 +1,92 @@
+import { proxy, type Remote, wrap } from 'comlink';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import type { Rehearsal } from '#core/design/rehearse';
+import { rehearsalOf } from '#features/study/model/resolve';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
+import { PlanField } from './PlanField.tsx';
+import type { RehearsalApi } from './rehearsal.worker';
+import type { PlanDesk } from './usePlan';
+
+const COUNT = 2000;
+
+/** Drawn once there is something to draw. */
+const RehearsalShares = lazy(() => import('./RehearsalShares.tsx').then((m) => ({ default: m.RehearsalShares })));
+
+/** Simulates the plan through the same comparison as its results, and says where it is weak. */
+export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
+  const plan = useMemo(() => rehearsalOf(desk.resolved), [desk.resolved]);
+  const key = JSON.stringify(plan);
+  const worker = useRef<{ raw: Worker; api: Remote<RehearsalApi> } | null>(null);
+  const [done, setDone] = useState<number | null>(null);
+  const [result, setResult] = useState<{ rehearsal: Rehearsal; key: string } | null>(null);
+  const [told, setTold] = useState('');
+  useEffect(() => () => worker.current?.raw.terminate(), []);
+
+  const start = async () => {
+    if (!plan) return;
+    if (!worker.current) {
+      const raw = new Worker(new URL('./rehearsal.worker.ts', import.meta.url), { type: 'module' });
+      worker.current = { raw, api: wrap<RehearsalApi>(raw) };
+    }
+    setDone(0);
+    setTold('');
+    // reports of progress come on a line of their own, and may arrive after the end
+    let running = true;
+    const progress = (n: number) => {
+      if (running) setDone(n);
+    };
+    const rehearsal = await worker.current.api.rehearse(plan, COUNT, desk.resolved.said.seed, proxy(progress)).catch((error: Error) => {
+      setTold(`The rehearsal broke off: ${error.message}`);
+      return null;
+    });
+    running = false;
+    setDone(null);
+    if (rehearsal) setResult({ rehearsal, key });
+    else setTold((t) => t || 'Cancelled.');
+  };
+
+  const supposed = desk.resolved.specimens.filter((s) => s.plan.rise_k != null).length;
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
+      <div className="flex flex-col gap-3">
+        <p>
+          {supposed === 0
+            ? 'No rise is supposed of any specimen, so the rehearsal shows what is called where nothing differs. Enter supposed rises above to see what the plan finds.'
+            : supposed === desk.resolved.specimens.length
+              ? 'The supposed rises of all specimens are taken for true.'
+              : `The rises supposed of ${supposed} of ${desk.resolved.specimens.length} specimens are taken for true; the others equal the reference.`}
+        </p>
+        <div className="grid grid-cols-2 gap-3">
+          <PlanField desk={desk} field="day_sd" hint={null} />
+          <PlanField desk={desk} field="failure_pct" />
+        </div>
+        <div className="flex flex-wrap items-center gap-3">
+          <button type="button" className={result ? 'quiet' : 'act'} disabled={!plan || done !== null} onClick={() => void start()}>
+            Rehearse {COUNT.toLocaleString('en')} times
+          </button>
+          {done !== null && (
+            <button type="button" className="quiet" onClick={() => void worker.current?.api.cancel()}>
+              Cancel
+            </button>
+          )}
+        </div>
+        {done !== null && (
+          <label className="text-note text-soft">
+            {done.toLocaleString('en')} of {COUNT.toLocaleString('en')} studies simulated and compared
+            <progress className="block w-full accent-[var(--ember)]" max={COUNT} value={done} />
+          </label>
+        )}
+        {!plan && <p className="text-soft">It needs two specimens and a reference.</p>}
+        <p aria-live="polite" className="text-soft">
+          {told || (result && result.key !== key ? 'The plan changed since this rehearsal; rehearse it again.' : '')}
+        </p>
+        {result && <CheckedLink subject="rehearsal" />}
+      </div>
+      {result && (
+        <Suspense>
+          <RehearsalShares rehearsal={result.rehearsal} stale={result.key !== key} plan={desk.resolved} />
+        </Suspense>
+      )}
+    </div>
+  );
+}

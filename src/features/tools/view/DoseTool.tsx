@@ -1,0 +1,230 @@
+import { useState } from 'react';
+import { write } from '#core/text/number';
+import { type Dose, type DosePart, dose, judgeAmount, PATTERNS, type Pattern, usualPattern } from '#core/thermal/dose/dose';
+import { amountLeft } from '#features/shelf/model/stock';
+import type { ToolMaterial, ToolSetting } from '#features/tools/server/toolSetting';
+import { Field } from '#ui/Field.tsx';
+import { Figure } from '#ui/Figure.tsx';
+import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { SaveInto } from './SaveInto.tsx';
+
+const PATTERN_NAMES: Record<Pattern, string> = {
+  dot: 'Dot',
+  dots: 'Several dots',
+  line: 'Line',
+  cross: 'Cross',
+  spread: 'Spread film',
+  film: 'Film on both faces',
+  sheet: 'Sheet',
+};
+const PART_NAMES: [DosePart['kind'], string][] = [
+  ['lid', 'Lid'],
+  ['die', 'Bare die'],
+  ['dies', 'Several dies'],
+  ['row', 'Row of parts'],
+];
+
+/** Kinds of the shelf as the dose knows them. */
+function doseKind(m: ToolMaterial | undefined): Parameters<typeof usualPattern>[1] {
+  const kind = m?.sheet.kind;
+  if (kind === 'pad' || kind === 'phase_change' || kind === 'graphite') return 'sheet';
+  return kind === 'liquid_metal' || kind === 'epoxy' || kind === 'putty' ? kind : 'paste';
+}
+
+/** Uses in a full tube, and those left after the mounts made so far; null where the sheet does not tell what a tube holds. */
+function usesOf({ sheet, used }: ToolMaterial, { mass_mg }: Dose): { full: number; left: number | null } | null {
+  const { pack_size, pack_unit, density_g_per_cm3 } = sheet;
+  const unit_mg = pack_unit === 'g' ? 1000 : pack_unit === 'ml' && density_g_per_cm3 ? 1000 * density_g_per_cm3 : null;
+  if (pack_size == null || unit_mg === null) return null;
+  const rest = amountLeft(sheet, used, sheet.per_mount ?? mass_mg / unit_mg);
+  return { full: Math.floor((pack_size * unit_mg) / mass_mg), left: rest === null ? null : Math.floor((rest * unit_mg) / mass_mg + 1e-9) };
+}
+
+/** How much of a material, and where: answers while one types, drawn to scale. */
+export function DoseTool({ setting }: { setting: ToolSetting }) {
+  const { mount, materials } = setting;
+  const [name, setName] = useState(mount?.material ?? '');
+  const material = materials.find((m) => m.name === name);
+  const [kind, setKind] = useState<DosePart['kind']>(mount?.contact === 'die' || mount?.contact === 'dies' || mount?.contact === 'row' ? mount.contact : 'lid');
+  const [length, setLength] = useState(String(mount?.length_mm ?? 37));
+  const [width, setWidth] = useState(String(mount?.width_mm ?? 37));
+  const [count, setCount] = useState('1');
+  const [bond, setBond] = useState(String(material?.sheet.bond_line_um ?? 45));
+  const [density, setDensity] = useState(String(material?.sheet.density_g_per_cm3 ?? 2.5));
+  const [waste, setWaste] = useState('15');
+  const [angle, setAngle] = useState('60');
+  const [pattern, setPattern] = useState('');
+  const [reason, setReason] = useState('');
+  const take = (next: string) => {
+    setName(next);
+    const sheet = materials.find((m) => m.name === next)?.sheet;
+    if (sheet?.bond_line_um) setBond(String(sheet.bond_line_um));
+    if (sheet?.density_g_per_cm3) setDensity(String(sheet.density_g_per_cm3));
+  };
+  const numbers = [
+    within(length, 0.5, 1000),
+    within(width, 0.5, 1000),
+    within(count, 1, 64),
+    within(bond, 1, 5000),
+    within(density, 0.1, 25),
+    within(waste, 0, 200),
+    within(angle, 5, 150),
+  ];
+  const [l, w, n, b, d, lost, deg] = numbers;
+  const part: DosePart | null =
+    l !== null && w !== null && n !== null ? { kind, length_mm: l, width_mm: w, count: kind === 'lid' || kind === 'die' ? 1 : Math.round(n) } : null;
+  const usual = part ? usualPattern(part, doseKind(material)) : null;
+  const chosen = (pattern || usual?.pattern || 'dot') as Pattern;
+  const input =
+    part && b !== null && d !== null && lost !== null && deg !== null
+      ? { part, pattern: chosen, bond_line_um: b, density_g_per_cm3: d, waste: lost / 100, contact_angle_deg: deg }
+      : null;
+  const result = input ? dose(input) : null;
+  const tube = material && result ? usesOf(material, result) : null;
+  // another pattern than the usual one is a choice; why it was made is kept with it
+  const overridden = Boolean(pattern && usual && pattern !== usual.pattern);
+  const words =
+    result &&
+    `${PATTERN_NAMES[chosen]}, ${write(result.mass_mg, 0)} mg${overridden && usual ? ` (instead of ${PATTERN_NAMES[usual.pattern].toLowerCase()}: ${reason.trim()})` : ''}`;
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
+      <div className="grid grid-cols-2 content-start gap-x-4 gap-y-3">
+        <div className="col-span-2">
+          <ChoiceBox
+            label="Material"
+            value={name}
+            onChange={take}
+            choices={[['', 'not on the shelf'], ...materials.map((m): [string, string] => [m.name, m.name])]}
+          />
+        </div>
+        <ChoiceBox label="Part" value={kind} onChange={(k) => setKind(k as DosePart['kind'])} choices={PART_NAMES} />
+        {kind === 'dies' || kind === 'row' ? <NumberBox label="How many" value={count} onChange={setCount} min={1} max={64} /> : <span />}
+        <NumberBox label="Length / mm" value={length} onChange={setLength} min={0.5} max={1000} />
+        <NumberBox label="Width / mm" value={width} onChange={setWidth} min={0.5} max={1000} />
+        <NumberBox label="Bond line / µm" value={bond} onChange={setBond} min={1} max={5000} />
+        <NumberBox label="Density / g/cm³" value={density} onChange={setDensity} min={0.1} max={25} />
+        <NumberBox label="Waste / %" value={waste} onChange={setWaste} min={0} max={200} hint="squeezed out, on the tool" />
+        <NumberBox label="Contact angle / °" value={angle} onChange={setAngle} min={5} max={150} hint="of a fresh drop" />
+        <div className="col-span-2">
+          <ChoiceBox
+            label="Pattern"
+            value={pattern}
+            onChange={setPattern}
+            choices={[
+              ['', `As usual: ${usual ? PATTERN_NAMES[usual.pattern].toLowerCase() : ''}`],
+              ...PATTERNS.map((p): [string, string] => [p, PATTERN_NAMES[p]]),
+            ]}
+            hint={usual?.why}
+          />
+        </div>
+      </div>
+      {result && input ? (
+        <div>
+          <p className="flex flex-wrap items-end gap-x-6 gap-y-2" data-testid="dose">
+            <Figure value={write(result.mass_mg, result.mass_mg < 10 ? 1 : 0)} unit="mg" size="large" />
+            <span className="pb-1">
+              <Figure value={write(result.volume_mm3 / 1000, 3)} unit="ml" size="name" />
+              {tube && (
+                <span className="text-soft">
+                  {' '}
+                  · a full tube serves {tube.full}
+                  {tube.left !== null && `, ${tube.left} ${tube.left === 1 ? 'use is' : 'uses are'} left`}
+                </span>
+              )}
+            </span>
+          </p>
+          <Drawing part={input.part} result={result} />
+          <table className="mt-3 w-full max-w-xl">
+            <caption className="pb-1 text-left text-soft">What another amount would do</caption>
+            <thead>
+              <tr className="border-b border-ink">
+                <th className="py-1">Amount</th>
+                <th className="py-1 text-right">Covered</th>
+                <th className="py-1 text-right">Squeezed out</th>
+              </tr>
+            </thead>
+            <tbody>
+              {[0.5, 1, 2].map((share) => {
+                const mass = share * result.mass_mg;
+                const said = judgeAmount(mass, input);
+                return (
+                  <tr key={share} className="border-b border-rule">
+                    <td className="figure py-1">
+                      {write(mass, 0)} mg{share === 1 ? ', this' : share < 1 ? ', half' : ', double'}
+                    </td>
+                    <td className={`figure py-1 text-right ${said.cover < 0.98 ? 'font-semibold text-ember' : ''}`}>{write(100 * said.cover, 0)} %</td>
+                    <td className="figure py-1 text-right">{write(said.squeezed_mm3, 0)} mm³</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          {mount && overridden && (
+            <div className="mt-4 max-w-xl">
+              <Field label="Why this pattern">
+                {(p) => <input {...p} className="field w-full" value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} />}
+              </Field>
+            </div>
+          )}
+          {mount && (
+            <SaveInto
+              mount={mount}
+              step="apply"
+              records={{ pattern: words }}
+              missing={overridden && reason.trim() === '' ? 'Say why it is not the usual pattern.' : null}
+            />
+          )}
+        </div>
+      ) : (
+        <p className="text-soft">A figure is missing or out of its range; the fields say which.</p>
+      )}
+    </div>
+  );
+}
+
+/** The part to scale: what is applied filled, where it spreads dashed. */
+function Drawing({ part, result }: { part: DosePart; result: Dose }) {
+  const { length_mm: l, width_mm: w } = part;
+  const room = 0.18 * Math.max(l, w);
+  const px = 0.004 * Math.max(l, w);
+  const radius = result.spread_radius_mm;
+  return (
+    <svg
+      className="mt-3 h-[300px] max-w-full"
+      viewBox={`${-l / 2 - room} ${-w / 2 - room} ${l + 2 * room} ${w + 2 * room}`}
+      role="img"
+      aria-label={`The part, ${l} × ${w} mm, with the material as it is applied${radius === null ? '' : ` and the circle of ${write(radius, 1)} mm it spreads to`}`}
+    >
+      <rect x={-l / 2} y={-w / 2} width={l} height={w} fill="var(--leaf)" stroke="var(--ink)" strokeWidth={3 * px} />
+      {result.shapes.map((s) => {
+        if (s.kind === 'dot')
+          return (
+            <g key={`${s.x} ${s.y}`}>
+              {radius !== null && (
+                <circle
+                  cx={s.x}
+                  cy={s.y}
+                  r={radius}
+                  fill="var(--cool)"
+                  fillOpacity={0.12}
+                  stroke="var(--cool)"
+                  strokeWidth={2 * px}
+                  strokeDasharray={`${5 * px} ${4 * px}`}
+                />
+              )}
+              <circle cx={s.x} cy={s.y} r={s.diameter / 2} fill="var(--ink)" />
+            </g>
+          );
+        if (s.kind === 'line')
+          return <line key={`${s.x1} ${s.y1}`} x1={s.x1} y1={s.y1} x2={s.x2} y2={s.y2} stroke="var(--ink)" strokeWidth={s.width} strokeLinecap="round" />;
+        return <rect key="film" x={-s.length / 2} y={-s.width / 2} width={s.length} height={s.width} fill="var(--cool)" fillOpacity={0.45} />;
+      })}
+      <text x={0} y={w / 2 + 0.75 * room} textAnchor="middle" fontSize={0.32 * room} fill="var(--ink)">
+        {l} mm
+      </text>
+      <text x={-l / 2 - 0.4 * room} y={0} textAnchor="middle" fontSize={0.32 * room} fill="var(--ink)" transform={`rotate(-90 ${-l / 2 - 0.4 * room} 0)`}>
+        {w} mm
+      </text>
+    </svg>
+  );
+}

@@ -1,0 +1,36 @@
+import { useState } from 'react';
+import type { RecordKey, StepKey } from '#features/mount/model/stepTypes';
+import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { send } from '#ui/send';
+
+interface SaveIntoProps {
+  mount: NonNullable<ToolSetting['mount']>;
+  step: StepKey;
+  /** what is written down there, as it stands now */
+  records: Partial<Record<RecordKey, string | number | null>>;
+  /** why it cannot be written down yet; null where it can */
+  missing?: string | null;
+}
+
+/** Writes what a tool found into the mount it was opened from, and leads back there. */
+export function SaveInto({ mount, step, records, missing = null }: SaveIntoProps) {
+  const [told, setTold] = useState<string | null>(null);
+  const [stored, setStored] = useState('');
+  const now = JSON.stringify(records);
+  const save = async () => {
+    const body = JSON.stringify({ step, state: { records } });
+    const done = await send(`/api/mounts/${mount.id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body }, setTold);
+    setStored(done === null ? '' : now);
+  };
+  return (
+    <p className="mt-4 flex flex-wrap items-center gap-3">
+      <button type="button" className="act min-h-12" disabled={missing !== null} onClick={() => void save()}>
+        Write it into {mount.name}
+      </button>
+      <a href={`/mounts/${mount.id}`} className="underline">
+        Back to the mount
+      </a>
+      <span role="status">{told ?? missing ?? (stored === now ? 'Written down.' : '')}</span>
+    </p>
+  );
+}

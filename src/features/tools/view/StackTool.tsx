@@ -1,0 +1,316 @@
+import { useState } from 'react';
+import { keepUnits } from '#core/text/keepUnits';
+import { write } from '#core/text/number';
+import { calibrateStack, dieSpread, type Layer, type Stack, type StackAnswer, solveStack, withLayer } from '#core/thermal/stack/stack';
+import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/model/stackStart';
+import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
+import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
+import type { ToolMaterial } from '#features/tools/server/toolSetting';
+import { Field } from '#ui/Field.tsx';
+import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+
+interface StackToolProps {
+  materials: ToolMaterial[];
+  wholes: MeasuredWhole[];
+}
+
+/** Where the kelvins go: every layer from the die to the room with its share, fitted to what was measured, and what a change would do. */
+export function StackTool({ materials, wholes }: StackToolProps) {
+  const [stack, setStack] = useState<Stack>(STARTING_STACK);
+  const [texts, setTexts] = useState<Record<string, string>>({});
+  const [told, setTold] = useState<{ ok: boolean; words: string } | null>(null);
+  const [other, setOther] = useState('');
+  const [plate, setPlate] = useState<Partial<PlateChange>>({});
+  const answer = solveStack(stack);
+  const material = materials.find((m) => m.name === other);
+  const put = { ...plateFor(stack), ...plate };
+  const tried = triedChanges(stack, material ? { name: material.name, k: conductivity(material), thickness_mm: thickness(material) } : null, put);
+  const shown = (id: string, value: number) => texts[id] ?? String(Number(value.toPrecision(4)));
+  const type = (id: string, text: string, min: number, max: number, set: (v: number) => void) => {
+    setTexts({ ...texts, [id]: text });
+    const value = within(text, min, max);
+    if (value !== null) set(value);
+  };
+  const change = (layer: Layer, field: LayerField, text: string) =>
+    type(`${layer.key} ${field.key}`, text, field.min, field.max, (v) => setStack(withLayer(stack, layer.key, (l) => ({ ...l, [field.key]: v }) as Layer)));
+  const take = (fitted: Stack) => {
+    setStack(fitted);
+    setTexts({});
+  };
+  return (
+    <div>
+      <p className="text-verdict leading-[1.15] font-semibold" data-testid="stack-sentence">
+        {keepUnits(stackSentence(stack, answer))}
+      </p>
+      <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+        <section aria-labelledby="budget">
+          <h2 id="budget" className="text-name font-semibold">
+            From the die to the room
+          </h2>
+          <Drawing stack={stack} answer={answer} />
+        </section>
+        <section aria-labelledby="tried">
+          <h2 id="tried" className="text-name font-semibold">
+            What if
+          </h2>
+          <div className="mt-2 grid grid-cols-2 items-start gap-x-4 gap-y-2 xl:grid-cols-4">
+            <ChoiceBox
+              label="Another material"
+              value={other}
+              onChange={setOther}
+              choices={[['', 'none chosen'], ...materials.filter((m) => m.sheet.conductivity_w_per_mk).map((m): [string, string] => [m.name, m.name])]}
+            />
+            {PLATE_FIELDS.map((f) => (
+              <NumberBox
+                key={f.key}
+                label={f.label}
+                value={shown(`put ${f.key}`, put[f.key])}
+                onChange={(t) => type(`put ${f.key}`, t, f.min, f.max, (v) => setPlate({ ...plate, [f.key]: v }))}
+                min={f.min}
+                max={f.max}
+              />
+            ))}
+          </div>
+          <table className="mt-3 w-full">
+            <thead>
+              <tr className="border-b border-ink">
+                <th className="py-1 text-left">Changed alone</th>
+                <th className="py-1 pl-4 text-right whitespace-nowrap">Die / °C</th>
+                <th className="py-1 pl-4 text-right whitespace-nowrap">Gain / K</th>
+              </tr>
+            </thead>
+            <tbody>
+              {tried.map((t) => (
+                <tr key={t.name} className="border-b border-rule">
+                  <td className="py-1.5 pr-4">{t.name}</td>
+                  <td className="figure text-right">{write(t.die_c, 1)}</td>
+                  <td className="figure text-right text-name font-semibold">{write(t.gain_k, 1)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="mt-2 text-note text-soft">
+            Grinding a die or taking a lid off can destroy the part; the maker’s data sheet says what it stands. Conductivities from data sheets tend to be
+            measured under more pressure than a cooler gives.
+          </p>
+        </section>
+      </div>
+      <Fit stack={stack} wholes={wholes} told={told} onTold={setTold} onTake={take} />
+      <section className="section-rule mt-10" aria-labelledby="layers">
+        <h2 id="layers" className="mb-2 text-name font-semibold">
+          Layers
+        </h2>
+        <div className="grid max-w-xl grid-cols-2 gap-x-4">
+          <NumberBox
+            label="Power / W"
+            value={shown('power', stack.power_w)}
+            onChange={(t) => type('power', t, 0, 5000, (power_w) => setStack({ ...stack, power_w }))}
+            min={0}
+            max={5000}
+          />
+          <NumberBox
+            label="Room / °C"
+            value={shown('room', stack.room_c)}
+            onChange={(t) => type('room', t, -50, 80, (room_c) => setStack({ ...stack, room_c }))}
+            min={-50}
+            max={80}
+          />
+        </div>
+        {stack.layers.map((layer) => (
+          <fieldset key={layer.key} className="mt-4 border-t border-rule pt-2">
+            <legend className="float-left w-44 pt-2 font-semibold">{layer.name}</legend>
+            <div className="grid grid-cols-2 gap-x-4 gap-y-2 md:ml-44 lg:grid-cols-4">
+              {fieldsOfLayer(layer).map((f) => (
+                <NumberBox
+                  key={f.key}
+                  label={f.label}
+                  value={shown(`${layer.key} ${f.key}`, layer[f.key as keyof Layer] as unknown as number)}
+                  onChange={(t) => change(layer, f, t)}
+                  min={f.min}
+                  max={f.max}
+                />
+              ))}
+            </div>
+          </fieldset>
+        ))}
+      </section>
+      <Dies answer={answer} stack={stack} />
+    </div>
+  );
+}
+
+const PLATE_FIELDS: { key: keyof PlateChange; label: string; min: number; max: number }[] = [
+  { key: 'thickness_mm', label: 'Plate / mm', min: 0.01, max: 50 },
+  { key: 'k', label: 'Plate / W/(m·K)', min: 0.05, max: 2500 },
+  { key: 'paste_mm2_k_per_w', label: 'Paste / mm²·K/W', min: 0, max: 1e4 },
+];
+
+const conductivity = ({ sheet }: ToolMaterial) => sheet.conductivity_w_per_mk ?? 1;
+const thickness = ({ sheet }: ToolMaterial) => sheet.thickness_mm ?? (sheet.bond_line_um ?? 45) / 1000;
+
+/** Each layer as tall as its kelvins, the die on top; what is too thin for its name has a line to it. */
+function Drawing({ stack, answer }: { stack: Stack; answer: StackAnswer }) {
+  const height = 340;
+  const [top, row] = [26, 24];
+  const tall = answer.layers.map((l) => l.share * height);
+  const starts = tall.map((_, i) => top + tall.slice(0, i).reduce((a, b) => a + b, 0));
+  const names: number[] = [];
+  answer.layers.forEach((_, i) => {
+    names.push(Math.max(starts[i] + tall[i] / 2, i > 0 ? names[i - 1] + row : 0));
+  });
+  const bottom = Math.max(top + height, (names.at(-1) ?? 0) + row / 2);
+  const said = answer.layers.map((l) => `${l.name} ${write(l.rise_k, 1)} K`).join(', ');
+  return (
+    <svg
+      viewBox={`0 0 560 ${bottom + 30}`}
+      className="mt-2 w-full"
+      role="img"
+      aria-label={`Layers from the die to the room: ${said}`}
+      data-testid="stack-drawing"
+    >
+      <text x={0} y={16} fontSize={15} fill="var(--ink)">
+        Die {write(answer.die_c, 1)} °C
+      </text>
+      {answer.layers.map((l, i) => (
+        <g key={l.key}>
+          <rect
+            x={0}
+            y={starts[i]}
+            width={120}
+            height={Math.max(0.5, tall[i])}
+            fill={`color-mix(in oklab, var(--hot) ${Math.round(100 * (1 - i / 5.5))}%, var(--cool))`}
+          />
+          <path d={`M122 ${starts[i] + tall[i] / 2}H136L150 ${names[i]}H158`} fill="none" stroke="var(--soft)" />
+          <text x={164} y={names[i] + 5} fontSize={15} fill="var(--ink)">
+            {l.name}
+          </text>
+          <text x={400} y={names[i] + 6} fontSize={18} fontWeight={600} textAnchor="end" fill="var(--ink)">
+            {write(l.rise_k, 1)} K
+          </text>
+          <text x={412} y={names[i] + 5} fontSize={13} fill="var(--soft)">
+            {write(100 * l.share, 0)} % · ± {write(2 * l.u * stack.power_w, 1)} K
+          </text>
+        </g>
+      ))}
+      <text x={0} y={bottom + 20} fontSize={15} fill="var(--ink)">
+        Room {write(stack.room_c, 1)} °C · together {write(answer.rise_k, 1)} K, ± {write(2 * answer.u_k, 1)} K, {write(answer.k_per_w, 3)} K/W
+      </text>
+    </svg>
+  );
+}
+
+interface FitProps {
+  stack: Stack;
+  wholes: MeasuredWhole[];
+  told: { ok: boolean; words: string } | null;
+  onTold: (told: { ok: boolean; words: string }) => void;
+  onTake: (stack: Stack) => void;
+}
+
+/** Fits one layer to a whole that was measured, by a study or typed. */
+function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
+  const [layer, setLayer] = useState('sink');
+  const [from, setFrom] = useState('');
+  const [typed, setTyped] = useState('');
+  const names = [...new Set(wholes.map((w) => w.specimen))];
+  const repeated = names.filter((n) => wholes.filter((w) => w.specimen === n).length > 1);
+  const chosen = wholes.filter((w) => `${w.study_id} ${w.specimen}` === from || `all ${w.specimen}` === from);
+  const plain = within(typed, 0.0001, 100);
+  const fit = () => {
+    if (chosen.length === 0 && plain === null) return onTold({ ok: false, words: 'Choose a measured specimen, or type its resistance in K/W.' });
+    const [power] = chosen.flatMap((w) => w.power_w ?? []);
+    const powered = power ? { ...stack, power_w: Number(power.toFixed(1)) } : stack;
+    const measured = chosen.length > 0 ? chosen.map((w) => ({ k_per_w: w.k_per_w, se: w.se ?? 0 })) : [{ k_per_w: plain as number, se: 0 }];
+    const result = calibrateStack(powered, layer, measured);
+    if (!result.ok) return onTold({ ok: false, words: result.problem });
+    onTake(result.stack);
+    onTold({
+      ok: true,
+      words: `${result.layer} takes ${write(result.is, 3)} K/W (± ${write(2 * result.u, 3)}) instead of ${write(result.was, 3)}, so that the whole is the ${write(solveStack(result.stack).k_per_w, 3)} K/W measured${chosen.length > 0 ? ` for ${chosen[0].specimen}${chosen.length > 1 ? ` in ${chosen.length} studies` : ''}` : ''}.`,
+    });
+  };
+  return (
+    <section className="section-rule mt-10" aria-labelledby="fit">
+      <h2 id="fit" className="mb-2 text-name font-semibold">
+        Fit to what was measured
+      </h2>
+      <div className="grid items-start gap-x-4 gap-y-3 sm:grid-cols-2 lg:grid-cols-[2fr_1fr_1fr_auto]">
+        <ChoiceBox
+          label="Measured"
+          value={from}
+          onChange={setFrom}
+          choices={[
+            ['', 'typed'],
+            ...repeated.map((n): [string, string] => [`all ${n}`, `${n}: all studies that measured it, together`]),
+            ...wholes.map((w): [string, string] => [
+              `${w.study_id} ${w.specimen}`,
+              `${w.specimen}: ${write(w.k_per_w, 3)} K/W, ${w.mounts} ${w.mounts === 1 ? 'mount' : 'mounts'} (${w.study})`,
+            ]),
+          ]}
+        />
+        <Field label="Typed / K/W">
+          {(p) => (
+            <input
+              {...p}
+              className="field figure w-full"
+              inputMode="decimal"
+              disabled={chosen.length > 0}
+              value={typed}
+              onChange={(e) => setTyped(e.target.value)}
+            />
+          )}
+        </Field>
+        <ChoiceBox label="Layer to fit" value={layer} onChange={setLayer} choices={stack.layers.map((l): [string, string] => [l.key, l.name])} />
+        <button type="button" className="act mt-6" onClick={fit}>
+          Fit it
+        </button>
+      </div>
+      {told && (
+        <p role={told.ok ? 'status' : 'alert'} className={`mt-2 ${told.ok ? '' : 'font-semibold text-ember'}`}>
+          {told.words}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** A part with two dies or more: each its own way, one cooler for all. */
+function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {
+  const [powers, setPowers] = useState('90, 50');
+  const own = answer.layers.slice(0, 2).reduce((sum, l) => sum + l.k_per_w, 0);
+  const shared = answer.k_per_w - own;
+  const watts = powers
+    .split(/[;,\s]+/)
+    .filter(Boolean)
+    .map((t) => within(t, 0, 2000));
+  const isGood = watts.length > 0 && watts.length <= 16 && watts.every((w) => w !== null);
+  const result = isGood
+    ? dieSpread(
+        watts.map((w, i) => ({ name: `Die ${i + 1}`, power_w: w as number, own_k_per_w: own * watts.length })),
+        shared,
+        stack.room_c,
+      )
+    : null;
+  return (
+    <section className="section-rule mt-10" aria-labelledby="dies">
+      <h2 id="dies" className="mb-2 text-name font-semibold">
+        Several dies under one cooler
+      </h2>
+      <div className="max-w-md">
+        <Field
+          label="Power of each die / W"
+          hint="separated by commas; they share the area of the die alike"
+          error={isGood ? undefined : 'One to sixteen powers from 0 to 2000 W, separated by commas.'}
+        >
+          {(p) => <input {...p} className="field figure w-full" value={powers} onChange={(e) => setPowers(e.target.value)} />}
+        </Field>
+      </div>
+      {result && (
+        <p className="mt-2 text-name">
+          {result.dies.map((d) => `${d.name} ${write(d.c, 1)} °C`).join(' · ')}
+          {result.dies.length > 1 && `: ${write(result.spread_k, 1)} K apart, which no cooler takes away.`}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,317 @@
+import { useState } from 'react';
+import { write } from '#core/text/number';
+import { clampForce, METRIC_THREADS, pressureOn, springForce, TORQUE_UNITS } from '#core/thermal/tightening/force';
+import { SCHEMES, type Scheme, type Screw, tighteningOrder, torqueRounds } from '#core/thermal/tightening/order';
+import { readScrews } from '#core/thermal/tightening/readScrews';
+import { torqueSentence } from '#features/mount/model/findings';
+import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { Field } from '#ui/Field.tsx';
+import { Figure } from '#ui/Figure.tsx';
+import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { SaveInto } from './SaveInto.tsx';
+
+const SCHEME_NAMES: Record<Scheme, string> = { cross: 'Cross', star: 'Star', spiral: 'Spiral from the middle' };
+
+/** Screws of a usual mount: two in line, four at the corners of a rectangle, else around an ellipse. */
+function usualScrews(count: number, l: number, w: number): Screw[] {
+  if (count === 2) return [-1, 1].map((s) => ({ x: (s * l) / 2, y: 0 }));
+  if (count === 4)
+    return [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ].map(([x, y]) => ({ x: (x * l) / 2, y: (y * w) / 2 }));
+  return Array.from({ length: count }, (_, i) => {
+    const a = (2 * Math.PI * i) / count - Math.PI / 2;
+    return { x: (Math.cos(a) * l) / 2, y: (Math.sin(a) * w) / 2 };
+  });
+}
+
+/** Order and torque of the screws, ticked off one by one, with the force and pressure they give. */
+export function TighteningTool({ setting }: { setting: ToolSetting }) {
+  const { mount } = setting;
+  const [places, setPlaces] = useState(mount?.screw_positions ?? '');
+  const [rate, setRate] = useState('');
+  const [pressed, setPressed] = useState('');
+  const [count, setCount] = useState('4');
+  const [dx, setDx] = useState('80');
+  const [dy, setDy] = useState('60');
+  const [scheme, setScheme] = useState<Scheme>('cross');
+  const [torque, setTorque] = useState(String(mount?.torque_nm ?? 0.6));
+  const [unit, setUnit] = useState('N·m');
+  const [rounds, setRounds] = useState('3');
+  const [thread, setThread] = useState('M3');
+  const [friction, setFriction] = useState('0.14');
+  const [length, setLength] = useState(String(mount?.length_mm ?? 37));
+  const [width, setWidth] = useState(String(mount?.width_mm ?? 37));
+  const [done, setDone] = useState(0);
+  const values = [
+    within(count, 2, 12),
+    within(dx, 1, 1000),
+    within(dy, 1, 1000),
+    within(torque, 0.001, 500),
+    within(rounds, 1, 6),
+    within(friction, 0.04, 0.4),
+    within(length, 0.5, 1000),
+    within(width, 0.5, 1000),
+  ];
+  const [n, x, y, t, r, mu, l, w] = values;
+  const given = places.trim() === '' ? null : readScrews(places);
+  const sprung = rate.trim() !== '' || pressed.trim() !== '';
+  const [spring, travel] = [within(rate, 0.01, 10_000), within(pressed, 0, 100)];
+  const ready =
+    !(given && 'problem' in given) &&
+    !(sprung && (spring === null || travel === null)) &&
+    n !== null &&
+    x !== null &&
+    y !== null &&
+    t !== null &&
+    r !== null &&
+    mu !== null &&
+    l !== null &&
+    w !== null;
+  const screws = !ready ? [] : given && 'screws' in given ? given.screws : usualScrews(Math.round(n), x, y);
+  const order = tighteningOrder(screws, scheme);
+  const steps = ready ? torqueRounds(t, Math.round(r)).flatMap((round, i) => order.map((screw) => ({ screw, round: i + 1, torque: round }))) : [];
+  const size = TORQUE_UNITS.find((u) => u.unit === unit)?.nm ?? 1;
+  const turned = ready ? clampForce(t * size, { ...METRIC_THREADS[thread], friction_thread: mu, friction_head: mu }) : 0;
+  const force = sprung && spring !== null && travel !== null ? springForce(spring, travel) : turned;
+  const above =
+    ready && mount?.torque_max_nm != null && t * size > mount.torque_max_nm * (1 + 1e-9)
+      ? torqueSentence(Number((t * size).toPrecision(3)), mount.torque_max_nm)
+      : undefined;
+  const pressure = ready
+    ? pressureOn(
+        { length_mm: l, width_mm: w },
+        screws,
+        screws.map(() => force),
+      )
+    : null;
+  const next = steps[done];
+  const again = (change: (text: string) => void) => (text: string) => {
+    change(text);
+    setDone(0);
+  };
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
+      <div className="grid grid-cols-2 content-start gap-x-4 gap-y-3">
+        <div className="col-span-2">
+          <Field
+            label="Screw positions / mm"
+            hint="x, y from the middle of the part; a pair each, parted by ;"
+            error={given && 'problem' in given ? given.problem : undefined}
+          >
+            {(p) => (
+              <input
+                {...p}
+                className="field figure w-full"
+                placeholder="as below"
+                value={places}
+                maxLength={300}
+                onChange={(e) => again(setPlaces)(e.target.value)}
+              />
+            )}
+          </Field>
+        </div>
+        {!given && <NumberBox label="Screws" value={count} onChange={again(setCount)} min={2} max={12} hint={mount?.screws ?? undefined} />}
+        <ChoiceBox
+          label="Order"
+          value={scheme}
+          onChange={again((k) => setScheme(k as Scheme))}
+          choices={SCHEMES.map((s): [string, string] => [s, SCHEME_NAMES[s]])}
+        />
+        {given ? (
+          <span />
+        ) : (
+          <>
+            <NumberBox label="Apart, along / mm" value={dx} onChange={setDx} min={1} max={1000} />
+            <NumberBox label="Apart, across / mm" value={dy} onChange={setDy} min={1} max={1000} />
+          </>
+        )}
+        <NumberBox
+          label={`Torque / ${unit}`}
+          value={torque}
+          onChange={again(setTorque)}
+          min={0.001}
+          max={500}
+          hint={mount?.torque_nm ? `the cooler asks for ${mount.torque_nm} N·m` : undefined}
+        />
+        <ChoiceBox label="Unit" value={unit} onChange={setUnit} choices={TORQUE_UNITS.map((u): [string, string] => [u.unit, u.unit])} />
+        <NumberBox label="Rounds" value={rounds} onChange={again(setRounds)} min={1} max={6} />
+        <ChoiceBox label="Thread" value={thread} onChange={setThread} choices={Object.keys(METRIC_THREADS).map((k): [string, string] => [k, k])} />
+        <NumberBox label="Friction" value={friction} onChange={setFriction} min={0.04} max={0.4} hint="dry steel 0.12 to 0.2; seldom known better" />
+        <span />
+
+        <OptionalBox
+          label="Spring / N/mm"
+          value={rate}
+          onChange={setRate}
+          missing={sprung && spring === null ? 'A number from 0.01 to 10000.' : undefined}
+          hint="of each screw, if sprung"
+        />
+        <OptionalBox
+          label="Pressed by / mm"
+          value={pressed}
+          onChange={setPressed}
+          missing={sprung && travel === null ? 'A number from 0 to 100.' : undefined}
+        />
+        <NumberBox label="Part, length / mm" value={length} onChange={setLength} min={0.5} max={1000} />
+        <NumberBox label="Part, width / mm" value={width} onChange={setWidth} min={0.5} max={1000} />
+      </div>
+      {ready && pressure ? (
+        <div>
+          {next ? (
+            <p className="text-verdict font-semibold" role="status">
+              Screw {order.indexOf(next.screw) + 1} to {write(next.torque, 2)} {unit}, round {next.round} of {Math.round(r)}.
+            </p>
+          ) : (
+            <p className="text-verdict font-semibold" role="status">
+              All screws are tight.
+            </p>
+          )}
+          <div className="mt-2 flex flex-wrap gap-3">
+            <button type="button" className="act min-h-14 px-8 text-name" disabled={!next} onClick={() => setDone(done + 1)}>
+              Tight: the next
+            </button>
+            <button type="button" className="quiet" disabled={done === 0} onClick={() => setDone(done - 1)}>
+              One back
+            </button>
+          </div>
+          <ScrewDrawing
+            screws={screws}
+            order={order}
+            current={next?.screw ?? null}
+            tight={
+              new Set(
+                steps
+                  .slice(0, done)
+                  .filter((s) => !next || s.round === next.round)
+                  .map((s) => s.screw),
+              )
+            }
+            length={l}
+            width={w}
+          />
+          <dl className="mt-2 grid max-w-2xl grid-cols-3 gap-4">
+            <div>
+              <dt className="text-soft">Force of one screw</dt>
+              <dd>
+                <Figure value={write(force, 0)} unit="N" size="name" />
+              </dd>
+            </div>
+            <div>
+              <dt className="text-soft">Mean pressure</dt>
+              <dd data-testid="pressure">
+                <Figure value={write(pressure.mean_kpa, 0)} unit="kPa" size="name" />
+              </dd>
+            </div>
+            <div>
+              <dt className="text-soft">Least corner over greatest</dt>
+              <dd>
+                <Figure value={write(100 * pressure.evenness, 0)} unit="%" size="name" />
+              </dd>
+            </div>
+          </dl>
+          <p className="mt-2 max-w-2xl text-note text-soft">
+            Force by VDI 2230 from torque, thread and friction: good to about a quarter. A sprung screw gives its spring's force and no more once it sits on its
+            shoulder.
+          </p>
+          {above && (
+            <p role="alert" className="mt-3 border-l-4 border-ember pl-3">
+              {above}
+            </p>
+          )}
+          {mount && (
+            <SaveInto
+              mount={mount}
+              step="tighten"
+              records={{
+                torque_nm: Number((t * size).toPrecision(4)),
+                screws: `${SCHEME_NAMES[scheme].toLowerCase()}, ${screws.length} screws in ${Math.round(r)} ${Math.round(r) === 1 ? 'round' : 'rounds'}, ${write(pressure.mean_kpa, 0)} kPa, evenness ${write(100 * pressure.evenness, 0)} %`,
+              }}
+            />
+          )}
+        </div>
+      ) : (
+        <p className="text-soft">A figure is missing or out of its range; the fields say which.</p>
+      )}
+    </div>
+  );
+}
+
+interface OptionalBoxProps {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  missing?: string;
+  hint?: string;
+}
+
+/** A number that may be left out. */
+function OptionalBox({ label, value, onChange, missing, hint }: OptionalBoxProps) {
+  return (
+    <Field label={label} hint={hint} error={missing}>
+      {(p) => <input {...p} className="field figure w-full" inputMode="decimal" placeholder="none" value={value} onChange={(e) => onChange(e.target.value)} />}
+    </Field>
+  );
+}
+
+interface ScrewDrawingProps {
+  screws: Screw[];
+  order: number[];
+  current: number | null;
+  /** tight in this round */
+  tight: Set<number>;
+  length: number;
+  width: number;
+}
+
+function ScrewDrawing({ screws, order, current, tight, length, width }: ScrewDrawingProps) {
+  const reach = Math.max(length / 2, width / 2, ...screws.map((s) => Math.max(Math.abs(s.x), Math.abs(s.y))));
+  const box = 1.35 * reach;
+  const r = 0.14 * reach;
+  return (
+    <svg
+      className="mt-3 h-[300px] max-w-full"
+      viewBox={`${-box} ${-box} ${2 * box} ${2 * box}`}
+      role="img"
+      aria-label={`Screws in their order: ${order.map((i) => `${Math.round(screws[i].x)}, ${Math.round(screws[i].y)} mm`).join('; ')}`}
+    >
+      <rect x={-length / 2} y={-width / 2} width={length} height={width} fill="var(--leaf)" stroke="var(--soft)" strokeWidth={0.012 * reach} />
+      <path
+        d={`M${order.map((i) => `${screws[i].x} ${screws[i].y}`).join('L')}`}
+        fill="none"
+        stroke="var(--soft)"
+        strokeWidth={0.01 * reach}
+        strokeDasharray={`${0.04 * reach} ${0.03 * reach}`}
+      />
+      {order.map((i, place) => {
+        const on = i === current;
+        const isTight = tight.has(i);
+        return (
+          <g key={`${screws[i].x} ${screws[i].y}`}>
+            <circle
+              cx={screws[i].x}
+              cy={screws[i].y}
+              r={r}
+              fill={on ? 'var(--ember)' : isTight ? 'var(--ink)' : 'var(--paper)'}
+              stroke={on ? 'var(--ember)' : 'var(--ink)'}
+              strokeWidth={0.018 * reach}
+            />
+            <text
+              x={screws[i].x}
+              y={screws[i].y + 0.36 * r}
+              textAnchor="middle"
+              fontSize={1.05 * r}
+              fontWeight={600}
+              fill={on ? 'var(--on-ember)' : isTight ? 'var(--paper)' : 'var(--ink)'}
+            >
+              {place + 1}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

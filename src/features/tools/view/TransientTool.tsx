@@ -1,0 +1,287 @@
+import { useId, useState } from 'react';
+import { MAX_LOG_BYTES } from '#core/signal/logs/decode';
+import { keepUnits } from '#core/text/keepUnits';
+import { write } from '#core/text/number';
+import type { Layer, TransientOptions } from '#core/thermal/transient/types';
+import { partingNotes, partingWords, structureSentence, writeInterval, writeResistance } from '#features/tools/model/transientWords';
+import type { StepRun } from '#features/tools/server/stepRuns';
+import { CheckedLink } from '#ui/CheckedLink.tsx';
+import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { StructureChart } from './StructureChart.tsx';
+import type { TransientAnswer, TransientSource } from './transient.worker';
+import { useTransient } from './useTransient';
+
+/** Layers between a sensor and the room, from one step of power; and where two mounts of one body part. */
+export function TransientTool({ runs }: { runs: StepRun[] }) {
+  const [first, setFirst] = useState<TransientSource | null>(null);
+  const [second, setSecond] = useState<TransientSource | null>(null);
+  const [step, setStep] = useState<TransientOptions['step']>('heating');
+  const [sensor, setSensor] = useState('');
+  const [power, setPower] = useState('');
+  const { answer, told, problem, ask, stop } = useTransient();
+  const [asked, setAsked] = useState<[string, string]>(['', '']);
+  const readable = power === '' || within(power, 0.1, 10_000) !== null;
+  const begin = () => {
+    if (!first) return;
+    setAsked(first.name === second?.name ? ['The first', 'the second'] : [first.name, second?.name ?? '']);
+    void ask(second ? [first, second] : [first], { step, sensor: sensor || null, power_w: within(power, 0.1, 10_000) });
+  };
+  const structures = answer?.readings.flatMap((r, i) => (r.structure ? [{ name: asked[i], structure: r.structure }] : [])) ?? [];
+  const [one] = answer?.readings ?? [];
+  const parting = answer?.parting ?? null;
+  const { claim, basis } = headline(answer, asked);
+  const together = parting && structures.length === 2;
+  const layers = structures.map(({ name, structure }, i) => ({ name, curve: structure.curve, layers: together ? parting.layers[i] : structure.layers }));
+  return (
+    <div>
+      <div aria-live="polite">
+        <p className="text-verdict leading-[1.15] font-semibold" data-testid="transient">
+          {keepUnits(claim)} <span className="text-title font-normal text-soft">{keepUnits(basis)}</span>
+        </p>
+        {parting &&
+          partingNotes(parting).map((n) => (
+            <p key={n} className="mt-1">
+              {keepUnits(n)}
+            </p>
+          ))}
+      </div>
+      <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            begin();
+          }}
+        >
+          <MountChoice label="First mount" runs={runs} chosen={first} onChoose={setFirst} />
+          <MountChoice label="Second mount, laid over it" runs={runs} chosen={second} onChoose={setSecond} optional />
+          <ChoiceBox
+            label="Step"
+            value={step}
+            onChange={(v) => setStep(v as TransientOptions['step'])}
+            choices={[
+              ['heating', 'Heating, as the load comes on'],
+              ['cooling', 'Cooling, as the load goes off'],
+            ]}
+          />
+          {(answer?.sensors.length ?? 0) > 1 && (
+            <div className="mt-2">
+              <ChoiceBox
+                label="Sensor"
+                value={sensor}
+                onChange={setSensor}
+                choices={[['', 'the hottest'], ...(answer?.sensors ?? []).map((s): [string, string] => [s, s])]}
+              />
+            </div>
+          )}
+          <div className="mt-2">
+            <NumberBoxOrNone value={power} onChange={setPower} />
+          </div>
+          {told ? (
+            <div className="mt-4">
+              <p>{told.words}</p>
+              <progress className="w-full" value={told.share} max={1} aria-label="How far the step is read" />
+              <button type="button" className="quiet mt-2" onClick={stop}>
+                Stop
+              </button>
+            </div>
+          ) : (
+            <button type="submit" className="act mt-4" disabled={!first || !readable}>
+              {second ? 'Lay one over the other' : 'Read the layers'}
+            </button>
+          )}
+          {(problem ?? answer?.problem) && (
+            <p role="alert" className="mt-3 text-ember">
+              {problem ?? answer?.problem}
+            </p>
+          )}
+          <p className="mt-4 text-note text-soft">
+            A step tells layers only as far as readings are dense and calm: ten a second or more, power logged beside them and held, fan held, the level before
+            it nearly settled and the end awaited. How the power rose is taken from its log. Layers are bodies of one temperature; in a real block half of its
+            own resistance is counted to either side, so that a place is known to about that. <CheckedLink subject="layers" />
+          </p>
+        </form>
+        {structures.length > 0 ? (
+          <div>
+            <StructureChart mounts={layers} parting={parting} />
+            {layers.map((m) => (
+              <LayerTable key={m.name} name={m.name} layers={m.layers} power_w={one?.step?.power_w ?? null} />
+            ))}
+          </div>
+        ) : (
+          !answer && <Empty runs={runs} />
+        )}
+      </div>
+      {answer?.readings.some((r) => r.findings.length > 0) && (
+        <section className="section-rule mt-8" aria-labelledby="step-findings">
+          <h2 id="step-findings" className="text-name font-semibold">
+            What stands in the way
+          </h2>
+          <ul>
+            {answer.readings.flatMap((r, i) =>
+              r.findings.map((f) => (
+                <li key={`${asked[i]} ${f.code} ${f.sentence}`} className="border-b border-rule py-2">
+                  <b>{f.severity === 'refuse' ? 'No answer. ' : ''}</b>
+                  {answer.readings.length > 1 && <span className="text-soft">{asked[i]}: </span>}
+                  {keepUnits(f.sentence)}
+                </li>
+              )),
+            )}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** What the tool says in large letters: the answer, else what stands in its way, else what it is for. */
+function headline(answer: TransientAnswer | null, names: [string, string]): { claim: string; basis: string } {
+  const [one] = answer?.readings ?? [];
+  if (answer?.parting && one?.step) return partingWords(answer.parting, names, one.step.power_w);
+  const both = answer?.readings.every((r) => r.mount) && answer.readings.length === 2;
+  if (both)
+    return {
+      claim: 'Where they part cannot be told.',
+      basis: 'No ladder that both share in part follows both logs within twice their scatter; each alone stands below.',
+    };
+  const refusal = answer?.readings.flatMap((r) => r.findings).find((f) => f.severity === 'refuse');
+  if (refusal) return { claim: 'No answer from this log.', basis: refusal.sentence };
+  if (one?.structure && one.step) return { claim: structureSentence(one.step, one.structure), basis: '' };
+  return { claim: 'Was it the interface or the cooler?', basis: 'One step of power tells, where it is read fast enough.' };
+}
+
+interface MountChoiceProps {
+  label: string;
+  runs: StepRun[];
+  chosen: TransientSource | null;
+  onChoose: (source: TransientSource | null) => void;
+  optional?: boolean;
+}
+
+/** A stored run, or a log from the disk. */
+function MountChoice({ label, runs, chosen, onChoose, optional = false }: MountChoiceProps) {
+  const id = useId();
+  const [told, setTold] = useState<string | null>(null);
+  const [run, setRun] = useState('');
+  const studies = [...new Set(runs.map((r) => r.study))];
+  const take = (file: File | undefined) => {
+    if (!file) return;
+    if (file.size > MAX_LOG_BYTES) {
+      setTold(`${file.name} has ${Math.round(file.size / 1_048_576)} MB; up to ${MAX_LOG_BYTES / 1_048_576} MB are read.`);
+      return;
+    }
+    setTold(null);
+    setRun('');
+    onChoose({ name: file.name, files: [{ name: file.name, from: file }], reading: {} });
+  };
+  const choose = (value: string) => {
+    setTold(null);
+    setRun(value);
+    const stored = runs.find((r) => String(r.run_id) === value);
+    onChoose(
+      stored
+        ? { name: stored.name, files: stored.files.map((name, i) => ({ name, from: `/api/runs/${stored.run_id}/files/${i}` })), reading: stored.reading }
+        : null,
+    );
+  };
+  return (
+    <fieldset className="mb-4 border-0 p-0">
+      <legend className="font-semibold">{label}</legend>
+      <select aria-label={`${label}: stored run`} className="field w-full" value={run} onChange={(e) => choose(e.target.value)}>
+        <option value="">{optional ? 'none' : 'choose a run'}</option>
+        {studies.map((study) => (
+          <optgroup key={study} label={study}>
+            {runs
+              .filter((r) => r.study === study)
+              .map((r) => (
+                <option key={r.run_id} value={r.run_id}>
+                  {r.name}
+                  {r.period_s === null ? '' : ` (every ${write(r.period_s, r.period_s < 1 ? 1 : 0)} s)`}
+                </option>
+              ))}
+          </optgroup>
+        ))}
+      </select>
+      <label className="mt-1 block text-note text-soft" htmlFor={id}>
+        or a log from the disk
+      </label>
+      <input id={id} type="file" className="w-full text-note" accept=".csv,.tsv,.txt,.log" onChange={(e) => take(e.target.files?.[0])} />
+      {told && (
+        <p role="alert" className="text-ember">
+          {told}
+        </p>
+      )}
+      {chosen && run === '' && <p className="text-note">{chosen.name}</p>}
+    </fieldset>
+  );
+}
+
+/** Power of the step where the log has none. */
+function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: string) => void }) {
+  return value === '' ? (
+    <ChoiceBox
+      label="Power of the step"
+      value="log"
+      onChange={() => onChange('140')}
+      choices={[
+        ['log', 'as logged'],
+        ['typed', 'typed, for a log without power'],
+      ]}
+    />
+  ) : (
+    <>
+      <NumberBox label="Power of the step / W" value={value} onChange={onChange} min={0.1} max={10_000} />
+      <button type="button" className="quiet" onClick={() => onChange('')}>
+        As logged
+      </button>
+    </>
+  );
+}
+
+function LayerTable({ name, layers, power_w }: { name: string; layers: Layer[]; power_w: number | null }) {
+  return (
+    <section className="mt-6" aria-label={`Layers of ${name}`}>
+      <h2 className="text-name font-semibold">{name}</h2>
+      <table className="w-full">
+        <thead>
+          <tr className="border-b border-ink">
+            <th className="py-1 text-left">Layer</th>
+            <th className="py-1 pl-4 text-right whitespace-nowrap">Stores / J/K</th>
+            <th className="py-1 pl-4 text-right whitespace-nowrap">Then holds up / K/W</th>
+            <th className="py-1 pl-4 text-right whitespace-nowrap">95 %</th>
+            {power_w !== null && <th className="py-1 pl-4 text-right whitespace-nowrap">K at {write(power_w, 0)} W</th>}
+            <th className="py-1 pl-4 text-right whitespace-nowrap">Ends at / K/W</th>
+          </tr>
+        </thead>
+        <tbody>
+          {layers.map((l, i) => (
+            <tr key={l.until.value} className="border-b border-rule">
+              <td className="py-1.5">{i + 1}</td>
+              <td className="figure text-right">{l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)}</td>
+              <td className="figure text-right text-name font-semibold whitespace-nowrap">
+                {l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`}
+              </td>
+              <td className="figure text-right whitespace-nowrap">{l.least === null ? writeInterval(l.r) : 'not known'}</td>
+              {power_w !== null && <td className="figure text-right">{write((l.least ?? l.r.value) * power_w, 1)}</td>}
+              <td className="figure text-right">{l.least === null ? writeResistance(l.until) : 'not known'}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Empty({ runs }: { runs: StepRun[] }) {
+  const fast = runs.filter((r) => r.period_s !== null && r.period_s <= 0.5).length;
+  return (
+    <div className="self-start border border-rule p-6">
+      <p className="text-name">
+        {runs.length === 0
+          ? 'No run is stored yet: choose a log from the disk, or drop one on this page to store it.'
+          : fast === 0
+            ? 'None of the stored runs has readings more often than every 0.5 s: layers near the part will not show.'
+            : `Choose one run to see its layers, two of the same cooler to see where they part. ${fast} of the stored runs ${fast === 1 ? 'has' : 'have'} readings every 0.5 s or faster; they stand first.`}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,134 @@
+import { type Remote, wrap } from 'comlink';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Corners, Point } from '#core/image/types';
+import { type Face, MOST_PHOTO_BYTES, type PrintReading } from '#features/mount/model/imprint';
+import type { MeasuredPrint, PrintApi } from './imprint.worker';
+
+/** Width of what is laid over the photograph, px. */
+const OVERLAY = 900;
+const INSET = 0.16;
+
+/** A photograph as it lies open. */
+export interface OpenPhoto {
+  name: string;
+  blob: Blob;
+  url: string;
+  width: number;
+  height: number;
+}
+
+/** A face of a mount with its photograph, how it is read and what it shows. */
+export interface PrintDesk {
+  face: Face;
+  photo: OpenPhoto | null;
+  reading: PrintReading;
+  /** the last measurement; null before the first, and while the photograph cannot be measured */
+  measured: MeasuredPrint | null;
+  busy: boolean;
+  /** true where what is measured is what is set now */
+  settled: boolean;
+  told: string | null;
+  open: (blob: Blob, name: string, reading?: PrintReading) => Promise<void>;
+  close: () => void;
+  change: (part: Partial<PrintReading>) => void;
+}
+
+/** Corners a little inside the picture, to be pulled onto the part. */
+const FIRST_CORNERS: Point[] = [
+  { x: INSET, y: INSET },
+  { x: 1 - INSET, y: INSET },
+  { x: 1 - INSET, y: 1 - INSET },
+  { x: INSET, y: 1 - INSET },
+];
+
+/** Opens the photograph of one face and measures it in a web worker, as its corners move. */
+export function usePrint(face: Face, part: { length_mm: number; width_mm: number }): PrintDesk {
+  const worker = useRef<{ raw: Worker; api: Remote<PrintApi> } | null>(null);
+  const shown = useRef<OpenPhoto | null>(null);
+  const [photo, setPhoto] = useState<OpenPhoto | null>(null);
+  const [reading, setReading] = useState<PrintReading>({
+    ...{ corners: FIRST_CORNERS, ...part },
+    ...{ mirrored: face === 'base', face_goes_on: face === 'base', swapped: false, threshold: null },
+  });
+  const [measured, setMeasured] = useState<MeasuredPrint | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [answered, setAnswered] = useState<PrintReading | null>(null);
+  const [told, setTold] = useState<string | null>(null);
+  useEffect(() => () => worker.current?.raw.terminate(), []);
+  // the picture's address holds the picture in memory until it is given back
+  useEffect(() => () => (photo ? URL.revokeObjectURL(photo.url) : undefined), [photo]);
+
+  const apiOf = useCallback(() => {
+    if (!worker.current) {
+      const raw = new Worker(new URL('./imprint.worker.ts', import.meta.url), { type: 'module' });
+      worker.current = { raw, api: wrap<PrintApi>(raw) };
+    }
+    return worker.current.api;
+  }, []);
+
+  const open: PrintDesk['open'] = async (blob, name, stored) => {
+    if (blob.size > MOST_PHOTO_BYTES) {
+      setTold(`${name} has ${Math.round(blob.size / 1048576)} MB; up to ${MOST_PHOTO_BYTES / 1048576} MB are taken.`);
+      return;
+    }
+    setBusy(true);
+    setTold(null);
+    const size = await apiOf()
+      .open(blob)
+      .catch(() => null);
+    setBusy(false);
+    if (!size) {
+      setTold(`${name} is no photograph that can be opened; JPEG, PNG and WebP can. A phone may have to be told to save as JPEG.`);
+      return;
+    }
+    setMeasured(null);
+    setReading((r) => stored ?? { ...r, corners: FIRST_CORNERS, threshold: null, swapped: false });
+    setPhoto({ name, blob, url: URL.createObjectURL(blob), ...size });
+  };
+
+  // one measurement at a time: what changed meanwhile is measured once, as it stands then
+  const wanted = useRef<{ photo: OpenPhoto; reading: PrintReading } | null>(null);
+  const working = useRef(false);
+  const work = useCallback(async () => {
+    if (working.current) return;
+    working.current = true;
+    setBusy(true);
+    while (wanted.current) {
+      const now = wanted.current;
+      wanted.current = null;
+      const corners = now.reading.corners.map((p) => ({ x: p.x * now.photo.width, y: p.y * now.photo.height })) as Corners;
+      const answer = await apiOf()
+        .measure({ ...now.reading, corners }, Math.min(OVERLAY, now.photo.width))
+        .catch(() => ({ problem: 'The measurement broke off; open the photograph again.' }));
+      // a photograph that was closed or changed meanwhile has no answer
+      if (shown.current !== now.photo) continue;
+      setTold('problem' in answer ? answer.problem : null);
+      setMeasured('problem' in answer ? null : answer);
+      setAnswered(now.reading);
+    }
+    working.current = false;
+    setBusy(false);
+  }, [apiOf]);
+
+  useEffect(() => {
+    shown.current = photo;
+    if (!photo) return;
+    // while a corner is being dragged only where it rests is measured
+    const timer = setTimeout(() => {
+      wanted.current = { photo, reading };
+      void work();
+    }, 120);
+    return () => clearTimeout(timer);
+  }, [photo, reading, work]);
+
+  return {
+    ...{ face, photo, reading, measured, busy, told, open, settled: answered === reading },
+    close: () => {
+      wanted.current = null;
+      setPhoto(null);
+      setMeasured(null);
+      setTold(null);
+    },
+    change: (p) => setReading((r) => ({ ...r, ...p })),
+  };
+}

@@ -1,0 +1,74 @@
+import { createServer } from 'node:net';
+import path from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { migrate } from '#app/database/migrate';
+import { closeDatabase } from '#app/database/pool';
+import { closeWorkers } from '#app/jobs';
+import { OwnStore } from '#app/ownStore';
+import { keepDemoBench } from '#demo/demoBench';
+import { loadDemo } from '#demo/loadDemo';
+import { Supervisor } from '#features/live/server/supervisor';
+
+/** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
+async function main(): Promise<void> {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error('DATABASE_URL is not set; start the application with ./warm-gauge start or ./warm-gauge demo.');
+  const port = Number(process.env.PORT ?? '4310');
+  await refuseTakenPort(port);
+  await migrate(url);
+  if (process.argv.includes('--demo')) {
+    await loadDemo((done, total) => {
+      if (done % 24 === 0) process.stdout.write(`Loading the demo: ${done} of ${total} runs\n`);
+    });
+  }
+  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+  const entry = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
+  const running = entry.startServer();
+  const supervisor = new Supervisor();
+  supervisor.start();
+  const bench = keepDemoBench(`http://127.0.0.1:${port}`);
+  process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
+
+  let stopping = false;
+  let orphaned = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    await bench.stop();
+    await supervisor.stop();
+    await running.server.stop();
+    await closeWorkers();
+    await closeDatabase();
+    if (orphaned) await OwnStore.stop();
+    process.exit(0);
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  const launcher = Number(process.env.WARM_GAUGE_LAUNCHER ?? 0);
+  if (launcher > 0) {
+    // nobody is left who would end the application and its store
+    setInterval(() => {
+      if (process.ppid === launcher || stopping) return;
+      process.stderr.write('The program that started Warm Gauge has ended; it stops too.\n');
+      orphaned = true;
+      void stop();
+    }, 1000).unref();
+  }
+}
+
+/** Says so at once where another program listens on the port, before anything else is begun. */
+async function refuseTakenPort(port: number): Promise<void> {
+  if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Error(`PORT should be a number from 1 to 65535, not "${process.env.PORT}".`);
+  await new Promise<void>((free, taken) => {
+    const probe = createServer()
+      .once('error', (e: NodeJS.ErrnoException) =>
+        taken(e.code === 'EADDRINUSE' ? new Error(`port ${port} is taken by another program; choose another with PORT=… ./warm-gauge start.`) : e),
+      )
+      .listen(port, '127.0.0.1', () => probe.close(() => free()));
+  });
+}
+
+main().catch((error) => {
+  process.stderr.write(`Warm Gauge could not start: ${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

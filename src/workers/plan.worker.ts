@@ -1,6 +1,0 @@
-import { expose } from 'comlink';
-import { answerPlan } from '#domain/plan/answer';
-
-const api = { answerPlan };
-export type PlanApi = typeof api;
-expose(api);
