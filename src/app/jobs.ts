@@ -20,7 +20,7 @@ interface TaskOptions {
 type Tasks = Record<string, (job: any) => unknown>;
 
 /** The same tasks, each answered by a worker thread. */
-export type InThreads<T extends Tasks> = { [K in keyof T]: (job: Parameters<T[K]>[0], options?: TaskOptions) => Promise<Awaited<ReturnType<T[K]>>> };
+type InThreads<T extends Tasks> = { [K in keyof T]: (job: Parameters<T[K]>[0], options?: TaskOptions) => Promise<Awaited<ReturnType<T[K]>>> };
 
 /**
  * Tasks of a feature as they are asked for by the server: called here, computed by a worker thread.

@@ -5,7 +5,7 @@ import type { StudyPlan } from '#features/study/model/studyPlan';
 import type { SimulatedRig } from '#simulator/rigs';
 import type { SimulatedRun } from '#simulator/simulateRun';
 
-export interface DemoSpecimen {
+interface DemoSpecimen {
   name: string;
   kind: SpecimenKind;
   /** names of its sheets on the shelf */

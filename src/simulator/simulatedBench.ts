@@ -17,7 +17,7 @@ export interface BenchSetting {
 }
 
 /** What the instruments of a bench show at one time. */
-export interface BenchReadings {
+interface BenchReadings {
   sensors: number[];
   ambient: number;
   power: number;

@@ -6,7 +6,7 @@ import { BENCH_FAULTS, type BenchFault, type BenchSetting, SimulatedBench } from
 export const INSTRUMENTS = { thermometer, power: powerMeter, tachometer, sound: soundMeter } as const;
 export type InstrumentKey = keyof typeof INSTRUMENTS;
 
-export interface StartOptions extends BenchSetting {
+interface StartOptions extends BenchSetting {
   /** bench seconds per second, 1 to 100 */
   speed: number;
   /** first of four ports in a row; free ones where it is null */

@@ -2,7 +2,7 @@ import type { ReactElement, ReactNode } from 'react';
 import { CartesianGrid, ComposedChart, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import type { AxisRange } from '#core/units/axisRange';
 
-export interface NumberAxis extends AxisRange {
+interface NumberAxis extends AxisRange {
   name: string;
   /** key of the data */
   key: string;

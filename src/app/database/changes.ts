@@ -1,7 +1,7 @@
 import type { Client } from './pool';
 
 /** What a change is about. */
-export type ChangeSubject = 'run' | 'mount';
+type ChangeSubject = 'run' | 'mount';
 
 /** One entry of the journal of changes; it is never altered. */
 export interface ChangeRow<T = unknown> {
@@ -20,7 +20,7 @@ export interface ChangeRow<T = unknown> {
   undone_by: number | null;
 }
 
-export type NewChange<T = unknown> = Pick<ChangeRow<T>, 'who' | 'subject' | 'subject_id' | 'action' | 'reason' | 'before' | 'after'> & { undoes?: number };
+type NewChange<T = unknown> = Pick<ChangeRow<T>, 'who' | 'subject' | 'subject_id' | 'action' | 'reason' | 'before' | 'after'> & { undoes?: number };
 
 /** Adds an entry to the journal. */
 export async function insertChange(db: Client, c: NewChange): Promise<void> {

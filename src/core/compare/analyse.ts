@@ -14,7 +14,7 @@ import { brownForsythe, varianceComponents } from './scatter';
 import { daysFinding, isolatedByRig, noScatterFinding, oneMountFinding, requireReference, throttledSpecimens } from './studyFindings';
 import type { AnalysedSpecimen, Analysis, AnalysisOptions, Finding, ScatterSchool } from './types';
 
-export const ANALYSIS_DEFAULTS: AnalysisOptions = {
+const ANALYSIS_DEFAULTS: AnalysisOptions = {
   margin: 1,
   confidence: 0.95,
   scatter: 'auto',

@@ -118,7 +118,7 @@ export function blockEffect(fit: BlockFit): { F: number; df1: number; df2: numbe
 }
 
 /** Difference of each pair within its blocks, for which no specimen's scatter is taken to equal another's. */
-export interface PairedDifference {
+interface PairedDifference {
   difference: number;
   se: number;
   df: number | null;

@@ -2,7 +2,7 @@ import { tQuantile } from '#core/stats/distributions/t';
 import { fitLine } from '#core/stats/line';
 import { mean } from '#core/stats/moments';
 
-export interface ChartedValue {
+interface ChartedValue {
   /** days, on any origin */
   t: number;
   value: number;

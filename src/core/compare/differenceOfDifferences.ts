@@ -3,13 +3,13 @@ import { type AnalysisRow, mountValues } from './rows';
 import type { MountValue } from './types';
 
 /** A difference with its error. */
-export interface Difference {
+interface Difference {
   difference: number;
   se: number;
   df: number | null;
 }
 
-export interface DifferenceOfDifferences {
+interface DifferenceOfDifferences {
   value: number;
   se: number;
   df: number | null;

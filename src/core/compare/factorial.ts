@@ -29,7 +29,7 @@ export interface Effect {
   p: number;
 }
 
-export interface FactorialOptions {
+interface FactorialOptions {
   confidence: number;
   /** one scatter for all cells, or each its own with Satterthwaite's degrees of freedom */
   scatter: 'pooled' | 'separate';

@@ -8,7 +8,7 @@ import { dunnett, dunnettYardstick, welchHolm } from './referenceTests';
 import type { MountValue, PairTest } from './types';
 
 /** The pairs that are judged together, under both schools; a test is null where its school cannot tell the pair. */
-export interface Family {
+interface Family {
   pairs: [SpecimenGroup, SpecimenGroup][];
   pooled: (PairTest | null)[];
   separate: (PairTest | null)[];

@@ -11,13 +11,13 @@ export interface MeanError {
 }
 
 /** Scatter of runs on their mounts. */
-export interface RunScatter {
+interface RunScatter {
   sd: number;
   df: number;
 }
 
 /** Scatter of the runs about their mount's mean, over all specimens or of one; null where no mount has two runs. */
-export function runScatter(rows: AnalysisRow[], specimen?: string): RunScatter | null {
+function runScatter(rows: AnalysisRow[], specimen?: string): RunScatter | null {
   const mounts = new Map<string, number[]>();
   for (const r of rows) {
     if (specimen !== undefined && r.specimen !== specimen) continue;
@@ -32,7 +32,7 @@ export function runScatter(rows: AnalysisRow[], specimen?: string): RunScatter |
 }
 
 /** Error of a state that cannot be remounted: it is that device's own state, so its mean carries the scatter of its runs alone. */
-export function stateError(rows: AnalysisRow[], specimen: string, scatter: RunScatter | null): MeanError | null {
+function stateError(rows: AnalysisRow[], specimen: string, scatter: RunScatter | null): MeanError | null {
   const runs = rows.filter((r) => r.specimen === specimen).length;
   return scatter && runs > 0 ? { variance: scatter.sd ** 2 / runs, df: scatter.df } : null;
 }

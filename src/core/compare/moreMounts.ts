@@ -53,7 +53,7 @@ const POINTS = 24;
  * small enough; its sum of squares is what was found, chi-square of the new mounts, and what their mean's distance from the old one adds.
  * Integrated over the difference by Simpson's rule.
  */
-export function settledChance({ difference, margin, sides, fixed, df, critical }: Outlook, more: number): number {
+function settledChance({ difference, margin, sides, fixed, df, critical }: Outlook, more: number): number {
   const added = (s: Side) => (s.grows ? more : 0);
   const kept = (s: Side) => s.n / (s.n + added(s));
   const now = sides.reduce((sum, s) => sum + s.variance, 0);

@@ -4,7 +4,7 @@ import type { Model } from './model';
 import type { OneWayFit } from './oneWay';
 import type { Analysis, Finding, MountValue } from './types';
 
-export interface StudentizedMount {
+interface StudentizedMount {
   specimen: string;
   mount: string;
   /** externally studentised residual; null where the mount alone carries its specimen */
@@ -39,7 +39,7 @@ function studentize(residual: number, free: number, ssWithin: number, df: number
 }
 
 /** The same about an additive model of specimens and blocks: each mount against what its specimen and its block let expect. */
-export function studentizedInBlocks(fit: BlockFit, rows: MountValue[]): StudentizedMount[] {
+function studentizedInBlocks(fit: BlockFit, rows: MountValue[]): StudentizedMount[] {
   const df = fit.df - 1;
   return rows.map((r, i) => {
     const { residual, leverage } = fit.rows[i];

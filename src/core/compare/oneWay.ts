@@ -56,7 +56,7 @@ export function fitOneWay(rows: MountValue[]): OneWayFit {
   return { origin, groups, df, ss_within: ssWithin, sd: df > 0 ? Math.sqrt(ssWithin / df) : null };
 }
 
-export interface Anova {
+interface Anova {
   F: number;
   df1: number;
   df2: number;

@@ -19,7 +19,7 @@ export type TableChoices = Partial<
   >
 > & { load?: string | null };
 
-export interface RunTable {
+interface RunTable {
   rows: AnalysisRow[];
   /** 1 K, or what 1 K is in K/W at the table's median power; what the table says itself goes before it */
   default_margin: number;

@@ -3,13 +3,13 @@ import { mean, sumOfSquares } from '#core/stats/moments';
 import { median } from '#core/stats/quantiles';
 import type { OneWayFit } from './oneWay';
 
-export interface RunValue {
+interface RunValue {
   specimen: string;
   mount: string;
   value: number;
 }
 
-export interface VarianceComponents {
+interface VarianceComponents {
   mount_sd: number;
   run_sd: number;
   reml_loglik: number;
@@ -125,7 +125,7 @@ function solveScore(score: (ratio: number) => number): number {
   return (low + high) / 2;
 }
 
-export interface BrownForsythe {
+interface BrownForsythe {
   F: number;
   df1: number;
   df2: number;

@@ -3,7 +3,7 @@ import { MOST_MORE } from './moreMounts';
 import { type BoundWords, boundWords, type Outcome } from './outcomes';
 import type { Verdict } from './types';
 
-export interface SentenceInput {
+interface SentenceInput {
   a: string;
   b: string;
   difference: number;

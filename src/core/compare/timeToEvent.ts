@@ -6,7 +6,7 @@ export interface EventTime {
   reached: boolean;
 }
 
-export interface LogRank {
+interface LogRank {
   /** (observed − expected)² over its variance, 1 degree of freedom; null where no event can tell */
   chi_squared: number | null;
   p: number | null;

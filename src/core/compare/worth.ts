@@ -1,5 +1,5 @@
 /** A specimen with what it costs and how it reads; lower is better in both. */
-export interface PricedSpecimen {
+interface PricedSpecimen {
   specimen: string;
   cost: number;
   value: number;

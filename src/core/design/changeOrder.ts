@@ -54,7 +54,7 @@ export function replaceMount(plan: OrderPlan, mounts: PlannedMount[], key: Mount
 }
 
 /** Moves planned mounts that do not end within their day to the next one of their rig, until all fit or a single mount is too long. */
-export function settleDays(plan: OrderPlan, mounts: PlannedMount[]): PlannedMount[] {
+function settleDays(plan: OrderPlan, mounts: PlannedMount[]): PlannedMount[] {
   let list = mounts;
   for (let round = 0; round < 2 * mounts.length; round++) {
     const timed = timeOrder(plan, list);

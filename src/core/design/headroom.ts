@@ -1,5 +1,5 @@
 /** What is known before the load is chosen. */
-export interface HeadroomInput {
+interface HeadroomInput {
   /** worst resistance to expect from sensor to room, K/W */
   worst_k_per_w: number;
   /** resistance of each specimen where it is known or guessed, K/W */
@@ -12,7 +12,7 @@ export interface HeadroomInput {
   load_w: number | null;
 }
 
-export interface Headroom {
+interface Headroom {
   /** load at which the worst specimen stays 5 K below the limit, W; 0 where the room alone is too warm */
   highest_load_w: number;
   readings: { specimen: string; sensor_c: number; rise_k: number; below_limit_k: number }[];

@@ -19,7 +19,7 @@ export interface LookState {
   open: LookPair[];
 }
 
-export interface LookPair {
+interface LookPair {
   a: string;
   b: string;
   verdict: Verdict;

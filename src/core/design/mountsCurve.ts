@@ -23,7 +23,7 @@ export function pairsOfFamily(specimens: number, family: 'all' | 'reference'): n
 }
 
 /** Standard deviation of a mount value: the mount's own scatter and its runs' averaged one. */
-export function mountValueSd({ mount_sd, run_sd, runs }: Pick<PlannedComparison, 'mount_sd' | 'run_sd' | 'runs'>): number {
+function mountValueSd({ mount_sd, run_sd, runs }: Pick<PlannedComparison, 'mount_sd' | 'run_sd' | 'runs'>): number {
   return Math.sqrt(mount_sd * mount_sd + (run_sd * run_sd) / runs);
 }
 

@@ -2,7 +2,7 @@ import { type Random, seededRandom } from '#core/stats/random';
 import type { OrderPlan, OrderSpecimen, PlannedMount, TimedMount } from './orderTypes';
 import { type BenchState, benchHours, dayStart, earliestStart, freshBench, occupy, placeMount, timeOrder } from './timeline';
 
-export interface DrawnOrder {
+interface DrawnOrder {
   mounts: TimedMount[];
   hours: number;
   /** bench days used */

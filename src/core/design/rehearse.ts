@@ -6,7 +6,7 @@ import { planLooks } from './spending';
 import type { BenchTimes, PlannedComparison } from './types';
 
 /** A specimen as it is supposed to be, for a rehearsal. */
-export interface SupposedSpecimen {
+interface SupposedSpecimen {
   specimen: string;
   /** supposed rise over ambient, K */
   rise_k: number;
@@ -63,7 +63,7 @@ export interface Rehearsal {
 }
 
 /** One rehearsed study: its run values, and the comparison at each look up to the one that ended it. */
-export interface RehearsedStudy {
+interface RehearsedStudy {
   rows: AnalysisRow[];
   looks: Analysis[];
   verdicts: { pair: AnalysedPair; verdict: Verdict }[];

@@ -27,7 +27,7 @@ export function earliestStart(plan: OrderPlan, state: BenchState, rig: string, d
   return Math.max(dayStart(plan, day), state.tester_free, state.rig_free.get(rig) ?? 0);
 }
 
-export interface Placement {
+interface Placement {
   start_min: number;
   hands_end_min: number;
   runs_start_min: number;

@@ -2,12 +2,12 @@ import { partOf, shapeOf } from './describePrint';
 import type { PrintMask, PrintShape } from './types';
 
 /** A measured face: its covered cells, and whether it was turned over to be photographed. */
-export interface MeasuredFace {
+interface MeasuredFace {
   mask: PrintMask;
   mirrored: boolean;
 }
 
-export interface BothFaces extends PrintShape {
+interface BothFaces extends PrintShape {
   /** share of the part on which both faces show the same: material that parts unevenly stays on one of them */
   agreement: number;
 }

@@ -1,7 +1,7 @@
 import type { Corners, Point } from './types';
 
 /** Nine numbers, row by row: (u, v, w) = H·(x, y, 1), the point being (u/w, v/w). */
-export type Homography = Float64Array;
+type Homography = Float64Array;
 
 /**
  * Homography that takes the unit square to four corners of a photograph.

@@ -1,5 +1,5 @@
 /** A set of neighbouring cells. */
-export interface Region {
+interface Region {
   cells: Int32Array;
   /** true where it reaches the edge of the field */
   touches_edge: boolean;

@@ -65,7 +65,7 @@ export interface ScoredPrint {
   glare: number;
 }
 
-export interface Void {
+interface Void {
   x_mm: number;
   y_mm: number;
   area_mm2: number;

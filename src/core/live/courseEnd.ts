@@ -23,7 +23,7 @@ export interface Candidate {
 }
 
 /** Where a course under load ends, as far as it tells so far. */
-export interface CourseEnd {
+interface CourseEnd {
   best: Candidate;
   /** all that the readings do not exclude, the best among them */
   likely: Candidate[];

@@ -2,7 +2,7 @@ import type { PowerCourse } from '#core/signal/course/powerCourse';
 import { type Candidate, courseEnd } from './courseEnd';
 
 /** When a run under load will be steady, and where its rise ends, as far as the run so far tells. Times from the first sample given. */
-export interface Forecast {
+interface Forecast {
   /** median and 95 % interval of the time at which the first window that stays steady ends, s */
   steady_s: number;
   low_s: number;

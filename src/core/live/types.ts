@@ -3,7 +3,7 @@ import type { StartState } from '#core/signal/reduce/types';
 import type { Unit } from '#core/units/units';
 
 /** What a live run is for: runs on a mount, cycles until the interface no longer gains, or an attended test that ends at a limit. */
-export type LiveKind = 'run' | 'conditioning' | 'limit_test';
+type LiveKind = 'run' | 'conditioning' | 'limit_test';
 
 /** One quantity that a source reads. */
 export interface LiveChannel {
@@ -56,7 +56,7 @@ export interface LiveSettings {
   lag_s: number;
 }
 
-export const LIVE_STAGES = ['preflight', 'idle', 'load', 'settling', 'averaging', 'cooldown', 'finished', 'stopped'] as const;
+const LIVE_STAGES = ['preflight', 'idle', 'load', 'settling', 'averaging', 'cooldown', 'finished', 'stopped'] as const;
 export type LiveStage = (typeof LIVE_STAGES)[number];
 
 /** A cycle whose readings are complete: it can be reduced and kept as a run. */
@@ -71,7 +71,7 @@ export interface ClosedCycle {
 }
 
 /** An event named by a tester or told by a channel, and the load step it fell in. */
-export interface LiveMark {
+interface LiveMark {
   event: string;
   at_s: number;
   load_w: number | null;

@@ -124,7 +124,7 @@ const HELD = new Set<LiveChannel['role']>(['clock', 'load', 'throttle']);
  * Channels whose reading stays the same to the last digit for a minute: sensors beside which others move, and any channel that flickered before,
  * as one whose noise is larger than its step always does.
  */
-export function stuckChannels(trace: LiveTrace, now: number): string[] {
+function stuckChannels(trace: LiveTrace, now: number): string[] {
   const isSensor = (c: LiveChannel) => c.role === 'sensor' || c.role === 'coolant';
   const range = (c: LiveChannel) => {
     const { values } = trace.series.get(c.name)?.span(now - STUCK_S - 1, now) ?? { values: new Float64Array(0) };

@@ -1,6 +1,6 @@
 import { mean, standardDeviation } from './moments';
 
-export interface EffectiveSize {
+interface EffectiveSize {
   n: number;
   mean: number;
   /** standard deviation with divisor n − 1 */

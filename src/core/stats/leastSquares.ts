@@ -1,4 +1,4 @@
-export interface LeastSquares {
+interface LeastSquares {
   coefficients: Float64Array;
   rss: number;
   /** (XᵀX)⁻¹, row by row; times the residual variance it is the covariance of the coefficients */

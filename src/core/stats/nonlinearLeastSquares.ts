@@ -1,6 +1,6 @@
 import { leastSquares } from './leastSquares';
 
-export interface NonlinearFit {
+interface NonlinearFit {
   parameters: number[];
   /** residual sum of squares there */
   rss: number;

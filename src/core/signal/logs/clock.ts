@@ -10,7 +10,7 @@ export interface ClockRepair {
   coarse_s: number | null;
 }
 
-export interface ClockContext {
+interface ClockContext {
   /** dated local times without a zone, in which an hour may be a change of the clocks */
   local: boolean;
   /** readings, by which a step of the clock is told from a gap */

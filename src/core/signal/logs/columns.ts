@@ -8,7 +8,7 @@ import type { LogColumn, LogOptions } from './types';
 const LEAST_ABSOLUTE_K = 150;
 
 /** A column as it stands in the file. */
-export interface RawColumn extends Header {
+interface RawColumn extends Header {
   index: number;
   /** in the file's unit */
   values: Float64Array;

@@ -60,7 +60,7 @@ function formOf(cell: string): Form | null {
 }
 
 /** What one cell says: its seconds with the day first and with the month first where the form leaves that open, else the same twice. */
-export interface CellTime {
+interface CellTime {
   seconds: number;
   month_first: number;
   zoned: boolean;

@@ -60,7 +60,7 @@ function patternOf(stem: string): RegExp {
 }
 
 /** Lower case, without accents; ß as ss, ł as l. */
-export function plain(text: string): string {
+function plain(text: string): string {
   return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/ß/g, 'ss').replace(/ł/g, 'l').replace(/ø/g, 'o');
 }
 

@@ -1,6 +1,6 @@
 import { sortedKnown } from '#core/stats/quantiles';
 
-export interface FrameFigures {
+interface FrameFigures {
   /** frames per second over all frames: their number over the time they took, not the mean of rates */
   frame_rate: number;
   /** rate over the slowest hundredth of the frames (at least one) */

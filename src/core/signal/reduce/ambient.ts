@@ -10,7 +10,7 @@ import { type WindowMean, windowMean } from './windowMeans';
 /** Drift is judged over the longer of the window and this span ending with it, s. */
 const DRIFT_SPAN_S = 900;
 
-export interface AmbientJudgement {
+interface AmbientJudgement {
   figures: Reduction['ambient_c'];
   findings: Finding[];
 }

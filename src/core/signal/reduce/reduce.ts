@@ -33,15 +33,6 @@ const NO_LOAD: ThrottleJudgement = {
 };
 
 /**
- * From a trace to the run value with its stages, window, uncertainty and findings.
- * The run value is a rise over ambient in K; a run that throttles in its window gives a lower bound only.
- * @param given options that differ from the defaults
- */
-export function reduce(trace: Trace, given: Partial<ReduceOptions> = {}): Reduction {
-  return reduceTrace(trace, given).reduction;
-}
-
-/**
  * The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. Where a decision is open, the value under
  * each way to decide stands beside it; a typed room stands in for probes that are in doubt.
  */

@@ -10,7 +10,7 @@ export interface LogFile {
   bytes: Uint8Array;
 }
 
-export interface ReducedRun {
+interface ReducedRun {
   logs: Log[];
   trace: Trace;
   reduction: Reduction;

@@ -27,7 +27,7 @@ export const TYPED_QUANTITIES = {
 export type TypedQuantity = keyof typeof TYPED_QUANTITIES;
 
 /** A reading from a display: its value and the step of the display, both in the unit the quantity is kept in. */
-export interface TypedReading {
+interface TypedReading {
   value: number;
   resolution: number;
 }

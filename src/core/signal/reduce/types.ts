@@ -157,7 +157,7 @@ export interface ReducedSensor {
   n_eff: number | null;
 }
 
-export interface ReducedChannel {
+interface ReducedChannel {
   name: string;
   file: string;
   role: Role;

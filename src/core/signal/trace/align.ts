@@ -10,7 +10,7 @@ const MOST_POINTS = 4000;
 const MOST_FINE_POINTS = 1_000_000;
 const LEAST_CORRELATION = 0.4;
 
-export interface Alignment {
+interface Alignment {
   offset_s: number;
   /** height of the correlation's peak, null where absolute times or a given offset decided */
   correlation: number | null;

@@ -152,7 +152,7 @@ function placeOf(name: string): Place {
 const AIR_C: [number, number] = [-40, 85];
 const BESIDE_BAND_K = 10;
 /** Levels under an ambient's role that are most likely °F. */
-export const LIKELY_F: [number, number] = [55, 115];
+const LIKELY_F: [number, number] = [55, 115];
 
 /** True where a room at such a level is more likely in °F, as no study allows it in °C. */
 export function likelyF(level: number, band: [number, number] | null): boolean {

@@ -1,5 +1,5 @@
 /** A line for the screen: at most two points per pixel column, its lowest and highest reading, so that no peak is lost. */
-export interface Polyline {
+interface Polyline {
   t: number[];
   v: (number | null)[];
 }

@@ -2,7 +2,7 @@ import { sortedKnown } from '#core/stats/quantiles';
 import type { Drive } from './types';
 
 /** The two levels of a drive, idle and load, and the threshold between them. */
-export interface TwoLevels {
+interface TwoLevels {
   low: number;
   high: number;
   threshold: number;

@@ -14,7 +14,7 @@ export interface RiseSeries {
 /** Widest step, in periods of the channel, across which a line is drawn: more would bridge a gap. */
 const WIDEST = 4.2;
 
-export interface AmbientSeries {
+interface AmbientSeries {
   t: Float64Array;
   values: Float64Array;
   period_s: number;

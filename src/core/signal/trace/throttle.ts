@@ -12,7 +12,7 @@ interface Source {
   flags: Uint8Array;
 }
 
-export interface Throttling {
+interface Throttling {
   /** share of the samples in a span that throttle; null where nothing could tell */
   share(span: Span): number | null;
   /** time of the first throttled sample in a span */

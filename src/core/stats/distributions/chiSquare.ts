@@ -1,4 +1,4 @@
-import gammainc from '@stdlib/math-base-special-gammainc';
+import { incompleteGamma } from './gamma';
 import { normalCdf } from './normal';
 
 /** From so many degrees of freedom on the cube root is as good as normal, to a few thousandths. */
@@ -11,7 +11,7 @@ const MANY_DF = 4;
  */
 export function chiSquareCdf(x: number, df: number): number {
   if (x <= 0) return 0;
-  if (df < MANY_DF) return gammainc(x / 2, df / 2);
+  if (df < MANY_DF) return incompleteGamma(df / 2, x / 2);
   const v = 2 / (9 * df);
   return normalCdf((Math.cbrt(x / df) - (1 - v)) / Math.sqrt(v));
 }

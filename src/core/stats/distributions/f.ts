@@ -1,4 +1,4 @@
-import betainc from '@stdlib/math-base-special-betainc';
+import { incompleteBeta } from './beta';
 
 /**
  * Upper tail P(F ≥ x) of the F distribution.
@@ -7,5 +7,6 @@ import betainc from '@stdlib/math-base-special-betainc';
 export function fUpperTail(x: number, df1: number, df2: number): number {
   if (!(x > 0)) return 1;
   if (x === Number.POSITIVE_INFINITY) return 0;
-  return betainc(df2 / (df2 + df1 * x), df2 / 2, df1 / 2);
+  const all = df2 + df1 * x;
+  return incompleteBeta(df2 / all, (df1 * x) / all, df2 / 2, df1 / 2);
 }

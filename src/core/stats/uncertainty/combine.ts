@@ -32,7 +32,7 @@ export interface UncertaintyBudget {
 }
 
 /** Standard uncertainty of a source: a half width over √3 where any value in it is as likely, over √6 where the middle is likeliest. */
-export function standardUncertainty(source: UncertaintySource): number {
+function standardUncertainty(source: UncertaintySource): number {
   switch (source.distribution) {
     case 'normal':
       return source.sd ?? 0;

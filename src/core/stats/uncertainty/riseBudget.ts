@@ -11,7 +11,7 @@ export interface RiseInstrument {
 }
 
 /** Mean of a specimen with its scatter. */
-export interface MeanWithError {
+interface MeanWithError {
   se: number;
   df: number;
 }

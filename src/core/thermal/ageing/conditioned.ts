@@ -1,6 +1,6 @@
 import { leastSquares } from '#core/stats/leastSquares';
 
-export interface Conditioning {
+interface Conditioning {
   /** true where in two checks in a row less than a quarter of the margin is left to come, with 95 %, under every course the data do not exclude */
   conditioned: boolean;
   /** the values rise beyond their scatter: it loses instead of gaining */

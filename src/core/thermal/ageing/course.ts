@@ -11,7 +11,7 @@ export interface AgedValue {
 }
 
 /** How values change with age: in proportion to it, to its square root, or by an approach to an end. */
-export type Shape = 'linear' | 'root' | 'approach';
+type Shape = 'linear' | 'root' | 'approach';
 
 /** Change of one mount, by the shape fitted to all. */
 interface MountCourse {
@@ -44,7 +44,7 @@ export interface AgeingCourse {
 }
 
 /** Fewest ages a course can be told from. */
-export const FEWEST_AGES = 3;
+const FEWEST_AGES = 3;
 /** A shape with a lack of fit below this is none. */
 const MISFIT_P = 0.05;
 /** Ages that differ by under this share of the span count as one. */

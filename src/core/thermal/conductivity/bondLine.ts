@@ -10,7 +10,7 @@ export interface ShimReading {
   k_per_w: number;
 }
 
-export interface BondLineOptions {
+interface BondLineOptions {
   confidence: number;
   /** standard uncertainty of a shim's thickness, mm */
   thickness_u_mm: number;

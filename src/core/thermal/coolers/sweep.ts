@@ -26,7 +26,7 @@ export interface Sweep {
 }
 
 /** How far beyond the measured speeds a curve is read. */
-export const BEYOND = 0.05;
+const BEYOND = 0.05;
 
 /** Fits both curves of a cooler. Levels too near the floor bound nothing and are left out of the fit. */
 export function fitSweep(specimen: string, points: SweepPoint[]): Sweep {
@@ -65,7 +65,7 @@ function missingOf(
 }
 
 /** A cooler at a fan speed, with each mount's value and the error that its mounts share. */
-export interface CoolerState {
+interface CoolerState {
   rpm: number;
   rise: number;
   /** dB; null without a curve of the noise */
@@ -78,7 +78,7 @@ export interface CoolerState {
 }
 
 /** May a curve be read at a speed? Not by over 5 % beyond what was measured. */
-export function isInRange([low, high]: [number, number], rpm: number): boolean {
+function isInRange([low, high]: [number, number], rpm: number): boolean {
   return rpm >= low * (1 - BEYOND) && rpm <= high * (1 + BEYOND);
 }
 
@@ -132,7 +132,7 @@ function levelDf({ own, df }: LevelFit): number {
 }
 
 /** Speed and level that each mount of a cooler needs for a rise. */
-export interface NeededAir {
+interface NeededAir {
   rpm: number;
   level: number | null;
   /** level each mount needs, dB; null without a curve of the noise */

@@ -25,7 +25,7 @@ export interface DoseInput {
 }
 
 /** A piece of the pattern on one part, mm from its centre. */
-export type DoseShape =
+type DoseShape =
   | { kind: 'dot'; x: number; y: number; diameter: number }
   | { kind: 'line'; x1: number; y1: number; x2: number; y2: number; width: number }
   | { kind: 'film'; length: number; width: number };
@@ -180,7 +180,7 @@ function distanceTo(shape: Spreading, x: number, y: number): number {
   return Math.hypot(x - shape.x1 - along * dx, y - shape.y1 - along * dy);
 }
 
-export interface DoseJudgement {
+interface DoseJudgement {
   /** share of the part that is covered, as its pattern spreads */
   cover: number;
   /** what squeezes out at the bond line, mm³ */

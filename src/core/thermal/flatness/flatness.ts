@@ -10,7 +10,7 @@ export interface HeightReading {
 }
 
 /** A point with its mean height and its distance from the plane that fits all points best. */
-export interface HeightPoint extends HeightReading {
+interface HeightPoint extends HeightReading {
   readings: number;
   deviation_um: number;
 }
@@ -141,7 +141,7 @@ export function oddHeights(readings: HeightReading[]): HeightReading[] {
   return readings.filter((_, i) => distances[i] > 20 && distances[i] > 8 * typical);
 }
 
-export interface Removed {
+interface Removed {
   points: { x_mm: number; y_mm: number; removed_um: number; share: number | null }[];
   mean_um: number;
   least_um: number;

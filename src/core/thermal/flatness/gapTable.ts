@@ -12,7 +12,7 @@ export interface Neighbour {
   most_compression: number;
 }
 
-export interface NeighbourState {
+interface NeighbourState {
   name: string;
   /** share of its free thickness by which it is pressed; below 0 it does not touch */
   compression: number;
@@ -23,7 +23,7 @@ export interface NeighbourState {
   open_mm: number;
 }
 
-export interface GapTable {
+interface GapTable {
   neighbours: NeighbourState[];
   /** force left for the die, N */
   die_force_n: number;

@@ -1,5 +1,5 @@
 /** A field of deviations over the rectangle that the points span, row by row from the least y, for drawing. */
-export interface HeightMap {
+interface HeightMap {
   columns: number;
   rows: number;
   values: number[];

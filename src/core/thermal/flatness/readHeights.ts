@@ -1,6 +1,6 @@
 import type { HeightReading } from './flatness';
 
-export const MOST_HEIGHTS = 2000;
+const MOST_HEIGHTS = 2000;
 /** Heights of so many decimals that differ by less than this were read from a micrometer that shows millimetres. */
 const DECIMALS_OF_MM = 3;
 const LEAST_SPREAD_UM = 1;

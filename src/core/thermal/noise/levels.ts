@@ -19,7 +19,7 @@ export function backgroundCorrected(level: number, background: number): number |
 }
 
 /** A source's level as far as its floor lets it be told. */
-export interface SourceLevel {
+interface SourceLevel {
   /** dB; an upper bound where `bound` says so */
   level: number;
   bound: 'value' | 'at_most';

@@ -1,5 +1,5 @@
 /** A plate that spreads heat from a smaller source on its one face to a cooler on its other. */
-export interface Plate {
+interface Plate {
   /** W/(m·K) */
   k: number;
   /** m */

@@ -18,7 +18,7 @@ export interface Stack {
   room_c: number;
 }
 
-export interface LayerShare {
+interface LayerShare {
   key: string;
   name: string;
   /** of which spreading; 0 but for plates */
@@ -43,7 +43,7 @@ export interface StackAnswer {
 }
 
 /** How well a layer's figures are known where nothing is said, as a share. */
-export const DEFAULT_U_SHARE = { block: 0.05, interface: 0.2, plate: 0.1 } as const;
+const DEFAULT_U_SHARE = { block: 0.05, interface: 0.2, plate: 0.1 } as const;
 
 /**
  * Resistance and rise of every layer. They are in series, so that they sum to the whole; a plate's spreading depends on what lies beyond it,
@@ -85,12 +85,12 @@ function layerResistance(layer: Layer, beyond: number): { k_per_w: number; sprea
 }
 
 /** A measured whole, K/W, with its standard error. */
-export interface MeasuredTotal {
+interface MeasuredTotal {
   k_per_w: number;
   se: number;
 }
 
-export type Calibrated = { ok: true; stack: Stack; layer: string; was: number; is: number; u: number } | { ok: false; problem: string };
+type Calibrated = { ok: true; stack: Stack; layer: string; was: number; is: number; u: number } | { ok: false; problem: string };
 
 /**
  * Gives one layer what a measured whole leaves for it; the others keep their figures. Its uncertainty is that of the whole and of all others.
@@ -131,12 +131,6 @@ export function calibrateStack(stack: Stack, key: string, measured: MeasuredTota
   return { ok: true, stack: done, layer: layer.name, was, is: value, u };
 }
 
-/** A change to try on a stack. */
-export interface WhatIf {
-  name: string;
-  apply: (stack: Stack) => Stack;
-}
-
 /** Replaces a layer, or takes it out where nothing is given for it. */
 export function withLayer(stack: Stack, key: string, change: ((layer: Layer) => Layer) | null): Stack {
   return { ...stack, layers: change === null ? stack.layers.filter((l) => l.key !== key) : stack.layers.map((l) => (l.key === key ? change(l) : l)) };
@@ -156,7 +150,7 @@ export function lidRemoved(stack: Stack): Stack {
 }
 
 /** A die of a part with several, each with its own way to what they share. */
-export interface Die {
+interface Die {
   name: string;
   power_w: number;
   /** from this die to the shared lid or base, K/W */

@@ -1,7 +1,7 @@
 import type { Screw } from './order';
 
 /** Thread and friction of a screw; lengths in mm. */
-export interface Thread {
+interface Thread {
   pitch_mm: number;
   /** pitch diameter d₂ */
   pitch_diameter_mm: number;
@@ -44,12 +44,12 @@ export const TORQUE_UNITS = [
   { unit: 'ozf·in', nm: 0.00706155182 },
 ] as const;
 
-export interface PressedPart {
+interface PressedPart {
   length_mm: number;
   width_mm: number;
 }
 
-export interface Pressure {
+interface Pressure {
   force_n: number;
   /** mean over the part, kPa */
   mean_kpa: number;

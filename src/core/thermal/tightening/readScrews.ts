@@ -1,7 +1,7 @@
 import type { Screw } from './order';
 
-export const LEAST_SCREWS = 2;
-export const MOST_SCREWS = 12;
+const LEAST_SCREWS = 2;
+const MOST_SCREWS = 12;
 
 /**
  * Screw positions as they are typed: "x, y; x, y …" in mm from the middle of the part, or a pair a line.

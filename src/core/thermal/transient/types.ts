@@ -37,7 +37,7 @@ export interface StepRecord {
   findings: TransientFinding[];
 }
 
-export type TransientCode =
+type TransientCode =
   | 'no_step'
   | 'no_power'
   | 'power_moves'

@@ -6,7 +6,7 @@ import { type BenchRow, benchRows } from '#features/shelf/store/rigs';
 import { listStudies } from '#features/study/store/studies';
 import { benchQueue, type QueuedMount } from './queue';
 
-export interface BenchView {
+interface BenchView {
   lanes: (BenchRow & { line: Sparkline | null })[];
   waiting: { runs: WaitingRun[]; total: number };
   studies: number;

@@ -34,7 +34,7 @@ export class StartLive {
   who?: string;
 }
 
-export const ORDERS = ['begin', 'stop', 'mark', 'start_load', 'end_load', 'acknowledge', 'resume'] as const;
+const ORDERS = ['begin', 'stop', 'mark', 'start_load', 'end_load', 'acknowledge', 'resume'] as const;
 
 /** What a person tells a live run. */
 export class LiveOrder {

@@ -6,7 +6,7 @@ import type { LiveSource } from '#features/shelf/model/channelMap';
 import type { Collector, Listener, RunClock } from './readings';
 
 /** Folder in which logs may grow; files outside are never read. */
-export function logFolder(): string {
+function logFolder(): string {
   return process.env.WARM_GAUGE_LOGS ?? path.join(process.cwd(), '.data', 'logs');
 }
 

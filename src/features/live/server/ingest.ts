@@ -12,7 +12,7 @@ interface Pushed {
   values: Record<string, number | null>;
 }
 
-export interface PushAnswer {
+interface PushAnswer {
   /** sequence numbers that are stored now, those that were before among them */
   stored: number[];
   refused: { line: number; seq: number | null; error: string }[];

@@ -20,7 +20,7 @@ export interface WatchedLoad {
 }
 
 /** A process by its id and when it began, so that an id that is given again is not taken for it. */
-export interface ProcessMark {
+interface ProcessMark {
   pid: number;
   began: string;
 }

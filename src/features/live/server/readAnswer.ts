@@ -1,6 +1,6 @@
 import { parseUnit, toBase, type Unit } from '#core/units/units';
 
-export interface RefusedReading {
+interface RefusedReading {
   code: 'nonsense' | 'not_a_number' | 'over_range' | 'wrong_unit' | 'count';
   message: string;
 }

@@ -23,7 +23,7 @@ export interface StoredForecast {
   end: { k: number; low_k: number; high_k: number } | null;
 }
 
-export interface LiveRow {
+interface LiveRow {
   id: number;
   mount_id: number;
   rig_id: number;

@@ -2,7 +2,7 @@ import { BellOff, BellRing, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useAlarmSound } from './useAlarmSound';
 
-export interface ShownAlarm {
+interface ShownAlarm {
   key: string;
   message: string;
   /** where it is told of several rigs at once */

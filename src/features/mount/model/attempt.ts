@@ -31,7 +31,7 @@ export type InterfaceState = keyof typeof INTERFACES;
 
 export type StepStates = Partial<Record<StepKey, StepState>>;
 
-export interface RecordField {
+interface RecordField {
   label: string;
   unit: string;
   kind: 'number' | 'text' | 'choice';

@@ -10,7 +10,7 @@ export const FACES = { part: 'Part', base: 'Base of the cooler' } as const;
 export type Face = keyof typeof FACES;
 
 /** A point of the photograph, as shares of its width and height. */
-export class PhotoPoint {
+class PhotoPoint {
   @IsNumber()
   @Min(0, { message: 'A corner lies outside the photograph.' })
   @Max(1, { message: 'A corner lies outside the photograph.' })

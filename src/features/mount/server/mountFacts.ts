@@ -17,7 +17,7 @@ export interface MountFacts {
 }
 
 /** What the study's plan says of a mount. */
-export interface PlanOfMount {
+interface PlanOfMount {
   others_follow: boolean;
   run_min: number;
   amount?: AmountSchool;
@@ -69,7 +69,7 @@ function partOf(contact: string | undefined): PartKind {
   return contact === 'row' ? 'row' : 'lid';
 }
 
-export interface FindingsOfMount {
+interface FindingsOfMount {
   mount_id: number;
   specimen: string;
   number: number;

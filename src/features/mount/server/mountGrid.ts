@@ -5,7 +5,7 @@ import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from '#features/study/server/planView';
 import { studyMountFindings } from './mountFacts';
 
-export interface MountGrid {
+interface MountGrid {
   specimens: { id: number; name: string; position: number; mounts: GridRow[]; planned: number; failed: number; tries: number }[];
   /** the next mount by plan; null where there is no order or all is done */
   next: { specimen: string; specimen_id: number; rig: string; rig_id: number; number: number; day: number; date: string | null } | null;

@@ -131,7 +131,7 @@ export async function storedPrint(id: string | null) {
   return { id: row.id, mount_id: row.mount_id, face: row.face, reading: row.reading };
 }
 
-export interface StudyPrints {
+interface StudyPrints {
   series: { specimen_id: number; specimen: string; position: number; prints: StudyPrint[] }[];
   /** K for each point of cover within specimens; null while too few are known */
   effect: WithinGroups | null;

@@ -33,7 +33,7 @@ function plain(text: string): string {
 }
 
 /** The sentences of a section. */
-export function sentencesOf(content: ReportContent, key: SectionKey): string[] {
+function sentencesOf(content: ReportContent, key: SectionKey): string[] {
   const { answer, findings } = content;
   const list = (items: string[]) => (items.length === 0 ? [] : [items.map((s) => `- ${s}`).join('\n')]);
   switch (key) {

@@ -6,7 +6,7 @@ import { SECTION_KEYS, type SectionKey } from './sectionKeys';
 export { SECTIONS, type SectionKey } from './sectionKeys';
 
 /** A section of a report: whether it is shown, and the tester's words above it. */
-export class DraftSection {
+class DraftSection {
   @IsIn(SECTION_KEYS, { message: `A section is one of ${SECTION_KEYS.join(', ')}.` })
   key!: SectionKey;
 

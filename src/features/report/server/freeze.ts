@@ -47,7 +47,7 @@ export async function freezeReport(studyId: number, given: Record<string, unknow
   });
 }
 
-export interface FrozenReport {
+interface FrozenReport {
   row: Omit<ReportRow, 'content'>;
   text: string;
   content: ReportContent;

@@ -47,7 +47,7 @@ export function leadingChoice(facts: StudyFacts): ResultsChoice {
 }
 
 /** Median power of the runs that logged it, rounded to a watt; null where none did. */
-export function medianPower(runs: RunFact[]): number | null {
+function medianPower(runs: RunFact[]): number | null {
   const powers = runs.flatMap((r) => r.power_w ?? []);
   return powers.length === 0 ? null : Math.round(median(powers));
 }

@@ -5,7 +5,7 @@ import { type AxisRange, axisRange } from '#core/units/axisRange';
 import type { LevelScale } from './levelScale';
 
 /** A specimen's place on a ladder. */
-export interface PlacedRung {
+interface PlacedRung {
   name: string;
   mean: number;
   ci: [number, number] | null;

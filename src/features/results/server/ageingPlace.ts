@@ -5,7 +5,7 @@ import { listStudyOpenings, type StudyOpening } from '#features/mount/store/open
 import { type AgeingAnswer, answerAgeing } from '#features/results/model/ageing/ageingAnswer';
 import { type GatheredStudy, gatherStudy } from './studyResults';
 
-export interface AgeingPlace {
+interface AgeingPlace {
   results: GatheredStudy;
   answer: AgeingAnswer | null;
   openings: StudyOpening[];

@@ -12,7 +12,7 @@ import { listSpecimenCoolers } from '#features/study/store/studies';
 import { type GatheredStudy, gatherStudy } from './studyResults';
 import { resultsThreads } from './tasks';
 
-export interface CoolersPlace {
+interface CoolersPlace {
   results: GatheredStudy;
   sweeps: Sweep[];
   /** null where no specimen was run at three speeds */

@@ -16,7 +16,7 @@ import { getPlan } from '#features/study/store/plans';
 import { compareUnder, gatherStudy, type StudyResults } from './studyResults';
 import { resultsThreads } from './tasks';
 
-export interface ResultsPlace {
+interface ResultsPlace {
   results: StudyResults;
   /** with what each specimen costs, and how often it failed */
   facts: StudyFacts;

@@ -8,7 +8,7 @@ const USUAL_SPEEDS = [600, 750, 950, 1200, 1500];
 const MOST_SPEEDS = 12;
 
 /** A sheet to measure coolers over their fan speeds by: every mount at every speed, with room for what is read. */
-export interface SweepSheet {
+interface SweepSheet {
   title: string;
   unit: string;
   floor_db: number | null;

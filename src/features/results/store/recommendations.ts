@@ -1,7 +1,7 @@
 import type { Client } from '#app/database/pool';
 import type { RestsOn } from '#features/results/model/recommendation';
 
-export interface RecommendationRow {
+interface RecommendationRow {
   id: number;
   study_id: number;
   position: number;

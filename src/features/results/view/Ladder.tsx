@@ -9,7 +9,7 @@ import { rampColour } from '#ui/kelvinRamp';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 import { useWidth } from '#ui/useWidth';
 
-export interface LadderSpecimen {
+interface LadderSpecimen {
   name: string;
   position: number;
   mean: number;

@@ -1,11 +1,10 @@
-import { expose } from 'comlink';
 import { compareStudy } from '#features/results/model/compare';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { answerResults } from '#features/results/model/resultsAnswer';
 
 let study: { facts: StudyFacts; confidence: number } | null = null;
 
-const api = {
+export const api = {
   /** The study that is asked about from here on: it is sent once, not with every choice. */
   take(facts: StudyFacts, confidence: number) {
     study = { facts, confidence };
@@ -20,4 +19,3 @@ const api = {
   },
 };
 export type ResultsApi = typeof api;
-expose(api);

@@ -3,7 +3,7 @@ import { Type } from 'class-transformer';
 import { IsIn, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator';
 
 /** What a person can decide about a run, in the words of its history. */
-export const JUDGEMENTS = {
+const JUDGEMENTS = {
   accept: 'Accepted',
   exclude: 'Excluded',
   reopen: 'Opened again',

@@ -1,5 +1,5 @@
 /** A file that is to find its mount. */
-export interface MatchFile {
+interface MatchFile {
   name: string;
   /** when its log began, in ms since 1970; null where it names no date */
   began: number | null;

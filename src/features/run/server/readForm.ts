@@ -12,7 +12,7 @@ const MOST_PLAN_BYTES = 256 * 1024;
 /** A part of an import's form: the plan, then the files, each with its bytes as they come. */
 type Part = { plan: string } | { name: string; stream: BusboyFileStream; isResults: boolean };
 
-export interface ImportForm {
+interface ImportForm {
   plan: unknown;
   sources: AsyncIterable<LogSource>;
   /** there when the sources have come to their end */

@@ -8,7 +8,7 @@ import { getStudy, listMounts, type MountRow } from '#features/study/store/studi
 import { type JudgementView, judgementView } from './judge';
 import { type ResultsView, resultsOf } from './programResults';
 
-export interface RunView {
+interface RunView {
   run: PlacedRun;
   findings: Finding[];
   /** all runs of the same mount, this one among them */

@@ -9,7 +9,7 @@ import { runThreads, type StreamOutcome, type StreamReply, type StreamRequest } 
 const PIECE = 1024 * 1024;
 const MOST_PIECES = 8;
 
-export interface StreamedReduction {
+interface StreamedReduction {
   reading: LogOptions;
   options: Partial<ReduceOptions>;
   offsets: Record<string, number>;

@@ -7,7 +7,7 @@ import { traceOf } from '#core/signal/reduce/reduceLogs';
 import type { ReduceOptions, Reduction } from '#core/signal/reduce/types';
 import { type PackedAxis, type PackedChannel, packAxis, packChannel } from '#features/run/store/packTrace';
 
-export interface StreamJob {
+interface StreamJob {
   /** by which the bytes of the files come */
   port: MessagePort;
   reading: LogOptions;

@@ -10,7 +10,7 @@ export interface LayoutRow {
   changed_at: Date;
 }
 
-export interface NewLayout {
+interface NewLayout {
   name: string;
   headers: string[];
   reading: unknown;

@@ -24,7 +24,7 @@ export async function linkRunFile(db: Client, runId: number, position: number, s
   await db.query('insert into run_files (run_id, position, sha256, name) values ($1, $2, $3, $4)', [runId, position, sha256, name]);
 }
 
-export interface KeptFile {
+interface KeptFile {
   position: number;
   name: string;
   file_id: number;

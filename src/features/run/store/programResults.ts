@@ -1,7 +1,7 @@
 import type { Client } from '#app/database/pool';
 import type { ProgramResults } from '#core/signal/performance/readResults';
 
-export interface RunResultsRow {
+interface RunResultsRow {
   name: string;
   sha256: Buffer;
   figures: ProgramResults;

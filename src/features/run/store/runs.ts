@@ -14,7 +14,7 @@ export interface ReadingFigures {
 
 export type StoredResult = Omit<Reduction, 'findings'>;
 
-export interface RunRow {
+interface RunRow {
   id: number;
   mount_id: number;
   number: number;
@@ -41,7 +41,7 @@ export interface RunRow {
 }
 
 /** What was read from a display, as it was typed. */
-export interface TypedWords {
+interface TypedWords {
   texts: Record<string, string | undefined> | object;
   throttled: string;
 }
@@ -184,7 +184,7 @@ export async function listRunValues(db: Client, studyId?: number): Promise<RunVa
 }
 
 /** A run with the files it was read from, as what reads them anew needs it. */
-export interface LoggedRunRow {
+interface LoggedRunRow {
   run_id: number;
   study: string;
   specimen: string;
@@ -226,7 +226,7 @@ export async function reserveRun(db: Client): Promise<number> {
   return rows[0].id;
 }
 
-export interface NewRun {
+interface NewRun {
   id: number;
   import_id: string;
   mount_id: number;

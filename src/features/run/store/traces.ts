@@ -65,7 +65,7 @@ function rangeOf(blocks: Buffer): [number | null, number | null] {
   return low <= high ? [low, high] : [null, null];
 }
 
-export interface LoadedChannel {
+interface LoadedChannel {
   name: string;
   role: string;
   unit: string | null;

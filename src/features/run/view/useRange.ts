@@ -4,7 +4,7 @@ import { LEFT, RIGHT } from '#ui/TraceChart.tsx';
 /** Shortest span that is drawn, s. */
 const LEAST_S = 10;
 
-export interface RangeDesk {
+interface RangeDesk {
   range: [number, number];
   /** true where less than the whole run is seen */
   zoomed: boolean;

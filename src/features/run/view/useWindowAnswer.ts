@@ -1,5 +1,5 @@
-import { type Remote, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
+import { useWorker } from '#ui/useWorker';
 import type { WindowAnswer, WindowApi } from './window.worker';
 
 export interface Span {
@@ -12,14 +12,12 @@ const REST_MS = 120;
 
 /** What a window says about the rise, answered in a web worker while it moves; null before the readings are there. */
 export function useWindowAnswer(runId: number, window: Span | null, limit: number, resolution: number | null): WindowAnswer | null {
-  const worker = useRef<{ raw: Worker; api: Remote<WindowApi> } | null>(null);
+  const { ask, end } = useWorker<WindowApi>('window');
   const [held, setHeld] = useState<'nothing' | 'all' | 'windows'>('nothing');
   const [answer, setAnswer] = useState<WindowAnswer | null>(null);
   const asked = useRef(0);
   useEffect(() => {
-    const raw = new Worker(new URL('./window.worker.ts', import.meta.url), { type: 'module' });
-    const api = wrap<WindowApi>(raw);
-    worker.current = { raw, api };
+    const api = ask();
     void fetch(`/api/runs/${runId}/rise`)
       .then(async (r) => {
         const bytes = await r.arrayBuffer();
@@ -29,11 +27,11 @@ export function useWindowAnswer(runId: number, window: Span | null, limit: numbe
         setHeld('all');
       })
       .catch(() => undefined);
-    return () => raw.terminate();
-  }, [runId]);
+    return end;
+  }, [runId, ask, end]);
   useEffect(() => {
-    if (held === 'nothing' || !window || !worker.current) return;
-    const { api } = worker.current;
+    if (held === 'nothing' || !window) return;
+    const api = ask();
     const ticket = ++asked.current;
     const judge = () =>
       api.judge(window, limit, resolution).then((a) => {
@@ -50,6 +48,6 @@ export function useWindowAnswer(runId: number, window: Span | null, limit: numbe
       await judge();
     }, REST_MS);
     return () => clearTimeout(timer);
-  }, [held, runId, window, limit, resolution]);
+  }, [held, runId, window, limit, resolution, ask]);
   return answer;
 }

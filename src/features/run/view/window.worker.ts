@@ -1,4 +1,3 @@
-import { expose } from 'comlink';
 import { meanHalfWidth } from '#core/signal/steady/meanInterval';
 import { slopeTest } from '#core/signal/steady/slopeTest';
 import { within } from '#core/signal/trace/series';
@@ -42,6 +41,5 @@ function judge(window: Span, limit: number, resolution: number | null): WindowAn
   return { mean, low: mean - half, high: mean + half, slope, reach, steady, n_eff };
 }
 
-const api = { load, judge };
+export const api = { load, judge };
 export type WindowApi = typeof api;
-expose(api);

@@ -40,7 +40,7 @@ export function readChannelMap(text: string): { channels: MappedChannel[] } | { 
 }
 
 /** Where an instrument is reached: over the network, in a file that grows in the folder of logs, or by its own pushes. */
-export type SourceAddress = { kind: 'scpi'; host: string; port: number } | { kind: 'file'; file: string } | { kind: 'push' };
+type SourceAddress = { kind: 'scpi'; host: string; port: number } | { kind: 'file'; file: string } | { kind: 'push' };
 
 /** Addresses as they are written on a sheet. */
 export function readAddress(text: string): SourceAddress | { problem: string } {

@@ -3,7 +3,7 @@ import type { FieldSpec } from '#rules/fields';
 import { check, RuleError } from '#rules/validation';
 import { SECTIONS, type SectionKey, type SheetValues, sectionFields } from './sections';
 
-export const MOST_ROWS = 2000;
+const MOST_ROWS = 2000;
 
 /** Column of a field: its key, with the unit in brackets where it has one. */
 const columnOf = (f: FieldSpec) => (f.unit ? `${f.key} (${f.unit})` : f.key);
@@ -24,7 +24,7 @@ function guard<T>(v: T): T | string {
   return typeof v === 'string' && /^[=+@\t\r]|^-[^\d]/.test(v) ? `'${v}` : v;
 }
 
-export interface ReadSheets {
+interface ReadSheets {
   rows: { name: string; sheet: SheetValues }[];
   /** sentences for what cannot be taken, with row and column */
   problems: string[];

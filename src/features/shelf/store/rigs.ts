@@ -1,7 +1,7 @@
 import type { Client } from '#app/database/pool';
 import type { TeardownStep } from '#features/shelf/model/teardown';
 
-export interface RigRow {
+interface RigRow {
   id: number;
   name: string;
   heat_source: string;
@@ -25,7 +25,7 @@ export async function insertRig(db: Client, name: string, limit: number | null, 
   return rows[0]?.id ?? null;
 }
 
-export interface TeardownRow {
+interface TeardownRow {
   id: number;
   name: string;
   teardown: TeardownStep[];

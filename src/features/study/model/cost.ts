@@ -1,7 +1,7 @@
 import type { ResolvedPlan, ResolvedSpecimen } from './resolve';
 
 /** What one specimen, or state of a device, costs. Money is in the study's currency. */
-export interface StateCost {
+interface StateCost {
   specimen: string;
   position: number;
   id: number;
@@ -18,7 +18,7 @@ export interface StateCost {
   total: number;
 }
 
-export interface StudyCost {
+interface StudyCost {
   /** null where nothing is priced */
   currency: string | null;
   states: StateCost[];

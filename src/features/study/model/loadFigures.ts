@@ -24,7 +24,7 @@ export function loadPower(loads: Load[]): number | null {
   return powers.length === 0 ? null : Math.max(...powers);
 }
 
-export type LadderOutcome = 'passed' | 'failed_under_load' | 'hung' | 'did_not_start';
+type LadderOutcome = 'passed' | 'failed_under_load' | 'hung' | 'did_not_start';
 
 /** Outcome of a stability ladder: the highest clock that passed; null where none did. */
 export function highestPassingClock(steps: { clock_mhz: number; outcome: LadderOutcome }[]): number | null {

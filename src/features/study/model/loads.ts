@@ -41,7 +41,7 @@ export class LoadStep {
 }
 
 /** One step of a stability ladder. */
-export class LadderStep {
+class LadderStep {
   @Max(100_000, range('The clock', 1, 100_000, 'MHz'))
   @Min(1, range('The clock', 1, 100_000, 'MHz'))
   @IsNumber({ allowNaN: false }, { message: 'A ladder step has a clock in MHz.' })

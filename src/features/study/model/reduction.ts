@@ -3,7 +3,7 @@ import { PLAN_DEFAULTS } from './planDefaults';
 import type { StudyPlan } from './studyPlan';
 
 /** Levels of a study's reference specimen as measured; null where it has no valid run that logged them. */
-export interface MeasuredLevels {
+interface MeasuredLevels {
   power_w: number | null;
   fan_rpm: number | null;
   clock_mhz: number | null;

@@ -132,7 +132,7 @@ function resolveSpecimen(s: PlanSpecimen, said: Stated, coupons: number | null, 
 }
 
 /** A lab's history counts from so many mounts on: a standard deviation from fewer says little. */
-export const LEAST_HISTORY = 4;
+const LEAST_HISTORY = 4;
 
 function orderOf(said: Stated, specimens: ResolvedSpecimen[], reference: ResolvedSpecimen | null, rigs: PlanRig[], dates: string[]): OrderPlan | null {
   if (specimens.length === 0 || !reference || rigs.length === 0) return null;

@@ -7,7 +7,7 @@ import { STAGES } from '#features/study/model/stages';
 import { planView } from './planView';
 
 /** One thing to do at the bench. */
-export interface DayEntry {
+interface DayEntry {
   from: string;
   to: string;
   rig: string;
@@ -21,7 +21,7 @@ export interface DayEntry {
   hands: boolean;
 }
 
-export interface DaySheet {
+interface DaySheet {
   title: string;
   day: number;
   days: number;

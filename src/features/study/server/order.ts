@@ -10,7 +10,7 @@ import { stampPlan } from './editPlan';
 import { type OrderedMount, type PlanView, planView } from './planView';
 import { studyThreads } from './tasks';
 
-export type OrderAction =
+type OrderAction =
   | { action: 'draw'; seed: number }
   | { action: 'move'; mount: MountKey; rig: string; day: number; before: number }
   | { action: 'mark'; mount: MountKey; state: 'failed' | 'lost'; reason: string }

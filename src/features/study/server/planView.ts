@@ -104,7 +104,7 @@ async function shelfChoices(db: Client): Promise<PlanView['shelf']> {
 }
 
 /** The first planned mounts of each specimen are done, as many as were made. */
-export function withDone(planned: PlannedMountRow[], specimens: { id: number; made: number }[]): OrderedMount[] {
+function withDone(planned: PlannedMountRow[], specimens: { id: number; made: number }[]): OrderedMount[] {
   const left = new Map(specimens.map((s) => [s.id, s.made]));
   const done = new Set<number>();
   // the list is kept in its order within a day

@@ -39,7 +39,7 @@ export async function savePlan(db: Client, p: PlanRow): Promise<void> {
 }
 
 /** A specimen with the sheets it is; mounts made are those with a run, excluded ones left out. */
-export type PlanSpecimenRow = Omit<PlanSpecimen, 'stock_left' | 'cost' | 'currency'>;
+type PlanSpecimenRow = Omit<PlanSpecimen, 'stock_left' | 'cost' | 'currency'>;
 
 export async function listPlanSpecimens(db: Client, studyId: number): Promise<PlanSpecimenRow[]> {
   const { rows } = await db.query<PlanSpecimenRow>(

@@ -121,7 +121,7 @@ export async function insertMount(db: Client, specimenId: number, rigId: number,
 }
 
 /** The cooler that a specimen is, by its sheet, and photographs of its base. */
-export interface SpecimenCooler {
+interface SpecimenCooler {
   specimen: string;
   position: number;
   sheet: SheetValues | null;

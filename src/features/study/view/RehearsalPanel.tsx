@@ -1,8 +1,9 @@
-import { proxy, type Remote, wrap } from 'comlink';
-import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { proxy } from 'comlink';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import type { Rehearsal } from '#core/design/rehearse';
 import { rehearsalOf } from '#features/study/model/resolve';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
+import { useWorker } from '#ui/useWorker';
 import { PlanField } from './PlanField.tsx';
 import type { RehearsalApi } from './rehearsal.worker';
 import type { PlanDesk } from './usePlan';
@@ -16,18 +17,13 @@ const RehearsalShares = lazy(() => import('./RehearsalShares.tsx').then((m) => (
 export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
   const plan = useMemo(() => rehearsalOf(desk.resolved), [desk.resolved]);
   const key = JSON.stringify(plan);
-  const worker = useRef<{ raw: Worker; api: Remote<RehearsalApi> } | null>(null);
+  const { ask } = useWorker<RehearsalApi>('rehearsal');
   const [done, setDone] = useState<number | null>(null);
   const [result, setResult] = useState<{ rehearsal: Rehearsal; key: string } | null>(null);
   const [told, setTold] = useState('');
-  useEffect(() => () => worker.current?.raw.terminate(), []);
 
   const start = async () => {
     if (!plan) return;
-    if (!worker.current) {
-      const raw = new Worker(new URL('./rehearsal.worker.ts', import.meta.url), { type: 'module' });
-      worker.current = { raw, api: wrap<RehearsalApi>(raw) };
-    }
     setDone(0);
     setTold('');
     // reports of progress come on a line of their own, and may arrive after the end
@@ -35,7 +31,8 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
     const progress = (n: number) => {
       if (running) setDone(n);
     };
-    const rehearsal = await worker.current.api.rehearse(plan, COUNT, desk.resolved.said.seed, proxy(progress)).catch((error: Error) => {
+    const asked = ask().rehearse(plan, COUNT, desk.resolved.said.seed, proxy(progress));
+    const rehearsal = await asked.catch((error: Error) => {
       setTold(`The rehearsal broke off: ${error.message}`);
       return null;
     });
@@ -65,7 +62,7 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
             Rehearse {COUNT.toLocaleString('en')} times
           </button>
           {done !== null && (
-            <button type="button" className="quiet" onClick={() => void worker.current?.api.cancel()}>
+            <button type="button" className="quiet" onClick={() => void ask().cancel()}>
               Cancel
             </button>
           )}

@@ -1,4 +1,3 @@
-import { expose } from 'comlink';
 import { type Rehearsal, type RehearsalPlan, Rehearser } from '#core/design/rehearse';
 
 /** Studies rehearsed between two reports of progress. */
@@ -27,6 +26,5 @@ function cancel(): void {
   cancelled = true;
 }
 
-const api = { rehearse, cancel };
+export const api = { rehearse, cancel };
 export type RehearsalApi = typeof api;
-expose(api);

@@ -13,7 +13,7 @@ export function readLevels(text: string): number[] | null {
 }
 
 /** What a source is by itself, at the distance asked for. */
-export interface NoiseAnswer {
+interface NoiseAnswer {
   reading_db: number;
   source_db: number;
   at_most: boolean;

@@ -2,7 +2,7 @@ import { write } from '#core/text/number';
 import { type Layer, lidRemoved, perfectInterface, type Stack, type StackAnswer, solveStack, withLayer } from '#core/thermal/stack/stack';
 
 /** What a change to a stack would do. */
-export interface Tried {
+interface Tried {
   name: string;
   die_c: number;
   /** how much cooler the die would run, K; negative where warmer */
@@ -10,7 +10,7 @@ export interface Tried {
 }
 
 /** A material that could take the place of the one under the cooler. */
-export interface OtherMaterial {
+interface OtherMaterial {
   name: string;
   k: number;
   thickness_mm: number;

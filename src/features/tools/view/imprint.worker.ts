@@ -1,4 +1,4 @@
-import { expose, transfer } from 'comlink';
+import { transfer } from 'comlink';
 import { invert, squareToQuad } from '#core/image/homography';
 import { readPrint, scorePrint } from '#core/image/measurePrint';
 import { foundPicture, stateColour, straightPicture, TINT } from '#core/image/pictures';
@@ -6,7 +6,7 @@ import { type Photo, type Print, PrintError, type PrintOptions, type ScoredPrint
 
 /** More pixels along a side tell nothing more about a print. */
 const LONGEST_SIDE = 4200;
-export interface Opened {
+interface Opened {
   width: number;
   height: number;
 }
@@ -78,6 +78,5 @@ function laidOver({ width, height }: Photo, { corners }: PrintOptions, { mask }:
   return overlay;
 }
 
-const api = { open, measure };
+export const api = { open, measure };
 export type PrintApi = typeof api;
-expose(api);

@@ -1,4 +1,3 @@
-import { expose } from 'comlink';
 import { LogReader } from '#core/signal/logs/logReader';
 import { LogError, type LogOptions } from '#core/signal/logs/types';
 import { traceOf } from '#core/signal/reduce/reduceLogs';
@@ -67,6 +66,5 @@ async function fetched(address: string, name: string): Promise<Blob> {
   return response.blob();
 }
 
-const api = { answer };
+export const api = { answer };
 export type TransientApi = typeof api;
-expose(api);

@@ -1,7 +1,7 @@
-import { type Remote, wrap } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Corners, Point } from '#core/image/types';
 import { type Face, MOST_PHOTO_BYTES, type PrintReading } from '#features/mount/model/imprint';
+import { useWorker } from '#ui/useWorker';
 import type { MeasuredPrint, PrintApi } from './imprint.worker';
 
 /** Width of what is laid over the photograph, px. */
@@ -43,7 +43,7 @@ const FIRST_CORNERS: Point[] = [
 
 /** Opens the photograph of one face and measures it in a web worker, as its corners move. */
 export function usePrint(face: Face, part: { length_mm: number; width_mm: number }): PrintDesk {
-  const worker = useRef<{ raw: Worker; api: Remote<PrintApi> } | null>(null);
+  const { ask } = useWorker<PrintApi>('imprint');
   const shown = useRef<OpenPhoto | null>(null);
   const [photo, setPhoto] = useState<OpenPhoto | null>(null);
   const [reading, setReading] = useState<PrintReading>({
@@ -54,17 +54,8 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
   const [busy, setBusy] = useState(false);
   const [answered, setAnswered] = useState<PrintReading | null>(null);
   const [told, setTold] = useState<string | null>(null);
-  useEffect(() => () => worker.current?.raw.terminate(), []);
   // the picture's address holds the picture in memory until it is given back
   useEffect(() => () => (photo ? URL.revokeObjectURL(photo.url) : undefined), [photo]);
-
-  const apiOf = useCallback(() => {
-    if (!worker.current) {
-      const raw = new Worker(new URL('./imprint.worker.ts', import.meta.url), { type: 'module' });
-      worker.current = { raw, api: wrap<PrintApi>(raw) };
-    }
-    return worker.current.api;
-  }, []);
 
   const open: PrintDesk['open'] = async (blob, name, stored) => {
     if (blob.size > MOST_PHOTO_BYTES) {
@@ -73,7 +64,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
     }
     setBusy(true);
     setTold(null);
-    const size = await apiOf()
+    const size = await ask()
       .open(blob)
       .catch(() => null);
     setBusy(false);
@@ -97,7 +88,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
       const now = wanted.current;
       wanted.current = null;
       const corners = now.reading.corners.map((p) => ({ x: p.x * now.photo.width, y: p.y * now.photo.height })) as Corners;
-      const answer = await apiOf()
+      const answer = await ask()
         .measure({ ...now.reading, corners }, Math.min(OVERLAY, now.photo.width))
         .catch(() => ({ problem: 'The measurement broke off; open the photograph again.' }));
       // a photograph that was closed or changed meanwhile has no answer
@@ -108,7 +99,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
     }
     working.current = false;
     setBusy(false);
-  }, [apiOf]);
+  }, [ask]);
 
   useEffect(() => {
     shown.current = photo;

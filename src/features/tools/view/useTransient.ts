@@ -1,43 +1,41 @@
-import { proxy, type Remote, wrap } from 'comlink';
-import { useEffect, useRef, useState } from 'react';
+import { proxy } from 'comlink';
+import { useRef, useState } from 'react';
 import type { TransientOptions } from '#core/thermal/transient/types';
+import { useWorker } from '#ui/useWorker';
 import type { TransientAnswer, TransientApi, TransientSource } from './transient.worker';
 
-export interface Told {
+interface Told {
   share: number;
   words: string;
 }
 
 /** Steps read into layers in a web worker, with how far it is; what is asked anew or stopped ends the worker at once. */
 export function useTransient() {
-  const worker = useRef<{ raw: Worker; api: Remote<TransientApi> } | null>(null);
+  const { ask: begin, end } = useWorker<TransientApi>('transient');
+  const asked = useRef(0);
   const [answer, setAnswer] = useState<TransientAnswer | null>(null);
   const [told, setTold] = useState<Told | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const stop = () => {
-    worker.current?.raw.terminate();
-    worker.current = null;
+    asked.current++;
+    end();
     setTold(null);
   };
-  useEffect(() => () => worker.current?.raw.terminate(), []);
   const ask = async (sources: TransientSource[], options: TransientOptions) => {
     stop();
     setProblem(null);
-    const raw = new Worker(new URL('./transient.worker.ts', import.meta.url), { type: 'module' });
-    worker.current = { raw, api: wrap<TransientApi>(raw) };
     setTold({ share: 0, words: 'Beginning' });
+    const ticket = asked.current;
+    const isLast = () => ticket === asked.current;
+    const progress = (share: number, words: string) => {
+      if (isLast()) setTold({ share, words });
+    };
     try {
-      const got = await worker.current.api.answer(
-        sources,
-        options,
-        proxy((share, words) => {
-          if (worker.current?.raw === raw) setTold({ share, words });
-        }),
-      );
-      if (worker.current?.raw !== raw) return;
+      const got = await begin().answer(sources, options, proxy(progress));
+      if (!isLast()) return;
       setAnswer(got);
     } catch (error) {
-      if (worker.current?.raw !== raw) return;
+      if (!isLast()) return;
       setProblem(`The step cannot be read here: ${(error as Error).message}`);
     }
     stop();

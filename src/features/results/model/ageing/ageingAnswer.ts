@@ -39,7 +39,7 @@ export interface DueMeasurement {
 }
 
 /** Days, hours, or load cycles. */
-export type AgeUnit = 'd' | 'h' | 'cycles';
+type AgeUnit = 'd' | 'h' | 'cycles';
 
 export interface AgeingAnswer {
   unit: AgeUnit;
@@ -168,7 +168,7 @@ interface SentenceSetting {
 }
 
 /** What age did to a specimen, with the interval and what it rests on. */
-export function ageingSentence(name: string, course: AgeingCourse, verdict: AgeingVerdict, { unit, margin, confidence }: SentenceSetting): string {
+function ageingSentence(name: string, course: AgeingCourse, verdict: AgeingVerdict, { unit, margin, confidence }: SentenceSetting): string {
   const span = course.ages[1] - course.ages[0];
   const time = writeAge(span, unit);
   const { value, ci } = course.change;

@@ -3,7 +3,7 @@ import { write } from '#core/text/number';
 import type { CoolerSheet } from '#features/shelf/model/sheets';
 
 /** What a cooler must fit into, as a plan says it. */
-export interface Enclosure {
+interface Enclosure {
   name: string;
   /** room above the part, mm; null where not stated */
   height_mm: number | null;
@@ -12,7 +12,7 @@ export interface Enclosure {
 }
 
 /** A cooler with its sheet and what its fan did in each run. */
-export interface CoolerInput {
+interface CoolerInput {
   specimen: string;
   position: number;
   sheet: Partial<

@@ -12,7 +12,7 @@ import { bestFirst, headlineOf, rungRange, splitSentence } from '../headline';
 import { levelScale } from '../levelScale';
 import { type CoolerFigure, type CoolerQuestion, figureOf, stateOf } from './figures';
 
-export interface CoolerRung {
+interface CoolerRung {
   name: string;
   position: number;
   mean: number;

@@ -6,7 +6,7 @@ import { write, writeMargin } from '#core/text/number';
 import type { StudyFacts } from '../facts';
 
 /** One combination of a heatsink with a fan, or of any two factors' levels. */
-export interface CrossedCell {
+interface CrossedCell {
   a: string;
   b: string;
   specimen: string;
@@ -78,7 +78,7 @@ interface EffectWords {
 }
 
 /** An effect in plain words: how much a factor accounts for, or how much the one depends on the other. */
-export function effectSentence(effect: Effect, [a, b]: [string, string], { outcome, margin, confidence }: EffectWords): string {
+function effectSentence(effect: Effect, [a, b]: [string, string], { outcome, margin, confidence }: EffectWords): string {
   const { unit, digits, better, verb, than } = OUTCOMES[outcome];
   const percent = Number((100 * confidence).toFixed(1));
   const size = Math.abs(effect.value);

@@ -6,7 +6,7 @@ import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
 import { usePlayback } from './usePlayback';
 
-export interface SoundClip {
+interface SoundClip {
   id: number;
   specimen: string;
   position: number;

@@ -1,4 +1,3 @@
-import { expose } from 'comlink';
 import type { Sweep } from '#core/thermal/coolers/sweep';
 import { answerCoolers } from '#features/results/model/coolers/coolersAnswer';
 import type { CoolerQuestion } from '#features/results/model/coolers/figures';
@@ -6,7 +5,7 @@ import type { StudyFacts } from '#features/results/model/facts';
 
 let study: { facts: StudyFacts; sweeps: Sweep[] } | null = null;
 
-const api = {
+export const api = {
   /** The study that is asked about from here on. */
   take(facts: StudyFacts, sweeps: Sweep[]) {
     study = { facts, sweeps };
@@ -17,4 +16,3 @@ const api = {
   },
 };
 export type CoolersApi = typeof api;
-expose(api);

@@ -1,28 +1,19 @@
-import { type Remote, wrap } from 'comlink';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Sweep } from '#core/thermal/coolers/sweep';
 import type { CoolerAnswer } from '#features/results/model/coolers/coolersAnswer';
 import type { CoolerQuestion } from '#features/results/model/coolers/figures';
 import type { StudyFacts } from '#features/results/model/facts';
+import { useWorker } from '#ui/useWorker';
 import type { CoolersApi } from './coolers.worker';
 
 /** Verdicts where the coolers are held alike, computed in a web worker; what is asked is ahead of what is answered while one drags. */
 export function useCoolers(facts: StudyFacts, sweeps: Sweep[], initial: CoolerAnswer) {
-  const worker = useRef<{ raw: Worker; api: Remote<CoolersApi> } | null>(null);
+  const worker = useWorker<CoolersApi>('coolers', (api) => api.take(facts, sweeps));
   const latest = useRef<CoolerQuestion | null>(null);
   const busy = useRef(false);
   const [answer, setAnswer] = useState(initial);
   const [question, setQuestion] = useState(initial.question);
   const [told, setTold] = useState<string | null>(null);
-  useEffect(() => () => worker.current?.raw.terminate(), []);
-  const begin = () => {
-    if (!worker.current) {
-      const raw = new Worker(new URL('./coolers.worker.ts', import.meta.url), { type: 'module' });
-      worker.current = { raw, api: wrap<CoolersApi>(raw) };
-      void worker.current.api.take(facts, sweeps);
-    }
-    return worker.current.api;
-  };
   /** Only the newest question is answered: those between are dropped. */
   const work = async () => {
     busy.current = true;
@@ -30,7 +21,7 @@ export function useCoolers(facts: StudyFacts, sweeps: Sweep[], initial: CoolerAn
       while (latest.current) {
         const next = latest.current;
         latest.current = null;
-        setAnswer(await begin().answer(next));
+        setAnswer(await worker.ask().answer(next));
         setTold(null);
       }
     } catch (error) {

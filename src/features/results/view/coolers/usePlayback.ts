@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { type Clip, playbackGains, strength } from '#core/thermal/noise/playback';
 
-export interface Playable {
+interface Playable {
   id: number;
   level_db: number | null;
 }

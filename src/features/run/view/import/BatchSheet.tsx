@@ -5,11 +5,11 @@ import { write } from '#core/text/number';
 import { type Match, matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
 import { Field } from '#ui/Field.tsx';
-import type { Preview } from './preview.worker';
+import { useWorker } from '#ui/useWorker';
+import type { Preview, PreviewApi } from './preview.worker';
 import type { ImportContext } from './types';
 import { layoutFor, useLayouts } from './useLayouts';
 import { usePlaces } from './usePlaces';
-import { usePreviewWorker } from './usePreviewWorker';
 import { useStore } from './useStore';
 
 /** What became of a file: read, wrong, stored, or on its way. */
@@ -290,7 +290,7 @@ function beganAt(preview: Preview | null): number | null {
 
 /** The files of a batch, read one after the other, each by its layout where there is one. */
 function useRows(files: File[]): { list: Row[]; change: (file: File, change: Partial<Row>) => void } {
-  const worker = usePreviewWorker();
+  const { ask: worker } = useWorker<PreviewApi>('preview');
   const layouts = useLayouts();
   const [list, setList] = useState<Row[]>([]);
   const change = (file: File, part: Partial<Row>) => setList((rows) => rows.map((r) => (r.file === file ? { ...r, ...part } : r)));

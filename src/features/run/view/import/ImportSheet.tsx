@@ -1,11 +1,12 @@
 import { useEffect, useState } from 'react';
 import { MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { looksLikeResults } from '#core/signal/performance/readResults';
+import { useWorker } from '#ui/useWorker';
 import { BatchSheet } from './BatchSheet.tsx';
+import type { PreviewApi } from './preview.worker';
 import { RunSheet } from './RunSheet.tsx';
 import { Sheet } from './Sheet.tsx';
 import type { ImportContext } from './types';
-import { usePreviewWorker } from './usePreviewWorker';
 
 interface ImportSheetProps {
   files: File[];
@@ -62,7 +63,7 @@ interface Kinds {
 
 /** Tells logs from results files, and counts the logs that could be a run alone; null while that is found out. */
 function useKinds(files: File[]): Kinds | null {
-  const worker = usePreviewWorker();
+  const { ask } = useWorker<PreviewApi>('preview');
   const [kinds, setKinds] = useState<{ of: File[]; kinds: Kinds } | null>(null);
   useEffect(() => {
     let current = true;
@@ -70,7 +71,7 @@ function useKinds(files: File[]): Kinds | null {
       const heads = await Promise.all(files.map((f) => f.slice(0, 4096).text()));
       const isResults = heads.map((h) => looksLikeResults(h));
       const logs = files.filter((_, i) => !isResults[i]);
-      const parts = logs.length > 1 ? await Promise.all(logs.slice(0, MAX_RUN_FILES).map((f) => worker().holdsPart(f))) : [];
+      const parts = logs.length > 1 ? await Promise.all(logs.slice(0, MAX_RUN_FILES).map((f) => ask().holdsPart(f))) : [];
       const sorted = { logs, results: files.filter((_, i) => isResults[i]), parts: parts.filter(Boolean).length };
       if (current) setKinds({ of: files, kinds: sorted });
     };
@@ -78,6 +79,6 @@ function useKinds(files: File[]): Kinds | null {
     return () => {
       current = false;
     };
-  }, [files, worker]);
+  }, [files, ask]);
   return kinds?.kinds ?? null;
 }

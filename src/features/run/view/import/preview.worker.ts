@@ -1,4 +1,3 @@
-import { expose } from 'comlink';
 import { LogReader } from '#core/signal/logs/logReader';
 import { type Log, LogError, type LogOptions, type Role } from '#core/signal/logs/types';
 import { type ProgramResults, readResults } from '#core/signal/performance/readResults';
@@ -192,6 +191,5 @@ async function holdsPart(file: File): Promise<boolean> {
   }
 }
 
-const api = { preview, results, holdsPart };
+export const api = { preview, results, holdsPart };
 export type PreviewApi = typeof api;
-expose(api);

@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Preview, PreviewRequest, PreviewResults } from './preview.worker';
-import { usePreviewWorker } from './usePreviewWorker';
+import { useWorker } from '#ui/useWorker';
+import type { Preview, PreviewApi, PreviewRequest, PreviewResults } from './preview.worker';
 
 /** Previews files in a web worker; an answer that comes after a newer question is dropped. */
 export function usePreview(request: PreviewRequest | null): { preview: Preview | null; busy: boolean } {
-  const worker = usePreviewWorker();
+  const { ask } = useWorker<PreviewApi>('preview');
   const latest = useRef(0);
   const [preview, setPreview] = useState<Preview | null>(null);
   const [busy, setBusy] = useState(true);
@@ -16,7 +16,7 @@ export function usePreview(request: PreviewRequest | null): { preview: Preview |
       ...{ logs: [], clocks: [], reduction: null, lines: [], asks: null, asked_of: null },
       problem: `The files could not be read: ${error.message}`,
     });
-    void worker()
+    void ask()
       .preview(request)
       .catch(failed)
       .then((answer) => {
@@ -24,22 +24,22 @@ export function usePreview(request: PreviewRequest | null): { preview: Preview |
         setPreview(answer);
         setBusy(false);
       });
-  }, [request, worker]);
+  }, [request, ask]);
   return { preview, busy };
 }
 
 /** What results files say, each read in the web worker. */
 export function useResults(files: File[]): PreviewResults[] {
-  const worker = usePreviewWorker();
+  const { ask } = useWorker<PreviewApi>('preview');
   const [results, setResults] = useState<PreviewResults[]>([]);
   useEffect(() => {
     let current = true;
-    void Promise.all(files.map((f) => worker().results(f))).then((read) => {
+    void Promise.all(files.map((f) => ask().results(f))).then((read) => {
       if (current) setResults(read);
     });
     return () => {
       current = false;
     };
-  }, [files, worker]);
+  }, [files, ask]);
   return results;
 }
