@@ -1,9 +1,10 @@
+import type { APIContext } from 'astro';
 import { describe, expect, it } from 'vitest';
 import { LogError } from '#core/signal/logs/types';
 import { readPhotographForm } from '#features/mount/server/photographForm';
 import { readClipForm } from '#features/results/server/clipForm';
 import { parseSection } from '#features/shelf/server/sections';
-import { answer, json, parseId, parseSeconds, readJson, readText } from './http';
+import { endpoint, json, parseId, parseSeconds, readJson, readText } from './http';
 import { Refusal } from './refusal';
 
 const ADDRESS = 'http://127.0.0.1:4310/';
@@ -25,7 +26,7 @@ describe('what is in an address', () => {
   });
   it('names a section of the shelf, and nothing of the language', () => {
     expect(parseSection('coolers')).toBe('coolers');
-    for (const bad of ['users', 'constructor', '__proto__', undefined]) expect(() => parseSection(bad)).toThrow('The shelf has no section');
+    for (const bad of ['users', 'constructor', '__proto__', '']) expect(() => parseSection(bad)).toThrow('The shelf has no section');
   });
 });
 
@@ -110,9 +111,29 @@ describe('a form with a file', () => {
   });
 });
 
+describe('an endpoint', () => {
+  const address = new URL(`${ADDRESS}?known=3`);
+  const context = (id: string) => ({ params: { id }, url: address, request: post('{"who":"AK"}') }) as unknown as APIContext;
+  const told = endpoint(
+    (ask) => [ask.id('run'), ask.query('known'), ask.json()],
+    (id, known, body) => ({ id, known, body }),
+    201,
+  );
+  it('gives its use case what is asked, and sends what that gives back', async () => {
+    const response = await told(context('7'));
+    expect([response.status, await response.json()]).toEqual([201, { id: 7, known: '3', body: { who: 'AK' } }]);
+  });
+  it('refuses an address before the use case is asked', async () => {
+    expect((await told(context('x'))).status).toBe(404);
+  });
+});
+
 describe('an answer', () => {
   const given = async (error: unknown) => {
-    const response = await answer(() => Promise.reject(error));
+    const response = await endpoint(
+      () => [],
+      () => Promise.reject(error),
+    )({} as APIContext);
     return [response.status, await response.json()];
   };
   it('of what cannot be done is its sentence, with its status and place', async () => {

@@ -1,3 +1,4 @@
+import type { APIContext, APIRoute } from 'astro';
 import { LogError } from '#core/signal/logs/types';
 import { RuleError } from '#rules/validation';
 import { isDatabaseGone } from './database/pool';
@@ -11,13 +12,66 @@ export function json(body: unknown, status = 200): Response {
   return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
 }
 
-/** Runs an endpoint; refusals become sentences with their status, a lost store 503, the rest 500 without inner details. */
-export async function answer(work: () => Promise<Response>): Promise<Response> {
-  try {
-    return await work();
-  } catch (error) {
-    return errorResponse(error);
+/** What an endpoint is asked: its address and its body, each judged where it is read. */
+export class Ask {
+  constructor(private readonly context: APIContext) {}
+
+  get request(): Request {
+    return this.context.request;
   }
+
+  /** A part of the address; empty where there is none. */
+  part(name: string): string {
+    return this.context.params[name] ?? '';
+  }
+
+  /** The number of a thing, from the address. */
+  id(what: string, name = 'id'): number {
+    return parseId(this.context.params[name], what);
+  }
+
+  /** What the query says under a name; null where it says nothing. */
+  query(name: string): string | null {
+    return this.context.url.searchParams.get(name);
+  }
+
+  /** A number of seconds in the query; null where none is given. */
+  seconds(name: string): number | null {
+    return parseSeconds(this.context.url, name);
+  }
+
+  json(mostBytes?: number): Promise<Record<string, unknown>> {
+    return readJson(this.request, mostBytes);
+  }
+
+  text(mostBytes?: number): Promise<string> {
+    return readText(this.request, mostBytes);
+  }
+}
+
+/**
+ * An endpoint: what is asked is parsed, given to a use case, and its result sent as JSON, or as it is where it is a response.
+ * Refusals become sentences with their status, a lost store 503, the rest 500 without inner details.
+ */
+export function endpoint<Given extends unknown[]>(
+  parse: (ask: Ask) => { [K in keyof Given]: Given[K] | Promise<Given[K]> },
+  work: (...given: Given) => unknown,
+  status = 200,
+): APIRoute {
+  return async (context) => {
+    try {
+      const given = (await Promise.all(parse(new Ask(context)))) as Given;
+      const said = await work(...given);
+      return said instanceof Response ? said : json(said, status);
+    } catch (error) {
+      return errorResponse(error);
+    }
+  };
+}
+
+/** A file to take along. */
+export function attachment(body: BodyInit, type: string, name: string): Response {
+  return new Response(body, { headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` } });
 }
 
 export function errorResponse(error: unknown): Response {
@@ -54,8 +108,12 @@ export async function readJson(request: Request, mostBytes = 256 * 1024): Promis
   } catch {
     throw new Refusal('The request is not valid JSON.');
   }
-  if (typeof body !== 'object' || body === null || Array.isArray(body)) throw new Refusal('The request should be a JSON object.');
-  return body as Record<string, unknown>;
+  if (!isRecord(body)) throw new Refusal('The request should be a JSON object.');
+  return body;
+}
+
+export function isRecord(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 /** A picture of the store; it never changes under its address but for a new reading, so it is asked after each time. */

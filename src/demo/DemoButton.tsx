@@ -1,4 +1,6 @@
 import { useEffect, useState } from 'react';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet } from '#ui/Button.tsx';
 import { send } from '#ui/send';
 import type { DemoProgress } from './demoJob';
 
@@ -26,20 +28,12 @@ export function DemoButton() {
         <div className="flex items-center gap-3">
           <progress value={progress.done} max={progress.total} className="h-3 w-40 accent-ember" aria-label="Loading the demo" />
           <span>{progress.state === 'cancelling' ? 'taking it away again' : `${progress.done} of ${progress.total} runs`}</span>
-          <button type="button" className="quiet" onClick={stop}>
-            Stop
-          </button>
+          <Quiet onClick={stop}>Stop</Quiet>
         </div>
       ) : (
-        <button type="button" className="quiet" onClick={begin}>
-          Load the demo
-        </button>
+        <Quiet onClick={begin}>Load the demo</Quiet>
       )}
-      {told && (
-        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert>{told}</Alert>
     </div>
   );
 }

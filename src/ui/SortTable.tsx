@@ -10,6 +10,7 @@ import {
   useTable,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
+import { Scroll } from './Scroll.tsx';
 
 const features = tableFeatures({
   rowSortingFeature,
@@ -40,8 +41,7 @@ interface SortTableProps<Row extends object> {
 export function SortTable<Row extends object>({ columns, rows, label, numeric, strong, dense }: SortTableProps<Row>) {
   const table = useTable({ features, columns, data: rows });
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-    <section className="overflow-x-auto" tabIndex={0} aria-label={label}>
+    <Scroll label={label}>
       <table className="w-full">
         <thead>
           {table.getHeaderGroups().map((group) => (
@@ -85,6 +85,6 @@ export function SortTable<Row extends object>({ columns, rows, label, numeric, s
           ))}
         </tbody>
       </table>
-    </section>
+    </Scroll>
   );
 }

@@ -1,10 +1,11 @@
-import type { APIRoute } from 'astro';
-import { answer, json, readJson } from '#app/http';
+import { endpoint, json } from '#app/http';
 import { storeTyped } from '#features/run/server/typedRun';
 
 /** Stores a run that was read from a display. */
-export const POST: APIRoute = ({ request }) =>
-  answer(async () => {
-    const stored = await storeTyped(await readJson(request));
+export const POST = endpoint(
+  (ask) => [ask.json()],
+  async (given) => {
+    const stored = await storeTyped(given);
     return json(stored, stored.repeated ? 200 : 201);
-  });
+  },
+);

@@ -6,6 +6,7 @@ import { AlarmBanner } from '#features/live/view/AlarmBanner.tsx';
 import { StageTrack } from '#features/live/view/StageTrack.tsx';
 import { between, STAGE_WORDS } from '#features/live/view/words';
 import { Figure } from '#ui/Figure.tsx';
+import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
 import { listenShared } from '#ui/sharedEvents';
@@ -115,10 +116,7 @@ function Lane({ lane, rig }: { lane: LiveLane; rig: string }) {
 function Queue({ queue }: { queue: QueuedMount[] }) {
   const rigs = [...new Set(queue.map((q) => q.rig))].sort();
   return (
-    <section className="section-rule mt-8" aria-labelledby="queue">
-      <h2 id="queue" className="text-title font-semibold">
-        Next by the order
-      </h2>
+    <Section id="queue" title="Next by the order" heading="text-title" className="mt-8">
       <div className="mt-1 grid gap-x-10 gap-y-4 md:grid-cols-2">
         {rigs.map((rig) => (
           <div key={rig}>
@@ -149,6 +147,6 @@ function Queue({ queue }: { queue: QueuedMount[] }) {
           </div>
         ))}
       </div>
-    </section>
+    </Section>
   );
 }

@@ -1,5 +1,6 @@
 import { BellOff, BellRing, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { Quiet } from '#ui/Button.tsx';
 import { useAlarmSound } from './useAlarmSound';
 
 interface ShownAlarm {
@@ -30,10 +31,10 @@ export function AlarmBanner({ alarms, onSeen, children }: AlarmBannerProps) {
         <p className="flex flex-wrap items-center gap-x-3 text-note text-soft sm:ml-auto">
           {/* keeps its place when it goes: the first touch must not move what it touches */}
           <span className={on && !allowed ? '' : 'invisible'}>touch the page once to let it sound</span>
-          <button type="button" className="quiet inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
+          <Quiet className="inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
             {on ? <BellRing size={16} aria-hidden="true" /> : <BellOff size={16} aria-hidden="true" />}
             {on ? 'Alarms sound' : 'Alarms are silent'}
-          </button>
+          </Quiet>
         </p>
       </div>
       {alarms.length > 0 && (

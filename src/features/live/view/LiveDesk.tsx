@@ -4,6 +4,7 @@ import { type ChannelLine, downsample } from '#core/signal/trace/downsample';
 import { write, writeSigned } from '#core/text/number';
 import type { LiveView } from '#features/live/server/liveView';
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
+import { Act } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
@@ -67,9 +68,9 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
             <span className="font-semibold">The load is off and stays off.</span> Look at the bench first: cooler seated, fan turning, nothing too hot. Then let
             the run go on, or stop it.
           </p>
-          <button type="button" className="act min-h-11" onClick={() => order({ kind: 'resume' })}>
+          <Act className="min-h-11" onClick={() => order({ kind: 'resume' })}>
             Resume run
-          </button>
+          </Act>
         </div>
       )}
       {!started && <Preflight view={view} onBegin={(reason) => order({ kind: 'begin', ...(reason.trim() ? { reason } : {}) })} />}

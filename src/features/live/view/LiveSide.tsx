@@ -2,7 +2,9 @@ import { useState } from 'react';
 import { write } from '#core/text/number';
 import type { LiveView } from '#features/live/server/liveView';
 import { LIMIT_EVENTS } from '#features/mount/model/liveKinds';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { Figure } from '#ui/Figure.tsx';
+import { Section } from '#ui/Section.tsx';
 
 interface LiveSideProps {
   view: LiveView;
@@ -15,10 +17,7 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
   return (
     <div className="flex flex-col gap-6">
       {view.cycles.length > 0 && (
-        <section className="section-rule" aria-labelledby="cycles">
-          <h2 id="cycles" className="text-name font-semibold">
-            {settings.kind === 'conditioning' ? 'Cycles so far' : 'Runs so far'}
-          </h2>
+        <Section id="cycles" title={settings.kind === 'conditioning' ? 'Cycles so far' : 'Runs so far'}>
           <ul>
             {view.cycles.map((c) => (
               <li key={c.cycle} className="flex items-baseline justify-between border-b border-rule py-1.5">
@@ -38,7 +37,7 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
               </li>
             ))}
           </ul>
-        </section>
+        </Section>
       )}
       {!view.over && state.stage !== 'preflight' && <Orders view={view} onOrder={onOrder} />}
       {view.over && (
@@ -48,10 +47,7 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
           </a>
         </p>
       )}
-      <section className="section-rule" aria-labelledby="sources">
-        <h2 id="sources" className="text-name font-semibold">
-          Sources
-        </h2>
+      <Section id="sources" title="Sources">
         <ul>
           {view.sources.map((s) => {
             const h = view.health[s.name];
@@ -69,12 +65,9 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
             );
           })}
         </ul>
-      </section>
+      </Section>
       {view.refusals.length > 0 && (
-        <section className="section-rule" aria-labelledby="refusals">
-          <h2 id="refusals" className="text-name font-semibold">
-            What could not be taken
-          </h2>
+        <Section id="refusals" title="What could not be taken">
           <ul>
             {view.refusals.map((r) => (
               <li key={`${r.source} ${r.code}`} className="border-b border-rule py-1.5">
@@ -86,7 +79,7 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
               </li>
             ))}
           </ul>
-        </section>
+        </Section>
       )}
     </div>
   );
@@ -101,19 +94,16 @@ function Orders({ view, onOrder }: LiveSideProps) {
   const under = state.load_from_s !== null && state.load_to_s === null;
   const expected = LIMIT_EVENTS.find((e) => !state.marks.some((m) => m.event === e));
   return (
-    <section className="section-rule" aria-labelledby="orders">
-      <h2 id="orders" className="text-name font-semibold">
-        At the bench
-      </h2>
+    <Section id="orders" title="At the bench">
       {state.stage === 'idle' && settings.switched && state.asked_s !== null && (
-        <button type="button" className="quiet mt-2" onClick={() => onOrder({ kind: 'start_load' })}>
+        <Quiet className="mt-2" onClick={() => onOrder({ kind: 'start_load' })}>
           Switch the load on again
-        </button>
+        </Quiet>
       )}
       {under && settings.kind === 'limit_test' && expected && (
-        <button type="button" className="act mt-2 min-h-14 w-full text-name" onClick={() => onOrder({ kind: 'mark', event: expected })}>
+        <Act className="mt-2 min-h-14 w-full text-name" onClick={() => onOrder({ kind: 'mark', event: expected })}>
           Mark: {expected}
-        </button>
+        </Act>
       )}
       {under && (
         <form
@@ -162,16 +152,14 @@ function Orders({ view, onOrder }: LiveSideProps) {
             <button type="submit" className="act px-4">
               Stop the run
             </button>
-            <button type="button" className="quiet" onClick={() => setStopping(false)}>
-              Let it go on
-            </button>
+            <Quiet onClick={() => setStopping(false)}>Let it go on</Quiet>
           </p>
         </form>
       ) : (
-        <button type="button" className="quiet mt-3" onClick={() => setStopping(true)}>
+        <Quiet className="mt-3" onClick={() => setStopping(true)}>
           Stop…
-        </button>
+        </Quiet>
       )}
-    </section>
+    </Section>
   );
 }

@@ -2,6 +2,7 @@ import { Check, CircleHelp, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Check as FlightCheck } from '#core/live/preflight';
 import type { LiveView } from '#features/live/server/liveView';
+import { Act } from '#ui/Button.tsx';
 
 interface PreflightProps {
   view: LiveView;
@@ -29,9 +30,9 @@ export function Preflight({ view, onBegin }: PreflightProps) {
               : `${wrong.length} of ${view.checks.length} not as it should be`}
         </h2>
         {/* above the list, so that it stays where it is while the checks come in */}
-        <button type="button" className="act min-h-11 px-6 text-name" disabled={!may} onClick={() => onBegin(reason)}>
+        <Act className="min-h-11 px-6 text-name" disabled={!may} onClick={() => onBegin(reason)}>
           {wrong.length > 0 ? 'Begin all the same' : 'Begin the run'}
-        </button>
+        </Act>
       </div>
       {wrong.length > 0 && (
         <label className="mt-2 block">

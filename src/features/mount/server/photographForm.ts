@@ -1,4 +1,5 @@
 import { readForm } from '#app/http';
+import { Refusal } from '#app/refusal';
 import { MOST_PHOTO_BYTES } from '#features/mount/model/imprint';
 
 /** A photograph, its view and what is said about it. */
@@ -12,4 +13,11 @@ export async function readPhotographForm(request: Request): Promise<{ photo: Uin
     return file instanceof File ? new Uint8Array(await file.arrayBuffer()) : null;
   };
   return { photo: await bytes('photo'), about, view: await bytes('view') };
+}
+
+/** The same where the picture must be there. */
+export async function readPhotograph(request: Request): Promise<{ photo: Uint8Array; about: unknown; view: Uint8Array | null }> {
+  const { photo, ...rest } = await readPhotographForm(request);
+  if (!photo) throw new Refusal('The photograph is missing.');
+  return { photo, ...rest };
 }

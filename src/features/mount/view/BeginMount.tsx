@@ -1,4 +1,6 @@
 import { useEffect, useState } from 'react';
+import { Alert } from '#ui/Alert.tsx';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { send } from '#ui/send';
 
@@ -40,9 +42,9 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
     <div>
       <div className="flex flex-wrap items-end gap-4">
         {next && (
-          <button type="button" className="act min-h-14 px-6 text-name" disabled={busy} onClick={() => void begin(next.specimen_id, next.rig_id)}>
+          <Act className="min-h-14 px-6 text-name" disabled={busy} onClick={() => void begin(next.specimen_id, next.rig_id)}>
             Begin {next.specimen} on {next.rig}
-          </button>
+          </Act>
         )}
         <Field label="Your initials">
           {(p) => <input {...p} className="field w-24 text-name" value={who} maxLength={20} autoComplete="off" onChange={(e) => setWho(e.target.value)} />}
@@ -73,16 +75,12 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
               </select>
             )}
           </Field>
-          <button type="button" className="quiet" disabled={busy} onClick={() => void begin(specimen, rig)}>
+          <Quiet disabled={busy} onClick={() => void begin(specimen, rig)}>
             Begin this mount
-          </button>
+          </Quiet>
         </div>
       </details>
-      {told && (
-        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert>{told}</Alert>
     </div>
   );
 }

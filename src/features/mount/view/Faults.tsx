@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#features/mount/model/fault';
 import { Field } from '#ui/Field.tsx';
+import { Section } from '#ui/Section.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
 
@@ -10,10 +11,7 @@ export function Faults({ desk }: { desk: MountDesk }) {
   const [kind, setKind] = useState<FaultKind>('part_vanished');
   const [note, setNote] = useState('');
   return (
-    <section className="section-rule mt-8" aria-labelledby="faults">
-      <h2 id="faults" className="text-name font-semibold">
-        Faults seen later
-      </h2>
+    <Section id="faults" title="Faults seen later" className="mt-8">
       {faults.length === 0 && <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>}
       <ul>
         {faults.map((f) => (
@@ -60,6 +58,6 @@ export function Faults({ desk }: { desk: MountDesk }) {
           {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
         </Field>
       </RecordForm>
-    </section>
+    </Section>
   );
 }

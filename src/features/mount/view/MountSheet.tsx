@@ -6,7 +6,10 @@ import { readHeights } from '#core/thermal/flatness/readHeights';
 import { OUTCOMES, RECORDS, type StepStates } from '#features/mount/model/attempt';
 import { type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
+import { Alert } from '#ui/Alert.tsx';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { FindingList } from '#ui/FindingList.tsx';
+import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Faults } from './Faults.tsx';
 import { Openings } from './Openings.tsx';
@@ -69,20 +72,16 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
           <p className="sr-only" role="status">
             {done} of {steps.length} steps are done.
           </p>
-          {desk.told && (
-            <p role="alert" className="mt-3 border-l-4 border-ember pl-3 text-name">
-              {desk.told}
-            </p>
-          )}
+          <Alert className="mt-3 text-name">{desk.told}</Alert>
           {shown ? (
             <StepCard key={`${current.number} ${shown.key}`} desk={desk} step={shown} onDone={() => setChosen(null)} />
           ) : (
             <div className="pt-5">
               <p className="text-verdict font-semibold">Every step is done.</p>
               <p className="mt-1 mb-4 text-soft">Its runs can begin: live, or by dropping their logs here or on any page.</p>
-              <button type="button" className="act min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready', '')}>
+              <Act className="min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready', '')}>
                 The mount is ready for its runs
-              </button>
+              </Act>
             </div>
           )}
           <WorkPicker desk={desk} />
@@ -98,14 +97,10 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
               : `It has ${mount.runs} ${mount.runs === 1 ? 'run' : 'runs'}.`}
             {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
           </p>
-          <button type="button" className="quiet mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
+          <Quiet className="mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
             {past.length === 0 ? 'Write down a try all the same' : 'It was lifted: begin another try'}
-          </button>
-          {desk.told && (
-            <p role="alert" className="mt-3 border-l-4 border-ember pl-3">
-              {desk.told}
-            </p>
-          )}
+          </Quiet>
+          <Alert className="mt-3">{desk.told}</Alert>
         </div>
       )}
       {!current && !mount.excluded_reason && <StartLive mountId={mount.id} />}
@@ -134,21 +129,15 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
         </p>
       ))}
       {desk.view.findings.length > 0 && (
-        <section className="section-rule mt-8" aria-labelledby="findings">
-          <h2 id="findings" className="text-name font-semibold">
-            Findings of this mount
-          </h2>
+        <Section id="findings" title="Findings of this mount" className="mt-8">
           <FindingList findings={desk.view.findings} />
-        </section>
+        </Section>
       )}
       <Photographs desk={desk} />
       {(mount.runs > 0 || desk.view.openings.length > 0 || !current) && <Openings desk={desk} />}
       {(mount.runs > 0 || desk.view.faults.length > 0 || !current) && <Faults desk={desk} />}
       {past.length > 0 && (
-        <section className="section-rule mt-8" aria-labelledby="tries">
-          <h2 id="tries" className="text-name font-semibold">
-            Tries
-          </h2>
+        <Section id="tries" title="Tries" className="mt-8">
           <ul>
             {past.map((a) => (
               <li key={a.id} className="border-b border-rule py-2">
@@ -161,7 +150,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
               </li>
             ))}
           </ul>
-        </section>
+        </Section>
       )}
     </div>
   );

@@ -1,6 +1,8 @@
 import { useState } from 'react';
 import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
+import { TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Section } from '#ui/Section.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
 
@@ -16,10 +18,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
     else setFound(on ? [...found.filter((o) => o !== 'as_made'), f] : found.filter((o) => o !== f));
   };
   return (
-    <section className="section-rule mt-8" aria-labelledby="openings">
-      <h2 id="openings" className="text-name font-semibold">
-        Opened again
-      </h2>
+    <Section id="openings" title="Opened again" className="mt-8">
       {shown.length === 0 && <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>}
       <ul>
         {shown.map((o) => (
@@ -30,18 +29,15 @@ export function Openings({ desk }: { desk: MountDesk }) {
               {o.who && ` · ${o.who}`}
             </span>
             {o.note && <span>{o.note}</span>}
-            <button type="button" className="ml-auto text-note underline" onClick={() => void desk.removeOpening(o.id, true)}>
+            <TextButton className="ml-auto text-note" onClick={() => void desk.removeOpening(o.id, true)}>
               Take out
-            </button>
+            </TextButton>
           </li>
         ))}
       </ul>
       {removed.map((o) => (
         <p key={o.id} className="text-note text-soft">
-          Taken out: {foundWords(o.found)}.{' '}
-          <button type="button" className="underline" onClick={() => void desk.removeOpening(o.id, false)}>
-            Put back
-          </button>
+          Taken out: {foundWords(o.found)}. <TextButton onClick={() => void desk.removeOpening(o.id, false)}>Put back</TextButton>
         </p>
       ))}
       <RecordForm
@@ -68,7 +64,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
           {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
         </Field>
       </RecordForm>
-    </section>
+    </Section>
   );
 }
 

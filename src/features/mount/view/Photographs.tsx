@@ -1,6 +1,9 @@
 import { useRef, useState } from 'react';
 import { write } from '#core/text/number';
 import { coverWords, FACES } from '#features/mount/model/imprint';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet, TextButton } from '#ui/Button.tsx';
+import { Section } from '#ui/Section.tsx';
 import { send } from '#ui/send';
 import type { MountDesk } from './useMount';
 
@@ -30,10 +33,7 @@ export function Photographs({ desk }: { desk: MountDesk }) {
     await desk.refresh();
   };
   return (
-    <section className="section-rule mt-8" aria-labelledby="photographs">
-      <h2 id="photographs" className="text-name font-semibold">
-        Print and photographs
-      </h2>
+    <Section id="photographs" title="Print and photographs" className="mt-8">
       {shown.length === 0 && <p className="text-soft">None yet. After the cooler is lifted, a picture of each face tells how much was covered.</p>}
       <ul className="mt-2 grid grid-cols-2 gap-4 sm:grid-cols-3">
         {shown.map((p) => (
@@ -58,18 +58,16 @@ export function Photographs({ desk }: { desk: MountDesk }) {
             ) : (
               <span className="block">{p.caption}</span>
             )}
-            <button type="button" className="text-note underline" onClick={() => void setRemoved(p.id, true)}>
+            <TextButton className="text-note" onClick={() => void setRemoved(p.id, true)}>
               Take it out
-            </button>
+            </TextButton>
           </li>
         ))}
       </ul>
       {removed.length > 0 && (
         <p className="mt-2 text-note">
           {removed.length === 1 ? 'One photograph was' : `${removed.length} photographs were`} taken out.{' '}
-          <button type="button" className="underline" onClick={() => void setRemoved((removed.at(-1) as (typeof removed)[0]).id, false)}>
-            Put the last one back
-          </button>
+          <TextButton onClick={() => void setRemoved((removed.at(-1) as (typeof removed)[0]).id, false)}>Put the last one back</TextButton>
         </p>
       )}
       <div className="mt-4 flex flex-wrap items-end gap-3">
@@ -80,9 +78,9 @@ export function Photographs({ desk }: { desk: MountDesk }) {
           Caption
           <input className="field min-h-12 w-full min-w-40 font-normal" value={caption} maxLength={200} onChange={(e) => setCaption(e.target.value)} />
         </label>
-        <button type="button" className="quiet min-h-12" disabled={busy} onClick={() => picker.current?.click()}>
+        <Quiet className="min-h-12" disabled={busy} onClick={() => picker.current?.click()}>
           {busy ? 'Saving …' : 'Add a photograph'}
-        </button>
+        </Quiet>
         <input
           ref={picker}
           type="file"
@@ -95,11 +93,7 @@ export function Photographs({ desk }: { desk: MountDesk }) {
           }}
         />
       </div>
-      {told && (
-        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
-    </section>
+      <Alert>{told}</Alert>
+    </Section>
   );
 }

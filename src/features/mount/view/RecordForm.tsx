@@ -1,4 +1,5 @@
 import { type ReactNode, useState } from 'react';
+import { Quiet } from '#ui/Button.tsx';
 
 interface RecordFormProps {
   /** button that opens it */
@@ -16,9 +17,9 @@ export function RecordForm({ ask, keep, ready, onKeep, children }: RecordFormPro
   const [open, setOpen] = useState(false);
   if (!open)
     return (
-      <button type="button" className="quiet mt-3 min-h-12" onClick={() => setOpen(true)}>
+      <Quiet className="mt-3 min-h-12" onClick={() => setOpen(true)}>
         {ask}
-      </button>
+      </Quiet>
     );
   return (
     <form
@@ -33,9 +34,7 @@ export function RecordForm({ ask, keep, ready, onKeep, children }: RecordFormPro
         <button type="submit" className="act min-h-12" disabled={!ready}>
           {keep}
         </button>
-        <button type="button" className="quiet" onClick={() => setOpen(false)}>
-          Back
-        </button>
+        <Quiet onClick={() => setOpen(false)}>Back</Quiet>
       </div>
     </form>
   );

@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
+import { Act } from '#ui/Button.tsx';
+import { Section } from '#ui/Section.tsx';
 import { send } from '#ui/send';
 
 type Kind = keyof typeof LIVE_KINDS;
@@ -22,10 +24,7 @@ export function StartLive({ mountId }: { mountId: number }) {
     if (begun) location.assign(`/live/${begun.id}`);
   };
   return (
-    <section className="section-rule mt-8" aria-labelledby="start-live">
-      <h2 id="start-live" className="text-name font-semibold">
-        Run it live
-      </h2>
+    <Section id="start-live" title="Run it live" className="mt-8">
       <p className="text-soft">The rig's instruments are read from here on; the window opens by itself, and each run is kept when it closes.</p>
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <label>
@@ -44,11 +43,11 @@ export function StartLive({ mountId }: { mountId: number }) {
             <input className="field w-24" inputMode="decimal" value={stop} placeholder="of the rig" onChange={(e) => setStop(e.target.value)} />
           </label>
         )}
-        <button type="button" className="act px-5" onClick={start}>
+        <Act className="px-5" onClick={start}>
           To the pre-flight check
-        </button>
+        </Act>
       </div>
       {problem && <p className="mt-2 border-l-4 border-ember pl-4">{problem}</p>}
-    </section>
+    </Section>
   );
 }

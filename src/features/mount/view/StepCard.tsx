@@ -6,6 +6,7 @@ import { torqueSentence } from '#features/mount/model/findings';
 import { isAcknowledged } from '#features/mount/model/steps';
 import { type MountStep, type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
+import { Act, Quiet, TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { InterfaceChoices } from './InterfaceChoices.tsx';
 import { RecordBox } from './RecordBox.tsx';
@@ -133,9 +134,9 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
           ))}
         </div>
       )}
-      <button type="button" className="act mt-5 min-h-16 w-full text-name" disabled={Boolean(blocked) || !rested} onClick={() => void finish()}>
+      <Act className="mt-5 min-h-16 w-full text-name" disabled={Boolean(blocked) || !rested} onClick={() => void finish()}>
         {state.done_at ? 'Done again: on to the next' : 'Done: on to the next'}
-      </button>
+      </Act>
       {blocked && (
         <p className="mt-1 text-note text-soft">{stop && reason.trim() === '' ? 'A reason is needed to go on.' : 'The caution asks for your mark first.'}</p>
       )}
@@ -193,17 +194,15 @@ function Timer({ step, from, onStart }: { step: MountStep; from: string | null; 
         {two(Math.floor(whole / 3600))}:{two(Math.floor((whole % 3600) / 60))}:{two(whole % 60)}
       </span>
       {from === null ? (
-        <button type="button" className="quiet min-h-12" onClick={onStart}>
+        <Quiet className="min-h-12" onClick={onStart}>
           {potLife ? 'Mixed: the pot life begins' : 'Start the clock'}
-        </button>
+        </Quiet>
       ) : left <= 0 ? (
         <p role="alert" className={`font-semibold ${potLife ? 'text-ember' : ''}`}>
           {potLife ? `The pot life of ${step.timer_min} min ran out: mix anew, what is left will not bond as it should.` : 'It has waited long enough.'}
         </p>
       ) : (
-        <button type="button" className="underline" onClick={onStart}>
-          Start again
-        </button>
+        <TextButton onClick={onStart}>Start again</TextButton>
       )}
     </div>
   );

@@ -3,6 +3,8 @@ import { useEffect, useState } from 'react';
 import { write } from '#core/text/number';
 import type { TeardownView } from '#features/mount/server/teardown';
 import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardown';
+import { Alert } from '#ui/Alert.tsx';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { send } from '#ui/send';
 
@@ -134,21 +136,15 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
                       onChange={(e) => void photograph(i, e.target.files?.[0])}
                     />
                   </label>
-                  <button type="button" className="quiet px-2" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => move(i, -1)}>
+                  <Quiet className="px-2" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => move(i, -1)}>
                     <ArrowUp size={16} aria-hidden="true" />
-                  </button>
-                  <button
-                    type="button"
-                    className="quiet px-2"
-                    aria-label={`Move step ${i + 1} down`}
-                    disabled={i === rows.length - 1}
-                    onClick={() => move(i, 1)}
-                  >
+                  </Quiet>
+                  <Quiet className="px-2" aria-label={`Move step ${i + 1} down`} disabled={i === rows.length - 1} onClick={() => move(i, 1)}>
                     <ArrowDown size={16} aria-hidden="true" />
-                  </button>
-                  <button type="button" className="quiet px-2" aria-label={`Take out step ${i + 1}`} onClick={() => change(rows.filter((_, j) => j !== i))}>
+                  </Quiet>
+                  <Quiet className="px-2" aria-label={`Take out step ${i + 1}`} onClick={() => change(rows.filter((_, j) => j !== i))}>
                     <X size={16} aria-hidden="true" />
-                  </button>
+                  </Quiet>
                 </span>
               </div>
             </div>
@@ -156,24 +152,15 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
         ))}
       </ol>
       <div className="mt-4 flex flex-wrap items-center gap-3">
-        <button
-          type="button"
-          className="quiet inline-flex min-h-12 items-center gap-1"
-          disabled={rows.length >= 60}
-          onClick={() => change([...rows, toRow({})])}
-        >
+        <Quiet className="inline-flex min-h-12 items-center gap-1" disabled={rows.length >= 60} onClick={() => change([...rows, toRow({})])}>
           <Plus size={16} aria-hidden="true" /> A step
-        </button>
-        <button type="button" className="act min-h-12" disabled={state !== 'changed'} onClick={() => void save()}>
+        </Quiet>
+        <Act className="min-h-12" disabled={state !== 'changed'} onClick={() => void save()}>
           Save the list
-        </button>
+        </Act>
         <span role="status">{state === 'saving' ? 'Saving …' : state === 'saved' && view.version > initial.version ? 'Saved.' : ''}</span>
       </div>
-      {told && (
-        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert>{told}</Alert>
     </div>
   );
 }

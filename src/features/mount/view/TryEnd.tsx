@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { OUTCOMES } from '#features/mount/model/attempt';
+import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import type { MountDesk } from './useMount';
 
@@ -10,9 +11,9 @@ export function TryEnd({ desk, onEnd }: { desk: MountDesk; onEnd: () => void }) 
   const [reason, setReason] = useState('');
   if (!open) {
     return (
-      <button type="button" className="quiet mt-6 min-h-12 w-full" onClick={() => setOpen(true)}>
+      <Quiet className="mt-6 min-h-12 w-full" onClick={() => setOpen(true)}>
         It did not work …
-      </button>
+      </Quiet>
     );
   }
   return (
@@ -44,9 +45,7 @@ export function TryEnd({ desk, onEnd }: { desk: MountDesk; onEnd: () => void }) 
         <button type="submit" className="act min-h-14 flex-1" disabled={desk.busy || reason.trim() === ''}>
           Keep this try, begin the next
         </button>
-        <button type="button" className="quiet" onClick={() => setOpen(false)}>
-          Back
-        </button>
+        <Quiet onClick={() => setOpen(false)}>Back</Quiet>
       </div>
     </form>
   );

@@ -4,6 +4,8 @@ import type { ReportContent } from '#features/report/model/content';
 import { SECTIONS, type SectionDraft } from '#features/report/model/sectionKeys';
 import type { DraftView } from '#features/report/server/draft';
 import type { ReportVersion } from '#features/report/server/freeze';
+import { Alert } from '#ui/Alert.tsx';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { send } from '#ui/send';
 import { ReportArticle } from './ReportArticle.tsx';
 import { VersionList } from './VersionList.tsx';
@@ -64,23 +66,17 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
       <aside className="print:hidden" aria-label="Putting the report together">
         <div className="section-rule xl:sticky xl:top-4">
           <div className="flex flex-wrap items-center gap-2">
-            <button type="button" className="act" disabled={busy} onClick={() => void publish(false)}>
+            <Act disabled={busy} onClick={() => void publish(false)}>
               {busy ? 'Publishing …' : `Publish version ${(versions[0]?.number ?? 0) + 1}`}
-            </button>
-            <button type="button" className="quiet" onClick={() => globalThis.print()}>
-              Print
-            </button>
+            </Act>
+            <Quiet onClick={() => globalThis.print()}>Print</Quiet>
           </div>
           <p className="mt-1 text-note text-soft">A published version never changes: it keeps its figures, words and checksum at an address of its own.</p>
-          {told && (
-            <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-              {told}
-            </p>
-          )}
+          <Alert>{told}</Alert>
           {canInsist && (
-            <button type="button" className="quiet mt-2" onClick={() => void publish(true)}>
+            <Quiet className="mt-2" onClick={() => void publish(true)}>
               Publish all the same
-            </button>
+            </Quiet>
           )}
           <h2 className="mt-6 text-name font-semibold">Sections</h2>
           <ol className="mt-1">
@@ -126,9 +122,9 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
               </li>
             ))}
           </ol>
-          <button type="button" className="quiet mt-3" disabled={stored} onClick={() => void store()}>
+          <Quiet className="mt-3" disabled={stored} onClick={() => void store()}>
             {stored ? 'Stored' : 'Store order and words'}
-          </button>
+          </Quiet>
           <VersionList versions={versions} />
         </div>
       </aside>

@@ -3,6 +3,7 @@ import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
 import type { BeforeAfter, OutcomeChange } from '#features/results/model/beforeAfter';
 import { changeWords } from '#features/results/model/changeWords';
+import { Scroll } from '#ui/Scroll.tsx';
 
 /** Every outcome of one device before and after, with its change and interval, and what stands in the way of reading one alone. */
 export function BeforeAfterTable({ states }: { states: BeforeAfter[] }) {
@@ -15,8 +16,8 @@ export function BeforeAfterTable({ states }: { states: BeforeAfter[] }) {
               {keepUnits(n.message)}
             </p>
           ))}
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-          <section className="overflow-x-auto" tabIndex={0} aria-label={`${s.before} and ${s.after}`}>
+
+          <Scroll label={`${s.before} and ${s.after}`}>
             <table className="w-full min-w-[640px]">
               <thead>
                 <tr className="border-b border-ink">
@@ -43,7 +44,7 @@ export function BeforeAfterTable({ states }: { states: BeforeAfter[] }) {
                 ))}
               </tbody>
             </table>
-          </section>
+          </Scroll>
         </div>
       ))}
     </>

@@ -1,5 +1,6 @@
 import { write, writeSigned } from '#core/text/number';
 import type { StudyBudget } from '#features/results/model/budget';
+import { Scroll } from '#ui/Scroll.tsx';
 
 /** From so many degrees of freedom on, a t factor is that of the normal distribution to every digit that is printed. */
 const AS_NORMAL = 1000;
@@ -20,8 +21,8 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
         {rigWords(budget)}
         {sources.length < 2 && ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
       </p>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-      <section className="mt-2 overflow-x-auto" tabIndex={0} aria-label="Uncertainty budget">
+
+      <Scroll label="Uncertainty budget" className="mt-2">
         <table className="w-full min-w-[560px]">
           <thead>
             <tr className="border-b border-ink align-bottom">
@@ -47,7 +48,7 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
             })}
           </tbody>
         </table>
-      </section>
+      </Scroll>
       <p className="mt-2 text-note text-soft">
         Sources, as standard uncertainties for {first.specimen}: {sources.map((c) => `${c.name} ${write(Math.abs(c.contribution), 3)} K`).join('; ')}. Combined{' '}
         {write(first.budget.combined, 2)} K, coverage factor {write(first.budget.coverage_factor, 2)}

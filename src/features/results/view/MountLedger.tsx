@@ -3,6 +3,7 @@ import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/co
 import { write } from '#core/text/number';
 import type { StudyFacts } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
+import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
@@ -90,9 +91,9 @@ function MountChoice({ mount }: { mount: MountFigure }) {
         ))}
       </p>
       {mount.excluded_reason ? (
-        <button type="button" className="quiet mt-2" onClick={() => void decide(null)}>
+        <Quiet className="mt-2" onClick={() => void decide(null)}>
           Take it in again
-        </button>
+        </Quiet>
       ) : (
         <form
           className="mt-2 flex flex-wrap items-end gap-3"

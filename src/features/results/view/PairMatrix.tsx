@@ -2,6 +2,7 @@ import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
 import { write, writeSigned } from '#core/text/number';
 import type { Rung } from '#features/results/model/resultsAnswer';
+import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { verdictWords } from './verdictWords';
 
@@ -21,8 +22,7 @@ export function PairMatrix({ rungs, pairs, outcome }: PairMatrixProps) {
     return pair && { pair, difference: pair.a === row ? pair.difference : -pair.difference };
   };
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-    <section className="overflow-x-auto" tabIndex={0} aria-label="Matrix of pairs">
+    <Scroll label="Matrix of pairs">
       <p className="pb-2 text-note text-soft">
         Row less column, {unit}. Bold: told apart. = tied within the margin, ? unresolved, ~ leans on the scatter assumption.
       </p>
@@ -70,6 +70,6 @@ export function PairMatrix({ rungs, pairs, outcome }: PairMatrixProps) {
           ))}
         </tbody>
       </table>
-    </section>
+    </Scroll>
   );
 }

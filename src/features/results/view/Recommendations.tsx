@@ -3,6 +3,7 @@ import type { OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
 import type { RestCheck } from '#features/results/model/recommendation';
 import type { RecommendationView } from '#features/results/server/recommend';
+import { Quiet, TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { send } from '#ui/send';
 
@@ -48,12 +49,12 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
           <li key={r.reader} className="border-b border-rule py-2">
             <div className="flex flex-wrap items-baseline gap-3">
               <span className="font-semibold">{r.reader}</span>
-              <button type="button" className="text-note underline" onClick={() => setOpen(i)}>
+              <TextButton className="text-note" onClick={() => setOpen(i)}>
                 Reword
-              </button>
-              <button type="button" className="text-note underline" onClick={() => void store(asStored.filter((_, j) => j !== i))}>
+              </TextButton>
+              <TextButton className="text-note" onClick={() => void store(asStored.filter((_, j) => j !== i))}>
                 Take away
-              </button>
+              </TextButton>
             </div>
             <p className="max-w-3xl whitespace-pre-line">{r.words}</p>
             {r.checks
@@ -84,9 +85,9 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
           onBack={() => setOpen(null)}
         />
       ) : (
-        <button type="button" className="quiet mt-3" onClick={() => setOpen(-1)}>
+        <Quiet className="mt-3" onClick={() => setOpen(-1)}>
           Recommend to a reader …
-        </button>
+        </Quiet>
       )}
       {told && (
         <p role="alert" className="mt-2 font-semibold text-ember">
@@ -163,9 +164,7 @@ function WordsForm({
         <button type="submit" className="act" disabled={reader.trim() === '' || words.trim() === ''}>
           Store the words
         </button>
-        <button type="button" className="quiet" onClick={onBack}>
-          Back
-        </button>
+        <Quiet onClick={onBack}>Back</Quiet>
       </div>
     </form>
   );

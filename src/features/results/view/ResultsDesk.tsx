@@ -11,6 +11,7 @@ import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
 import type { RecommendationView } from '#features/results/server/recommend';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
+import { Section } from '#ui/Section.tsx';
 import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
 import { BudgetTable } from './BudgetTable.tsx';
@@ -74,40 +75,28 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       <Unplaced unplaced={answer.unplaced} />
       {answer.undecided && <Undecided undecided={answer.undecided} />}
       {!isOwn && (
-        <section className="section-rule mt-8" aria-labelledby="changes" aria-live="polite">
-          <h2 id="changes" className="text-name font-semibold">
-            What changes against the study’s own settings
-          </h2>
+        <Section id="changes" title="What changes against the study’s own settings" className="mt-8" aria-live="polite">
           <ChangedList changed={answer.changed} none="No sentence changes." />
-        </section>
+        </Section>
       )}
       {(rooms || facts.limits_unread) && (
-        <section className="section-rule mt-10" aria-labelledby="rooms">
-          <h2 id="rooms" className="mb-2 text-name font-semibold">
-            Parts and their limits
-          </h2>
+        <Section id="rooms" title="Parts and their limits" heading="mb-2 text-name" className="mt-10">
           {facts.limits_unread && (
             <p role="alert" className="mb-2 text-ember">
               {facts.limits_unread}
             </p>
           )}
           {rooms && <PartRoomsTable rooms={rooms} />}
-        </section>
+        </Section>
       )}
       {beforeAfter.length > 0 && (
-        <section className="section-rule mt-10" aria-labelledby="states">
-          <h2 id="states" className="mb-2 text-name font-semibold">
-            Before and after
-          </h2>
+        <Section id="states" title="Before and after" heading="mb-2 text-name" className="mt-10">
           <BeforeAfterTable states={beforeAfter} />
-        </section>
+        </Section>
       )}
       {analysis && (
         <div className="mt-8 grid gap-10 lg:grid-cols-[3fr_2fr]">
-          <section className="section-rule" aria-labelledby="verdicts">
-            <h2 id="verdicts" className="text-name font-semibold">
-              {facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}
-            </h2>
+          <Section id="verdicts" title={facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}>
             {analysis.pairs.length === 0 && (
               <p className="mt-1">
                 {analysis.specimens.length < 2
@@ -153,32 +142,23 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
                 <CheckedLink subject="differences" />
               </>
             )}
-          </section>
-          <section className="section-rule" aria-labelledby="scatter">
-            <h2 id="scatter" className="text-name font-semibold">
-              Scatter
-            </h2>
+          </Section>
+          <Section id="scatter" title="Scatter">
             <ScatterFigures analysis={analysis} />
             {look && <p className="mt-3 border-l-4 border-ink pl-3">{look}</p>}
             <p className="mt-3">
               {answer.school} <CheckedLink subject="verdicts" />
             </p>
             {answer.leaning && <p className="mt-2">{answer.leaning}</p>}
-          </section>
+          </Section>
         </div>
       )}
       {analysis && (
-        <section className="section-rule mt-10" aria-labelledby="words">
-          <h2 id="words" className="mb-1 text-name font-semibold">
-            Recommendation
-          </h2>
+        <Section id="words" title="Recommendation" heading="mb-1 text-name" className="mt-10">
           <Recommendations studyId={facts.study_id} initial={recommendations} pairs={[...main, ...others]} outcome={choice.outcome} load={choice.load} />
-        </section>
+        </Section>
       )}
-      <section className="section-rule mt-10" aria-labelledby="mounts">
-        <h2 id="mounts" className="text-name font-semibold">
-          What it rests on
-        </h2>
+      <Section id="mounts" title="What it rests on" className="mt-10">
         <p className="mb-2 text-soft">
           Every mount with its {answer.scale.name.toLowerCase()} in {answer.scale.unit}. Take one to see its runs, or to leave it out with a reason.
         </p>
@@ -189,7 +169,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             <ChangedList changed={answer.restored} none="No sentence would change: every verdict and its firmness stay as they are." />
           </div>
         )}
-      </section>
+      </Section>
       {analysis && analysis.pairs.length > 0 && (
         <section className="section-rule mt-10" aria-labelledby="pairs">
           <div className="mb-2 flex flex-wrap items-baseline gap-4">
@@ -216,34 +196,22 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
         </section>
       )}
       {worth.length > 1 && (
-        <section className="section-rule mt-10" aria-labelledby="worth">
-          <h2 id="worth" className="mb-2 text-name font-semibold">
-            Price and effort
-          </h2>
+        <Section id="worth" title="Price and effort" heading="mb-2 text-name" className="mt-10">
           <WorthTable worth={worth} currency={facts.currency} reference={facts.reference} minutes={facts.specimens[0]?.minutes} />
-        </section>
+        </Section>
       )}
       {drift && drift.points.length > 2 && (
-        <section className="section-rule mt-10" aria-labelledby="drift">
-          <h2 id="drift" className="mb-2 text-name font-semibold">
-            The reference over the days
-          </h2>
+        <Section id="drift" title="The reference over the days" heading="mb-2 text-name" className="mt-10">
           <DriftChart drift={drift} unit={unit} digits={digits} />
-        </section>
+        </Section>
       )}
       {budget && (
-        <section className="section-rule mt-10" aria-labelledby="uncertainty">
-          <h2 id="uncertainty" className="mb-2 text-name font-semibold">
-            Uncertainty of the rise
-          </h2>
+        <Section id="uncertainty" title="Uncertainty of the rise" heading="mb-2 text-name" className="mt-10">
           <BudgetTable budget={budget} />
           <CheckedLink subject="budget" />
-        </section>
+        </Section>
       )}
-      <section className="section-rule mt-10" aria-labelledby="findings">
-        <h2 id="findings" className="text-name font-semibold">
-          Findings
-        </h2>
+      <Section id="findings" title="Findings" className="mt-10">
         {((analysis?.findings.length ?? 0) > 0 || making.length === 0) && <FindingList findings={analysis?.findings ?? []} />}
         {making.length > 0 && (
           <>
@@ -264,7 +232,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
           <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a>
         </p>
-      </section>
+      </Section>
     </>
   );
 }

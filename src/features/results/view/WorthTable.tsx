@@ -1,5 +1,6 @@
 import type { Worth } from '#core/compare/worth';
 import { write, writeSigned } from '#core/text/number';
+import { Scroll } from '#ui/Scroll.tsx';
 
 interface WorthTableProps {
   worth: Worth[];
@@ -14,8 +15,7 @@ export function WorthTable({ worth, currency: money, reference, minutes }: Worth
   const currency = money ?? '';
   const cell = 'figure py-1.5 pl-4 text-right';
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-    <section className="overflow-x-auto" tabIndex={0} aria-label="Price and effort">
+    <Scroll label="Price and effort">
       <table className="w-full min-w-[560px]">
         <thead>
           <tr className="border-b border-ink align-bottom">
@@ -42,6 +42,6 @@ export function WorthTable({ worth, currency: money, reference, minutes }: Worth
             ))}
         </tbody>
       </table>
-    </section>
+    </Scroll>
   );
 }

@@ -51,3 +51,17 @@ export async function removeResults(runId: number, name: string): Promise<Result
   if (!(await deleteResults(database(), runId, name))) throw new Refusal(`The run has no results of ${name}.`, 404);
   return resultsOf(runId);
 }
+
+const MOST_FORM_BYTES = 64 * 1024 * 1024;
+
+/** Results files sent as a form, bounded, and whether they may be compared. */
+export async function readResultsForm(request: Request): Promise<{ files: { name: string; bytes: Uint8Array }[]; comparable: boolean }> {
+  const length = Number(request.headers.get('content-length') ?? Number.NaN);
+  if (!(length <= MOST_FORM_BYTES)) throw new Refusal(`Results files of up to ${MOST_FORM_BYTES / 1048576} MB are taken.`, 413);
+  const form = await request.formData().catch(() => {
+    throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
+  });
+  const sent = form.getAll('results').filter((f): f is File => f instanceof File);
+  const files = await Promise.all(sent.map(async (f) => ({ name: f.name.slice(0, 200), bytes: new Uint8Array(await f.arrayBuffer()) })));
+  return { files, comparable: form.get('comparable') !== 'no' };
+}

@@ -4,6 +4,9 @@ import type { ReadableStream as NodeStream } from 'node:stream/web';
 import { Busboy, type BusboyFileStream, type BusboyHeaders } from '@fastify/busboy';
 import { Refusal } from '#app/refusal';
 import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/signal/logs/decode';
+import { ImportPlan } from '#features/run/model/importPlan';
+import { check } from '#rules/validation';
+import { type ImportedRun, importSources } from './importRun';
 import type { LogSource } from './logSource';
 import type { ResultFile } from './programResults';
 
@@ -118,5 +121,19 @@ function parsePlan(text: string): unknown {
     return JSON.parse(text);
   } catch {
     throw new Refusal('The plan of the import is not valid JSON.');
+  }
+}
+
+/** Imports the run of a form: its plan, then its files as their bytes come. */
+export async function importForm(request: Request): Promise<ImportedRun> {
+  const length = Number(request.headers.get('content-length') ?? Number.NaN);
+  if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.', 400);
+  if (length > MAX_RUN_FILES * MAX_LOG_BYTES)
+    throw new Refusal(`The files are larger than the ${(MAX_RUN_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
+  const form = await readImportForm(request);
+  try {
+    return await importSources(check(ImportPlan, form.plan), form.sources, request.signal, form.results);
+  } finally {
+    await form.close();
   }
 }

@@ -3,6 +3,7 @@ import type { Finding } from '#core/compare/types';
 import type { Alternative } from '#core/signal/reduce/types';
 import { write } from '#core/text/number';
 import type { Decided } from '#features/run/server/decide';
+import { Alert } from '#ui/Alert.tsx';
 import { Field } from '#ui/Field.tsx';
 import { findingName } from '#ui/FindingList.tsx';
 import { send } from '#ui/send';
@@ -123,11 +124,7 @@ export function DecisionPanel(props: DecisionPanelProps) {
             </button>
           </div>
         )}
-        {told && (
-          <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-            {told}
-          </p>
-        )}
+        <Alert>{told}</Alert>
       </form>
     </section>
   );

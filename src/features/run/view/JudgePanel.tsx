@@ -2,6 +2,8 @@ import { useState } from 'react';
 import { write } from '#core/text/number';
 import { changeWords } from '#features/run/model/judgement';
 import type { ReadingFigures } from '#features/run/server/judge';
+import { Alert } from '#ui/Alert.tsx';
+import { Act, Quiet, TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import type { JudgementDesk } from './useJudgement';
 import type { Span } from './useWindowAnswer';
@@ -26,35 +28,29 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
       <div className="flex flex-wrap items-center gap-3">
         {hand ? (
           <>
-            <button type="button" className="act" disabled={desk.busy} onClick={() => void desk.judge('window', { window: hand })}>
+            <Act disabled={desk.busy} onClick={() => void desk.judge('window', { window: hand })}>
               {desk.busy ? 'Reading it anew …' : 'Keep this window'}
-            </button>
-            <button type="button" className="quiet" onClick={() => onHand(null)}>
-              Leave it as it was
-            </button>
+            </Act>
+            <Quiet onClick={() => onHand(null)}>Leave it as it was</Quiet>
           </>
         ) : (
           <>
             <span className={`text-name font-semibold ${judged === 'excluded' ? 'text-ember' : ''}`}>{STATES[judged]}</span>
             {judged === 'open' && (
-              <button type="button" className="act" disabled={desk.busy} onClick={() => void desk.judge('accept')}>
+              <Act disabled={desk.busy} onClick={() => void desk.judge('accept')}>
                 Accept the run
-              </button>
+              </Act>
             )}
-            {judged !== 'excluded' && !excluding && (
-              <button type="button" className="quiet" onClick={() => setExcluding(true)}>
-                Exclude it …
-              </button>
-            )}
+            {judged !== 'excluded' && !excluding && <Quiet onClick={() => setExcluding(true)}>Exclude it …</Quiet>}
             {judged !== 'open' && (
-              <button type="button" className="quiet" disabled={desk.busy} onClick={() => void desk.judge('reopen')}>
+              <Quiet disabled={desk.busy} onClick={() => void desk.judge('reopen')}>
                 Open it again
-              </button>
+              </Quiet>
             )}
             {automatic && (
-              <button type="button" className="quiet" disabled={desk.busy} onClick={() => void desk.judge('automatic')}>
+              <Quiet disabled={desk.busy} onClick={() => void desk.judge('automatic')}>
                 Back to the automatic window
-              </button>
+              </Quiet>
             )}
           </>
         )}
@@ -81,16 +77,10 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
           <button type="submit" className="act" disabled={desk.busy || why.trim() === ''}>
             Exclude the run
           </button>
-          <button type="button" className="quiet" onClick={() => setExcluding(false)}>
-            Back
-          </button>
+          <Quiet onClick={() => setExcluding(false)}>Back</Quiet>
         </form>
       )}
-      {desk.told && (
-        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-          {desk.told}
-        </p>
-      )}
+      <Alert>{desk.told}</Alert>
       <Notes desk={desk} at={hand?.start_s ?? desk.view.now.window?.start_s ?? 0} duration_s={duration_s} />
       {history.length > 0 && (
         <details className="mt-3">
@@ -137,9 +127,9 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
             <span className="figure">{write(n.at_s / 60, 1)} min</span>
             <span>{n.text}</span>
             {n.who && <span className="text-soft">{n.who}</span>}
-            <button type="button" className="text-note underline" onClick={() => void desk.unpin(n.id)}>
+            <TextButton className="text-note" onClick={() => void desk.unpin(n.id)}>
               Take it away
-            </button>
+            </TextButton>
           </li>
         ))}
       </ul>
@@ -176,14 +166,10 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
           <button type="submit" className="act" disabled={desk.busy || wrong || text.trim() === ''}>
             Pin it
           </button>
-          <button type="button" className="quiet" onClick={() => setOpen(false)}>
-            Back
-          </button>
+          <Quiet onClick={() => setOpen(false)}>Back</Quiet>
         </form>
       ) : (
-        <button type="button" className="underline" onClick={() => setOpen(true)}>
-          Pin a note to a time
-        </button>
+        <TextButton onClick={() => setOpen(true)}>Pin a note to a time</TextButton>
       )}
     </div>
   );

@@ -3,6 +3,8 @@ import { useRef, useState } from 'react';
 import { ROLES, type Role } from '#core/signal/logs/types';
 import { decisionsOf, type Layout } from '#features/run/model/layout';
 import type { LayoutView } from '#features/run/server/layouts';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet } from '#ui/Button.tsx';
 import { saveText } from '#ui/exportChart';
 import { send } from '#ui/send';
 
@@ -52,9 +54,9 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
   return (
     <div className="mt-5">
       <p className="flex flex-wrap items-center gap-2">
-        <button type="button" className="quiet inline-flex items-center gap-2" onClick={() => file.current?.click()}>
+        <Quiet className="inline-flex items-center gap-2" onClick={() => file.current?.click()}>
           <Upload size={16} aria-hidden="true" /> Take over a file of layouts
-        </button>
+        </Quiet>
         <input
           ref={file}
           type="file"
@@ -65,22 +67,16 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
           onChange={(e) => void take(e.target.files?.[0])}
         />
         {list.length > 0 && (
-          <button type="button" className="quiet inline-flex items-center gap-2" onClick={() => save(list, 'layouts')}>
+          <Quiet className="inline-flex items-center gap-2" onClick={() => save(list, 'layouts')}>
             <Download size={16} aria-hidden="true" /> Save all as JSON
-          </button>
+          </Quiet>
         )}
       </p>
-      {told && (
-        <p role="alert" className="mt-3 max-w-3xl border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert className="mt-3 max-w-3xl">{told}</Alert>
       {taken && (
         <p role="status" className="mt-3 flex items-center gap-3">
           {taken.name} was taken away.
-          <button type="button" className="quiet" onClick={() => void putBack()}>
-            Put it back
-          </button>
+          <Quiet onClick={() => void putBack()}>Put it back</Quiet>
         </p>
       )}
       {list.length === 0 ? (
@@ -97,15 +93,15 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
                   {l.headers.length} columns · used {l.used} {l.used === 1 ? 'time' : 'times'}
                 </span>
                 <span className="ml-auto flex gap-2">
-                  <button type="button" className="quiet" aria-expanded={open === l.id} onClick={() => setOpen(open === l.id ? null : l.id)}>
+                  <Quiet aria-expanded={open === l.id} onClick={() => setOpen(open === l.id ? null : l.id)}>
                     Edit
-                  </button>
-                  <button type="button" className="quiet" onClick={() => save([l], l.name)} aria-label={`Save ${l.name} as JSON`}>
+                  </Quiet>
+                  <Quiet onClick={() => save([l], l.name)} aria-label={`Save ${l.name} as JSON`}>
                     JSON
-                  </button>
-                  <button type="button" className="quiet" onClick={() => void remove(l)} aria-label={`Take ${l.name} away`}>
+                  </Quiet>
+                  <Quiet onClick={() => void remove(l)} aria-label={`Take ${l.name} away`}>
                     Take away
-                  </button>
+                  </Quiet>
                 </span>
               </div>
               <p>{decisionsOf(l as unknown as Layout).join(' · ') || 'nothing but guesses'}</p>

@@ -2,6 +2,8 @@ import { useRef, useState } from 'react';
 import type { Performance } from '#core/signal/reduce/types';
 import { write } from '#core/text/number';
 import type { ResultsView } from '#features/run/server/programResults';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet } from '#ui/Button.tsx';
 import { send } from '#ui/send';
 import { describeResults } from './describeResults';
 
@@ -49,17 +51,15 @@ export function ResultsDesk({ runId, logged, power_w, programs }: ResultsDeskPro
               <span className="block text-note break-all text-soft">{r.name}</span>
               {!r.comparable && <span className="block text-note font-semibold text-ember">Not comparable: another load ran beside it.</span>}
             </span>
-            <button type="button" className="quiet ml-auto" aria-label={`Take the results of ${r.name} away`} onClick={() => void remove(r.name)}>
+            <Quiet className="ml-auto" aria-label={`Take the results of ${r.name} away`} onClick={() => void remove(r.name)}>
               Remove
-            </button>
+            </Quiet>
           </li>
         ))}
       </ul>
       {!logged && list.length === 0 && <p className="text-soft">No score, run time or frames yet.</p>}
       <p className="mt-2 flex flex-wrap items-center gap-x-4">
-        <button type="button" className="quiet" onClick={() => file.current?.click()}>
-          Attach results
-        </button>
+        <Quiet onClick={() => file.current?.click()}>Attach results</Quiet>
         <input
           ref={file}
           type="file"
@@ -74,11 +74,7 @@ export function ResultsDesk({ runId, logged, power_w, programs }: ResultsDeskPro
           <input type="checkbox" checked={!comparable} onChange={(e) => setComparable(!e.target.checked)} /> another load ran beside it
         </label>
       </p>
-      {told && (
-        <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert>{told}</Alert>
     </div>
   );
 }

@@ -4,6 +4,8 @@ import { useForm } from 'react-hook-form';
 import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, sectionFields } from '#features/shelf/model/sections';
 import type { SheetView } from '#features/shelf/server/sheets';
 import type { FieldSpec } from '#rules/fields';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { send } from '#ui/send';
 import { fieldText } from './fieldText';
@@ -93,40 +95,30 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
           </div>
         </fieldset>
       ))}
-      {told && (
-        <p role="alert" className="border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert className="">{told}</Alert>
       <div className="flex flex-wrap items-center gap-3">
         <button type="submit" className="act" disabled={formState.isSubmitting}>
           {stored ? 'Save' : `Put the ${one} on the shelf`}
         </button>
         {stored && (
           <>
-            <button type="button" className="quiet" onClick={act('/copy', { method: 'POST' }, (a) => window.location.assign(`/shelf/${section}/${a.id}`))}>
-              Duplicate
-            </button>
-            <button
-              type="button"
-              className="quiet"
+            <Quiet onClick={act('/copy', { method: 'POST' }, (a) => window.location.assign(`/shelf/${section}/${a.id}`))}>Duplicate</Quiet>
+            <Quiet
               onClick={act('/archived', { method: 'PUT', body: JSON.stringify({ archived: !stored.archived }) }, (a) =>
                 setStored({ ...stored, archived: a.archived === true }),
               )}
             >
               {stored.archived ? 'Bring back from the archive' : 'Archive'}
-            </button>
+            </Quiet>
             {!named && (
-              <button
-                type="button"
-                className="quiet"
+              <Quiet
                 onClick={() => {
                   if (window.confirm(`Delete ${stored.name} for good? Nothing uses it.`))
                     act('', { method: 'DELETE' }, () => window.location.assign(`/shelf/${section}`))();
                 }}
               >
                 Delete
-              </button>
+              </Quiet>
             )}
           </>
         )}

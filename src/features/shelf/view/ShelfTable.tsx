@@ -2,6 +2,8 @@ import { Download, Plus, Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { SECTIONS, type SectionKey, sectionFields, withArticle } from '#features/shelf/model/sections';
 import type { ShelfRow } from '#features/shelf/server/sheets';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet } from '#ui/Button.tsx';
 import { findingName } from '#ui/FindingList.tsx';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { send } from '#ui/send';
@@ -123,9 +125,9 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
           <a href={`/api/shelf/${section}/sheets.csv`} className="quiet inline-flex items-center gap-2 no-underline">
             <Download size={16} aria-hidden="true" /> CSV
           </a>
-          <button type="button" className="quiet inline-flex items-center gap-2" onClick={() => file.current?.click()}>
+          <Quiet className="inline-flex items-center gap-2" onClick={() => file.current?.click()}>
             <Upload size={16} aria-hidden="true" /> Import CSV
-          </button>
+          </Quiet>
           <input
             ref={file}
             type="file"
@@ -139,11 +141,7 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
           </a>
         </span>
       </div>
-      {told && (
-        <p role="alert" className="mb-3 border-l-4 border-ember pl-3">
-          {told}
-        </p>
-      )}
+      <Alert className="mb-3">{told}</Alert>
       {rows.length === 0 ? (
         <p className="section-rule max-w-xl text-name">
           {empty} Add the first one, or import a CSV with a column “name”; the file this page gives out shows the columns.

@@ -1,5 +1,6 @@
 import { getMetadataStorage } from 'class-validator';
 import { type Client, transaction } from '#app/database/pool';
+import { isRecord } from '#app/http';
 import { Refusal } from '#app/refusal';
 import { SpecimenPlan } from '#features/study/model/specimenPlan';
 import { type PlanKey, StudyPlan } from '#features/study/model/studyPlan';
@@ -17,6 +18,13 @@ interface PlanChange {
   changes: Record<string, unknown>;
   /** fields that are written though somebody else changed them since */
   insist: string[];
+}
+
+/** A change as it was sent. */
+export function planChange({ base, changes, insist }: Record<string, unknown>): PlanChange {
+  if (typeof base !== 'number' || !Number.isInteger(base)) throw new Refusal('Say which version of the plan was changed.');
+  if (!isRecord(changes)) throw new Refusal('The changes are an object of fields.');
+  return { base, changes, insist: Array.isArray(insist) ? insist.filter((f): f is string => typeof f === 'string') : [] };
 }
 
 export interface PlanChangeAnswer {

@@ -1,5 +1,6 @@
 import { write } from '#core/text/number';
 import { studyCost } from '#features/study/model/cost';
+import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { PlanField, SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
@@ -24,8 +25,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
         <PlanField desk={desk} field="alternative_price" hint={null} />
       </div>
       <div>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-        <section className="overflow-x-auto" tabIndex={0} aria-label="Cost by specimen">
+        <Scroll label="Cost by specimen">
           <table className="w-full min-w-[640px]">
             <thead>
               <tr className="border-b border-ink align-bottom">
@@ -63,7 +63,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
               ))}
             </tbody>
           </table>
-        </section>
+        </Scroll>
         <div className="mt-4 grid gap-x-8 gap-y-3 md:grid-cols-2">
           <p className="text-title leading-tight">
             <span className="font-semibold tabular-nums">

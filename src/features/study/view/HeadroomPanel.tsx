@@ -1,6 +1,7 @@
 import { HEADROOM_K, headroom } from '#core/design/headroom';
 import { write } from '#core/text/number';
 import { worstResistance } from '#features/study/model/resolve';
+import { Quiet } from '#ui/Button.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { PlanField } from './PlanField.tsx';
@@ -32,9 +33,9 @@ export function HeadroomPanel({ desk }: { desk: PlanDesk }) {
         <PlanField desk={desk} field="warmest_c" label="Warmest room allowed" hint={null} />
         <PlanField desk={desk} field="worst_k_per_w" otherwise={worst === null ? '' : write(worst, 3)} />
         {pilot && (
-          <button type="button" className="quiet self-start" onClick={() => desk.set('worst_k_per_w', Number(pilot.k_per_w.toFixed(4)))}>
+          <Quiet className="self-start" onClick={() => desk.set('worst_k_per_w', Number(pilot.k_per_w.toFixed(4)))}>
             Take the pilot's {write(pilot.k_per_w, 3)} K/W ({pilot.specimen})
-          </button>
+          </Quiet>
         )}
         <PlanField desk={desk} field="load_w" otherwise={load_w === null ? '' : String(load_w)} />
       </div>

@@ -1,6 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { PlanKey } from '#features/study/model/studyPlan';
+import { Quiet } from '#ui/Button.tsx';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -26,9 +27,9 @@ export function ItemList<T extends object>({ desk, field, one, fresh, empty, chi
           // biome-ignore lint/suspicious/noArrayIndexKey: items have no identity but their place
           <li key={i} className="flex items-start gap-3 border-b border-rule py-2">
             <div className="min-w-0 flex-1">{children(item, (part) => put(items.map((other, j) => (j === i ? { ...other, ...part } : other))), i)}</div>
-            <button type="button" className="quiet" aria-label={`Take out ${one} ${i + 1}`} onClick={() => put(items.filter((_, j) => j !== i))}>
+            <Quiet aria-label={`Take out ${one} ${i + 1}`} onClick={() => put(items.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
-            </button>
+            </Quiet>
           </li>
         ))}
       </ul>
@@ -38,10 +39,10 @@ export function ItemList<T extends object>({ desk, field, one, fresh, empty, chi
         </p>
       )}
       <Conflict desk={desk} field={field} />
-      <button type="button" className="quiet mt-2 inline-flex items-center gap-2" onClick={() => put([...items, fresh()])}>
+      <Quiet className="mt-2 inline-flex items-center gap-2" onClick={() => put([...items, fresh()])}>
         <Plus size={16} aria-hidden="true" />
         Add {one}
-      </button>
+      </Quiet>
     </div>
   );
 }

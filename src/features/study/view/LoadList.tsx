@@ -2,6 +2,7 @@ import { X } from 'lucide-react';
 import { loadMinutes, programsProblem } from '#features/study/model/loadFigures';
 import type { Load, LoadStep } from '#features/study/model/loads';
 import { STAGES, type Stage } from '#features/study/model/stages';
+import { Quiet, TextButton } from '#ui/Button.tsx';
 import { Cell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -70,21 +71,16 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
             <Cell label="Clock / MHz" number value={s.clock_mhz} onChange={(v) => put(i, { clock_mhz: toNumber(v) })} />
             <Cell label="Voltage / V" number value={s.voltage_v} onChange={(v) => put(i, { voltage_v: toNumber(v) })} />
             <Cell label="Fan / rpm" number value={s.fan_rpm} onChange={(v) => put(i, { fan_rpm: toNumber(v) })} />
-            <button
-              type="button"
-              className="quiet"
-              aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`}
-              onClick={() => onChange(load.steps.filter((_, j) => j !== i))}
-            >
+            <Quiet aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`} onClick={() => onChange(load.steps.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
-            </button>
+            </Quiet>
           </li>
         ))}
       </ol>
       <p className="mt-1 text-note text-soft">
-        <button type="button" className="mr-3 underline" onClick={() => onChange([...load.steps, { stage: 'load', minutes: 10 }])}>
+        <TextButton className="mr-3" onClick={() => onChange([...load.steps, { stage: 'load', minutes: 10 }])}>
           Add a step
-        </button>
+        </TextButton>
         One run takes <span className="figure">{Number(loadMinutes(load).toFixed(1))}</span> min.
       </p>
     </div>
@@ -116,19 +112,18 @@ function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladde
               value={s.voltage_v}
               onChange={(v) => onChange(steps.map((o, j) => (j === i ? { ...o, voltage_v: toNumber(v) } : o)))}
             />
-            <button type="button" className="quiet" aria-label={`Take out ladder step ${i + 1}`} onClick={() => onChange(steps.filter((_, j) => j !== i))}>
+            <Quiet aria-label={`Take out ladder step ${i + 1}`} onClick={() => onChange(steps.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
-            </button>
+            </Quiet>
           </li>
         ))}
       </ol>
-      <button
-        type="button"
-        className="mt-1 underline"
+      <TextButton
+        className="mt-1"
         onClick={() => onChange([...steps, { clock_mhz: (steps.at(-1)?.clock_mhz ?? 1950) + 50, voltage_v: steps.at(-1)?.voltage_v ?? null }])}
       >
         Add a ladder step
-      </button>
+      </TextButton>
     </details>
   );
 }

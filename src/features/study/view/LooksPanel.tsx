@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Verdict } from '#core/compare/types';
 import { write } from '#core/text/number';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
+import { TextButton } from '#ui/Button.tsx';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -82,9 +83,9 @@ function Pairs({ title, pairs, more }: { title: string; pairs: NonNullable<PlanA
         ))}
       </ul>
       {pairs.length > shown.length && (
-        <button type="button" className="mt-1 underline" onClick={() => setAll(true)}>
+        <TextButton className="mt-1" onClick={() => setAll(true)}>
           All {pairs.length}
-        </button>
+        </TextButton>
       )}
       {pairs.length === 0 && <p className="py-1 text-soft">none</p>}
     </div>

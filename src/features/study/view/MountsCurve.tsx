@@ -5,6 +5,7 @@ import { roughHours, studyCost } from '#features/study/model/cost';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
 import type { ResolvedPlan } from '#features/study/model/resolve';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { Scroll } from '#ui/Scroll.tsx';
 
 /** widths that the chart and the rows of figures below it share */
 const LEFT = 92;
@@ -109,8 +110,8 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
             </ComposedChart>
           </ResponsiveContainer>
         </div>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-        <section className="overflow-x-auto" tabIndex={0} aria-label="What each number of mounts tells and costs">
+
+        <Scroll label="What each number of mounts tells and costs">
           <div style={{ ...columns, minWidth: 620 }} className="border-t border-ink pt-1 text-center">
             <span className="pr-2 text-right font-semibold">mounts</span>
             {rows.map((r) => (
@@ -135,7 +136,7 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
             <Row label="about / h" values={rows.map((r) => write(r.hours, 0))} />
             {priced && <Row label={`cost / ${rows[0].cost.currency ?? '?'}`} values={rows.map((r) => write(r.cost.total, 0))} />}
           </div>
-        </section>
+        </Scroll>
       </ChartFrame>
     </div>
   );

@@ -6,6 +6,7 @@ import { benchHours, timeOrder } from '#core/design/timeline';
 import { write } from '#core/text/number';
 import { dayWords } from '#features/study/model/calendar';
 import type { OrderedMount } from '#features/study/server/planView';
+import { Quiet } from '#ui/Button.tsx';
 import { BenchFields } from './BenchFields.tsx';
 import { keyOf, type Place } from './orderPlaces';
 import type { PlanDesk } from './usePlan';
@@ -90,9 +91,8 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
         {undo && (
           <p className="mt-2 flex items-center gap-3 border-l-4 border-ink pl-3">
             Order {undo.what}.
-            <button
-              type="button"
-              className="quiet inline-flex items-center gap-2"
+            <Quiet
+              className="inline-flex items-center gap-2"
               disabled={busy}
               onClick={() =>
                 void act({ action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) }, null)
@@ -100,7 +100,7 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
             >
               <Undo2 size={16} aria-hidden="true" />
               Undo
-            </button>
+            </Quiet>
           </p>
         )}
       </div>
@@ -165,22 +165,12 @@ function Selected({ mount, timed, desk, busy, act }: SelectedProps) {
               onChange={(e) => setReason(e.target.value)}
             />
           </label>
-          <button
-            type="button"
-            className="quiet"
-            disabled={busy || reason.trim() === ''}
-            onClick={() => void act({ action: 'mark', mount: key, state: 'failed', reason }, null)}
-          >
+          <Quiet disabled={busy || reason.trim() === ''} onClick={() => void act({ action: 'mark', mount: key, state: 'failed', reason }, null)}>
             Failed: plan another
-          </button>
-          <button
-            type="button"
-            className="quiet"
-            disabled={busy || reason.trim() === ''}
-            onClick={() => void act({ action: 'mark', mount: key, state: 'lost', reason }, null)}
-          >
+          </Quiet>
+          <Quiet disabled={busy || reason.trim() === ''} onClick={() => void act({ action: 'mark', mount: key, state: 'lost', reason }, null)}>
             Lost: plan another
-          </button>
+          </Quiet>
         </>
       )}
     </form>

@@ -6,6 +6,7 @@ import { dayStart, timeOrder } from '#core/design/timeline';
 import { benchClock, dayWords } from '#features/study/model/calendar';
 import type { ResolvedPlan } from '#features/study/model/resolve';
 import type { OrderedMount } from '#features/study/server/planView';
+import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { keyOf, type Place, placeOf, plannedAt, stepPlace } from './orderPlaces';
 
@@ -90,8 +91,8 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
         {held &&
           `${held.mount.specimen} mount ${held.mount.mount}: day ${held.at.day}, ${held.at.rig}, place ${held.at.before + 1} of ${plannedAt(mounts, held.at.rig, held.at.day, keyOf(held.mount)).length + 1}`}
       </p>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-      <section className="mt-1 overflow-x-auto" tabIndex={0} aria-label="Order of the mounts by day and rig">
+
+      <Scroll label="Order of the mounts by day and rig" className="mt-1">
         <div ref={list} className="min-w-[860px]" data-testid="order">
           {look === 'timeline' && <ClockAxis plan={plan} end={lateEnd(plan, timed)} />}
           {rows.map(({ rig, day }, i) => {
@@ -116,7 +117,7 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
             );
           })}
         </div>
-      </section>
+      </Scroll>
     </DndContext>
   );
 }

@@ -3,6 +3,7 @@ import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import type { SpecimenPlan } from '#features/study/model/specimenPlan';
 import type { PlanKey } from '#features/study/model/studyPlan';
 import type { FieldSpec } from '#rules/fields';
+import { TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { fieldName } from './fieldName';
 import type { PlanDesk } from './usePlan';
@@ -77,13 +78,8 @@ export function Conflict({ desk, field }: { desk: PlanDesk; field: string }) {
   const text = theirs === null || theirs === undefined ? 'nothing' : typeof theirs === 'object' ? 'another list' : String(theirs);
   return (
     <div role="alert" className="mt-1 border-l-4 border-ember pl-2 text-note">
-      Somebody else wrote {text} here meanwhile. Yours is not stored yet.{' '}
-      <button type="button" className="underline" onClick={() => desk.takeTheirs(field)}>
-        Take theirs
-      </button>{' '}
-      <button type="button" className="underline" onClick={() => desk.keepMine(field)}>
-        Store mine
-      </button>
+      Somebody else wrote {text} here meanwhile. Yours is not stored yet. <TextButton onClick={() => desk.takeTheirs(field)}>Take theirs</TextButton>{' '}
+      <TextButton onClick={() => desk.keepMine(field)}>Store mine</TextButton>
     </div>
   );
 }

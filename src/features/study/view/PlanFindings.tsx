@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { PlanFinding } from '#core/design/types';
+import { TextButton } from '#ui/Button.tsx';
 import { findingName } from '#ui/FindingList.tsx';
 
 /** findings shown at once: the gravest stand first */
@@ -27,9 +28,7 @@ export function PlanFindings({ findings }: { findings: PlanFinding[] }) {
       ))}
       {findings.length > shown.length && (
         <li className="py-2">
-          <button type="button" className="underline" onClick={() => setAll(true)}>
-            {findings.length - shown.length} more
-          </button>
+          <TextButton onClick={() => setAll(true)}>{findings.length - shown.length} more</TextButton>
         </li>
       )}
     </ul>

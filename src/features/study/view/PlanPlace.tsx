@@ -4,6 +4,7 @@ import type { PlanAnswer } from '#features/study/model/planAnswer';
 import type { PlanFields } from '#features/study/model/planFields';
 import type { RunsSoFar } from '#features/study/model/soFar';
 import type { PlanView } from '#features/study/server/planView';
+import { Section } from '#ui/Section.tsx';
 import { CostPanel } from './CostPanel.tsx';
 import { HeadroomPanel } from './HeadroomPanel.tsx';
 import { LooksPanel } from './LooksPanel.tsx';
@@ -84,12 +85,9 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
               <PlanField desk={desk} field="family" hint={null} />
             </div>
           </div>
-          <section className="section-rule" aria-labelledby="findings">
-            <h2 id="findings" className="text-name font-semibold">
-              Findings
-            </h2>
+          <Section id="findings" title="Findings">
             <PlanFindings findings={answer.findings} />
-          </section>
+          </Section>
         </div>
       </div>
       <Part id="specimens" title="Specimens">
@@ -119,11 +117,8 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
 
 function Part({ id, title, children }: { id: string; title: string; children: ReactNode }) {
   return (
-    <section className="section-rule mt-9" aria-labelledby={id}>
-      <h2 id={id} className="mb-3 scroll-mt-4 text-title font-semibold">
-        {title}
-      </h2>
+    <Section id={id} title={title} heading="mb-3 scroll-mt-4 text-title" className="mt-9">
       {children}
-    </section>
+    </Section>
   );
 }

@@ -2,6 +2,7 @@ import { proxy } from 'comlink';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import type { Rehearsal } from '#core/design/rehearse';
 import { rehearsalOf } from '#features/study/model/resolve';
+import { Quiet } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { useWorker } from '#ui/useWorker';
 import { PlanField } from './PlanField.tsx';
@@ -61,11 +62,7 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
           <button type="button" className={result ? 'quiet' : 'act'} disabled={!plan || done !== null} onClick={() => void start()}>
             Rehearse {COUNT.toLocaleString('en')} times
           </button>
-          {done !== null && (
-            <button type="button" className="quiet" onClick={() => void ask().cancel()}>
-              Cancel
-            </button>
-          )}
+          {done !== null && <Quiet onClick={() => void ask().cancel()}>Cancel</Quiet>}
         </div>
         {done !== null && (
           <label className="text-note text-soft">

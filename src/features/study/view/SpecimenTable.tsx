@@ -3,7 +3,9 @@ import { useState } from 'react';
 import { write } from '#core/text/number';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import type { ResolvedSpecimen } from '#features/study/model/resolve';
+import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
@@ -17,8 +19,7 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
   return (
     <div>
       {specimens.length > 0 && (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-        <section className="overflow-x-auto" tabIndex={0} aria-label="Specimens of the plan">
+        <Scroll label="Specimens of the plan">
           <table className="w-full min-w-[980px]">
             <thead>
               <tr className="border-b border-ink">
@@ -112,7 +113,7 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
               ))}
             </tbody>
           </table>
-        </section>
+        </Scroll>
       )}
       <AddSpecimen desk={desk} />
     </div>
@@ -127,9 +128,7 @@ function measured(desk: PlanDesk, specimen: string): string {
 function Remove({ desk, specimen }: { desk: PlanDesk; specimen: ResolvedSpecimen }) {
   if (specimen.made > 0) return null;
   return (
-    <button
-      type="button"
-      className="quiet"
+    <Quiet
       aria-label={`Take ${specimen.name} out of the study`}
       title="Take out of the study"
       onClick={() => {
@@ -138,7 +137,7 @@ function Remove({ desk, specimen }: { desk: PlanDesk; specimen: ResolvedSpecimen
       }}
     >
       <Trash2 size={16} aria-hidden="true" />
-    </button>
+    </Quiet>
   );
 }
 

@@ -2,6 +2,7 @@ import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { NewStudy } from '#features/study/model/newStudy';
+import { Alert } from '#ui/Alert.tsx';
 import { Field } from '#ui/Field.tsx';
 import { send } from '#ui/send';
 
@@ -33,11 +34,7 @@ export function StudyForm() {
       <Field label="Smallest difference that matters / K" error={errors.margin_k?.message} hint="Verdicts of less are called tied.">
         {(p) => <input {...p} {...register('margin_k', { valueAsNumber: true })} type="number" step="any" className="field figure w-28" />}
       </Field>
-      {problem && (
-        <p role="alert" className="border-l-4 border-ember pl-3">
-          {problem}
-        </p>
-      )}
+      <Alert className="">{problem}</Alert>
       <button type="submit" className="act self-start" disabled={isSubmitting}>
         Start the study
       </button>

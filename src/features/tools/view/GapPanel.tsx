@@ -3,7 +3,9 @@ import { useState } from 'react';
 import { write } from '#core/text/number';
 import { gapTable, type Neighbour } from '#core/thermal/flatness/gapTable';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { Quiet } from '#ui/Button.tsx';
 import { NumberBox, within } from '#ui/Inputs.tsx';
+import { Section } from '#ui/Section.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
 type Typed = { name: string } & Record<'gap' | 'thickness' | 'area' | 'pressure' | 'most', string>;
@@ -39,10 +41,7 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
   const table = complete && neighbours.length > 0 ? gapTable(neighbours as Neighbour[], force) : null;
   const put = (i: number, part: Partial<Typed>) => setList(list.map((t, j) => (j === i ? { ...t, ...part } : t)));
   return (
-    <section className="section-rule mt-10" aria-labelledby="gaps">
-      <h2 id="gaps" className="text-title font-semibold">
-        Gaps of the neighbours
-      </h2>
+    <Section id="gaps" title="Gaps of the neighbours" heading="text-title" className="mt-10">
       <p className="mb-3 text-soft">The gap is what stays between a neighbour and the base when the base sits on the die. A pad too thick holds it off.</p>
       <div className="mb-3 w-48">
         <NumberBox label="Force on the cooler / N" value={clamp} onChange={setClamp} min={1} max={100_000} />
@@ -71,22 +70,17 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
                     ? `${write(state.open_mm, 2)} mm of air`
                     : `pressed ${write(100 * state.compression, 0)} %, ${write(state.force_n, 0)} N, ${write(100 * state.share, 0)} %`)}
               </p>
-              <button
-                type="button"
-                className="quiet mt-5"
-                aria-label={`Take out ${t.name || 'this neighbour'}`}
-                onClick={() => setList(list.filter((_, j) => j !== i))}
-              >
+              <Quiet className="mt-5" aria-label={`Take out ${t.name || 'this neighbour'}`} onClick={() => setList(list.filter((_, j) => j !== i))}>
                 <X size={16} aria-hidden="true" />
-              </button>
+              </Quiet>
             </li>
           );
         })}
       </ul>
-      <button type="button" className="quiet mt-2 inline-flex items-center gap-2" onClick={() => setList([...list, { ...FRESH, name: '' }])}>
+      <Quiet className="mt-2 inline-flex items-center gap-2" onClick={() => setList([...list, { ...FRESH, name: '' }])}>
         <Plus size={16} aria-hidden="true" />
         Add a neighbour
-      </button>
+      </Quiet>
       {table && (
         <div className="mt-3" role="status">
           <p className="text-name font-semibold">
@@ -111,6 +105,6 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
           )}
         </div>
       )}
-    </section>
+    </Section>
   );
 }

@@ -5,6 +5,7 @@ import type { Print } from '#core/image/types';
 import { write, writeSigned } from '#core/text/number';
 import { cornerWords, coverWords, FACES, type Face, figuresOf, type PrintReading, unsureWords } from '#features/mount/model/imprint';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { Act, Quiet, TextButton } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { NumberBox, within } from '#ui/Inputs.tsx';
@@ -117,9 +118,9 @@ function FacePanel({ desk, mount, storedId }: { desk: PrintDesk; mount: ToolSett
           <p className="max-w-xl text-soft">
             Straight from above, all four corners in it, even light from the side, no lamp mirrored in the metal. It stays on this machine.
           </p>
-          <button type="button" className="act min-h-12" onClick={drop.open}>
+          <Act className="min-h-12" onClick={drop.open}>
             Choose or take one
-          </button>
+          </Act>
         </div>
       </div>
     );
@@ -133,9 +134,7 @@ function FacePanel({ desk, mount, storedId }: { desk: PrintDesk; mount: ToolSett
             <input type="checkbox" className="size-5" checked={overlay} onChange={(e) => setOverlay(e.target.checked)} />
             Show what was found
           </label>
-          <button type="button" className="quiet" onClick={desk.close}>
-            Another photograph
-          </button>
+          <Quiet onClick={desk.close}>Another photograph</Quiet>
         </div>
         <Settings desk={desk} />
       </div>
@@ -278,11 +277,7 @@ function Settings({ desk }: { desk: PrintDesk }) {
             className="h-8 w-full accent-(--ember)"
             onChange={(e) => change({ threshold: Number(e.target.value) / 100 })}
           />
-          {reading.threshold !== null && (
-            <button type="button" className="underline" onClick={() => change({ threshold: null })}>
-              by itself
-            </button>
-          )}
+          {reading.threshold !== null && <TextButton onClick={() => change({ threshold: null })}>by itself</TextButton>}
         </span>
       </div>
       <div className="col-span-2">
@@ -315,9 +310,9 @@ function Save({ desk, mount, storedId }: { desk: PrintDesk; mount: NonNullable<T
   };
   return (
     <p className="mt-4 flex flex-wrap items-center gap-3">
-      <button type="button" className="act min-h-12" disabled={busy || done || !desk.settled} onClick={() => void save()}>
+      <Act className="min-h-12" disabled={busy || done || !desk.settled} onClick={() => void save()}>
         {storedId === null ? `Save it into ${mount.name}` : `Save this reading of ${mount.name}`}
-      </button>
+      </Act>
       <a href={`/mounts/${mount.id}`} className="underline">
         Back to the mount
       </a>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { RecordKey, StepKey } from '#features/mount/model/stepTypes';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { Act } from '#ui/Button.tsx';
 import { send } from '#ui/send';
 
 interface SaveIntoProps {
@@ -24,9 +25,9 @@ export function SaveInto({ mount, step, records, missing = null }: SaveIntoProps
   };
   return (
     <p className="mt-4 flex flex-wrap items-center gap-3">
-      <button type="button" className="act min-h-12" disabled={missing !== null} onClick={() => void save()}>
+      <Act className="min-h-12" disabled={missing !== null} onClick={() => void save()}>
         Write it into {mount.name}
-      </button>
+      </Act>
       <a href={`/mounts/${mount.id}`} className="underline">
         Back to the mount
       </a>

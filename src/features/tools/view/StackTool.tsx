@@ -6,8 +6,10 @@ import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/
 import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
 import type { ToolMaterial } from '#features/tools/server/toolSetting';
+import { Act } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { Section } from '#ui/Section.tsx';
 
 interface StackToolProps {
   materials: ToolMaterial[];
@@ -96,10 +98,7 @@ export function StackTool({ materials, wholes }: StackToolProps) {
         </section>
       </div>
       <Fit stack={stack} wholes={wholes} told={told} onTold={setTold} onTake={take} />
-      <section className="section-rule mt-10" aria-labelledby="layers">
-        <h2 id="layers" className="mb-2 text-name font-semibold">
-          Layers
-        </h2>
+      <Section id="layers" title="Layers" heading="mb-2 text-name" className="mt-10">
         <div className="grid max-w-xl grid-cols-2 gap-x-4">
           <NumberBox
             label="Power / W"
@@ -133,7 +132,7 @@ export function StackTool({ materials, wholes }: StackToolProps) {
             </div>
           </fieldset>
         ))}
-      </section>
+      </Section>
       <Dies answer={answer} stack={stack} />
     </div>
   );
@@ -230,10 +229,7 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
     });
   };
   return (
-    <section className="section-rule mt-10" aria-labelledby="fit">
-      <h2 id="fit" className="mb-2 text-name font-semibold">
-        Fit to what was measured
-      </h2>
+    <Section id="fit" title="Fit to what was measured" heading="mb-2 text-name" className="mt-10">
       <div className="grid items-start gap-x-4 gap-y-3 sm:grid-cols-2 lg:grid-cols-[2fr_1fr_1fr_auto]">
         <ChoiceBox
           label="Measured"
@@ -261,16 +257,16 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
           )}
         </Field>
         <ChoiceBox label="Layer to fit" value={layer} onChange={setLayer} choices={stack.layers.map((l): [string, string] => [l.key, l.name])} />
-        <button type="button" className="act mt-6" onClick={fit}>
+        <Act className="mt-6" onClick={fit}>
           Fit it
-        </button>
+        </Act>
       </div>
       {told && (
         <p role={told.ok ? 'status' : 'alert'} className={`mt-2 ${told.ok ? '' : 'font-semibold text-ember'}`}>
           {told.words}
         </p>
       )}
-    </section>
+    </Section>
   );
 }
 
@@ -292,10 +288,7 @@ function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {
       )
     : null;
   return (
-    <section className="section-rule mt-10" aria-labelledby="dies">
-      <h2 id="dies" className="mb-2 text-name font-semibold">
-        Several dies under one cooler
-      </h2>
+    <Section id="dies" title="Several dies under one cooler" heading="mb-2 text-name" className="mt-10">
       <div className="max-w-md">
         <Field
           label="Power of each die / W"
@@ -311,6 +304,6 @@ function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {
           {result.dies.length > 1 && `: ${write(result.spread_k, 1)} K apart, which no cooler takes away.`}
         </p>
       )}
-    </section>
+    </Section>
   );
 }

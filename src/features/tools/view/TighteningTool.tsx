@@ -5,6 +5,8 @@ import { SCHEMES, type Scheme, type Screw, tighteningOrder, torqueRounds } from 
 import { readScrews } from '#core/thermal/tightening/readScrews';
 import { torqueSentence } from '#features/mount/model/findings';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { Alert } from '#ui/Alert.tsx';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
@@ -171,12 +173,12 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
             </p>
           )}
           <div className="mt-2 flex flex-wrap gap-3">
-            <button type="button" className="act min-h-14 px-8 text-name" disabled={!next} onClick={() => setDone(done + 1)}>
+            <Act className="min-h-14 px-8 text-name" disabled={!next} onClick={() => setDone(done + 1)}>
               Tight: the next
-            </button>
-            <button type="button" className="quiet" disabled={done === 0} onClick={() => setDone(done - 1)}>
+            </Act>
+            <Quiet disabled={done === 0} onClick={() => setDone(done - 1)}>
               One back
-            </button>
+            </Quiet>
           </div>
           <ScrewDrawing
             screws={screws}
@@ -217,11 +219,7 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
             Force by VDI 2230 from torque, thread and friction: good to about a quarter. A sprung screw gives its spring's force and no more once it sits on its
             shoulder.
           </p>
-          {above && (
-            <p role="alert" className="mt-3 border-l-4 border-ember pl-3">
-              {above}
-            </p>
-          )}
+          <Alert className="mt-3">{above}</Alert>
           {mount && (
             <SaveInto
               mount={mount}

@@ -5,8 +5,10 @@ import { write } from '#core/text/number';
 import type { Layer, TransientOptions } from '#core/thermal/transient/types';
 import { partingNotes, partingWords, structureSentence, writeInterval, writeResistance } from '#features/tools/model/transientWords';
 import type { StepRun } from '#features/tools/server/stepRuns';
+import { Quiet } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { Section } from '#ui/Section.tsx';
 import { StructureChart } from './StructureChart.tsx';
 import type { TransientAnswer, TransientSource } from './transient.worker';
 import { useTransient } from './useTransient';
@@ -80,9 +82,9 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
             <div className="mt-4">
               <p>{told.words}</p>
               <progress className="w-full" value={told.share} max={1} aria-label="How far the step is read" />
-              <button type="button" className="quiet mt-2" onClick={stop}>
+              <Quiet className="mt-2" onClick={stop}>
                 Stop
-              </button>
+              </Quiet>
             </div>
           ) : (
             <button type="submit" className="act mt-4" disabled={!first || !readable}>
@@ -112,10 +114,7 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
         )}
       </div>
       {answer?.readings.some((r) => r.findings.length > 0) && (
-        <section className="section-rule mt-8" aria-labelledby="step-findings">
-          <h2 id="step-findings" className="text-name font-semibold">
-            What stands in the way
-          </h2>
+        <Section id="step-findings" title="What stands in the way" className="mt-8">
           <ul>
             {answer.readings.flatMap((r, i) =>
               r.findings.map((f) => (
@@ -127,7 +126,7 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
               )),
             )}
           </ul>
-        </section>
+        </Section>
       )}
     </div>
   );
@@ -230,9 +229,7 @@ function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: 
   ) : (
     <>
       <NumberBox label="Power of the step / W" value={value} onChange={onChange} min={0.1} max={10_000} />
-      <button type="button" className="quiet" onClick={() => onChange('')}>
-        As logged
-      </button>
+      <Quiet onClick={() => onChange('')}>As logged</Quiet>
     </>
   );
 }

@@ -1,5 +1,4 @@
-import type { APIRoute } from 'astro';
-import { answer } from '#app/http';
+import { endpoint } from '#app/http';
 import { benchEvents } from '#features/live/server/hub';
 
-export const GET: APIRoute = ({ request }) => answer(async () => benchEvents(request.signal));
+export const GET = endpoint((ask) => [ask.request.signal], benchEvents);

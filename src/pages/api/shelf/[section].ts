@@ -1,11 +1,13 @@
-import type { APIRoute } from 'astro';
-import { answer, json, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { parseSection } from '#features/shelf/server/sections';
 import { createSheet, listShelf } from '#features/shelf/server/sheets';
 
 /** The sheets of a section. */
-export const GET: APIRoute = ({ params }) => answer(async () => json(await listShelf(parseSection(params.section))));
+export const GET = endpoint((ask) => [parseSection(ask.part('section'))], listShelf);
 
 /** Adds a sheet. */
-export const POST: APIRoute = ({ params, request }) =>
-  answer(async () => json({ id: await createSheet(parseSection(params.section), await readJson(request)) }, 201));
+export const POST = endpoint(
+  (ask) => [parseSection(ask.part('section')), ask.json()],
+  async (section, sheet) => ({ id: await createSheet(section, sheet) }),
+  201,
+);

@@ -9,6 +9,7 @@ import type { AgedSpecimen, AgeingAnswer, DueMeasurement } from '#features/resul
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
+import { Section } from '#ui/Section.tsx';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 
 interface AgeingDeskProps {
@@ -34,10 +35,7 @@ export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
       <div className="mt-5">
         <AgeChart answer={answer} />
       </div>
-      <section className="section-rule mt-8" aria-labelledby="ageing-verdicts">
-        <h2 id="ageing-verdicts" className="text-name font-semibold">
-          Changed or not, against {write(study.margin_k, 1)} K
-        </h2>
+      <Section id="ageing-verdicts" title={<>Changed or not, against {write(study.margin_k, 1)} K</>} className="mt-8">
         <ul>
           {specimens.map((s) => (
             <li key={s.name} className="border-b border-rule py-2">
@@ -50,12 +48,9 @@ export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
           oldest age. A loss that matters calls for a look at the opened interface; what is found is written down on the mount’s page.{' '}
           <CheckedLink subject="ageing" />
         </p>
-      </section>
+      </Section>
       {openings.length > 0 && (
-        <section className="section-rule mt-8" aria-labelledby="opened">
-          <h2 id="opened" className="text-name font-semibold">
-            Found on opening
-          </h2>
+        <Section id="opened" title="Found on opening" className="mt-8">
           <ul>
             {openings.map((o) => (
               <li key={o.id} className="border-b border-rule py-2">
@@ -72,7 +67,7 @@ export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
               </li>
             ))}
           </ul>
-        </section>
+        </Section>
       )}
       <Due due={due} studyId={study.id} />
     </>
@@ -87,10 +82,7 @@ function parted(sentence: string): [string, string] {
 function Due({ due, studyId }: { due: DueMeasurement[]; studyId: number }) {
   if (due.length === 0) return null;
   return (
-    <section className="section-rule mt-8" aria-labelledby="due">
-      <h2 id="due" className="text-name font-semibold">
-        To be measured next
-      </h2>
+    <Section id="due" title="To be measured next" className="mt-8">
       <table className="mt-1 w-full max-w-2xl">
         <thead>
           <tr className="border-b border-ink">
@@ -120,7 +112,7 @@ function Due({ due, studyId }: { due: DueMeasurement[]; studyId: number }) {
           Into a calendar
         </a>
       </p>
-    </section>
+    </Section>
   );
 }
 

@@ -1,6 +1,8 @@
 import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
 import type { CoolerBuild } from '#features/results/model/coolers/builds';
+import { Scroll } from '#ui/Scroll.tsx';
+import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 
 const FITS: Record<CoolerBuild['fits'], string> = { yes: 'fits', no: 'does not fit', 'not known': 'not known', 'not asked': '' };
@@ -12,10 +14,7 @@ export function BuildTable({ builds, enclosure }: { builds: CoolerBuild[]; enclo
   const sounds = builds.some((b) => b.sound !== '');
   const photographs = builds.some((b) => b.photographs.length > 0);
   return (
-    <section className="section-rule mt-8" aria-labelledby="builds">
-      <h2 id="builds" className="text-name font-semibold">
-        Build, fit and price
-      </h2>
+    <Section id="builds" title="Build, fit and price" className="mt-8">
       <ul>
         {builds
           .flatMap((b) => b.sentences)
@@ -25,8 +24,8 @@ export function BuildTable({ builds, enclosure }: { builds: CoolerBuild[]; enclo
             </li>
           ))}
       </ul>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-      <section className="mt-2 overflow-x-auto" tabIndex={0} aria-label="Build of the coolers">
+
+      <Scroll label="Build of the coolers" className="mt-2">
         <table className="w-full max-w-5xl">
           <thead>
             <tr className="border-b border-ink">
@@ -68,7 +67,7 @@ export function BuildTable({ builds, enclosure }: { builds: CoolerBuild[]; enclo
             ))}
           </tbody>
         </table>
-      </section>
-    </section>
+      </Scroll>
+    </Section>
   );
 }

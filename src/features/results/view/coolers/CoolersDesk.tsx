@@ -7,6 +7,8 @@ import { type CoolerFigure, type CoolerQuestion, figureOf, type HeldAt, heldWord
 import type { StudyFacts } from '#features/results/model/facts';
 import { sharedRange, soundUnit } from '#features/results/model/sweeps';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
+import { Scroll } from '#ui/Scroll.tsx';
+import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Ladder } from '../Ladder.tsx';
 import { CurveChart } from './CurveChart.tsx';
@@ -64,10 +66,7 @@ export function CoolersDesk({ facts, sweeps, initial, crossings }: CoolersDeskPr
         </ul>
       )}
       {crossings.length > 0 && (
-        <section className="section-rule mt-8" aria-labelledby="crossings">
-          <h2 id="crossings" className="text-name font-semibold">
-            Where they overtake each other
-          </h2>
+        <Section id="crossings" title="Where they overtake each other" className="mt-8">
           <ul>
             {crossings.map((c) => (
               <li key={c} className="border-b border-rule py-2">
@@ -76,13 +75,10 @@ export function CoolersDesk({ facts, sweeps, initial, crossings }: CoolersDeskPr
             ))}
           </ul>
           <CheckedLink subject="coolers" />
-        </section>
+        </Section>
       )}
       {answer.rungs.length > 0 && (
-        <section className="section-rule mt-8" aria-labelledby="held-ladder">
-          <h2 id="held-ladder" className="text-name font-semibold">
-            {heldWords(answer.question, unit)}, mount by mount
-          </h2>
+        <Section id="held-ladder" title={<>{heldWords(answer.question, unit)}, mount by mount</>} className="mt-8">
           <Ladder
             title={`${facts.title} ${heldWords(answer.question, unit).toLowerCase()}`}
             specimens={answer.rungs}
@@ -103,7 +99,7 @@ export function CoolersDesk({ facts, sweeps, initial, crossings }: CoolersDeskPr
             Each mount’s value is read off its cooler’s curve, shifted by what this mount differs; the error of the curves is in the intervals. Curves are not
             read by more than 5 % beyond the measured speeds. All pairs at once: {Number((100 * facts.confidence).toFixed(1))} %.
           </p>
-        </section>
+        </Section>
       )}
     </>
   );
@@ -175,8 +171,7 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
   const said = (v: number | null, digits: number) => (v === null ? '–' : write(v, digits));
   const ordered = [...figures].sort((a, b) => (a.rise ?? Infinity) - (b.rise ?? Infinity) || (a.level ?? Infinity) - (b.level ?? Infinity));
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-    <section className="mt-4 overflow-x-auto" tabIndex={0} aria-label="The coolers where they are held alike">
+    <Scroll label="The coolers where they are held alike" className="mt-4">
       <table className="w-full max-w-3xl">
         <thead>
           <tr>
@@ -202,6 +197,6 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
           ))}
         </tbody>
       </table>
-    </section>
+    </Scroll>
   );
 }

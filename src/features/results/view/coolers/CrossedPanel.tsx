@@ -3,6 +3,7 @@ import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
 import type { Crossed } from '#features/results/model/coolers/crossed';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
+import { Scroll } from '#ui/Scroll.tsx';
 
 /** What each of two crossed factors accounts for: the means of all combinations, and the effects in words. */
 export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolean }) {
@@ -23,8 +24,8 @@ export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolea
       ))}
       {!missing && <CheckedLink subject="coolers" />}
       {missing && <p className="mt-2 text-name">{missing}</p>}
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-      <section className="mt-5 overflow-x-auto" tabIndex={0} aria-label={`Every ${names[0]} with every ${names[1]}`}>
+
+      <Scroll label={`Every ${names[0]} with every ${names[1]}`} className="mt-5">
         <table className="figure max-w-3xl text-name">
           <caption className="pb-1 text-left text-note text-soft">
             {OUTCOMES[outcome].name} / {unit}, mean of the mounts of each combination
@@ -58,7 +59,7 @@ export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolea
             ))}
           </tbody>
         </table>
-      </section>
+      </Scroll>
     </section>
   );
 }

@@ -1,7 +1,9 @@
 import { Play, Square } from 'lucide-react';
 import { type ReactNode, useId, useState } from 'react';
 import { write } from '#core/text/number';
+import { Quiet, TextButton } from '#ui/Button.tsx';
 import { within } from '#ui/Inputs.tsx';
+import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
 import { usePlayback } from './usePlayback';
@@ -37,10 +39,7 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
     setClips((all) => all.map((c) => (c.id === id ? { ...c, removed_at: removed ? new Date() : null } : c)));
   };
   return (
-    <section className="section-rule mt-8" aria-labelledby="clips">
-      <h2 id="clips" className="text-name font-semibold">
-        To be heard
-      </h2>
+    <Section id="clips" title="To be heard" className="mt-8">
       {shown.length === 0 && (
         <p className="text-soft">No clip yet. Ten seconds of each cooler at the noise they are compared at tell what a level cannot: hum, rattle, whine.</p>
       )}
@@ -63,15 +62,14 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
           <ul>
             {shown.map((c) => (
               <li key={c.id} className="flex flex-wrap items-center gap-x-4 border-b border-rule py-2">
-                <button
-                  type="button"
-                  className="quiet inline-flex items-center gap-2"
+                <Quiet
+                  className="inline-flex items-center gap-2"
                   aria-label={`${playing === c.id ? 'Stop' : 'Play'} ${c.specimen}${c.rpm === null ? '' : ` at ${write(c.rpm, 0)} rpm`}`}
                   onClick={() => (playing === c.id ? stop() : void play(c.id))}
                 >
                   {playing === c.id ? <Square size={16} aria-hidden="true" /> : <Play size={16} aria-hidden="true" />}
                   {playing === c.id ? 'Stop' : 'Play'}
-                </button>
+                </Quiet>
                 <span className="inline-flex items-center gap-2 font-semibold">
                   <SpecimenMark position={c.position} />
                   {c.specimen}
@@ -79,9 +77,9 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
                 <span className="figure">{c.rpm === null ? '' : `${write(c.rpm, 0)} rpm`}</span>
                 <span className="figure">{c.level_db === null ? 'no level read' : `${write(c.level_db, 1)} dB`}</span>
                 <span>{c.note}</span>
-                <button type="button" className="ml-auto text-note underline" onClick={() => void setRemoved(c.id, true)}>
+                <TextButton className="ml-auto text-note" onClick={() => void setRemoved(c.id, true)}>
                   Take out
-                </button>
+                </TextButton>
               </li>
             ))}
           </ul>
@@ -89,10 +87,7 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
       )}
       {gone.map((c) => (
         <p key={c.id} className="text-note text-soft">
-          Taken out: {c.specimen}, {c.name}.{' '}
-          <button type="button" className="underline" onClick={() => void setRemoved(c.id, false)}>
-            Put back
-          </button>
+          Taken out: {c.specimen}, {c.name}. <TextButton onClick={() => void setRemoved(c.id, false)}>Put back</TextButton>
         </p>
       ))}
       {(told ?? problem) && (
@@ -104,7 +99,7 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
         specimens={specimens}
         onAdded={(clip) => setClips((all) => [...all, clip].sort((a, b) => a.position - b.position || (a.rpm ?? 1e9) - (b.rpm ?? 1e9)))}
       />
-    </section>
+    </Section>
   );
 }
 
@@ -120,9 +115,9 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
   const [busy, setBusy] = useState(false);
   if (!open)
     return (
-      <button type="button" className="quiet mt-3" onClick={() => setOpen(true)}>
+      <Quiet className="mt-3" onClick={() => setOpen(true)}>
         Add a clip …
-      </button>
+      </Quiet>
     );
   const number = (text: string, min: number, max: number) => (text.trim() === '' ? null : within(text, min, max));
   const wrong = (text: string, min: number, max: number) => text.trim() !== '' && within(text, min, max) === null;
@@ -188,9 +183,7 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
       <button type="submit" className="act" disabled={!file || busy || wrong(rpm, 1, 100_000) || wrong(level, 0, 140)}>
         Keep the clip
       </button>
-      <button type="button" className="quiet" onClick={() => setOpen(false)}>
-        Back
-      </button>
+      <Quiet onClick={() => setOpen(false)}>Back</Quiet>
       {told && (
         <p role="alert" className="basis-full text-ember">
           {told}

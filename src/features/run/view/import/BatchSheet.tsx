@@ -4,7 +4,9 @@ import type { Reduction } from '#core/signal/reduce/types';
 import { write } from '#core/text/number';
 import { type Match, matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
+import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Scroll } from '#ui/Scroll.tsx';
 import { useWorker } from '#ui/useWorker';
 import type { Preview, PreviewApi } from './preview.worker';
 import type { ImportContext } from './types';
@@ -129,8 +131,8 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
           {(p) => <input {...p} className="field w-full" maxLength={120} value={pattern} onChange={(e) => setPattern(e.target.value)} />}
         </Field>
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-      <section className="overflow-x-auto" tabIndex={0} aria-label="Files and where they belong">
+
+      <Scroll label="Files and where they belong">
         <table className="w-full">
           <thead>
             <tr className="border-b border-ink">
@@ -157,20 +159,18 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
             ))}
           </tbody>
         </table>
-      </section>
+      </Scroll>
       <div className="flex flex-wrap items-center gap-4">
-        <button type="button" className="act" disabled={at !== null || toStore.length === 0} onClick={() => void storeAll()}>
+        <Act disabled={at !== null || toStore.length === 0} onClick={() => void storeAll()}>
           Store {toStore.length} {toStore.length === 1 ? 'run' : 'runs'}
-        </button>
+        </Act>
         {at !== null && (
           <>
             <progress className="h-2 w-60 accent-[var(--ember)]" value={at} max={toStore.length} aria-label="Runs stored" />
             <span className="text-soft">
               {at + 1} of {toStore.length}
             </span>
-            <button type="button" className="quiet" onClick={stop}>
-              Stop
-            </button>
+            <Quiet onClick={stop}>Stop</Quiet>
           </>
         )}
         {at === null && open > 0 && (

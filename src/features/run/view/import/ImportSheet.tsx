@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { looksLikeResults } from '#core/signal/performance/readResults';
+import { Quiet } from '#ui/Button.tsx';
 import { useWorker } from '#ui/useWorker';
 import { BatchSheet } from './BatchSheet.tsx';
 import type { PreviewApi } from './preview.worker';
@@ -33,9 +34,9 @@ export default function ImportSheet({ files, context, notice, onAddFile, onClose
       notice={notice}
       onClose={onClose}
       actions={
-        <button type="button" onClick={onAddFile} className="quiet whitespace-nowrap">
+        <Quiet className="whitespace-nowrap" onClick={onAddFile}>
           Add another file<span className="max-sm:hidden">{isOne ? ' of this run' : ''}</span>
-        </button>
+        </Quiet>
       }
     >
       {logs.length > 1 && logs.length <= MAX_RUN_FILES && (

@@ -1,6 +1,7 @@
 import type { LogOptions } from '#core/signal/logs/types';
 import { decisionsOf, type Layout } from '#features/run/model/layout';
 import type { LayoutView } from '#features/run/server/layouts';
+import { Quiet } from '#ui/Button.tsx';
 import type { RunChoices } from './types';
 
 interface LayoutNoteProps {
@@ -26,13 +27,9 @@ export function LayoutNote({ layout, used, onUse, onReading, onChoices }: Layout
         {used ? `: ${decisionsOf(layout as unknown as Layout).join(', ')}.` : '.'}
       </span>
       {used ? (
-        <button type="button" className="quiet" onClick={() => put({}, null, null)}>
-          Read it by guesses
-        </button>
+        <Quiet onClick={() => put({}, null, null)}>Read it by guesses</Quiet>
       ) : (
-        <button type="button" className="quiet" onClick={() => put(layout.reading as LogOptions, layout.sensor, layout.id)}>
-          Read it by the layout
-        </button>
+        <Quiet onClick={() => put(layout.reading as LogOptions, layout.sensor, layout.id)}>Read it by the layout</Quiet>
       )}
       <a href="/layouts" className="underline decoration-soft">
         All layouts

@@ -2,6 +2,7 @@ import { FilePlus2 } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { MAX_LOG_BYTES } from '#core/signal/logs/decode';
+import { Act, Quiet } from '#ui/Button.tsx';
 import type { ImportContext } from './types';
 
 // the sheets with their charts and forms are fetched when they are wanted, so that every page stays light
@@ -63,13 +64,13 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   return (
     <>
-      <button type="button" onClick={() => setTyping(true)} className="quiet max-md:hidden">
+      <Quiet className="max-md:hidden" onClick={() => setTyping(true)}>
         Type a run
-      </button>
-      <button type="button" onClick={open} className="act inline-flex items-center gap-2">
+      </Quiet>
+      <Act className="inline-flex items-center gap-2" onClick={open}>
         <FilePlus2 size={17} aria-hidden="true" />
         Add a log
-      </button>
+      </Act>
       <div {...getRootProps()} className={dragging ? 'fixed inset-0 z-[60] grid place-items-center bg-paper/90' : 'hidden'}>
         <input {...getInputProps({ 'aria-label': 'Log files' })} data-testid="log-files" />
         <p className="border-4 border-dashed border-ember px-12 py-10 text-verdict font-semibold">Drop it here</p>

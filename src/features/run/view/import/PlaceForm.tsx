@@ -3,6 +3,8 @@ import { type ReactNode, useEffect } from 'react';
 import { useForm } from 'react-hook-form';
 import { RunPlace } from '#features/run/model/importPlan';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
+import { Alert } from '#ui/Alert.tsx';
+import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import type { ImportContext, RunChoices } from './types';
 import type { PlacesState } from './usePlaces';
@@ -181,11 +183,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
         </div>
       )}
       {children}
-      {store.told && (
-        <p role="alert" className="border-l-4 border-ember pl-3">
-          {store.told}
-        </p>
-      )}
+      <Alert className="">{store.told}</Alert>
       {store.progress && (
         <p className="flex items-center gap-3">
           <progress className="h-2 flex-1 accent-[var(--ember)]" value={store.progress.share ?? undefined} aria-label={store.progress.what} />
@@ -199,11 +197,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
         <button type="submit" className="act whitespace-nowrap" disabled={!ready || isSubmitting}>
           {isSubmitting ? 'Storing…' : 'Store this run'}
         </button>
-        {isSubmitting && (
-          <button type="button" className="quiet" onClick={store.cancel}>
-            Cancel
-          </button>
-        )}
+        {isSubmitting && <Quiet onClick={store.cancel}>Cancel</Quiet>}
         {!ready && !isSubmitting && <span className="text-soft">{wait}</span>}
       </div>
     </form>

@@ -2,6 +2,8 @@ import { useState } from 'react';
 import { type LogOptions, ROLES, type Role } from '#core/signal/logs/types';
 import { write } from '#core/text/number';
 import { UNITS, type Unit } from '#core/units/units';
+import { Act, Quiet } from '#ui/Button.tsx';
+import { Scroll } from '#ui/Scroll.tsx';
 import { TraceChart } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewColumn, PreviewLog } from './preview.worker';
 import type { RunChoices } from './types';
@@ -43,12 +45,8 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
           <p className="text-name font-semibold">{preview.problem}</p>
           {preview.asks === 'day_order' && (
             <p className="mt-3 flex gap-2">
-              <button type="button" className="act" onClick={() => onReading({ ...reading, day_first: true })}>
-                The day is first
-              </button>
-              <button type="button" className="act" onClick={() => onReading({ ...reading, day_first: false })}>
-                The month is first
-              </button>
+              <Act onClick={() => onReading({ ...reading, day_first: true })}>The day is first</Act>
+              <Act onClick={() => onReading({ ...reading, day_first: false })}>The month is first</Act>
             </p>
           )}
         </div>
@@ -60,8 +58,8 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
           <Columns log={log} onRole={setRole} onUnit={setUnit} />
           <details className="mt-2">
             <summary className="cursor-pointer py-1">First rows as they stand in the file</summary>
-            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-            <section className="overflow-x-auto" tabIndex={0} aria-label={`First rows of ${log.file}`}>
+
+            <Scroll label={`First rows of ${log.file}`}>
               <table className="figure text-note">
                 <thead>
                   <tr className="border-b border-ink">
@@ -87,7 +85,7 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
                   ))}
                 </tbody>
               </table>
-            </section>
+            </Scroll>
           </details>
         </section>
       ))}
@@ -222,9 +220,9 @@ function Columns({ log, onRole, onUnit }: ColumnsProps) {
         </tbody>
       </table>
       {!all && log.columns.length > FEW && (
-        <button type="button" className="quiet mt-2" onClick={() => setAll(true)}>
+        <Quiet className="mt-2" onClick={() => setAll(true)}>
           Show the {log.columns.length - used.length} columns that are ignored
-        </button>
+        </Quiet>
       )}
     </div>
   );

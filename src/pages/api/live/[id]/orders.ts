@@ -1,9 +1,10 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { orderLive } from '#features/live/server/startLive';
 
-export const POST: APIRoute = ({ params, request }) =>
-  answer(async () => {
-    await orderLive(parseId(params.id, 'live run'), await readJson(request));
-    return json({ ok: true });
-  });
+export const POST = endpoint(
+  (ask) => [ask.id('live run'), ask.json()],
+  async (id, order) => {
+    await orderLive(id, order);
+    return { ok: true };
+  },
+);

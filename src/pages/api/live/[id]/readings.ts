@@ -1,5 +1,4 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId } from '#app/http';
+import { endpoint } from '#app/http';
 import { liveReadings } from '#features/live/server/liveView';
 
-export const GET: APIRoute = ({ params }) => answer(async () => json(await liveReadings(parseId(params.id, 'live run'))));
+export const GET = endpoint((ask) => [ask.id('live run')], liveReadings);

@@ -1,9 +1,8 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { reportFault, settleFault } from '#features/mount/server/faults';
 
 /** Reports a fault of a mount. */
-export const POST: APIRoute = ({ params, request }) => answer(async () => json(await reportFault(parseId(params.id, 'mount'), await readJson(request)), 201));
+export const POST = endpoint((ask) => [ask.id('mount'), ask.json()], reportFault, 201);
 
 /** Says what was done about a fault. */
-export const PUT: APIRoute = ({ params, request }) => answer(async () => json(await settleFault(parseId(params.id, 'mount'), await readJson(request))));
+export const PUT = endpoint((ask) => [ask.id('mount'), ask.json()], settleFault);

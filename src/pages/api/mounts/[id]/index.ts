@@ -1,8 +1,7 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { mountSheet, saveStep } from '#features/mount/server/mountSheet';
 
-export const GET: APIRoute = ({ params }) => answer(async () => json(await mountSheet(parseId(params.id, 'mount'))));
+export const GET = endpoint((ask) => [ask.id('mount')], mountSheet);
 
 /** Writes what was done at one step. */
-export const PATCH: APIRoute = ({ params, request }) => answer(async () => json(await saveStep(parseId(params.id, 'mount'), await readJson(request))));
+export const PATCH = endpoint((ask) => [ask.id('mount'), ask.json()], saveStep);

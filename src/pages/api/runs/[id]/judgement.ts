@@ -1,9 +1,8 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { judgementView, judgeRun } from '#features/run/server/judge';
 
 /** How a run was judged so far. */
-export const GET: APIRoute = ({ params }) => answer(async () => json(await judgementView(parseId(params.id, 'run'))));
+export const GET = endpoint((ask) => [ask.id('run')], judgementView);
 
 /** Accepts, excludes or reopens a run, or sets its window. */
-export const POST: APIRoute = ({ params, request }) => answer(async () => json(await judgeRun(parseId(params.id, 'run'), await readJson(request))));
+export const POST = endpoint((ask) => [ask.id('run'), ask.json()], judgeRun);

@@ -1,10 +1,9 @@
-import type { APIRoute } from 'astro';
-import { answer, parseId, parseSeconds } from '#app/http';
+import { endpoint } from '#app/http';
 import { riseSeries } from '#features/run/server/riseSeries';
 
 /** The rise within the load of a run, or within a part of it, as bytes for the window's worker. */
-export const GET: APIRoute = ({ params, url }) =>
-  answer(async () => {
-    const bytes = await riseSeries(parseId(params.id, 'run'), parseSeconds(url, 'from'), parseSeconds(url, 'to'));
-    return new Response(bytes, { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store' } });
-  });
+export const GET = endpoint(
+  (ask) => [ask.id('run'), ask.seconds('from'), ask.seconds('to')],
+  async (id, from, to) =>
+    new Response(await riseSeries(id, from, to), { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store' } }),
+);

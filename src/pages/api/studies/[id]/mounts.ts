@@ -1,6 +1,5 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { beginMount } from '#features/mount/server/mountSheet';
 
 /** Begins a mount. */
-export const POST: APIRoute = ({ params, request }) => answer(async () => json(await beginMount(parseId(params.id, 'study'), await readJson(request)), 201));
+export const POST = endpoint((ask) => [ask.id('study'), ask.json()], beginMount, 201);

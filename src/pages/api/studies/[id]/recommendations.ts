@@ -1,9 +1,7 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { storeRecommendations, studyRecommendations } from '#features/results/server/recommend';
 
-export const GET: APIRoute = ({ params }) => answer(async () => json(await studyRecommendations(parseId(params.id, 'study'))));
+export const GET = endpoint((ask) => [ask.id('study')], studyRecommendations);
 
 /** Stores the tester's own words per kind of reader. */
-export const PUT: APIRoute = ({ params, request }) =>
-  answer(async () => json(await storeRecommendations(parseId(params.id, 'study'), await readJson(request))));
+export const PUT = endpoint((ask) => [ask.id('study'), ask.json()], storeRecommendations);

@@ -1,6 +1,5 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { pinNote } from '#features/run/server/judge';
 
 /** Pins a note to a time of a run. */
-export const POST: APIRoute = ({ params, request }) => answer(async () => json(await pinNote(parseId(params.id, 'run'), await readJson(request)), 201));
+export const POST = endpoint((ask) => [ask.id('run'), ask.json()], pinNote, 201);

@@ -1,12 +1,13 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId, readJson } from '#app/http';
+import { endpoint } from '#app/http';
 import { parseSection } from '#features/shelf/server/sections';
 import { archiveSheet } from '#features/shelf/server/sheets';
 
 /** Puts a sheet away, or brings it back. */
-export const PUT: APIRoute = ({ params, request }) =>
-  answer(async () => {
-    const { archived } = await readJson(request);
-    await archiveSheet(parseSection(params.section), parseId(params.id, 'sheet'), archived === true);
-    return json({ archived: archived === true });
-  });
+export const PUT = endpoint(
+  (ask) => [parseSection(ask.part('section')), ask.id('sheet'), ask.json()],
+  async (section, id, given) => {
+    const archived = given.archived === true;
+    await archiveSheet(section, id, archived);
+    return { archived };
+  },
+);

@@ -1,8 +1,10 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId } from '#app/http';
+import { endpoint } from '#app/http';
 import { parseSection } from '#features/shelf/server/sections';
 import { duplicateSheet } from '#features/shelf/server/sheets';
 
 /** A copy of a sheet under a new name. */
-export const POST: APIRoute = ({ params }) =>
-  answer(async () => json({ id: await duplicateSheet(parseSection(params.section), parseId(params.id, 'sheet')) }, 201));
+export const POST = endpoint(
+  (ask) => [parseSection(ask.part('section')), ask.id('sheet')],
+  async (section, sheet) => ({ id: await duplicateSheet(section, sheet) }),
+  201,
+);

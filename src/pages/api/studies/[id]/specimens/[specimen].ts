@@ -1,7 +1,5 @@
-import type { APIRoute } from 'astro';
-import { answer, json, parseId } from '#app/http';
+import { endpoint } from '#app/http';
 import { removeSpecimen } from '#features/study/server/specimens';
 
 /** Takes a specimen out of its study, while it has no mount. */
-export const DELETE: APIRoute = ({ params }) =>
-  answer(async () => json(await removeSpecimen(parseId(params.id, 'study'), parseId(params.specimen, 'specimen'))));
+export const DELETE = endpoint((ask) => [ask.id('study'), ask.id('specimen', 'specimen')], removeSpecimen);
