@@ -1,6 +1,6 @@
-// Bundles what runs outside the Astro build: headless commands, server launcher, worker job.
+// Bundles what runs outside the Astro build: headless commands, server launcher, worker job; with --watch the worker job again where it changes.
 import { mkdirSync, rmSync } from 'node:fs';
-import { build } from 'esbuild';
+import { build, context } from 'esbuild';
 
 const entries = {
   cli: 'src/cli/main.ts',
@@ -8,7 +8,8 @@ const entries = {
   'load-watch': 'src/features/live/server/loadWatch.ts',
   'tasks.job': 'src/tasks.job.ts',
 };
-const only = process.argv[2];
+const watch = process.argv.includes('--watch');
+const only = watch ? 'tasks.job' : process.argv[2];
 if (!only) rmSync('build', { recursive: true, force: true });
 mkdirSync('build', { recursive: true });
 
@@ -30,5 +31,7 @@ const whole = {
 };
 for (const [name, entry] of Object.entries(entries)) {
   if (only && name !== only) continue;
-  await build(name === 'cli' ? { ...whole, entryPoints: { [name]: entry } } : { ...shared, packages: 'external', entryPoints: { [name]: entry } });
+  const options = name === 'cli' ? { ...whole, entryPoints: { [name]: entry } } : { ...shared, packages: 'external', entryPoints: { [name]: entry } };
+  if (watch) await (await context(options)).watch();
+  else await build(options);
 }

@@ -21,9 +21,7 @@ async function main(): Promise<void> {
       if (done % 24 === 0) process.stdout.write(`Loading the demo: ${done} of ${total} runs\n`);
     });
   }
-  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-  const entry = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
-  const running = entry.startServer();
+  const site = process.argv.includes('--dev') ? await developed() : await built();
   const supervisor = new Supervisor();
   supervisor.start();
   const bench = keepDemoBench(`http://127.0.0.1:${port}`);
@@ -36,7 +34,7 @@ async function main(): Promise<void> {
     stopping = true;
     await bench.stop();
     await supervisor.stop();
-    await running.server.stop();
+    await site.stop();
     await closeWorkers();
     await closeDatabase();
     if (orphaned) await OwnStore.stop();
@@ -54,6 +52,23 @@ async function main(): Promise<void> {
       void stop();
     }, 1000).unref();
   }
+}
+
+/** What answers requests. */
+interface Site {
+  stop: () => Promise<void>;
+}
+
+async function built(): Promise<Site> {
+  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+  const entry = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
+  return entry.startServer().server;
+}
+
+/** The sources as they are, read anew where they change. */
+async function developed(): Promise<Site> {
+  const { dev } = await import('astro');
+  return dev({});
 }
 
 /** Says so at once where another program listens on the port, before anything else is begun. */

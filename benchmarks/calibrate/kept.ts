@@ -5,7 +5,7 @@ import type { Judge, Tally } from './tally';
 
 type Part = Record<Judge, Tally>;
 
-const READ = ['src/core', 'src/bench-sim', 'bench/calibrate', 'package-lock.json'];
+const READ = ['src/core', 'src/simulator', 'benchmarks/calibrate', 'package-lock.json'];
 const git = (...args: string[]) => execFileSync('git', args, { encoding: 'utf8' }).trim();
 
 /** What was counted before by the very same code, so that a long run that was ended goes on where it was. */

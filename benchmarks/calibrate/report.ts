@@ -70,7 +70,7 @@ export function table(counted: Counted): string {
   return [
     '# Calibration of the verdicts',
     '',
-    'Written by `npm run calibrate` (`bench/calibrate`); do not edit by hand. All figures in percent, ± twice the Monte Carlo error.',
+    'Written by `npm run calibrate` (`benchmarks/calibrate`); do not edit by hand. All figures in percent, ± twice the Monte Carlo error.',
     '',
     'A **call** is a verdict "cooler" or "warmer", within the margin or not. It is false where it goes the wrong way, and always where nothing differs. A study counts once, however many of its pairs are called (family-wise). A **firm** call is one that the default, the pooled and the separate school make; of the others the product says that they lean on the scatter assumption. A **false tie** is "tied" or "within the margin" said of a pair that differs by the margin or more. **Intervals hold** where all intervals of a study hold the true differences at once; those of specimens that throttled are not claimed and not counted. The default school of a study that leaves the choice open is the pooled one where blocks are taken out, or where any specimen has under 4 mounts and all are of one kind; among 3 specimens or more on fewer than 10 mounts the strict one (each its own scatter, Dunnett’s T3), also on under 4 mounts of several kinds; else the separate one (Games–Howell; Welch–Holm against the reference). The rule by the number of mounts alone, which the command `analyse` follows with `--scatter auto`, is the pooled column under 4 mounts and the separate one from there on. Targets: false calls and ties at most 5 %, intervals 93 to 97 %, power within 5 points of the formula.',
     '',

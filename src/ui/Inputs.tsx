@@ -1,13 +1,5 @@
+import type { ComponentProps } from 'react';
 import { Field } from './Field.tsx';
-
-interface NumberBoxProps {
-  label: string;
-  value: string;
-  onChange: (text: string) => void;
-  min: number;
-  max: number;
-  hint?: string;
-}
 
 /** What a number box holds; null where it is no number or out of its range. */
 export function within(text: string, min: number, max: number): number | null {
@@ -15,35 +7,78 @@ export function within(text: string, min: number, max: number): number | null {
   return number >= min && number <= max ? number : null;
 }
 
-/** A number of a tool, with its range told where it is left. */
-export function NumberBox({ label, value, onChange, min, max, hint }: NumberBoxProps) {
+interface BoxProps {
+  label: string;
+  hint?: string;
+  /** the sentence that says which rule is broken */
+  error?: string;
+}
+
+interface TextBoxProps extends BoxProps, Omit<ComponentProps<'input'>, 'onChange'> {
+  value: string;
+  onChange: (text: string) => void;
+}
+
+/** A line of text. */
+export function TextBox({ label, hint, error, onChange, className = '', ...rest }: TextBoxProps) {
   return (
-    <Field label={label} hint={hint} error={within(value, min, max) === null ? `A number from ${min} to ${max}.` : undefined}>
-      {(p) => <input {...p} className="field figure w-full" inputMode="decimal" value={value} onChange={(e) => onChange(e.target.value)} />}
+    <Field label={label} hint={hint} error={error}>
+      {(p) => <input {...p} {...rest} className={`field w-full ${className}`} onChange={(e) => onChange(e.target.value)} />}
     </Field>
   );
 }
 
-interface ChoiceBoxProps {
-  label: string;
+interface TextAreaProps extends BoxProps, Omit<ComponentProps<'textarea'>, 'onChange'> {
   value: string;
-  choices: [string, string][];
-  onChange: (key: string) => void;
-  hint?: string;
+  onChange: (text: string) => void;
 }
 
-export function ChoiceBox({ label, value, choices, onChange, hint }: ChoiceBoxProps) {
+/** Several lines of text. */
+export function TextArea({ label, hint, error, onChange, className = '', ...rest }: TextAreaProps) {
   return (
-    <Field label={label} hint={hint}>
+    <Field label={label} hint={hint} error={error}>
+      {(p) => <textarea {...p} {...rest} className={`field w-full ${className}`} onChange={(e) => onChange(e.target.value)} />}
+    </Field>
+  );
+}
+
+/** A number of a tool, with its range told where it is left. */
+export function NumberBox({ min, max, value, ...rest }: BoxProps & { value: string; onChange: (text: string) => void; min: number; max: number }) {
+  const error = within(value, min, max) === null ? `A number from ${min} to ${max}.` : undefined;
+  return <TextBox {...rest} value={value} error={error} className="figure" inputMode="decimal" />;
+}
+
+export type Choices<Key extends string = string> = readonly (Key | readonly [key: Key, words: string])[];
+
+interface ChoiceBoxProps<Key extends string> extends BoxProps {
+  value: Key;
+  /** keys with their words, or words that are their own keys */
+  choices: Choices<Key>;
+  onChange: (key: Key) => void;
+  className?: string;
+}
+
+/** One of several. */
+export function ChoiceBox<Key extends string>({ label, hint, error, value, choices, onChange, className = '' }: ChoiceBoxProps<Key>) {
+  return (
+    <Field label={label} hint={hint} error={error}>
       {(p) => (
-        <select {...p} className="field w-full" value={value} onChange={(e) => onChange(e.target.value)}>
-          {choices.map(([key, words]) => (
-            <option key={key} value={key}>
-              {words}
-            </option>
-          ))}
+        <select {...p} className={`field w-full ${className}`} value={value} onChange={(e) => onChange(e.target.value as Key)}>
+          <Options choices={choices} />
         </select>
       )}
     </Field>
   );
+}
+
+/** The choices of a select. */
+export function Options({ choices }: { choices: Choices }) {
+  return choices.map((choice) => {
+    const [key, words] = typeof choice === 'string' ? [choice, choice] : choice;
+    return (
+      <option key={key} value={key}>
+        {words}
+      </option>
+    );
+  });
 }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#features/mount/model/fault';
 import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
@@ -54,9 +55,14 @@ export function Faults({ desk }: { desk: MountDesk }) {
             </select>
           )}
         </Field>
-        <Field label="What showed, and when" hint="its earlier runs are flagged with this">
-          {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
-        </Field>
+        <TextBox
+          label="What showed, and when"
+          hint="its earlier runs are flagged with this"
+          className="min-h-12"
+          value={note}
+          maxLength={500}
+          onChange={setNote}
+        />
       </RecordForm>
     </Section>
   );

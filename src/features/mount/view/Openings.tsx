@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
 import { TextButton } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
@@ -60,9 +60,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
             </label>
           ))}
         </fieldset>
-        <Field label="Where, and how much">
-          {(p) => <input {...p} className="field min-h-12 w-full" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />}
-        </Field>
+        <TextBox label="Where, and how much" className="min-h-12" value={note} maxLength={500} onChange={setNote} />
       </RecordForm>
     </Section>
   );

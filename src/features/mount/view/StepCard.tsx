@@ -7,7 +7,7 @@ import { isAcknowledged } from '#features/mount/model/steps';
 import { type MountStep, type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
 import { Act, Quiet, TextButton } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { InterfaceChoices } from './InterfaceChoices.tsx';
 import { RecordBox } from './RecordBox.tsx';
 import { TeardownTicks } from './TeardownTicks.tsx';
@@ -71,9 +71,7 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
       {stop && (
         <div className="mt-4 border-2 border-ember p-3">
           <p className="text-name font-semibold text-ember">Stop. {stop.message}</p>
-          <Field label="Done all the same, because">
-            {(p) => <input {...p} className="field min-h-12 w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />}
-          </Field>
+          <TextBox label="Done all the same, because" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />
         </div>
       )}
       {step.cautions.length > 0 && (

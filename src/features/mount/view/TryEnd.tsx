@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { OUTCOMES } from '#features/mount/model/attempt';
 import { Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import type { MountDesk } from './useMount';
 
 /** Says that this try did not work: what happened, and why; the next one begins with its first step. */
@@ -38,9 +38,7 @@ export function TryEnd({ desk, onEnd }: { desk: MountDesk; onEnd: () => void }) 
             </label>
           ))}
       </fieldset>
-      <Field label="Why, as far as it is known">
-        {(p) => <input {...p} className="field min-h-12 w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />}
-      </Field>
+      <TextBox label="Why, as far as it is known" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />
       <div className="flex gap-3">
         <button type="submit" className="act min-h-14 flex-1" disabled={desk.busy || reason.trim() === ''}>
           Keep this try, begin the next

@@ -4,7 +4,7 @@ import { write } from '#core/text/number';
 import type { StudyFacts } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
 import { Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
 import { mountWords } from './mountWords';
@@ -103,9 +103,13 @@ function MountChoice({ mount }: { mount: MountFigure }) {
           }}
         >
           <div className="min-w-60 flex-1">
-            <Field label="Why this mount is left out" hint="printed in the report; verdicts are told with it too">
-              {(p) => <input {...p} className="field w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />}
-            </Field>
+            <TextBox
+              label="Why this mount is left out"
+              hint="printed in the report; verdicts are told with it too"
+              value={reason}
+              maxLength={500}
+              onChange={setReason}
+            />
           </div>
           <button type="submit" className="act" disabled={reason.trim() === ''}>
             Leave it out

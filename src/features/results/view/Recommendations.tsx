@@ -4,7 +4,7 @@ import type { AnalysedPair } from '#core/compare/types';
 import type { RestCheck } from '#features/results/model/recommendation';
 import type { RecommendationView } from '#features/results/server/recommend';
 import { Quiet, TextButton } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
+import { TextArea, TextBox } from '#ui/Inputs.tsx';
 import { send } from '#ui/send';
 
 interface RecommendationsProps {
@@ -143,12 +143,8 @@ function WordsForm({
         onStore({ reader, words, rests });
       }}
     >
-      <Field label="Reader" hint="such as: who wants it coolest, who remounts often, who pays for it">
-        {(p) => <input {...p} className="field w-full" value={reader} maxLength={80} onChange={(e) => setReader(e.target.value)} />}
-      </Field>
-      <Field label="In your words">
-        {(p) => <textarea {...p} className="field w-full" rows={3} value={words} maxLength={1000} onChange={(e) => setWords(e.target.value)} />}
-      </Field>
+      <TextBox label="Reader" hint="such as: who wants it coolest, who remounts often, who pays for it" value={reader} maxLength={80} onChange={setReader} />
+      <TextArea label="In your words" rows={3} value={words} maxLength={1000} onChange={setWords} />
       <fieldset>
         <legend className="font-semibold">Rests on</legend>
         <div className="max-h-64 overflow-y-auto">

@@ -6,6 +6,7 @@ import type { Decided } from '#features/run/server/decide';
 import { Alert } from '#ui/Alert.tsx';
 import { Field } from '#ui/Field.tsx';
 import { findingName } from '#ui/FindingList.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { send } from '#ui/send';
 
 interface DecisionPanelProps {
@@ -110,9 +111,7 @@ export function DecisionPanel(props: DecisionPanelProps) {
         )}
         {way !== null && (
           <div className="mt-3">
-            <Field label="Why" hint="kept in the run's history and printed in the report">
-              {(p) => <input {...p} className="field w-full" maxLength={500} value={reason} onChange={(e) => setReason(e.target.value)} />}
-            </Field>
+            <TextBox label="Why" hint="kept in the run's history and printed in the report" maxLength={500} value={reason} onChange={setReason} />
             {same > 0 && (
               <label className="mt-2 flex items-center gap-2">
                 <input type="checkbox" checked={all} onChange={(e) => setAll(e.target.checked)} />

@@ -4,7 +4,7 @@ import { changeWords } from '#features/run/model/judgement';
 import type { ReadingFigures } from '#features/run/server/judge';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet, TextButton } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import type { JudgementDesk } from './useJudgement';
 import type { Span } from './useWindowAnswer';
 
@@ -70,9 +70,7 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
           }}
         >
           <div className="min-w-60 flex-1">
-            <Field label="Why it is excluded" hint="results are shown with it too; the reason is printed">
-              {(p) => <input {...p} className="field w-full" value={why} maxLength={500} onChange={(e) => setWhy(e.target.value)} />}
-            </Field>
+            <TextBox label="Why it is excluded" hint="results are shown with it too; the reason is printed" value={why} maxLength={500} onChange={setWhy} />
           </div>
           <button type="submit" className="act" disabled={desk.busy || why.trim() === ''}>
             Exclude the run
@@ -145,23 +143,18 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
           }}
         >
           <div className="w-28">
-            <Field label="At / min" error={wrong ? `A number from 0 to ${write(duration_s / 60, 1)}.` : undefined}>
-              {(p) => (
-                <input
-                  {...p}
-                  className="field figure w-full"
-                  inputMode="decimal"
-                  placeholder={write(at / 60, 1)}
-                  value={minute}
-                  onChange={(e) => setMinute(e.target.value)}
-                />
-              )}
-            </Field>
+            <TextBox
+              label="At / min"
+              error={wrong ? `A number from 0 to ${write(duration_s / 60, 1)}.` : undefined}
+              className="figure"
+              inputMode="decimal"
+              placeholder={write(at / 60, 1)}
+              value={minute}
+              onChange={setMinute}
+            />
           </div>
           <div className="min-w-60 flex-1">
-            <Field label="Note">
-              {(p) => <input {...p} className="field w-full" value={text} maxLength={500} onChange={(e) => setText(e.target.value)} />}
-            </Field>
+            <TextBox label="Note" value={text} maxLength={500} onChange={setText} />
           </div>
           <button type="submit" className="act" disabled={desk.busy || wrong || text.trim() === ''}>
             Pin it

@@ -7,6 +7,7 @@ import type { FieldSpec } from '#rules/fields';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { send } from '#ui/send';
 import { fieldText } from './fieldText';
 
@@ -70,9 +71,7 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
 
   return (
     <form onSubmit={submit} noValidate className="flex flex-col gap-6">
-      <Field label={`Name of the ${one}`}>
-        {(p) => <input {...p} className="field w-full max-w-md text-name" value={name} maxLength={80} required onChange={(e) => setName(e.target.value)} />}
-      </Field>
+      <TextBox label={`Name of the ${one}`} className="max-w-md text-name" value={name} maxLength={80} required onChange={setName} />
       {groups.map((group) => (
         <fieldset key={group} className="section-rule">
           <legend className="sr-only">{group}</legend>

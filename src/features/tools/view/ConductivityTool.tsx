@@ -1,4 +1,4 @@
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import { Line, Scatter } from 'recharts';
 import { keepUnits } from '#core/text/keepUnits';
 import { fitBondLine } from '#core/thermal/conductivity/bondLine';
@@ -6,20 +6,21 @@ import { axisRange } from '#core/units/axisRange';
 import { bondLineSentence, readShims } from '#features/tools/model/conductivity';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { NumberBox, within } from '#ui/Inputs.tsx';
+import { TextArea } from '#ui/Inputs.tsx';
 import { NumberChart } from '#ui/NumberChart.tsx';
+import { useNumbers } from '#ui/useNumbers.tsx';
 
 const EXAMPLE = '0.10 0.0295\n0.20 0.0470\n0.20 0.0491\n0.30 0.0668\n0.50 0.1042';
 
 /** Conductivity and contact of a material from its resistance at several thicknesses. */
 export function ConductivityTool() {
-  const id = useId();
   const [text, setText] = useState(EXAMPLE);
-  const [area, setArea] = useState('1369');
-  const mm2 = within(area, 1, 1e6);
+  const { values, box } = useNumbers({
+    area: { label: 'Area / mm²', start: 1369, min: 1, max: 1e6 },
+    uncertain: { label: 'Error of a thickness / mm', start: 0, min: 0, max: 1 },
+  });
+  const { area: mm2, uncertain: thickness_u_mm } = values;
   const { readings, problem } = readShims(text);
-  const [uncertain, setUncertain] = useState('0');
-  const thickness_u_mm = within(uncertain, 0, 1);
   const fit = mm2 === null || thickness_u_mm === null || problem ? null : fitBondLine(readings, mm2, { confidence: 0.95, thickness_u_mm });
   const points = mm2 === null ? [] : readings.map((r) => ({ x: r.thickness_mm, y: r.k_per_w * mm2 }));
   const x = axisRange([0, ...points.map((p) => p.x)]);
@@ -33,16 +34,16 @@ export function ConductivityTool() {
       </p>
       <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
         <div>
-          <label htmlFor={id} className="block font-semibold">
-            Thickness / mm and resistance / K/W
-          </label>
-          <textarea id={id} className="field figure h-56 w-full" value={text} onChange={(e) => setText(e.target.value)} aria-describedby={`${id}-note`} />
-          <p id={`${id}-note`} className="mb-3 text-note text-soft">
-            One reading a line. Take the differences of a stack that stays otherwise the same; what stays ends up in the contact.
-          </p>
-          <NumberBox label="Area / mm²" value={area} onChange={setArea} min={1} max={1e6} />
+          <TextArea
+            label="Thickness / mm and resistance / K/W"
+            hint="One reading a line. Take the differences of a stack that stays otherwise the same; what stays ends up in the contact."
+            className="figure h-56"
+            value={text}
+            onChange={setText}
+          />
+          <div className="mt-3">{box('area')}</div>
           <div className="mt-3">
-            <NumberBox label="Error of a thickness / mm" value={uncertain} onChange={setUncertain} min={0} max={1} />
+            {box('uncertain')}
             <p className="mt-1 text-note text-soft">One standard deviation; 0 takes them as exact. Readings of one thickness count as repeats on one shim.</p>
           </div>
           <p className="mt-3 text-note text-soft">

@@ -3,9 +3,10 @@ import { write } from '#core/text/number';
 import { type Dose, type DosePart, dose, judgeAmount, PATTERNS, type Pattern, usualPattern } from '#core/thermal/dose/dose';
 import { amountLeft } from '#features/shelf/model/stock';
 import type { ToolMaterial, ToolSetting } from '#features/tools/server/toolSetting';
-import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
-import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { ChoiceBox, TextBox } from '#ui/Inputs.tsx';
+import { Table } from '#ui/Table.tsx';
+import { useNumbers } from '#ui/useNumbers.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
 const PATTERN_NAMES: Record<Pattern, string> = {
@@ -46,39 +47,31 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
   const [name, setName] = useState(mount?.material ?? '');
   const material = materials.find((m) => m.name === name);
   const [kind, setKind] = useState<DosePart['kind']>(mount?.contact === 'die' || mount?.contact === 'dies' || mount?.contact === 'row' ? mount.contact : 'lid');
-  const [length, setLength] = useState(String(mount?.length_mm ?? 37));
-  const [width, setWidth] = useState(String(mount?.width_mm ?? 37));
-  const [count, setCount] = useState('1');
-  const [bond, setBond] = useState(String(material?.sheet.bond_line_um ?? 45));
-  const [density, setDensity] = useState(String(material?.sheet.density_g_per_cm3 ?? 2.5));
-  const [waste, setWaste] = useState('15');
-  const [angle, setAngle] = useState('60');
+  const form = useNumbers({
+    length: { label: 'Length / mm', start: mount?.length_mm ?? 37, min: 0.5, max: 1000 },
+    width: { label: 'Width / mm', start: mount?.width_mm ?? 37, min: 0.5, max: 1000 },
+    count: { label: 'How many', start: 1, min: 1, max: 64 },
+    bond: { label: 'Bond line / µm', start: material?.sheet.bond_line_um ?? 45, min: 1, max: 5000 },
+    density: { label: 'Density / g/cm³', start: material?.sheet.density_g_per_cm3 ?? 2.5, min: 0.1, max: 25 },
+    waste: { label: 'Waste / %', start: 15, min: 0, max: 200, hint: 'squeezed out, on the tool' },
+    angle: { label: 'Contact angle / °', start: 60, min: 5, max: 150, hint: 'of a fresh drop' },
+  });
   const [pattern, setPattern] = useState('');
   const [reason, setReason] = useState('');
   const take = (next: string) => {
     setName(next);
     const sheet = materials.find((m) => m.name === next)?.sheet;
-    if (sheet?.bond_line_um) setBond(String(sheet.bond_line_um));
-    if (sheet?.density_g_per_cm3) setDensity(String(sheet.density_g_per_cm3));
+    if (sheet?.bond_line_um) form.put('bond', sheet.bond_line_um);
+    if (sheet?.density_g_per_cm3) form.put('density', sheet.density_g_per_cm3);
   };
-  const numbers = [
-    within(length, 0.5, 1000),
-    within(width, 0.5, 1000),
-    within(count, 1, 64),
-    within(bond, 1, 5000),
-    within(density, 0.1, 25),
-    within(waste, 0, 200),
-    within(angle, 5, 150),
-  ];
-  const [l, w, n, b, d, lost, deg] = numbers;
+  const { length: l, width: w, count: n } = form.values;
   const part: DosePart | null =
     l !== null && w !== null && n !== null ? { kind, length_mm: l, width_mm: w, count: kind === 'lid' || kind === 'die' ? 1 : Math.round(n) } : null;
   const usual = part ? usualPattern(part, doseKind(material)) : null;
   const chosen = (pattern || usual?.pattern || 'dot') as Pattern;
-  const input =
-    part && b !== null && d !== null && lost !== null && deg !== null
-      ? { part, pattern: chosen, bond_line_um: b, density_g_per_cm3: d, waste: lost / 100, contact_angle_deg: deg }
-      : null;
+  const { all } = form;
+  const input = part &&
+    all && { part, pattern: chosen, bond_line_um: all.bond, density_g_per_cm3: all.density, waste: all.waste / 100, contact_angle_deg: all.angle };
   const result = input ? dose(input) : null;
   const tube = material && result ? usesOf(material, result) : null;
   // another pattern than the usual one is a choice; why it was made is kept with it
@@ -90,30 +83,22 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 content-start gap-x-4 gap-y-3">
         <div className="col-span-2">
-          <ChoiceBox
-            label="Material"
-            value={name}
-            onChange={take}
-            choices={[['', 'not on the shelf'], ...materials.map((m): [string, string] => [m.name, m.name])]}
-          />
+          <ChoiceBox label="Material" value={name} onChange={take} choices={[['', 'not on the shelf'], ...materials.map((m) => m.name)]} />
         </div>
-        <ChoiceBox label="Part" value={kind} onChange={(k) => setKind(k as DosePart['kind'])} choices={PART_NAMES} />
-        {kind === 'dies' || kind === 'row' ? <NumberBox label="How many" value={count} onChange={setCount} min={1} max={64} /> : <span />}
-        <NumberBox label="Length / mm" value={length} onChange={setLength} min={0.5} max={1000} />
-        <NumberBox label="Width / mm" value={width} onChange={setWidth} min={0.5} max={1000} />
-        <NumberBox label="Bond line / µm" value={bond} onChange={setBond} min={1} max={5000} />
-        <NumberBox label="Density / g/cm³" value={density} onChange={setDensity} min={0.1} max={25} />
-        <NumberBox label="Waste / %" value={waste} onChange={setWaste} min={0} max={200} hint="squeezed out, on the tool" />
-        <NumberBox label="Contact angle / °" value={angle} onChange={setAngle} min={5} max={150} hint="of a fresh drop" />
+        <ChoiceBox label="Part" value={kind} onChange={setKind} choices={PART_NAMES} />
+        {kind === 'dies' || kind === 'row' ? form.box('count') : <span />}
+        {form.box('length')}
+        {form.box('width')}
+        {form.box('bond')}
+        {form.box('density')}
+        {form.box('waste')}
+        {form.box('angle')}
         <div className="col-span-2">
           <ChoiceBox
             label="Pattern"
             value={pattern}
             onChange={setPattern}
-            choices={[
-              ['', `As usual: ${usual ? PATTERN_NAMES[usual.pattern].toLowerCase() : ''}`],
-              ...PATTERNS.map((p): [string, string] => [p, PATTERN_NAMES[p]]),
-            ]}
+            choices={[['', `As usual: ${usual ? PATTERN_NAMES[usual.pattern].toLowerCase() : ''}`], ...PATTERNS.map((p) => [p, PATTERN_NAMES[p]] as const)]}
             hint={usual?.why}
           />
         </div>
@@ -134,36 +119,24 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
             </span>
           </p>
           <Drawing part={input.part} result={result} />
-          <table className="mt-3 w-full max-w-xl">
-            <caption className="pb-1 text-left text-soft">What another amount would do</caption>
-            <thead>
-              <tr className="border-b border-ink">
-                <th className="py-1">Amount</th>
-                <th className="py-1 text-right">Covered</th>
-                <th className="py-1 text-right">Squeezed out</th>
-              </tr>
-            </thead>
-            <tbody>
-              {[0.5, 1, 2].map((share) => {
-                const mass = share * result.mass_mg;
-                const said = judgeAmount(mass, input);
-                return (
-                  <tr key={share} className="border-b border-rule">
-                    <td className="figure py-1">
-                      {write(mass, 0)} mg{share === 1 ? ', this' : share < 1 ? ', half' : ', double'}
-                    </td>
-                    <td className={`figure py-1 text-right ${said.cover < 0.98 ? 'font-semibold text-ember' : ''}`}>{write(100 * said.cover, 0)} %</td>
-                    <td className="figure py-1 text-right">{write(said.squeezed_mm3, 0)} mm³</td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+          <Table
+            className="mt-3 max-w-xl"
+            caption="What another amount would do"
+            rows={[0.5, 1, 2].map((share) => ({ share, mass: share * result.mass_mg, ...judgeAmount(share * result.mass_mg, input) }))}
+            keyOf={(r) => r.share}
+            columns={[
+              { head: 'Amount', cell: (r) => `${write(r.mass, 0)} mg${r.share === 1 ? ', this' : r.share < 1 ? ', half' : ', double'}`, className: 'figure' },
+              {
+                head: 'Covered',
+                figure: true,
+                cell: (r) => <span className={r.cover < 0.98 ? 'font-semibold text-ember' : ''}>{write(100 * r.cover, 0)} %</span>,
+              },
+              { head: 'Squeezed out', figure: true, cell: (r) => `${write(r.squeezed_mm3, 0)} mm³` },
+            ]}
+          />
           {mount && overridden && (
             <div className="mt-4 max-w-xl">
-              <Field label="Why this pattern">
-                {(p) => <input {...p} className="field w-full" value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} />}
-              </Field>
+              <TextBox label="Why this pattern" value={reason} maxLength={300} onChange={setReason} />
             </div>
           )}
           {mount && (

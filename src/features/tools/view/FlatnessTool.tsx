@@ -5,10 +5,11 @@ import { type Flatness, flatness, gapResistance, oddHeights, removedBetween } fr
 import { heightMap } from '#core/thermal/flatness/heightMap';
 import { readHeights } from '#core/thermal/flatness/readHeights';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
+import { Alert } from '#ui/Alert.tsx';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { Field } from '#ui/Field.tsx';
 import { Figure } from '#ui/Figure.tsx';
-import { NumberBox, within } from '#ui/Inputs.tsx';
+import { NumberBox, TextArea, TextBox, within } from '#ui/Inputs.tsx';
+import { Told } from '#ui/Told.tsx';
 import { GapPanel } from './GapPanel.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
@@ -45,12 +46,10 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
     <div>
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
-          <Heights label="Heights: x and y in mm, readings in µm" value={text} onChange={setText} problems={now.problems} rows={11} />
-          <Heights label="After lapping, the same points" value={later} onChange={setLater} problems={after.problems} rows={4} />
+          <TextArea {...heights(now.problems)} label="Heights: x and y in mm, readings in µm" value={text} onChange={setText} rows={11} />
+          <TextArea {...heights(after.problems)} label="After lapping, the same points" value={later} onChange={setLater} rows={4} />
           <div className="grid grid-cols-2 gap-4">
-            <Field label="Thickness before / mm">
-              {(p) => <input {...p} className="field figure w-full" inputMode="decimal" value={thickness} onChange={(e) => setThickness(e.target.value)} />}
-            </Field>
+            <TextBox label="Thickness before / mm" className="figure" inputMode="decimal" value={thickness} onChange={setThickness} />
             <NumberBox label="Material / W/(m·K)" value={conductivity} onChange={setConductivity} min={0.01} max={5000} />
           </div>
         </div>
@@ -60,12 +59,10 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
               <Figure value={write(face.peak_to_valley_um, 1)} unit="µm" size="large" />
               <span className="pb-1">peak to valley, its best plane taken out{lapped && `; ${write(lapped.peak_to_valley_um, 1)} µm after lapping`}</span>
             </p>
-            {odd.length > 0 && (
-              <p role="alert" className="mt-2 border-l-4 border-ember pl-3">
-                Far from its neighbours: {odd.map((o) => `${o.height_um} µm at ${o.x_mm}, ${o.y_mm}`).join('; ')}. Read {odd.length === 1 ? 'it' : 'them'}{' '}
-                again.
-              </p>
-            )}
+            <Alert>
+              {odd.length > 0 &&
+                `Far from its neighbours: ${odd.map((o) => `${o.height_um} µm at ${o.x_mm}, ${o.y_mm}`).join('; ')}. Read ${odd.length === 1 ? 'it' : 'them'} again.`}
+            </Alert>
             <FaceMap face={lapped ?? face} />
             <dl className="mt-3 grid max-w-3xl grid-cols-2 gap-x-6 gap-y-3 sm:grid-cols-4">
               <Told name="Bow" value={face.bow_um === null ? null : writeSigned(face.bow_um, 1)} unit="µm" note="middle over rim" />
@@ -110,41 +107,11 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
   );
 }
 
+const heights = (problems: string[]) => ({ error: problems.length > 0 ? problems.join(' ') : undefined, className: 'figure', spellCheck: false });
+
 function areaOf({ points }: Flatness): number {
   const span = (values: number[]) => Math.max(...values) - Math.min(...values);
   return Math.max(1, span(points.map((p) => p.x_mm)) * span(points.map((p) => p.y_mm)));
-}
-
-function Heights({
-  label,
-  value,
-  onChange,
-  problems,
-  rows,
-}: {
-  label: string;
-  value: string;
-  onChange: (text: string) => void;
-  problems: string[];
-  rows: number;
-}) {
-  return (
-    <Field label={label} error={problems.length > 0 ? problems.join(' ') : undefined}>
-      {(p) => <textarea {...p} rows={rows} className="field figure w-full" spellCheck={false} value={value} onChange={(e) => onChange(e.target.value)} />}
-    </Field>
-  );
-}
-
-function Told({ name, value, unit, note }: { name: string; value: string | null; unit: string; note: string }) {
-  return (
-    <div>
-      <dt className="font-semibold">{name}</dt>
-      <dd>
-        {value === null ? <span className="text-soft">not known</span> : <Figure value={value} unit={unit} size="name" />}
-        <span className="block text-note text-soft">{note}</span>
-      </dd>
-    </div>
-  );
 }
 
 /** The face as contours of equal height, with every measured point and a scale. */

@@ -7,9 +7,9 @@ import { type PlateChange, plateFor, stackSentence, triedChanges } from '#featur
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
 import type { ToolMaterial } from '#features/tools/server/toolSetting';
 import { Act } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { ChoiceBox, NumberBox, TextBox, within } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
+import { Table } from '#ui/Table.tsx';
 
 interface StackToolProps {
   materials: ToolMaterial[];
@@ -60,7 +60,7 @@ export function StackTool({ materials, wholes }: StackToolProps) {
               label="Another material"
               value={other}
               onChange={setOther}
-              choices={[['', 'none chosen'], ...materials.filter((m) => m.sheet.conductivity_w_per_mk).map((m): [string, string] => [m.name, m.name])]}
+              choices={[['', 'none chosen'], ...materials.filter((m) => m.sheet.conductivity_w_per_mk).map((m) => m.name)]}
             />
             {PLATE_FIELDS.map((f) => (
               <NumberBox
@@ -73,24 +73,16 @@ export function StackTool({ materials, wholes }: StackToolProps) {
               />
             ))}
           </div>
-          <table className="mt-3 w-full">
-            <thead>
-              <tr className="border-b border-ink">
-                <th className="py-1 text-left">Changed alone</th>
-                <th className="py-1 pl-4 text-right whitespace-nowrap">Die / °C</th>
-                <th className="py-1 pl-4 text-right whitespace-nowrap">Gain / K</th>
-              </tr>
-            </thead>
-            <tbody>
-              {tried.map((t) => (
-                <tr key={t.name} className="border-b border-rule">
-                  <td className="py-1.5 pr-4">{t.name}</td>
-                  <td className="figure text-right">{write(t.die_c, 1)}</td>
-                  <td className="figure text-right text-name font-semibold">{write(t.gain_k, 1)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            className="mt-3"
+            rows={tried}
+            keyOf={(t) => t.name}
+            columns={[
+              { head: 'Changed alone', cell: (t) => t.name },
+              { head: 'Die / °C', figure: true, cell: (t) => write(t.die_c, 1) },
+              { head: 'Gain / K', figure: true, className: 'text-name font-semibold', cell: (t) => write(t.gain_k, 1) },
+            ]}
+          />
           <p className="mt-2 text-note text-soft">
             Grinding a die or taking a lid off can destroy the part; the maker’s data sheet says what it stands. Conductivities from data sheets tend to be
             measured under more pressure than a cooler gives.
@@ -237,26 +229,12 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
           onChange={setFrom}
           choices={[
             ['', 'typed'],
-            ...repeated.map((n): [string, string] => [`all ${n}`, `${n}: all studies that measured it, together`]),
-            ...wholes.map((w): [string, string] => [
-              `${w.study_id} ${w.specimen}`,
-              `${w.specimen}: ${write(w.k_per_w, 3)} K/W, ${w.mounts} ${w.mounts === 1 ? 'mount' : 'mounts'} (${w.study})`,
-            ]),
+            ...repeated.map((n) => [`all ${n}`, `${n}: all studies that measured it, together`] as const),
+            ...wholes.map((w) => [`${w.study_id} ${w.specimen}`, wholeWords(w)] as const),
           ]}
         />
-        <Field label="Typed / K/W">
-          {(p) => (
-            <input
-              {...p}
-              className="field figure w-full"
-              inputMode="decimal"
-              disabled={chosen.length > 0}
-              value={typed}
-              onChange={(e) => setTyped(e.target.value)}
-            />
-          )}
-        </Field>
-        <ChoiceBox label="Layer to fit" value={layer} onChange={setLayer} choices={stack.layers.map((l): [string, string] => [l.key, l.name])} />
+        <TextBox label="Typed / K/W" className="figure" inputMode="decimal" disabled={chosen.length > 0} value={typed} onChange={setTyped} />
+        <ChoiceBox label="Layer to fit" value={layer} onChange={setLayer} choices={stack.layers.map((l) => [l.key, l.name] as const)} />
         <Act className="mt-6" onClick={fit}>
           Fit it
         </Act>
@@ -269,6 +247,8 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
     </Section>
   );
 }
+
+const wholeWords = (w: MeasuredWhole) => `${w.specimen}: ${write(w.k_per_w, 3)} K/W, ${w.mounts} ${w.mounts === 1 ? 'mount' : 'mounts'} (${w.study})`;
 
 /** A part with two dies or more: each its own way, one cooler for all. */
 function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {
@@ -290,13 +270,14 @@ function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {
   return (
     <Section id="dies" title="Several dies under one cooler" heading="mb-2 text-name" className="mt-10">
       <div className="max-w-md">
-        <Field
+        <TextBox
           label="Power of each die / W"
           hint="separated by commas; they share the area of the die alike"
           error={isGood ? undefined : 'One to sixteen powers from 0 to 2000 W, separated by commas.'}
-        >
-          {(p) => <input {...p} className="field figure w-full" value={powers} onChange={(e) => setPowers(e.target.value)} />}
-        </Field>
+          className="figure"
+          value={powers}
+          onChange={setPowers}
+        />
       </div>
       {result && (
         <p className="mt-2 text-name">

@@ -7,9 +7,9 @@ import { torqueSentence } from '#features/mount/model/findings';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { Figure } from '#ui/Figure.tsx';
-import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { ChoiceBox, TextBox, within } from '#ui/Inputs.tsx';
+import { Told } from '#ui/Told.tsx';
+import { useNumbers } from '#ui/useNumbers.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
 const SCHEME_NAMES: Record<Scheme, string> = { cross: 'Cross', star: 'Star', spiral: 'Spiral from the middle' };
@@ -36,136 +36,103 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
   const [places, setPlaces] = useState(mount?.screw_positions ?? '');
   const [rate, setRate] = useState('');
   const [pressed, setPressed] = useState('');
-  const [count, setCount] = useState('4');
-  const [dx, setDx] = useState('80');
-  const [dy, setDy] = useState('60');
+  const form = useNumbers({
+    count: { label: 'Screws', start: 4, min: 2, max: 12, hint: mount?.screws ?? undefined },
+    along: { label: 'Apart, along / mm', start: 80, min: 1, max: 1000 },
+    across: { label: 'Apart, across / mm', start: 60, min: 1, max: 1000 },
+    torque: { label: 'Torque', start: mount?.torque_nm ?? 0.6, min: 0.001, max: 500 },
+    rounds: { label: 'Rounds', start: 3, min: 1, max: 6 },
+    friction: { label: 'Friction', start: 0.14, min: 0.04, max: 0.4, hint: 'dry steel 0.12 to 0.2; seldom known better' },
+    length: { label: 'Part, length / mm', start: mount?.length_mm ?? 37, min: 0.5, max: 1000 },
+    width: { label: 'Part, width / mm', start: mount?.width_mm ?? 37, min: 0.5, max: 1000 },
+  });
   const [scheme, setScheme] = useState<Scheme>('cross');
-  const [torque, setTorque] = useState(String(mount?.torque_nm ?? 0.6));
   const [unit, setUnit] = useState('N·m');
-  const [rounds, setRounds] = useState('3');
   const [thread, setThread] = useState('M3');
-  const [friction, setFriction] = useState('0.14');
-  const [length, setLength] = useState(String(mount?.length_mm ?? 37));
-  const [width, setWidth] = useState(String(mount?.width_mm ?? 37));
   const [done, setDone] = useState(0);
-  const values = [
-    within(count, 2, 12),
-    within(dx, 1, 1000),
-    within(dy, 1, 1000),
-    within(torque, 0.001, 500),
-    within(rounds, 1, 6),
-    within(friction, 0.04, 0.4),
-    within(length, 0.5, 1000),
-    within(width, 0.5, 1000),
-  ];
-  const [n, x, y, t, r, mu, l, w] = values;
   const given = places.trim() === '' ? null : readScrews(places);
   const sprung = rate.trim() !== '' || pressed.trim() !== '';
   const [spring, travel] = [within(rate, 0.01, 10_000), within(pressed, 0, 100)];
-  const ready =
-    !(given && 'problem' in given) &&
-    !(sprung && (spring === null || travel === null)) &&
-    n !== null &&
-    x !== null &&
-    y !== null &&
-    t !== null &&
-    r !== null &&
-    mu !== null &&
-    l !== null &&
-    w !== null;
-  const screws = !ready ? [] : given && 'screws' in given ? given.screws : usualScrews(Math.round(n), x, y);
-  const order = tighteningOrder(screws, scheme);
-  const steps = ready ? torqueRounds(t, Math.round(r)).flatMap((round, i) => order.map((screw) => ({ screw, round: i + 1, torque: round }))) : [];
+  const ready = (given && 'problem' in given) || (sprung && (spring === null || travel === null)) ? null : form.all;
   const size = TORQUE_UNITS.find((u) => u.unit === unit)?.nm ?? 1;
-  const turned = ready ? clampForce(t * size, { ...METRIC_THREADS[thread], friction_thread: mu, friction_head: mu }) : 0;
+  const rounds = Math.round(ready?.rounds ?? 0);
+  const torque_nm = (ready?.torque ?? 0) * size;
+  const screws = !ready ? [] : given && 'screws' in given ? given.screws : usualScrews(Math.round(ready.count), ready.along, ready.across);
+  const order = tighteningOrder(screws, scheme);
+  const steps = ready ? torqueRounds(ready.torque, rounds).flatMap((torque, i) => order.map((screw) => ({ screw, round: i + 1, torque }))) : [];
+  const turned = ready ? clampForce(torque_nm, { ...METRIC_THREADS[thread], friction_thread: ready.friction, friction_head: ready.friction }) : 0;
   const force = sprung && spring !== null && travel !== null ? springForce(spring, travel) : turned;
   const above =
-    ready && mount?.torque_max_nm != null && t * size > mount.torque_max_nm * (1 + 1e-9)
-      ? torqueSentence(Number((t * size).toPrecision(3)), mount.torque_max_nm)
+    mount?.torque_max_nm != null && torque_nm > mount.torque_max_nm * (1 + 1e-9)
+      ? torqueSentence(Number(torque_nm.toPrecision(3)), mount.torque_max_nm)
       : undefined;
-  const pressure = ready
-    ? pressureOn(
-        { length_mm: l, width_mm: w },
-        screws,
-        screws.map(() => force),
-      )
-    : null;
+  const forces = screws.map(() => force);
+  const pressure = ready && pressureOn({ length_mm: ready.length, width_mm: ready.width }, screws, forces);
   const next = steps[done];
-  const again = (change: (text: string) => void) => (text: string) => {
-    change(text);
+  const restart = { onChange: () => setDone(0) };
+  const torqueBox = { ...restart, label: `Torque / ${unit}`, hint: mount?.torque_nm ? `the cooler asks for ${mount.torque_nm} N·m` : undefined };
+  const put = (text: string) => {
+    setPlaces(text);
+    setDone(0);
+  };
+  const arrange = (next: Scheme) => {
+    setScheme(next);
     setDone(0);
   };
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 content-start gap-x-4 gap-y-3">
         <div className="col-span-2">
-          <Field
+          <TextBox
             label="Screw positions / mm"
             hint="x, y from the middle of the part; a pair each, parted by ;"
             error={given && 'problem' in given ? given.problem : undefined}
-          >
-            {(p) => (
-              <input
-                {...p}
-                className="field figure w-full"
-                placeholder="as below"
-                value={places}
-                maxLength={300}
-                onChange={(e) => again(setPlaces)(e.target.value)}
-              />
-            )}
-          </Field>
+            className="figure"
+            placeholder="as below"
+            value={places}
+            maxLength={300}
+            onChange={put}
+          />
         </div>
-        {!given && <NumberBox label="Screws" value={count} onChange={again(setCount)} min={2} max={12} hint={mount?.screws ?? undefined} />}
-        <ChoiceBox
-          label="Order"
-          value={scheme}
-          onChange={again((k) => setScheme(k as Scheme))}
-          choices={SCHEMES.map((s): [string, string] => [s, SCHEME_NAMES[s]])}
-        />
+        {!given && form.box('count', restart)}
+        <ChoiceBox label="Order" value={scheme} onChange={arrange} choices={SCHEMES.map((s) => [s, SCHEME_NAMES[s]] as const)} />
         {given ? (
           <span />
         ) : (
           <>
-            <NumberBox label="Apart, along / mm" value={dx} onChange={setDx} min={1} max={1000} />
-            <NumberBox label="Apart, across / mm" value={dy} onChange={setDy} min={1} max={1000} />
+            {form.box('along')}
+            {form.box('across')}
           </>
         )}
-        <NumberBox
-          label={`Torque / ${unit}`}
-          value={torque}
-          onChange={again(setTorque)}
-          min={0.001}
-          max={500}
-          hint={mount?.torque_nm ? `the cooler asks for ${mount.torque_nm} N·m` : undefined}
-        />
-        <ChoiceBox label="Unit" value={unit} onChange={setUnit} choices={TORQUE_UNITS.map((u): [string, string] => [u.unit, u.unit])} />
-        <NumberBox label="Rounds" value={rounds} onChange={again(setRounds)} min={1} max={6} />
-        <ChoiceBox label="Thread" value={thread} onChange={setThread} choices={Object.keys(METRIC_THREADS).map((k): [string, string] => [k, k])} />
-        <NumberBox label="Friction" value={friction} onChange={setFriction} min={0.04} max={0.4} hint="dry steel 0.12 to 0.2; seldom known better" />
+        {form.box('torque', torqueBox)}
+        <ChoiceBox label="Unit" value={unit} onChange={setUnit} choices={TORQUE_UNITS.map((u) => u.unit)} />
+        {form.box('rounds', restart)}
+        <ChoiceBox label="Thread" value={thread} onChange={setThread} choices={Object.keys(METRIC_THREADS)} />
+        {form.box('friction')}
         <span />
-
-        <OptionalBox
+        <TextBox
+          {...optional}
           label="Spring / N/mm"
           value={rate}
           onChange={setRate}
-          missing={sprung && spring === null ? 'A number from 0.01 to 10000.' : undefined}
+          error={sprung && spring === null ? 'A number from 0.01 to 10000.' : undefined}
           hint="of each screw, if sprung"
         />
-        <OptionalBox
+        <TextBox
+          {...optional}
           label="Pressed by / mm"
           value={pressed}
           onChange={setPressed}
-          missing={sprung && travel === null ? 'A number from 0 to 100.' : undefined}
+          error={sprung && travel === null ? 'A number from 0 to 100.' : undefined}
         />
-        <NumberBox label="Part, length / mm" value={length} onChange={setLength} min={0.5} max={1000} />
-        <NumberBox label="Part, width / mm" value={width} onChange={setWidth} min={0.5} max={1000} />
+        {form.box('length')}
+        {form.box('width')}
       </div>
       {ready && pressure ? (
         <div>
           {next ? (
             <p className="text-verdict font-semibold" role="status">
-              Screw {order.indexOf(next.screw) + 1} to {write(next.torque, 2)} {unit}, round {next.round} of {Math.round(r)}.
+              Screw {order.indexOf(next.screw) + 1} to {write(next.torque, 2)} {unit}, round {next.round} of {rounds}.
             </p>
           ) : (
             <p className="text-verdict font-semibold" role="status">
@@ -192,28 +159,13 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
                   .map((s) => s.screw),
               )
             }
-            length={l}
-            width={w}
+            length={ready.length}
+            width={ready.width}
           />
           <dl className="mt-2 grid max-w-2xl grid-cols-3 gap-4">
-            <div>
-              <dt className="text-soft">Force of one screw</dt>
-              <dd>
-                <Figure value={write(force, 0)} unit="N" size="name" />
-              </dd>
-            </div>
-            <div>
-              <dt className="text-soft">Mean pressure</dt>
-              <dd data-testid="pressure">
-                <Figure value={write(pressure.mean_kpa, 0)} unit="kPa" size="name" />
-              </dd>
-            </div>
-            <div>
-              <dt className="text-soft">Least corner over greatest</dt>
-              <dd>
-                <Figure value={write(100 * pressure.evenness, 0)} unit="%" size="name" />
-              </dd>
-            </div>
+            <Told name="Force of one screw" value={write(force, 0)} unit="N" />
+            <Told name="Mean pressure" value={write(pressure.mean_kpa, 0)} unit="kPa" testId="pressure" />
+            <Told name="Least corner over greatest" value={write(100 * pressure.evenness, 0)} unit="%" />
           </dl>
           <p className="mt-2 max-w-2xl text-note text-soft">
             Force by VDI 2230 from torque, thread and friction: good to about a quarter. A sprung screw gives its spring's force and no more once it sits on its
@@ -225,8 +177,8 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
               mount={mount}
               step="tighten"
               records={{
-                torque_nm: Number((t * size).toPrecision(4)),
-                screws: `${SCHEME_NAMES[scheme].toLowerCase()}, ${screws.length} screws in ${Math.round(r)} ${Math.round(r) === 1 ? 'round' : 'rounds'}, ${write(pressure.mean_kpa, 0)} kPa, evenness ${write(100 * pressure.evenness, 0)} %`,
+                torque_nm: Number(torque_nm.toPrecision(4)),
+                screws: `${SCHEME_NAMES[scheme].toLowerCase()}, ${screws.length} screws in ${rounds} ${rounds === 1 ? 'round' : 'rounds'}, ${write(pressure.mean_kpa, 0)} kPa, evenness ${write(100 * pressure.evenness, 0)} %`,
               }}
             />
           )}
@@ -238,22 +190,8 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
   );
 }
 
-interface OptionalBoxProps {
-  label: string;
-  value: string;
-  onChange: (text: string) => void;
-  missing?: string;
-  hint?: string;
-}
-
 /** A number that may be left out. */
-function OptionalBox({ label, value, onChange, missing, hint }: OptionalBoxProps) {
-  return (
-    <Field label={label} hint={hint} error={missing}>
-      {(p) => <input {...p} className="field figure w-full" inputMode="decimal" placeholder="none" value={value} onChange={(e) => onChange(e.target.value)} />}
-    </Field>
-  );
-}
+const optional = { className: 'figure', inputMode: 'decimal', placeholder: 'none' } as const;
 
 interface ScrewDrawingProps {
   screws: Screw[];

@@ -5,13 +5,24 @@ import { write } from '#core/text/number';
 import type { Layer, TransientOptions } from '#core/thermal/transient/types';
 import { partingNotes, partingWords, structureSentence, writeInterval, writeResistance } from '#features/tools/model/transientWords';
 import type { StepRun } from '#features/tools/server/stepRuns';
+import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
+import { Table } from '#ui/Table.tsx';
 import { StructureChart } from './StructureChart.tsx';
 import type { TransientAnswer, TransientSource } from './transient.worker';
 import { useTransient } from './useTransient';
+
+const STEPS = [
+  ['heating', 'Heating, as the load comes on'],
+  ['cooling', 'Cooling, as the load goes off'],
+] as const;
+const POWERS = [
+  ['log', 'as logged'],
+  ['typed', 'typed, for a log without power'],
+] as const;
 
 /** Layers between a sensor and the room, from one step of power; and where two mounts of one body part. */
 export function TransientTool({ runs }: { runs: StepRun[] }) {
@@ -56,23 +67,10 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
         >
           <MountChoice label="First mount" runs={runs} chosen={first} onChoose={setFirst} />
           <MountChoice label="Second mount, laid over it" runs={runs} chosen={second} onChoose={setSecond} optional />
-          <ChoiceBox
-            label="Step"
-            value={step}
-            onChange={(v) => setStep(v as TransientOptions['step'])}
-            choices={[
-              ['heating', 'Heating, as the load comes on'],
-              ['cooling', 'Cooling, as the load goes off'],
-            ]}
-          />
+          <ChoiceBox label="Step" value={step} onChange={setStep} choices={STEPS} />
           {(answer?.sensors.length ?? 0) > 1 && (
             <div className="mt-2">
-              <ChoiceBox
-                label="Sensor"
-                value={sensor}
-                onChange={setSensor}
-                choices={[['', 'the hottest'], ...(answer?.sensors ?? []).map((s): [string, string] => [s, s])]}
-              />
+              <ChoiceBox label="Sensor" value={sensor} onChange={setSensor} choices={[['', 'the hottest'], ...(answer?.sensors ?? [])]} />
             </div>
           )}
           <div className="mt-2">
@@ -91,11 +89,7 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
               {second ? 'Lay one over the other' : 'Read the layers'}
             </button>
           )}
-          {(problem ?? answer?.problem) && (
-            <p role="alert" className="mt-3 text-ember">
-              {problem ?? answer?.problem}
-            </p>
-          )}
+          <Alert className="mt-3">{problem ?? answer?.problem}</Alert>
           <p className="mt-4 text-note text-soft">
             A step tells layers only as far as readings are dense and calm: ten a second or more, power logged beside them and held, fan held, the level before
             it nearly settled and the end awaited. How the power rose is taken from its log. Layers are bodies of one temperature; in a real block half of its
@@ -204,11 +198,7 @@ function MountChoice({ label, runs, chosen, onChoose, optional = false }: MountC
         or a log from the disk
       </label>
       <input id={id} type="file" className="w-full text-note" accept=".csv,.tsv,.txt,.log" onChange={(e) => take(e.target.files?.[0])} />
-      {told && (
-        <p role="alert" className="text-ember">
-          {told}
-        </p>
-      )}
+      <Alert>{told}</Alert>
       {chosen && run === '' && <p className="text-note">{chosen.name}</p>}
     </fieldset>
   );
@@ -217,15 +207,7 @@ function MountChoice({ label, runs, chosen, onChoose, optional = false }: MountC
 /** Power of the step where the log has none. */
 function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: string) => void }) {
   return value === '' ? (
-    <ChoiceBox
-      label="Power of the step"
-      value="log"
-      onChange={() => onChange('140')}
-      choices={[
-        ['log', 'as logged'],
-        ['typed', 'typed, for a log without power'],
-      ]}
-    />
+    <ChoiceBox label="Power of the step" value="log" onChange={() => onChange('140')} choices={POWERS} />
   ) : (
     <>
       <NumberBox label="Power of the step / W" value={value} onChange={onChange} min={0.1} max={10_000} />
@@ -238,32 +220,23 @@ function LayerTable({ name, layers, power_w }: { name: string; layers: Layer[]; 
   return (
     <section className="mt-6" aria-label={`Layers of ${name}`}>
       <h2 className="text-name font-semibold">{name}</h2>
-      <table className="w-full">
-        <thead>
-          <tr className="border-b border-ink">
-            <th className="py-1 text-left">Layer</th>
-            <th className="py-1 pl-4 text-right whitespace-nowrap">Stores / J/K</th>
-            <th className="py-1 pl-4 text-right whitespace-nowrap">Then holds up / K/W</th>
-            <th className="py-1 pl-4 text-right whitespace-nowrap">95 %</th>
-            {power_w !== null && <th className="py-1 pl-4 text-right whitespace-nowrap">K at {write(power_w, 0)} W</th>}
-            <th className="py-1 pl-4 text-right whitespace-nowrap">Ends at / K/W</th>
-          </tr>
-        </thead>
-        <tbody>
-          {layers.map((l, i) => (
-            <tr key={l.until.value} className="border-b border-rule">
-              <td className="py-1.5">{i + 1}</td>
-              <td className="figure text-right">{l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)}</td>
-              <td className="figure text-right text-name font-semibold whitespace-nowrap">
-                {l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`}
-              </td>
-              <td className="figure text-right whitespace-nowrap">{l.least === null ? writeInterval(l.r) : 'not known'}</td>
-              {power_w !== null && <td className="figure text-right">{write((l.least ?? l.r.value) * power_w, 1)}</td>}
-              <td className="figure text-right">{l.least === null ? writeResistance(l.until) : 'not known'}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        rows={layers}
+        keyOf={(l) => l.until.value}
+        columns={[
+          { head: 'Layer', cell: (_, i) => i + 1 },
+          { head: 'Stores / J/K', figure: true, cell: (l) => (l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)) },
+          {
+            head: 'Then holds up / K/W',
+            figure: true,
+            className: 'text-name font-semibold',
+            cell: (l) => (l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`),
+          },
+          { head: '95 %', figure: true, cell: (l) => (l.least === null ? writeInterval(l.r) : 'not known') },
+          power_w !== null && { head: `K at ${write(power_w, 0)} W`, figure: true, cell: (l) => write((l.least ?? l.r.value) * power_w, 1) },
+          { head: 'Ends at / K/W', figure: true, cell: (l) => (l.least === null ? writeResistance(l.until) : 'not known') },
+        ]}
+      />
     </section>
   );
 }

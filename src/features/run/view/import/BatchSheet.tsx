@@ -6,6 +6,7 @@ import { type Match, matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { Scroll } from '#ui/Scroll.tsx';
 import { useWorker } from '#ui/useWorker';
 import type { Preview, PreviewApi } from './preview.worker';
@@ -127,9 +128,13 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
             </select>
           )}
         </Field>
-        <Field label="How the files are named" hint="such as {specimen}_{mount}_{run}, * for anything; empty: found by itself">
-          {(p) => <input {...p} className="field w-full" maxLength={120} value={pattern} onChange={(e) => setPattern(e.target.value)} />}
-        </Field>
+        <TextBox
+          label="How the files are named"
+          hint="such as {specimen}_{mount}_{run}, * for anything; empty: found by itself"
+          maxLength={120}
+          value={pattern}
+          onChange={setPattern}
+        />
       </div>
 
       <Scroll label="Files and where they belong">

@@ -3,7 +3,7 @@ import { parseReading, reduceTyped, TYPED_QUANTITIES, type TypedQuantity } from 
 import { UNITS } from '#core/units/units';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRun, typedProblem, typedReadings } from '#features/run/model/typedRun';
-import { Field } from '#ui/Field.tsx';
+import { TextBox } from '#ui/Inputs.tsx';
 import { send } from '#ui/send';
 import { PlaceForm } from './PlaceForm.tsx';
 import { Sheet } from './Sheet.tsx';
@@ -97,12 +97,15 @@ function Reading({ quantity, text, onText }: { quantity: TypedQuantity; text: st
   const symbol = unit === null ? (quantity === 'frame_rate' ? 'frames/s' : '') : UNITS[unit].symbol;
   const step = unit === 'degC' ? 'K' : symbol;
   return (
-    <Field
+    <TextBox
       label={symbol ? `${label} / ${symbol}` : label}
       error={typeof read === 'string' ? read : undefined}
       hint={digits === null ? undefined : `read to ${digits}${step ? ` ${step}` : ''}`}
-    >
-      {(p) => <input {...p} className="field figure w-full" inputMode="text" maxLength={60} value={text} onChange={(e) => onText(e.target.value)} />}
-    </Field>
+      className="figure"
+      inputMode="text"
+      maxLength={60}
+      value={text}
+      onChange={onText}
+    />
   );
 }

@@ -1,0 +1,62 @@
+import type { ReactNode } from 'react';
+import { Scroll } from './Scroll.tsx';
+
+export interface Column<Row> {
+  head: ReactNode;
+  /** what stands in a row; text and numbers as they are */
+  cell: (row: Row, index: number) => ReactNode;
+  /** figures are set to the right, in digits of even width */
+  figure?: boolean;
+  className?: string;
+}
+
+interface TableProps<Row> {
+  /** absent ones are left out, so that a column may depend on what there is */
+  columns: (Column<Row> | false | null | undefined)[];
+  rows: Row[];
+  keyOf: (row: Row, index: number) => string | number;
+  caption?: ReactNode;
+  /** what the table is, for those who do not see it; with it the table scrolls by itself */
+  label?: string;
+  className?: string;
+  testId?: string;
+}
+
+/** A plain table: a head under a line, rows under thinner ones. */
+export function Table<Row>({ columns, rows, keyOf, caption, label, className = '', testId }: TableProps<Row>) {
+  const shown = columns.filter((c) => !!c);
+  const table = (
+    <table className={`w-full ${label ? '' : className}`} data-testid={testId}>
+      {caption && <caption className="pb-1 text-left text-soft">{caption}</caption>}
+      <thead>
+        <tr className="border-b border-ink align-bottom">
+          {shown.map((c, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
+            <th key={i} className={`py-1 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'text-right' : 'text-left'}`}>
+              {c.head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row, index) => (
+          <tr key={keyOf(row, index)} className="border-b border-rule">
+            {shown.map((c, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
+              <td key={i} className={`py-1.5 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'figure text-right whitespace-nowrap' : ''} ${c.className ?? ''}`}>
+                {c.cell(row, index)}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+  return label ? (
+    <Scroll label={label} className={className}>
+      {table}
+    </Scroll>
+  ) : (
+    table
+  );
+}
