@@ -1,16 +1,8 @@
 import { defineMiddleware } from 'astro:middleware';
+import { SECURITY_HEADERS } from '#app/headers';
 import { isStoreGone } from '#app/http';
 import { log } from '#app/log';
 import { Refusal } from '#app/refusal';
-
-const HEADERS = {
-  'content-security-policy':
-    "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'",
-  'x-content-type-options': 'nosniff',
-  'referrer-policy': 'same-origin',
-  'cross-origin-opener-policy': 'same-origin',
-  'cross-origin-resource-policy': 'same-origin',
-};
 
 const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
 
@@ -32,7 +24,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   } catch (error) {
     response = await errorPage(error, context.rewrite);
   }
-  for (const [name, value] of Object.entries(HEADERS)) response.headers.set(name, value);
+  for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.headers.set(name, value);
   return response;
 });
 

@@ -1,8 +1,11 @@
+import http from 'node:http';
 import { createServer } from 'node:net';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
+import sirv from 'sirv';
 import { migrate } from '#app/database/migrate';
 import { closeDatabase } from '#app/database/pool';
+import { SECURITY_HEADERS } from '#app/headers';
 import { closeWorkers } from '#app/jobs';
 import { OwnStore } from '#app/ownStore';
 import { keepDemoBench } from '#demo/demoBench';
@@ -21,7 +24,7 @@ async function main(): Promise<void> {
       if (done % 24 === 0) process.stdout.write(`Loading the demo: ${done} of ${total} runs\n`);
     });
   }
-  const site = process.argv.includes('--dev') ? await developed() : await built();
+  const site = process.argv.includes('--dev') ? await developed() : await built(port);
   const supervisor = new Supervisor();
   supervisor.start();
   const bench = keepDemoBench(`http://127.0.0.1:${port}`);
@@ -59,10 +62,27 @@ interface Site {
   stop: () => Promise<void>;
 }
 
-async function built(): Promise<Site> {
+/** The build: files are sent from memory's list, compressed as they lie, pages and endpoints by what Astro built. */
+async function built(port: number): Promise<Site> {
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-  const entry = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
-  return entry.startServer().server;
+  const { handler } = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);
+  const files = sirv('dist/client', {
+    brotli: true,
+    setHeaders(response, file) {
+      for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, value);
+      // names under _astro change with what is in them
+      response.setHeader('cache-control', file.startsWith('/_astro/') ? 'public, max-age=31536000, immutable' : 'no-cache');
+    },
+  });
+  const server = http.createServer((request, response) => files(request, response, () => handler(request, response)));
+  await new Promise<void>((listening) => server.listen(port, process.env.HOST ?? '127.0.0.1', listening));
+  return {
+    stop: () =>
+      new Promise((closed) => {
+        server.close(() => closed());
+        server.closeAllConnections();
+      }),
+  };
 }
 
 /** The sources as they are, read anew where they change. */

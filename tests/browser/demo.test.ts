@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { gzipSync } from 'node:zlib';
 import AxeBuilder from '@axe-core/playwright';
 import Papa from 'papaparse';
 import type { Page } from 'playwright-core';
@@ -128,6 +130,9 @@ describe('the other places of the demo', () => {
   });
 });
 
+/** Of one place, as they come over the wire. */
+const MOST_SCRIPT_BYTES = 230_000;
+
 describe('every place', () => {
   const places = [
     ...['/', '/studies', '/studies/1/results', '/studies/3/results', '/studies/1/report', '/studies/4/report', '/studies/1/runs', '/runs/1', '/nowhere'],
@@ -156,12 +161,17 @@ describe('every place', () => {
       '/shelf/instruments/new',
     ],
   ];
-  it.each(places)('%s keeps the rules of access in light and dark, fits a phone, and asks no other host for anything', async (place) => {
+  it.each(places)('%s keeps the rules of access in light and dark, fits a phone, loads little, and asks no other host for anything', async (place) => {
     const own = await app.newPage();
     const asked = new Set<string>();
     own.on('request', (r) => asked.add(new URL(r.url()).origin));
+    const scripts: Promise<number>[] = [];
+    own.on('requestfinished', (r) => {
+      if (r.resourceType() === 'script') scripts.push(r.sizes().then((s) => s.responseBodySize));
+    });
     await open(own, app.url + place);
     if (place.startsWith('/runs/')) await own.locator('path.recharts-line-curve').first().waitFor();
+    expect((await Promise.all(scripts)).reduce((a, b) => a + b, 0)).toBeLessThan(MOST_SCRIPT_BYTES);
     const broken = async (axe: AxeBuilder) => (await axe.analyze()).violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
     expect(await broken(new AxeBuilder({ page: own }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']))).toEqual([]);
     await own.evaluate(() => {
@@ -173,6 +183,21 @@ describe('every place', () => {
     await expect.poll(() => own.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
     expect([...asked].filter((o) => o !== app.url && o !== 'null')).toEqual([]);
     await own.close();
+  });
+
+  it('sends its files compressed, to be kept for good, with the same headers', async () => {
+    const [file] = /_astro\/[\w.-]+\.css/.exec(await (await fetch(app.url)).text()) ?? [];
+    const { headers } = await fetch(`${app.url}/${file}`, { headers: { 'accept-encoding': 'br' } });
+    expect([headers.get('content-encoding'), headers.get('cache-control')]).toEqual(['br', 'public, max-age=31536000, immutable']);
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+  });
+
+  it('has web workers of 150 kB together, all that they share counted once', () => {
+    const folder = 'dist/client/_astro';
+    // the workers' build parts names from their marks by a hyphen, the pages' by a dot
+    const parts = readdirSync(folder).filter((f) => /-[\w-]{8}\.js$/.test(f));
+    expect(parts.filter((f) => f.includes('.worker-')).length).toBe(8);
+    expect(parts.reduce((sum, f) => sum + gzipSync(readFileSync(`${folder}/${f}`)).length, 0)).toBeLessThan(150_000);
   });
 
   it('refuses requests from other sites and other names', async () => {
