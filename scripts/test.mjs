@@ -1,4 +1,4 @@
-// Everything that is checked, against a throw-away store; the last line counts what passed and failed.
+// Everything that is checked, against a throw-away store; what failed stands last, each with the line that repeats it.
 import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
@@ -6,7 +6,8 @@ import { startStore } from './store.mjs';
 
 const OUT = '.test-output';
 let passed = 0;
-let failed = 0;
+/** what failed, and how it is repeated alone */
+const failures = [];
 
 /** Runs a command, its output shown only where it fails. */
 function run(command, args, env = {}) {
@@ -29,7 +30,7 @@ async function check(name, command, args) {
   const start = Date.now();
   const { ok, output } = await run(command, args);
   if (ok) passed++;
-  else failed++;
+  else failures.push({ what: name, repeat: [command, ...args].join(' ') });
   console.log(`${ok ? 'passed' : 'FAILED'}  ${name} (${seconds(start)} s)`);
   if (!ok) console.log(output);
   return ok;
@@ -41,16 +42,28 @@ async function vitest(project, env = {}) {
   const report = path.join(OUT, `${project}.json`);
   rmSync(report, { force: true });
   const { ok, output } = await run('npx', ['vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], env);
-  let counts = { numPassedTests: 0, numFailedTests: 0 };
+  const { numPassedTests, testResults } = read(report);
+  const alone = project === 'unit' ? 'npm test' : `npm run test:store ${project}`;
+  const before = failures.length;
+  for (const { name, status, assertionResults } of testResults) {
+    const file = path.relative('.', name);
+    const failed = assertionResults.filter((t) => t.status === 'failed');
+    for (const t of failed) failures.push({ what: `${file}: ${t.fullName}`, repeat: `${alone} ${file} -- -t ${JSON.stringify(t.title)}` });
+    if (failed.length === 0 && status === 'failed') failures.push({ what: `${file} could not be run`, repeat: `${alone} ${file}` });
+  }
+  if (!ok && failures.length === before) failures.push({ what: `${project} tests could not be run`, repeat: alone });
+  passed += numPassedTests;
+  console.log(`${ok ? 'passed' : 'FAILED'}  ${project} tests: ${numPassedTests} passed, ${failures.length - before} failed (${seconds(start)} s)`);
+  if (!ok) console.log(output);
+}
+
+function read(report) {
   try {
-    counts = JSON.parse(readFileSync(report, 'utf8'));
+    return JSON.parse(readFileSync(report, 'utf8'));
   } catch {
     // no report: the run itself failed
+    return { numPassedTests: 0, testResults: [] };
   }
-  passed += counts.numPassedTests;
-  failed += counts.numFailedTests + (ok || counts.numFailedTests > 0 ? 0 : 1);
-  console.log(`${ok ? 'passed' : 'FAILED'}  ${project} tests: ${counts.numPassedTests} passed, ${counts.numFailedTests} failed (${seconds(start)} s)`);
-  if (!ok) console.log(output);
 }
 
 const seconds = (start) => ((Date.now() - start) / 1000).toFixed(0);
@@ -66,9 +79,8 @@ if (await built) {
   const store = await startStore('-c fsync=off -c full_page_writes=off');
   try {
     const env = { TEST_DATABASE_URL: store.url };
-    await vitest('unit', env);
-    // one after the other: both follow a bench that is faster than a real one, and look late where others hold the cores
-    await vitest('db', env);
+    // what computes and what waits for the store, side by side; what is followed in time, alone
+    await Promise.all([vitest('unit', env), vitest('db', env)]);
     await vitest('live', env);
     await vitest('browser', env);
   } finally {
@@ -76,9 +88,9 @@ if (await built) {
   }
 } else {
   await vitest('unit');
-  console.log('FAILED  database and browser tests: there is no build to test');
-  failed++;
+  failures.push({ what: 'store and browser tests: there is no build to test', repeat: 'npm run build' });
 }
 console.log(`all of it took ${seconds(begin)} s`);
-console.log(`${passed} passed, ${failed} failed`);
-process.exit(failed > 0 ? 1 : 0);
+for (const { what, repeat } of failures) console.log(`FAILED  ${what}\n        again: ${repeat}`);
+console.log(`${passed} passed, ${failures.length} failed`);
+process.exit(failures.length > 0 ? 1 : 0);

@@ -20,7 +20,7 @@ describe('a rehearsal', () => {
     ['separate', 2, 4],
     ['separate', 4, 6],
   ] as const)('%s, %i specimens that do not differ, %i mounts: wrong calls keep to the stated error', (scatter, k, mounts) => {
-    const count = 1500;
+    const count = 600;
     const r = rehearse(
       plan(k, mounts, () => 0, { scatter, runs: 1 }),
       count,
@@ -52,7 +52,7 @@ describe('a rehearsal', () => {
     ['pooled', 'reference', 4, 5],
     ['separate', 'reference', 4, 6],
   ] as const)('%s scatter, family %s: a difference as large as detectable_k is found with the wanted power', (scatter, family, k, mounts) => {
-    const count = 1500;
+    const count = 600;
     const { detectable_k } = curvePoint(
       { specimens: k, runs: 2, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, family, scatter, power: 0.8 },
       mounts,
@@ -120,7 +120,7 @@ describe('a rehearsal', () => {
     );
     expect(apart.early).toBeGreaterThan(0.9);
     expect(apart.hours).toBeLessThan((24 * 105) / 60);
-    const count = 1500;
+    const count = 600;
     const same = rehearse(
       plan(3, 8, () => 0, { looks: [0.5, 0.75], margin: 0.2, runs: 1 }),
       count,
