@@ -1,3 +1,5 @@
+import { csvText } from '#core/text/csv';
+
 /** Saves a blob under a name. */
 function save(blob: Blob, name: string): void {
   const url = URL.createObjectURL(blob);
@@ -70,9 +72,7 @@ export async function savePng(svg: SVGSVGElement, name: string): Promise<void> {
 }
 
 export function saveCsv(table: ChartTable, name: string): void {
-  const cell = (v: string | number | null) => (typeof v === 'string' && /[",\n]/.test(v) ? `"${v.replaceAll('"', '""')}"` : String(v ?? ''));
-  const lines = [table.columns, ...table.rows].map((row) => row.map(cell).join(','));
-  save(new Blob([`${lines.join('\n')}\n`], { type: 'text/csv' }), `${name}.csv`);
+  save(new Blob([csvText([table.columns, ...table.rows])], { type: 'text/csv' }), `${name}.csv`);
 }
 
 /** The figures behind a chart. */

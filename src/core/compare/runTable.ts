@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { parseNumber } from '#core/signal/logs/numbers';
 import { type Decimal, LogError } from '#core/signal/logs/types';
 import { median } from '#core/stats/quantiles';
+import { unguarded } from '#core/text/csv';
 import type { AnalysisRow } from './rows';
 import type { AnalysisOptions, BlockBy } from './types';
 
@@ -40,7 +41,12 @@ export const CHOICES_MARK = '# choices: ';
  */
 export function readRunTable(file: string, text: string, outcome: 'rise' | 'r_k_per_w', given: { block?: BlockBy | null; load?: string } = {}): RunTable {
   const { body, comments, first_row } = withoutComments(text);
-  const { data, meta } = Papa.parse<Record<string, string>>(body, { header: true, skipEmptyLines: 'greedy', transformHeader: (h) => h.trim().toLowerCase() });
+  const { data, meta } = Papa.parse<Record<string, string>>(body, {
+    header: true,
+    skipEmptyLines: 'greedy',
+    transformHeader: (h) => h.trim().toLowerCase(),
+    transform: (v) => unguarded(v.trim()),
+  });
   const fields = meta.fields ?? [];
   const choices = choicesOf(file, comments, outcome);
   const block = given.block ?? choices.block ?? null;

@@ -1,8 +1,8 @@
+import { list, plural } from '#core/text/words';
 import type { OrderPlan, PlannedMount, TimedMount } from './orderTypes';
 import { dayStart } from './timeline';
 import type { PlanFinding } from './types';
 
-const list = (items: (string | number)[]) => (items.length < 2 ? String(items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`);
 const hours = (minutes: number) => `${Number((minutes / 60).toFixed(1))} h`;
 const DAY = 24 * 60;
 /** Hours that are enough: a proposal is rounded up, so that taking it helps. */
@@ -18,8 +18,8 @@ export function dayTooShort(plan: OrderPlan): PlanFinding | null {
     code: 'day_too_short',
     severity: 'reject',
     field: 'day_hours',
-    message: `One mount with its ${plan.runs} ${plan.runs === 1 ? 'run' : 'runs'} takes ${hours(needed)}; a bench day has ${hours(plan.day_min)}.`,
-    nearest: runs >= 1 ? `A day of ${enough(needed)}, or ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount.` : `A day of ${enough(needed)}.`,
+    message: `One mount with its ${plural(plan.runs, 'run')} takes ${hours(needed)}; a bench day has ${hours(plan.day_min)}.`,
+    nearest: runs >= 1 ? `A day of ${enough(needed)}, or ${plural(runs, 'run')} on each mount.` : `A day of ${enough(needed)}.`,
     numbers: { needed_min: needed, day_min: plan.day_min },
   };
 }
@@ -157,7 +157,7 @@ function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     needed <= plan.day_min
       ? undefined
       : runs >= 1
-        ? `With ${runs} ${runs === 1 ? 'run' : 'runs'} on each mount, or a day of ${enough(needed)}, every day would hold a complete block.`
+        ? `With ${plural(runs, 'run')} on each mount, or a day of ${enough(needed)}, every day would hold a complete block.`
         : needed > DAY
           ? 'Fewer specimens in one study, or shorter waits, would let every day hold a complete block.'
           : `A day of ${enough(needed)}, or fewer specimens in one study, would let every day hold a complete block.`;
@@ -182,7 +182,7 @@ function tooManyDays(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
       code: 'too_many_days',
       severity: 'reject',
       field: 'days',
-      message: `The order takes ${used} bench days; ${plan.days} ${plan.days === 1 ? 'is' : 'are'} at hand.`,
+      message: `The order takes ${used} bench days; ${plural(plan.days, 'is', 'are')} at hand.`,
       nearest: mounts >= 2 ? `About ${mounts} mounts each fit into ${plan.days} days.` : `${used} days, another rig, or fewer specimens.`,
       numbers: { used, days: plan.days },
     },
@@ -199,7 +199,7 @@ function rigsCrossed(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     findings.push({
       code: 'rig_idle',
       severity: 'note',
-      message: `${list(idle)} ${idle.length === 1 ? 'has' : 'have'} nothing to do: with ${only} ${only === 1 ? 'mount' : 'mounts'} each there are not enough complete blocks for ${plan.rigs.length} rigs.`,
+      message: `${list(idle)} ${idle.length === 1 ? 'has' : 'have'} nothing to do: with ${plural(only, 'mount')} each there are not enough complete blocks for ${plan.rigs.length} rigs.`,
     });
   }
   const lone = plan.specimens.filter((s) => used.some((r) => !timed.some((m) => m.rig === r && m.specimen === s.specimen))).map((s) => s.specimen);

@@ -1,6 +1,7 @@
 import type { StartState } from '#core/signal/reduce/types';
 import { slopeTest } from '#core/signal/steady/slopeTest';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { judgeConditioning } from '#core/thermal/ageing/conditioned';
 import { type LiveTrace, meanOf } from './liveTrace';
 import type { LiveAction, LiveSettings, LiveStage, LiveState } from './types';
@@ -280,7 +281,7 @@ function conditioningWords(state: LiveState, settings: LiveSettings): string {
   const { conditioned, worsening, remaining_k, bound_k } = conditioning(state, settings);
   if (conditioned)
     return `Conditioned after ${state.closed.length} cycles: ${write(Math.max(0, remaining_k ?? 0), 2)} K left to gain, at most ${write(bound_k ?? 0, 2)} K.`;
-  const cycles = `${state.closed.length} ${state.closed.length === 1 ? 'cycle' : 'cycles'}`;
+  const cycles = plural(state.closed.length, 'cycle');
   if (worsening) return `It gets worse with every cycle, not better: look at the mount (${cycles}).`;
   if (bound_k === null || remaining_k === null) return `Not conditioned after ${cycles}: at least five are needed to tell.`;
   if (remaining_k < settings.margin_k / 8) return `No further gain seen in ${cycles}, yet up to ${write(bound_k, 2)} K may still come.`;

@@ -1,3 +1,4 @@
+import { plural } from '#core/text/words';
 import type { Screw } from './order';
 
 const LEAST_SCREWS = 2;
@@ -25,7 +26,7 @@ export function readScrews(text: string): { screws: Screw[] } | { problem: strin
     screws.push({ x: numbers[0], y: numbers[1] });
   }
   if (screws.length < LEAST_SCREWS || screws.length > MOST_SCREWS) {
-    return { problem: `A cooler is held by ${LEAST_SCREWS} to ${MOST_SCREWS} screws; ${screws.length} ${screws.length === 1 ? 'is' : 'are'} given.` };
+    return { problem: `A cooler is held by ${LEAST_SCREWS} to ${MOST_SCREWS} screws; ${plural(screws.length, 'is', 'are')} given.` };
   }
   return { screws };
 }

@@ -9,6 +9,7 @@ import { type Channel, type Span, type Trace, usable } from '#core/signal/trace/
 import { mean } from '#core/stats/moments';
 import { median, runningMedian, scaledMad } from '#core/stats/quantiles';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import type { StepRecord, TransientFinding, TransientOptions } from './types';
 
 /** How long before the step its level and what is left of the state before are read, s. */
@@ -101,7 +102,7 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
   if (level.t.length < 3) return refuse('no_step', 'The level before the step is not in the log: at least three readings are needed there.');
   const interval_s = median(course.t.slice(1).map((t, i) => t - course.t[i]));
   const gaps = findGaps({ t: course.t, values: course.values, period_s: interval_s });
-  if (gaps.length > 0) warn('gaps', `Readings are missing in ${gaps.length} ${gaps.length === 1 ? 'place' : 'places'} after the step.`);
+  if (gaps.length > 0) warn('gaps', `Readings are missing in ${plural(gaps.length, 'place')} after the step.`);
 
   const sign = kind === 'heating' ? 1 : -1;
   const start = mean(level.values);

@@ -8,7 +8,7 @@ import { Act } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
 import { AlarmBanner } from './AlarmBanner.tsx';
 import { LiveSide } from './LiveSide.tsx';
@@ -28,8 +28,7 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
   const { view, trace, drawn, silent } = live;
   const { state, settings } = view;
   const [problem, setProblem] = useState<string | null>(null);
-  const order = (body: Record<string, unknown>) =>
-    send(`/api/live/${view.id}/orders`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }, setProblem);
+  const order = (body: Record<string, unknown>) => sendJson('POST', `/api/live/${view.id}/orders`, body, setProblem);
   const started = state.stage !== 'preflight';
   // the state is told far more often than the charts are worth drawing
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new drawing is told by its number

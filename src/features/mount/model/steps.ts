@@ -1,3 +1,4 @@
+import { plural } from '#core/text/words';
 import { cautionsOf } from '#features/shelf/model/cautions';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import type { StepStates } from './attempt';
@@ -156,11 +157,7 @@ function conditionStep({ kind, sheet, run_min }: MountSetting, step: Make): Moun
     return null;
   }
   const words =
-    kind === 'epoxy'
-      ? 'Let it cure, undisturbed.'
-      : cycles > 0
-        ? `${cycles} ${cycles === 1 ? 'cycle' : 'cycles'} of heating and cooling.`
-        : 'Let it settle under load.';
+    kind === 'epoxy' ? 'Let it cure, undisturbed.' : cycles > 0 ? `${plural(cycles, 'cycle')} of heating and cooling.` : 'Let it settle under load.';
   return step('condition', [words], { record: cycles > 0 ? ['cycles'] : ['note'], timer_min: Math.round(60 * hours) });
 }
 

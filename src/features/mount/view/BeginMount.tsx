@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 interface BeginMountProps {
   studyId: number;
@@ -23,11 +23,7 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
   const begin = async (specimenId: number, rigId: number) => {
     setBusy(true);
     localStorage.setItem('initials', who);
-    const made = await send<{ id: number }>(
-      `/api/studies/${studyId}/mounts`,
-      { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ specimen_id: specimenId, rig_id: rigId, who }) },
-      setTold,
-    );
+    const made = await sendJson<{ id: number }>('POST', `/api/studies/${studyId}/mounts`, { specimen_id: specimenId, rig_id: rigId, who }, setTold);
     setBusy(false);
     if (made) window.location.assign(`/mounts/${made.id}`);
   };

@@ -1,6 +1,7 @@
 import { Check } from 'lucide-react';
 import { useState } from 'react';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { flatness } from '#core/thermal/flatness/flatness';
 import { readHeights } from '#core/thermal/flatness/readHeights';
 import { OUTCOMES, RECORDS, type StepStates } from '#features/mount/model/attempt';
@@ -92,9 +93,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
         <div className="pt-5">
           <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
           <p className="mt-1 text-soft">
-            {mount.runs === 0
-              ? 'It has no run yet: run it live, or drop a log here or on any page.'
-              : `It has ${mount.runs} ${mount.runs === 1 ? 'run' : 'runs'}.`}
+            {mount.runs === 0 ? 'It has no run yet: run it live, or drop a log here or on any page.' : `It has ${plural(mount.runs, 'run')}.`}
             {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
           </p>
           <Quiet className="mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>

@@ -4,7 +4,7 @@ import { coverWords, FACES } from '#features/mount/model/imprint';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet, TextButton } from '#ui/Button.tsx';
 import { Section } from '#ui/Section.tsx';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 import type { MountDesk } from './useMount';
 
 /** Photographs of a mount: its prints with their cover, and whatever else was worth a picture. */
@@ -28,8 +28,7 @@ export function Photographs({ desk }: { desk: MountDesk }) {
     await desk.refresh();
   };
   const setRemoved = async (id: number, gone: boolean) => {
-    const body = JSON.stringify({ removed: gone });
-    await send(`/api/photographs/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body }, setTold);
+    await sendJson('PATCH', `/api/photographs/${id}`, { removed: gone }, setTold);
     await desk.refresh();
   };
   return (

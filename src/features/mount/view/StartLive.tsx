@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
 import { Act } from '#ui/Button.tsx';
 import { Section } from '#ui/Section.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 type Kind = keyof typeof LIVE_KINDS;
 
@@ -12,13 +12,10 @@ export function StartLive({ mountId }: { mountId: number }) {
   const [stop, setStop] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const start = async () => {
-    const begun = await send<{ id: number }>(
+    const begun = await sendJson<{ id: number }>(
+      'POST',
       '/api/live',
-      {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ mount_id: mountId, kind, ...(kind === 'limit_test' && stop ? { stop_c: Number(stop) } : {}) }),
-      },
+      { mount_id: mountId, kind, ...(kind === 'limit_test' && stop ? { stop_c: Number(stop) } : {}) },
       setProblem,
     );
     if (begun) location.assign(`/live/${begun.id}`);

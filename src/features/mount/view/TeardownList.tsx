@@ -6,7 +6,7 @@ import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardo
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Figure } from '#ui/Figure.tsx';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 
 /** A step as it is typed. */
 interface Row {
@@ -68,12 +68,7 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
   const save = async () => {
     setState('saving');
     const steps = rows.filter((r) => r.what.trim() !== '' || r.screws || r.tool || r.minutes).map(toStep);
-    const body = JSON.stringify({ base: view.version, steps });
-    const saved = await send<TeardownView>(
-      `/api/rigs/${view.rig.id}/teardown`,
-      { method: 'PUT', headers: { 'content-type': 'application/json' }, body },
-      setTold,
-    );
+    const saved = await sendJson<TeardownView>('PUT', `/api/rigs/${view.rig.id}/teardown`, { base: view.version, steps }, setTold);
     setState(saved ? 'saved' : 'changed');
     if (saved) setView(saved);
   };

@@ -5,12 +5,11 @@ import type { Found } from '#features/mount/model/opening';
 import type { StepKey } from '#features/mount/model/stepTypes';
 import type { WorkKind } from '#features/mount/model/work';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 const LOOK_EVERY_MS = 4000;
 /** of whoever works on this device */
 const initials = () => localStorage.getItem('initials') ?? '';
-const HEADERS = { 'content-type': 'application/json' };
 
 export interface MountDesk {
   view: MountSheetView;
@@ -40,11 +39,11 @@ export function useMount(initial: MountSheetView): MountDesk {
   const line = useRef<Promise<unknown>>(Promise.resolve());
   const url = `/api/mounts/${initial.mount.id}`;
 
-  const call = useCallback((path: string, method: string, body: object) => {
+  const call = useCallback((path: string, method: 'POST' | 'PUT' | 'PATCH', body: object) => {
     working.current++;
     setBusy(true);
     const done = line.current.then(async () => {
-      const answer = await send<MountSheetView>(path, { method, headers: HEADERS, body: JSON.stringify(body) }, setTold);
+      const answer = await sendJson<MountSheetView>(method, path, body, setTold);
       working.current--;
       setBusy(working.current > 0);
       if (answer) setView(answer);

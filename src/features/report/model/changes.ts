@@ -1,3 +1,4 @@
+import { plural } from '#core/text/words';
 import { changedVerdicts } from '#features/results/model/compare';
 import type { ReportContent } from './content';
 
@@ -14,9 +15,9 @@ export function reportChanges(before: ReportContent, after: ReportContent): stri
     const old = was.get(k);
     return old && (old.rise_k !== r.rise_k || old.valid !== r.valid);
   });
-  if (added.length > 0) lines.push(`${added.length} ${added.length === 1 ? 'run was' : 'runs were'} added.`);
-  if (gone.length > 0) lines.push(`${gone.length} ${gone.length === 1 ? 'run was' : 'runs were'} taken away.`);
-  if (moved.length > 0) lines.push(`${moved.length} ${moved.length === 1 ? 'run reads' : 'runs read'} otherwise.`);
+  if (added.length > 0) lines.push(`${plural(added.length, 'run was', 'runs were')} added.`);
+  if (gone.length > 0) lines.push(`${plural(gone.length, 'run was', 'runs were')} taken away.`);
+  if (moved.length > 0) lines.push(`${plural(moved.length, 'run reads', 'runs read')} otherwise.`);
   const outs = (c: ReportContent) => new Set(c.findings.left_out.map((l) => `${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}`));
   const [outBefore, outAfter] = [outs(before), outs(after)];
   for (const name of outAfter) if (!outBefore.has(name)) lines.push(`${name} was left out.`);

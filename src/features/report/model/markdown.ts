@@ -1,3 +1,4 @@
+import { asMarkdown } from '#core/text/words';
 import { mainPairs, otherPairs } from '#features/results/model/pairs';
 import type { ReportContent } from './content';
 import { SECTIONS, type SectionKey } from './sectionKeys';
@@ -22,14 +23,9 @@ export function reportAsMarkdown(content: ReportContent): string {
       return table ? [table] : [];
     });
     if (lines.length === 0 && shown.length === 0 && words === '') return [];
-    return [[`## ${SECTIONS[key]}`, ...(words ? [plain(words)] : []), ...lines.map(plain), ...shown.map(tableAsMarkdown)].join('\n\n')];
+    return [[`## ${SECTIONS[key]}`, ...(words ? [asMarkdown(words)] : []), ...lines.map(asMarkdown), ...shown.map(tableAsMarkdown)].join('\n\n')];
   });
-  return `${[`# ${plain(content.title)}`, ...parts].join('\n\n')}\n`;
-}
-
-/** Names and words may hold what a reader of Markdown would take for HTML. */
-function plain(text: string): string {
-  return text.replaceAll('<', '&lt;');
+  return `${[`# ${asMarkdown(content.title)}`, ...parts].join('\n\n')}\n`;
 }
 
 /** The sentences of a section. */

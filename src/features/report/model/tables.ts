@@ -1,4 +1,5 @@
 import { OUTCOMES } from '#core/compare/outcomes';
+import { asMarkdownCell } from '#core/text/words';
 import type { ReportContent } from './content';
 
 export interface ReportTable {
@@ -88,11 +89,7 @@ export function reportTables(content: ReportContent): ReportTable[] {
 
 /** A table as GitHub-flavoured Markdown. */
 export function tableAsMarkdown({ columns, rows }: ReportTable): string {
-  const cell = (v: string | number | null) =>
-    String(v === null ? '' : typeof v === 'number' ? Number(v.toPrecision(7)) : v)
-      .replaceAll('<', '&lt;')
-      .replaceAll('|', '\\|')
-      .replaceAll('\n', ' ');
+  const cell = (v: string | number | null) => asMarkdownCell(String(typeof v === 'number' ? Number(v.toPrecision(7)) : (v ?? '')));
   const line = (cells: (string | number | null)[]) => `| ${cells.map(cell).join(' | ')} |`;
   return [line(columns), `| ${columns.map(() => '---').join(' | ')} |`, ...rows.map(line)].join('\n');
 }

@@ -1,5 +1,5 @@
-import Papa from 'papaparse';
 import { Refusal } from '#app/refusal';
+import { csvText } from '#core/text/csv';
 import { reportAsMarkdown } from '#features/report/model/markdown';
 import { reportTables, tableAsHtml, tableAsMarkdown } from '#features/report/model/tables';
 import { frozenReport } from './freeze';
@@ -25,7 +25,7 @@ export async function reportFile(address: string | undefined, file: string): Pro
       404,
     );
   const as = {
-    csv: () => `${Papa.unparse({ fields: table.columns, data: table.rows }, { escapeFormulae: true })}\n`,
+    csv: () => csvText([table.columns, ...table.rows]),
     md: () => `${tableAsMarkdown(table)}\n`,
     html: () => tableAsHtml(table),
   };

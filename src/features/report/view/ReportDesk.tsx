@@ -6,11 +6,9 @@ import type { DraftView } from '#features/report/server/draft';
 import type { ReportVersion } from '#features/report/server/freeze';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 import { ReportArticle } from './ReportArticle.tsx';
 import { VersionList } from './VersionList.tsx';
-
-const HEADERS = { 'content-type': 'application/json' };
 
 interface ReportDeskProps {
   studyId: number;
@@ -39,11 +37,7 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
     change(next);
   };
   const store = async () => {
-    const answer = await send<DraftView>(
-      `/api/studies/${studyId}/report`,
-      { method: 'PUT', headers: HEADERS, body: JSON.stringify({ sections, version }) },
-      setTold,
-    );
+    const answer = await sendJson<DraftView>('PUT', `/api/studies/${studyId}/report`, { sections, version }, setTold);
     if (!answer) return false;
     setVersion(answer.version);
     setStored(true);
@@ -52,9 +46,12 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
   const publish = async (insist: boolean) => {
     setBusy(true);
     if (stored || (await store())) {
-      const body = JSON.stringify({ who: localStorage.getItem('initials') ?? '', insist });
-      const frozen = await send<{ address: string }>(`/api/studies/${studyId}/report/versions`, { method: 'POST', headers: HEADERS, body }, setTold, (b) =>
-        setCanInsist(b.can_insist === true),
+      const frozen = await sendJson<{ address: string }>(
+        'POST',
+        `/api/studies/${studyId}/report/versions`,
+        { who: localStorage.getItem('initials') ?? '', insist },
+        setTold,
+        (b) => setCanInsist(b.can_insist === true),
       );
       if (frozen) globalThis.location.assign(`/reports/${frozen.address}`);
     }

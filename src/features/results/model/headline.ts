@@ -1,6 +1,7 @@
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { AnalysedPair, Analysis } from '#core/compare/types';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { type AxisRange, axisRange } from '#core/units/axisRange';
 import type { LevelScale } from './levelScale';
 
@@ -40,7 +41,7 @@ export function headlineOf(analysis: Analysis, pairs: AnalysedPair[], scale: Lev
     const [only] = ordered;
     const value = `${write(only.mean + scale.plus, digits)} ${scale.unit}`;
     const says = analysis.outcome === 'rise' ? `runs ${value}${scale.behind}` : `reads ${value} (${name.toLowerCase()})`;
-    return `${only.specimen} ${says} (${only.mounts} ${only.mounts === 1 ? 'mount' : 'mounts'}); nothing to compare it with yet.`;
+    return `${only.specimen} ${says} (${plural(only.mounts, 'mount')}); nothing to compare it with yet.`;
   }
   const has = (p: AnalysedPair, who: string) => p.a === who || p.b === who;
   const [best, second] = ordered;

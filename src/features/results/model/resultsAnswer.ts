@@ -1,6 +1,7 @@
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair, Analysis } from '#core/compare/types';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import type { AxisRange } from '#core/units/axisRange';
 import { knownOutcomes, marginFor, studyChoice } from './choice';
 import { type ChangedVerdict, changedVerdicts, compareStudy } from './compare';
@@ -151,9 +152,9 @@ function schoolSentence({ scatter, specimens, block }: Analysis): string {
       ? `The ${blocks} are taken out, and one pooled scatter serves all specimens.${effect}`
       : `Verdicts use the differences within the ${blocks}, each pair with its own scatter.${effect}`;
   return scatter.school === 'pooled'
-    ? `Verdicts use one pooled scatter for all specimens, as the least measured has ${fewest} ${fewest === 1 ? 'mount' : 'mounts'}; it is exact where scatter is alike.${test}`
+    ? `Verdicts use one pooled scatter for all specimens, as the least measured has ${plural(fewest, 'mount')}; it is exact where scatter is alike.${test}`
     : scatter.school === 'strict'
-      ? `Verdicts use each specimen's own scatter, with limits that keep the error rate for ${specimens.length} specimens on ${fewest} ${fewest === 1 ? 'mount' : 'mounts'} or more (Dunnett's T3).${test}`
+      ? `Verdicts use each specimen's own scatter, with limits that keep the error rate for ${specimens.length} specimens on ${plural(fewest, 'mount')} or more (Dunnett's T3).${test}`
       : `Verdicts use each specimen's own scatter, as all have ${fewest} mounts or more; with few mounts such intervals are wide.${test}`;
 }
 

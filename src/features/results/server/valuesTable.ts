@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
 import type { OutcomeKey } from '#core/compare/outcomes';
 import { CHOICES_MARK, type TableChoices } from '#core/compare/runTable';
+import { csvText } from '#core/text/csv';
 import { optionsFor, rowsFor } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 
@@ -26,5 +26,5 @@ export function valuesTable(facts: StudyFacts, choice: ResultsChoice, confidence
   });
   const columns = 'specimen,mount,run,day,rig,device,load,value,at_least,valid,excluded,reason,r_k_per_w,r_valid'.split(',');
   const choices = JSON.stringify({ rise: choicesFor('rise'), r_k_per_w: choicesFor('r_k_per_w') });
-  return `${CHOICES_MARK}${choices}\n${Papa.unparse({ fields: columns, data: rows.map((r) => Object.values(r)) }, { newline: '\n', header: true, escapeFormulae: false })}\n`;
+  return `${CHOICES_MARK}${choices}\n${csvText([columns, ...rows.map((r) => Object.values(r))])}`;
 }

@@ -6,7 +6,7 @@ import type { MountFigure } from '#features/results/model/figures';
 import { Quiet } from '#ui/Button.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 import { mountWords } from './mountWords';
 
 interface MountLedgerProps {
@@ -76,8 +76,7 @@ function MountChoice({ mount }: { mount: MountFigure }) {
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const decide = async (why: string | null) => {
-    const body = JSON.stringify({ reason: why, who: localStorage.getItem('initials') ?? '' });
-    const done = await send(`/api/mounts/${mount.mount_id}/excluded`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body }, setTold);
+    const done = await sendJson('PUT', `/api/mounts/${mount.mount_id}/excluded`, { reason: why, who: localStorage.getItem('initials') ?? '' }, setTold);
     if (done) globalThis.location.reload();
   };
   return (

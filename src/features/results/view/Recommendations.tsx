@@ -5,7 +5,7 @@ import type { RestCheck } from '#features/results/model/recommendation';
 import type { RecommendationView } from '#features/results/server/recommend';
 import { Quiet, TextButton } from '#ui/Button.tsx';
 import { TextArea, TextBox } from '#ui/Inputs.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 interface RecommendationsProps {
   studyId: number;
@@ -24,8 +24,7 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
   const [open, setOpen] = useState<number | null>(null);
   const [told, setTold] = useState<string | null>(null);
   const store = async (next: { reader: string; words: string; rests: { outcome: string; load: string | null; a: string; b: string }[] }[]) => {
-    const init = { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ list: next }) };
-    const stored = await send<RecommendationView[]>(`/api/studies/${studyId}/recommendations`, init, setTold);
+    const stored = await sendJson<RecommendationView[]>('PUT', `/api/studies/${studyId}/recommendations`, { list: next }, setTold);
     if (stored) {
       setList(stored);
       setOpen(null);

@@ -7,7 +7,7 @@ import { Alert } from '#ui/Alert.tsx';
 import { Field } from '#ui/Field.tsx';
 import { findingName } from '#ui/FindingList.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 interface DecisionPanelProps {
   runId: number;
@@ -59,11 +59,7 @@ export function DecisionPanel(props: DecisionPanelProps) {
   const decide = async () => {
     setBusy(true);
     const body = { ...(typed ?? chosen?.body), reason, who: localStorage.getItem('initials') ?? '', covers: all ? 'load' : 'run' };
-    const done = await send<Decided>(
-      `/api/runs/${runId}/decision`,
-      { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) },
-      setTold,
-    );
+    const done = await sendJson<Decided>('POST', `/api/runs/${runId}/decision`, body, setTold);
     setBusy(false);
     if (done) globalThis.location.reload();
   };

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { changeWords } from '#features/run/model/judgement';
 import type { ReadingFigures } from '#features/run/server/judge';
 import { Alert } from '#ui/Alert.tsx';
@@ -82,9 +83,7 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
       <Notes desk={desk} at={hand?.start_s ?? desk.view.now.window?.start_s ?? 0} duration_s={duration_s} />
       {history.length > 0 && (
         <details className="mt-3">
-          <summary className="cursor-pointer py-1 font-semibold">
-            {history.length} {history.length === 1 ? 'change' : 'changes'} so far
-          </summary>
+          <summary className="cursor-pointer py-1 font-semibold">{plural(history.length, 'change')} so far</summary>
           <ol>
             {history.map((h) => (
               <li key={h.id} className="border-b border-rule py-1.5">

@@ -1,12 +1,13 @@
 import { Download, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { ROLES, type Role } from '#core/signal/logs/types';
+import { plural } from '#core/text/words';
 import { decisionsOf, type Layout } from '#features/run/model/layout';
 import type { LayoutView } from '#features/run/server/layouts';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { saveText } from '#ui/exportChart';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 
 const HEADERS = { 'content-type': 'application/json' };
 /** Largest file of layouts that is taken. */
@@ -39,7 +40,7 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
     setTaken(answer.taken);
   };
   const putBack = async () => {
-    const answer = await send<LayoutView>('/api/layouts', { method: 'POST', headers: HEADERS, body: JSON.stringify(taken) }, setTold);
+    const answer = await sendJson<LayoutView>('POST', '/api/layouts', taken, setTold);
     if (!answer) return;
     setList([...list, answer].sort((a, b) => a.name.localeCompare(b.name)));
     setTaken(null);
@@ -90,7 +91,7 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
               <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
                 <h2 className="text-name font-semibold">{l.name}</h2>
                 <span className="text-soft">
-                  {l.headers.length} columns · used {l.used} {l.used === 1 ? 'time' : 'times'}
+                  {l.headers.length} columns · used {plural(l.used, 'time')}
                 </span>
                 <span className="ml-auto flex gap-2">
                   <Quiet aria-expanded={open === l.id} onClick={() => setOpen(open === l.id ? null : l.id)}>
@@ -135,8 +136,12 @@ function LayoutForm({ layout, onSaved, onTold }: { layout: LayoutView; onSaved: 
   };
   const submit = async (e: { preventDefault: () => void }) => {
     e.preventDefault();
-    const body = JSON.stringify({ name, reading, sensor: sensor.trim() === '' ? null : sensor.trim() });
-    const answer = await send<{ layouts: LayoutView[] }>(`/api/layouts/${layout.id}`, { method: 'PUT', headers: HEADERS, body }, onTold);
+    const answer = await sendJson<{ layouts: LayoutView[] }>(
+      'PUT',
+      `/api/layouts/${layout.id}`,
+      { name, reading, sensor: sensor.trim() === '' ? null : sensor.trim() },
+      onTold,
+    );
     if (answer) onSaved(answer.layouts);
   };
   return (

@@ -1,5 +1,5 @@
 import { useId, useState } from 'react';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 /** Under which of the study's loads the run was made; stored as it is chosen. */
 export function RunLoad({ run, load, loads }: { run: number; load: string | null; loads: string[] }) {
@@ -7,8 +7,7 @@ export function RunLoad({ run, load, loads }: { run: number; load: string | null
   const [chosen, setChosen] = useState(load ?? loads[0]);
   const [told, setTold] = useState<string | null>(null);
   const store = async (next: string) => {
-    const init = { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ load: next }) };
-    if (await send(`/api/runs/${run}/load`, init, setTold)) setChosen(next);
+    if (await sendJson('PUT', `/api/runs/${run}/load`, { load: next }, setTold)) setChosen(next);
   };
   return (
     <div className="mt-2 flex items-center gap-2">

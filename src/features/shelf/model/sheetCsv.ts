@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { type Cell, csvText, unguarded } from '#core/text/csv';
 import type { FieldSpec } from '#rules/fields';
 import { check, RuleError } from '#rules/validation';
 import { SECTIONS, type SectionKey, type SheetValues, sectionFields } from './sections';
@@ -14,14 +15,8 @@ const fileFields = (section: SectionKey) => sectionFields(section).filter((f) =>
 /** Sheets of a section as CSV, one row a sheet, that the import reads back. */
 export function writeSheets(section: SectionKey, rows: { name: string; sheet: SheetValues }[]): string {
   const fields = fileFields(section);
-  const cell = (v: SheetValues[string]) => (v === true ? 'yes' : v === false ? 'no' : (v ?? ''));
-  const data = rows.map((r) => [guard(r.name), ...fields.map((f) => guard(cell(r.sheet[f.key])))]);
-  return `${Papa.unparse([['name', ...fields.map(columnOf)], ...data], { newline: '\n' })}\n`;
-}
-
-/** A spreadsheet must not take a text for a formula. */
-function guard<T>(v: T): T | string {
-  return typeof v === 'string' && /^[=+@\t\r]|^-[^\d]/.test(v) ? `'${v}` : v;
+  const cell = (v: SheetValues[string]): Cell => (v === true ? 'yes' : v === false ? 'no' : Array.isArray(v) ? v.join(' ') : (v ?? ''));
+  return csvText([['name', ...fields.map(columnOf)], ...rows.map((r) => [r.name, ...fields.map((f) => cell(r.sheet[f.key]))])]);
 }
 
 interface ReadSheets {
@@ -59,7 +54,7 @@ export function readSheets(section: SectionKey, text: string): ReadSheets {
   if (problems.length > 0) return { rows: [], problems };
   const seen = new Set<string>();
   const rows = data.map((record, i) => {
-    const name = (record[nameColumn ?? ''] ?? '').trim().replace(/^'(?=[=+@-])/, '');
+    const name = unguarded((record[nameColumn ?? ''] ?? '').trim());
     const at = `Row ${i + 2}`;
     if (name.length < 1 || name.length > 80) problems.push(`${at}: the name needs 1 to 80 characters.`);
     if (seen.has(name)) problems.push(`${at}: ${name} stands in the file twice.`);
@@ -98,6 +93,6 @@ function readCell(f: FieldSpec, text: string): { value: string | number | boolea
       return key ? { value: key } : { value: null, problem: `"${text}" is not one of ${Object.keys(f.choices ?? {}).join(', ')}.` };
     }
     default:
-      return { value: text.replace(/^'(?=[=+@-])/, '') };
+      return { value: unguarded(text) };
   }
 }

@@ -1,3 +1,4 @@
+import { plural } from '#core/text/words';
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min, ValidateNested } from 'class-validator';
@@ -69,9 +70,5 @@ export function teardownMinutes(steps: TeardownStep[]): number | null {
 
 /** Screws of a step in words, such as "4 screws, 8 mm, under the label"; empty where there are none. */
 export function screwWords({ screws, screw_mm, place }: TeardownStep): string {
-  return [
-    ...(screws ? [`${screws} ${screws === 1 ? 'screw' : 'screws'}`] : []),
-    ...(screws && screw_mm ? [`${screw_mm} mm`] : []),
-    ...(place ? [place] : []),
-  ].join(', ');
+  return [...(screws ? [plural(screws, 'screw')] : []), ...(screws && screw_mm ? [`${screw_mm} mm`] : []), ...(place ? [place] : [])].join(', ');
 }

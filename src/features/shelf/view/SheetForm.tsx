@@ -8,7 +8,7 @@ import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 import { fieldText } from './fieldText';
 
 interface SheetFormProps {
@@ -46,18 +46,23 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
     setSaved(false);
     const plain = Object.fromEntries(Object.entries(values).filter(([, v]) => v !== null && v !== undefined && v !== ''));
     if (!stored) {
-      const made = await send<{ id: number }>(`/api/shelf/${section}`, { method: 'POST', headers, body: JSON.stringify({ name, sheet: plain }) }, setTold);
+      const made = await sendJson<{ id: number }>('POST', `/api/shelf/${section}`, { name, sheet: plain }, setTold);
       if (made) window.location.assign(`/shelf/${section}/${made.id}`);
       return;
     }
-    const body = JSON.stringify({ name, sheet: plain, version: stored.version });
-    const answer = await send<StoredSheet>(`/api/shelf/${section}/${stored.id}`, { method: 'PUT', headers, body }, setTold, (refusal) => {
-      const other = refusal.theirs as StoredSheet | undefined;
-      if (other) {
-        setTheirs(other);
-        setStored(other);
-      }
-    });
+    const answer = await sendJson<StoredSheet>(
+      'PUT',
+      `/api/shelf/${section}/${stored.id}`,
+      { name, sheet: plain, version: stored.version },
+      setTold,
+      (refusal) => {
+        const other = refusal.theirs as StoredSheet | undefined;
+        if (other) {
+          setTheirs(other);
+          setStored(other);
+        }
+      },
+    );
     if (answer) {
       setStored(answer);
       setTheirs(null);

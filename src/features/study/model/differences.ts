@@ -1,10 +1,9 @@
 import type { PlanFinding } from '#core/design/types';
+import { list, plural } from '#core/text/words';
 import { FACTORS } from './factors';
 import type { ResolvedPlan, ResolvedSpecimen } from './resolve';
 
 type Factor = keyof typeof FACTORS;
-
-const list = (items: string[]) => (items.length < 2 ? (items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`);
 
 /** What is known to differ between specimens, by the factor it belongs to. */
 function traits(s: ResolvedSpecimen): { factor: Factor | 'unit' | 'besides'; words: string; value: string }[] {
@@ -37,7 +36,7 @@ function twoByTwo({ specimens, said }: ResolvedPlan): PlanFinding[] {
       code: 'not_two_by_two',
       severity: 'reject',
       field: 'design',
-      message: `A 2 × 2 has four specimens, each pair of levels once; here are ${specimens.length} with ${a.length} ${a.length === 1 ? 'level' : 'levels'} of the first factor and ${b.length} of the second.`,
+      message: `A 2 × 2 has four specimens, each pair of levels once; here are ${specimens.length} with ${plural(a.length, 'level')} of the first factor and ${b.length} of the second.`,
       nearest: missing.length > 0 ? `Add ${list(missing)}.` : 'Give each of four specimens its two levels, or declare one factor.',
     });
   }
@@ -51,7 +50,7 @@ function beforeAfter({ specimens }: ResolvedPlan): PlanFinding[] {
       code: 'not_before_after',
       severity: 'reject',
       field: 'design',
-      message: `Before and after are two states; this study has ${specimens.length} ${specimens.length === 1 ? 'specimen' : 'specimens'}.`,
+      message: `Before and after are two states; this study has ${plural(specimens.length, 'specimen')}.`,
       nearest: 'Two specimens, one for each state, or one factor with several levels.',
     });
   }

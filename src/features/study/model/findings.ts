@@ -4,6 +4,7 @@ import type { TimedMount } from '#core/design/orderTypes';
 import { comparisonFindings } from '#core/design/planFindings';
 import type { PlanFinding } from '#core/design/types';
 import { writeMargin } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { calibrationFinding, matchFindings } from '#features/shelf/model/sheetFindings';
 import { designFindings } from './differences';
 import { type ResolvedPlan, worstResistance } from './resolve';
@@ -101,7 +102,7 @@ function stockFindings({ specimens, said }: ResolvedPlan, timed: TimedMount[] | 
         code: 'stock_short',
         severity: 'reject',
         field: 'mounts',
-        message: `${s.name}: ${what} ${s.allowed} ${s.allowed === 1 ? 'mount' : 'mounts'} in this study; ${wanted} are planned${extra}.`,
+        message: `${s.name}: ${what} ${plural(s.allowed, 'mount')} in this study; ${wanted} are planned${extra}.`,
         nearest: s.allowed >= 1 ? `Buy for ${wanted - s.allowed} more, or plan ${s.allowed} mounts.` : `Buy for ${wanted} mounts, or leave ${s.name} out.`,
         numbers: { allowed: s.allowed, wanted },
       },

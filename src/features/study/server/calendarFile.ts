@@ -1,6 +1,7 @@
 import ical, { ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
 import { Refusal } from '#app/refusal';
 import { timeOrder } from '#core/design/timeline';
+import { plural } from '#core/text/words';
 import { benchClock } from '#features/study/model/calendar';
 import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from './planView';
@@ -33,7 +34,7 @@ export async function planCalendar(studyId: number): Promise<string> {
         summary,
         location: m.rig,
         status: m.state === 'done' ? ICalEventStatus.CONFIRMED : ICalEventStatus.TENTATIVE,
-        description: `${title}. ${m.specimen}, mount ${m.mount}${m.extra ? ', extra reference' : ''}, ${plan.said.runs} ${plan.said.runs === 1 ? 'run' : 'runs'}.`,
+        description: `${title}. ${m.specimen}, mount ${m.mount}${m.extra ? ', extra reference' : ''}, ${plural(plan.said.runs, 'run')}.`,
       });
     if (!apart) entry('1', `${m.specimen}, mount ${m.mount}`, m.start_min, m.end_min);
     else {

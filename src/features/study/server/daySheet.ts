@@ -1,4 +1,5 @@
 import { timeOrder } from '#core/design/timeline';
+import { plural } from '#core/text/words';
 import { BENCH_CAUTIONS, cautionsOf } from '#features/shelf/model/cautions';
 import { benchClock } from '#features/study/model/calendar';
 import { loadMinutes } from '#features/study/model/loadFigures';
@@ -40,7 +41,7 @@ export async function daySheet(studyId: number, day: number): Promise<DaySheet> 
   const timed = plan.order ? timeOrder(plan.order, view.mounts) : [];
   const first = plan.dates[0] ?? '2026-01-05';
   const clock = (minutes: number) => benchClock(first, plan.said.start_time, minutes).time;
-  const runs = `${plan.said.runs} ${plan.said.runs === 1 ? 'run' : 'runs'}`;
+  const runs = plural(plan.said.runs, 'run');
   const wait = (h: number) => (h < 2 ? `${Math.round(60 * h)} min` : `${Number(h.toFixed(1))} h`);
   const entries = timed.flatMap((m) => {
     const specimen = plan.specimens.find((s) => s.name === m.specimen);

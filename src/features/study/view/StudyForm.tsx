@@ -4,7 +4,7 @@ import { useForm } from 'react-hook-form';
 import { NewStudy } from '#features/study/model/newStudy';
 import { Alert } from '#ui/Alert.tsx';
 import { Field } from '#ui/Field.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 /** Opens a study: title, question, and the smallest difference that matters. */
 export function StudyForm() {
@@ -15,11 +15,7 @@ export function StudyForm() {
   const [problem, setProblem] = useState<string | null>(null);
   const submit = handleSubmit(async (study) => {
     setProblem(null);
-    const answer = await send<{ id: number }>(
-      '/api/studies',
-      { method: 'POST', body: JSON.stringify(study), headers: { 'content-type': 'application/json' } },
-      setProblem,
-    );
+    const answer = await sendJson<{ id: number }>('POST', '/api/studies', study, setProblem);
     if (answer) window.location.assign(`/studies/${answer.id}/plan`);
   });
   const { errors, isSubmitting } = formState;

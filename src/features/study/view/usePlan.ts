@@ -7,7 +7,7 @@ import type { SpecimenPlan } from '#features/study/model/specimenPlan';
 import type { PlanKey, StudyPlan } from '#features/study/model/studyPlan';
 import type { PlanChangeAnswer } from '#features/study/server/editPlan';
 import type { PlanView } from '#features/study/server/planView';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 import { fieldName } from './fieldName';
 
 /** A change that is not stored yet, with the version of the plan it was made on. */
@@ -91,9 +91,14 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
       const sent = ready.filter(([, d]) => d.base === base);
       now.busy = true;
       setSaving(true);
-      const body = JSON.stringify({ base, insist, changes: Object.fromEntries(sent.map(([f, d]) => [f, d.value])) });
       const refused: { field?: unknown } = {};
-      const answer = await send<PlanChangeAnswer>(`${url}/plan`, { method: 'PATCH', headers: HEADERS, body }, setTold, (b) => Object.assign(refused, b));
+      const answer = await sendJson<PlanChangeAnswer>(
+        'PATCH',
+        `${url}/plan`,
+        { base, insist, changes: Object.fromEntries(sent.map(([f, d]) => [f, d.value])) },
+        setTold,
+        (b) => Object.assign(refused, b),
+      );
       now.busy = false;
       setSaving(false);
       if (!answer) {

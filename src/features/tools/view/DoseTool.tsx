@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { type Dose, type DosePart, dose, judgeAmount, PATTERNS, type Pattern, usualPattern } from '#core/thermal/dose/dose';
 import { amountLeft } from '#features/shelf/model/stock';
 import type { ToolMaterial, ToolSetting } from '#features/tools/server/toolSetting';
@@ -113,7 +114,7 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
                 <span className="text-soft">
                   {' '}
                   · a full tube serves {tube.full}
-                  {tube.left !== null && `, ${tube.left} ${tube.left === 1 ? 'use is' : 'uses are'} left`}
+                  {tube.left !== null && `, ${plural(tube.left, 'use is', 'uses are')} left`}
                 </span>
               )}
             </span>

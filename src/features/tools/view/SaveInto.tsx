@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { RecordKey, StepKey } from '#features/mount/model/stepTypes';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
 import { Act } from '#ui/Button.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 
 interface SaveIntoProps {
   mount: NonNullable<ToolSetting['mount']>;
@@ -19,8 +19,7 @@ export function SaveInto({ mount, step, records, missing = null }: SaveIntoProps
   const [stored, setStored] = useState('');
   const now = JSON.stringify(records);
   const save = async () => {
-    const body = JSON.stringify({ step, state: { records } });
-    const done = await send(`/api/mounts/${mount.id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body }, setTold);
+    const done = await sendJson('PATCH', `/api/mounts/${mount.id}`, { step, state: { records } }, setTold);
     setStored(done === null ? '' : now);
   };
   return (

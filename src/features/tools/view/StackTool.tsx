@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { calibrateStack, dieSpread, type Layer, type Stack, type StackAnswer, solveStack, withLayer } from '#core/thermal/stack/stack';
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/model/stackStart';
 import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
@@ -248,7 +249,7 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
   );
 }
 
-const wholeWords = (w: MeasuredWhole) => `${w.specimen}: ${write(w.k_per_w, 3)} K/W, ${w.mounts} ${w.mounts === 1 ? 'mount' : 'mounts'} (${w.study})`;
+const wholeWords = (w: MeasuredWhole) => `${w.specimen}: ${write(w.k_per_w, 3)} K/W, ${plural(w.mounts, 'mount')} (${w.study})`;
 
 /** A part with two dies or more: each its own way, one cooler for all. */
 function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {

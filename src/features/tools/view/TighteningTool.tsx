@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { clampForce, METRIC_THREADS, pressureOn, springForce, TORQUE_UNITS } from '#core/thermal/tightening/force';
 import { SCHEMES, type Scheme, type Screw, tighteningOrder, torqueRounds } from '#core/thermal/tightening/order';
 import { readScrews } from '#core/thermal/tightening/readScrews';
@@ -178,7 +179,7 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
               step="tighten"
               records={{
                 torque_nm: Number(torque_nm.toPrecision(4)),
-                screws: `${SCHEME_NAMES[scheme].toLowerCase()}, ${screws.length} screws in ${rounds} ${rounds === 1 ? 'round' : 'rounds'}, ${write(pressure.mean_kpa, 0)} kPa, evenness ${write(100 * pressure.evenness, 0)} %`,
+                screws: `${SCHEME_NAMES[scheme].toLowerCase()}, ${screws.length} screws in ${plural(rounds, 'round')}, ${write(pressure.mean_kpa, 0)} kPa, evenness ${write(100 * pressure.evenness, 0)} %`,
               }}
             />
           )}

@@ -1,6 +1,7 @@
 import { OUTCOMES } from '#core/compare/outcomes';
 import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import type { Crossed } from '#features/results/model/coolers/crossed';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Scroll } from '#ui/Scroll.tsx';
@@ -51,7 +52,7 @@ export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolea
                   return (
                     <td key={b} className="px-6">
                       {c?.mean == null ? '–' : <strong>{write(c.mean, digits)}</strong>}{' '}
-                      <span className="text-note text-soft">{c ? `${c.mounts} ${c.mounts === 1 ? 'mount' : 'mounts'}` : 'not planned'}</span>
+                      <span className="text-note text-soft">{c ? plural(c.mounts, 'mount') : 'not planned'}</span>
                     </td>
                   );
                 })}

@@ -5,7 +5,7 @@ import { Quiet, TextButton } from '#ui/Button.tsx';
 import { within } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 import { usePlayback } from './usePlayback';
 
 interface SoundClip {
@@ -32,8 +32,7 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
   const { how, choose, playing, play, stop, told } = usePlayback(shown);
   const [problem, setProblem] = useState<string | null>(null);
   const setRemoved = async (id: number, removed: boolean) => {
-    const body = JSON.stringify({ removed });
-    const saved = await send(`/api/clips/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body }, setProblem);
+    const saved = await sendJson('PATCH', `/api/clips/${id}`, { removed }, setProblem);
     if (!saved) return;
     if (removed) stop();
     setClips((all) => all.map((c) => (c.id === id ? { ...c, removed_at: removed ? new Date() : null } : c)));

@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { LogOptions } from '#core/signal/logs/types';
 import type { Reduction } from '#core/signal/reduce/types';
 import { write } from '#core/text/number';
+import { plural } from '#core/text/words';
 import { type Match, matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
 import { Act, Quiet } from '#ui/Button.tsx';
@@ -167,7 +168,7 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
       </Scroll>
       <div className="flex flex-wrap items-center gap-4">
         <Act disabled={at !== null || toStore.length === 0} onClick={() => void storeAll()}>
-          Store {toStore.length} {toStore.length === 1 ? 'run' : 'runs'}
+          Store {plural(toStore.length, 'run')}
         </Act>
         {at !== null && (
           <>
@@ -180,7 +181,7 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
         )}
         {at === null && open > 0 && (
           <span className="text-soft">
-            {open} {open === 1 ? 'file has' : 'files have'} no place yet; choose a specimen, or leave {open === 1 ? 'it' : 'them'} out.
+            {plural(open, 'file has', 'files have')} no place yet; choose a specimen, or leave {open === 1 ? 'it' : 'them'} out.
           </span>
         )}
         {at === null && done > 0 && (

@@ -4,7 +4,7 @@ import { UNITS } from '#core/units/units';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRun, typedProblem, typedReadings } from '#features/run/model/typedRun';
 import { TextBox } from '#ui/Inputs.tsx';
-import { send } from '#ui/send';
+import { sendJson } from '#ui/send';
 import { PlaceForm } from './PlaceForm.tsx';
 import { Sheet } from './Sheet.tsx';
 import { type ImportContext, type RunChoices, reductionFor } from './types';
@@ -40,8 +40,12 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
   }, [readings, throttled, study, choices.limit_c, choices.load]);
 
   const submit = async (place: RunPlace) => {
-    const body = JSON.stringify({ import_id: importId.current, place, texts, throttled, read_at: new Date().toISOString() });
-    const stored = await send<{ run_id: number }>('/api/typed-runs', { method: 'POST', headers: { 'content-type': 'application/json' }, body }, store.tell);
+    const stored = await sendJson<{ run_id: number }>(
+      'POST',
+      '/api/typed-runs',
+      { import_id: importId.current, place, texts, throttled, read_at: new Date().toISOString() },
+      store.tell,
+    );
     if (stored) window.location.assign(`/runs/${stored.run_id}`);
   };
 

@@ -1,8 +1,6 @@
 import { useRef, useState } from 'react';
-import { send } from '#ui/send';
+import { send, sendJson } from '#ui/send';
 import { upload } from './upload';
-
-const JSON_HEADERS = { 'content-type': 'application/json' };
 
 export interface Store {
   /** what is being done, and how far; null while nothing is */
@@ -43,6 +41,6 @@ export function useStore(): Store {
       setProgress(null);
       return stored;
     },
-    remember: async (layout) => (await send('/api/layouts', { method: 'POST', headers: JSON_HEADERS, body: JSON.stringify(layout) }, setTold)) !== null,
+    remember: async (layout) => (await sendJson('POST', '/api/layouts', layout, setTold)) !== null,
   };
 }
