@@ -7,7 +7,7 @@ import { mountsCurve, mountsForMargin } from '#core/design/mountsCurve';
 import { drawOrder } from '#core/design/order';
 import { rehearse } from '#core/design/rehearse';
 import type { PlannedComparison } from '#core/design/types';
-import { measurePrint } from '#core/image/measurePrint';
+import { measureImprint } from '#core/image/measureImprint';
 import type { Corners } from '#core/image/types';
 import { reduceLogs } from '#core/signal/reduce/reduceLogs';
 import { seededRandom } from '#core/stats/random';
@@ -162,7 +162,7 @@ const { length_mm, width_mm, mirrored } = scene;
 const reading = { length_mm, width_mm, mirrored, face_goes_on: false, threshold: null, swapped: false };
 report(
   'Print of a photograph of 12 megapixels',
-  time(() => measurePrint(photo, { ...reading, corners: photo.corners as Corners })),
+  time(() => measureImprint(photo, { ...reading, corners: photo.corners as Corners })),
   'reading every pixel once',
   time(() => touchEvery(photo.data)),
   'under 2 s',

@@ -1,9 +1,9 @@
 import type { LogTime } from '#core/signal/logs/types';
-import { driveOf } from '#core/signal/trace/drive';
 import { ANY_AMBIENT, type Channel, type Trace } from '#core/signal/trace/types';
 import { seededRandom } from '#core/stats/random';
 import type { CauerLadder } from '#core/thermal/transient/cauer';
 import { fosterChain } from '#core/thermal/transient/fosterFromLadder';
+import { driveOf } from '../src/core/signal/trace/stages.ts';
 
 /** How a log of idle, load and cool-down over a ladder is written: every field has a calm default. */
 export interface StepLog {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { LogError } from '#core/signal/logs/types';
 import { readPhotographForm } from '#features/mount/server/photographForm';
 import { readClipForm } from '#features/results/server/clipForm';
-import { parseSection } from '#features/shelf/server/sections';
+import { parseSection } from '#features/shelf/server/parseSection';
 import { endpoint, json, parseId, parseSeconds, readJson, readText } from './http';
 import { Refusal } from './refusal';
 

@@ -4,7 +4,7 @@ import { ROLES } from '#core/signal/logs/types';
 import { DECISION_CODES } from '#core/signal/reduce/decisions';
 import { type LogFile, reduceLogs } from '#core/signal/reduce/reduceLogs';
 import type { Aggregate, ReduceOptions, Reduction, ValueSchool } from '#core/signal/reduce/types';
-import { PLACES, type Place } from '#core/signal/trace/types';
+import { type AmbientPlace, PLACES } from '#core/signal/trace/types';
 import { write } from '#core/text/number';
 import { UNITS, type Unit } from '#core/units/units';
 import { number, oneOf, pairs, readBytes, UsageError } from './options';
@@ -31,7 +31,7 @@ interface ReduceFlags {
   clock?: number;
   ambient?: [number, number];
   ambientProbe?: string[];
-  ambientPlace?: Place;
+  ambientPlace?: AmbientPlace;
   accept?: string[];
 }
 

@@ -1,8 +1,8 @@
 import { seededRandom } from '#core/stats/random';
-import { type PrintScene, someScene } from './photograph';
+import { type ImprintScene, someScene } from './photograph';
 
 /** Kinds of photographs that are taken, each with what makes it hard. */
-export const PRINT_KINDS = {
+export const IMPRINT_KINDS = {
   ordinary: 'ordinary light, JPEG of usual quality',
   colour_blocks: 'grey on grey, JPEG of low quality',
   pink: 'pink on aluminium, falling light',
@@ -12,11 +12,11 @@ export const PRINT_KINDS = {
   overexposed_metal: 'dark material, metal overexposed 1.3 to 2.5 times',
   overexposed_white: 'white material, overexposed 1.3 to 2.5 times',
 } as const;
-export type PrintKind = keyof typeof PRINT_KINDS;
+export type ImprintKind = keyof typeof IMPRINT_KINDS;
 
 /** A scene of one kind by its number, with the quality at which its photograph is kept as JPEG. */
-export function sceneOfKind(kind: PrintKind, seed: number): { scene: PrintScene; quality: number } {
-  const random = seededRandom(104729 * seed + 31 * Object.keys(PRINT_KINDS).indexOf(kind));
+export function sceneOfKind(kind: ImprintKind, seed: number): { scene: ImprintScene; quality: number } {
+  const random = seededRandom(104729 * seed + 31 * Object.keys(IMPRINT_KINDS).indexOf(kind));
   const between = (a: number, b: number) => a + (b - a) * random.uniform();
   const plain = someScene(seed);
   const quality = Math.round(between(60, 92));
@@ -27,7 +27,7 @@ export function sceneOfKind(kind: PrintKind, seed: number): { scene: PrintScene;
       const grey = between(0.35, 0.5);
       const darker = grey * between(0.55, 0.8);
       const texture = { metal: between(0.01, 0.04), material: between(0.01, 0.04) };
-      const tones = { metal: [grey, 0.99 * grey, 0.97 * grey], material: [darker, 1.02 * darker, 1.04 * darker] } as Pick<PrintScene, 'metal' | 'material'>;
+      const tones = { metal: [grey, 0.99 * grey, 0.97 * grey], material: [darker, 1.02 * darker, 1.04 * darker] } as Pick<ImprintScene, 'metal' | 'material'>;
       return { scene: { ...plain, ...tones, texture, glare: [], smear: null, noise: between(0.3, 1.5) }, quality: Math.round(between(20, 55)) };
     }
     case 'pink':
@@ -47,6 +47,6 @@ export function sceneOfKind(kind: PrintKind, seed: number): { scene: PrintScene;
   }
 }
 
-const ALUMINIUM: PrintScene['metal'] = [0.55, 0.55, 0.56];
-const PINK: Pick<PrintScene, 'metal' | 'material'> = { metal: ALUMINIUM, material: [0.75, 0.55, 0.6] };
-const PALE_PINK: Pick<PrintScene, 'metal' | 'material'> = { metal: ALUMINIUM, material: [0.64, 0.51, 0.55] };
+const ALUMINIUM: ImprintScene['metal'] = [0.55, 0.55, 0.56];
+const PINK: Pick<ImprintScene, 'metal' | 'material'> = { metal: ALUMINIUM, material: [0.75, 0.55, 0.6] };
+const PALE_PINK: Pick<ImprintScene, 'metal' | 'material'> = { metal: ALUMINIUM, material: [0.64, 0.51, 0.55] };

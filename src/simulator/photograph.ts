@@ -1,7 +1,7 @@
 import { seededRandom } from '#core/stats/random';
 
 /** A made-up print of material on a face, and the photograph taken of it. Lengths in mm from the part's centre, y upwards. */
-export interface PrintScene {
+export interface ImprintScene {
   seed: number;
   length_mm: number;
   width_mm: number;
@@ -41,7 +41,7 @@ export interface PrintScene {
   exposure?: number;
 }
 
-export interface TruePrint {
+export interface TrueImprint {
   cover: number;
   void_share: number;
   offset: { x: number; y: number };
@@ -54,11 +54,11 @@ export interface Photograph {
   data: Uint8ClampedArray;
   /** of the part: upper left, upper right, lower right, lower left as they are seen */
   corners: { x: number; y: number }[];
-  truth: TruePrint;
+  truth: TrueImprint;
 }
 
 /** Draws a photograph ray by ray through a pinhole camera. The same scene gives the same picture. */
-export function photograph(scene: PrintScene, width: number, height: number): Photograph {
+export function photograph(scene: ImprintScene, width: number, height: number): Photograph {
   const random = seededRandom(scene.seed);
   const outline = outlineOf(scene, random.uniform);
   const ground = { brush: noiseField(random.uniform), peaks: noiseField(random.uniform), thick: noiseField(random.uniform) };
@@ -102,15 +102,15 @@ export function photograph(scene: PrintScene, width: number, height: number): Ph
 }
 
 /** A scene of the kinds that happen, by its number. */
-export function someScene(seed: number, part = { length_mm: 37, width_mm: 37 }): PrintScene {
+export function someScene(seed: number, part = { length_mm: 37, width_mm: 37 }): ImprintScene {
   const { uniform } = seededRandom(7919 * seed + 17);
   const between = (a: number, b: number) => a + (b - a) * uniform();
-  const metals: PrintScene['metal'][] = [
+  const metals: ImprintScene['metal'][] = [
     [0.5, 0.47, 0.43],
     [0.62, 0.36, 0.25],
     [0.4, 0.4, 0.42],
   ];
-  const materials: PrintScene['material'][] = [
+  const materials: ImprintScene['material'][] = [
     [0.14, 0.15, 0.17],
     [0.82, 0.83, 0.85],
     [0.12, 0.2, 0.32],
@@ -147,7 +147,7 @@ export function someScene(seed: number, part = { length_mm: 37, width_mm: 37 }):
 }
 
 /** The material's outline, grown until it covers what it should; opacity is 0 to 1, and half counts as covered. */
-function outlineOf(scene: PrintScene, uniform: () => number) {
+function outlineOf(scene: ImprintScene, uniform: () => number) {
   const waves = Array.from({ length: 7 }, (_, k) => ({ n: k + 2, a: (uniform() - 0.5) / (k + 1), phase: 2 * Math.PI * uniform() }));
   const { centre, squareness: p, stretch, ragged, smear, voids } = scene;
   const STEPS = 1440;
@@ -211,7 +211,7 @@ function outlineOf(scene: PrintScene, uniform: () => number) {
 }
 
 /** A pinhole camera that looks at the part's middle from its tilt. */
-function cameraOf({ tilt, lean, turn, length_mm, width_mm }: PrintScene, width: number, height: number) {
+function cameraOf({ tilt, lean, turn, length_mm, width_mm }: ImprintScene, width: number, height: number) {
   const rad = Math.PI / 180;
   const far = 6 * Math.max(length_mm, width_mm);
   const f = (0.86 * Math.min(width, height) * far) / Math.hypot(length_mm, width_mm);

@@ -2,7 +2,7 @@ import type { ComponentProps } from 'react';
 import { Field } from './Field.tsx';
 
 /** What a number box holds; null where it is no number or out of its range. */
-export function within(text: string, min: number, max: number): number | null {
+export function numberWithin(text: string, min: number, max: number): number | null {
   const number = text.trim() === '' ? Number.NaN : Number(text.trim().replace(',', '.'));
   return number >= min && number <= max ? number : null;
 }
@@ -44,7 +44,7 @@ export function TextArea({ label, hint, error, onChange, className = '', ...rest
 
 /** A number of a tool, with its range told where it is left. */
 export function NumberBox({ min, max, value, ...rest }: BoxProps & { value: string; onChange: (text: string) => void; min: number; max: number }) {
-  const error = within(value, min, max) === null ? `A number from ${min} to ${max}.` : undefined;
+  const error = numberWithin(value, min, max) === null ? `A number from ${min} to ${max}.` : undefined;
   return <TextBox {...rest} value={value} error={error} className="figure" inputMode="decimal" />;
 }
 

@@ -1,5 +1,5 @@
 import { type ReactElement, useState } from 'react';
-import { NumberBox, within } from './Inputs.tsx';
+import { NumberBox, numberWithin } from './Inputs.tsx';
 
 export interface NumberSpec {
   label: string;
@@ -26,7 +26,7 @@ export function useNumbers<Key extends string>(specs: Record<Key, NumberSpec>): 
   const of = <T,>(give: (key: Key) => T) => Object.fromEntries(keys.map((k) => [k, give(k)])) as Record<Key, T>;
   const [texts, setTexts] = useState(() => of((k) => String(specs[k].start)));
   const put = (key: Key, value: number | string) => setTexts((t) => ({ ...t, [key]: String(value) }));
-  const values = of((k) => within(texts[k], specs[k].min, specs[k].max));
+  const values = of((k) => numberWithin(texts[k], specs[k].min, specs[k].max));
   const box: Numbers<Key>['box'] = (key, { onChange, ...more } = {}) => {
     const { start: _, ...spec } = specs[key];
     const type = (text: string) => {

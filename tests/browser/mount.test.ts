@@ -4,7 +4,7 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type PrintScene, photograph, someScene } from '#simulator/photograph';
+import { type ImprintScene, photograph, someScene } from '#simulator/photograph';
 import { type App, open, startApp } from './app.ts';
 
 let app: App;
@@ -30,7 +30,7 @@ async function stepsUpTo(page: Page, last: string): Promise<void> {
 }
 
 // a drawn photograph whose truth is known: two thirds covered, one void
-const SCENE: PrintScene = {
+const SCENE: ImprintScene = {
   ...{ ...someScene(4), cover: 0.66, centre: { x: 1.5, y: -1 }, voids: [{ x: 3, y: 2, rx: 1.6, ry: 1.6 }] },
   ...{ smear: null, glare: [], tilt: 12, lean: 40, turn: 3, mirrored: false, around: [0.03, 0.09, 0.05], noise: 2 },
 };

@@ -1,7 +1,7 @@
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { database } from '#app/database/pool';
-import type { Reading } from '#features/live/server/readings';
+import type { LiveReading } from '#features/live/server/readings';
 import { ReadingBuffer } from '#features/live/server/store';
 import { insertSheet } from '#features/shelf/store/sheets';
 import { insertMount, insertSpecimen, insertStudy } from '#features/study/store/studies';
@@ -26,7 +26,7 @@ beforeAll(async () => {
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const buffer = (of = live) => new ReadingBuffer(of, 'Scanner', ['Die']);
-const readings = (from: number, to: number): Reading[] =>
+const readings = (from: number, to: number): LiveReading[] =>
   Array.from({ length: to - from }, (_, i) => ({ t: from + i, values: new Map([['Die', 40 + 0.1 * (from + i)]]) }));
 const stored = async () => {
   const { rows } = await database().query<{ t_from: number; t_to: number }>(

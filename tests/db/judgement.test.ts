@@ -10,7 +10,7 @@ import { ImportPlan } from '#features/run/model/importPlan';
 import { windowProblem } from '#features/run/model/judgement';
 import { importRun } from '#features/run/server/importRun';
 import { judgementView, judgeRun, pinNote, unpinNote } from '#features/run/server/judge';
-import { riseSeries } from '#features/run/server/riseSeries';
+import { riseBytes } from '#features/run/server/riseBytes';
 import { getRun, listFindings, listWaitingRuns } from '#features/run/store/runs';
 import { check } from '#rules/validation';
 import { onFreshDatabase } from '../database.ts';
@@ -69,7 +69,7 @@ describe('the window of a run', () => {
   });
 
   it('is answered in the browser from the same readings', async () => {
-    const buffer = await riseSeries(run);
+    const buffer = await riseBytes(run);
     const n = new Uint32Array(buffer, 0, 1)[0];
     const t = new Float64Array(buffer, 8, n);
     const values = Float64Array.from(new Float32Array(buffer, 8 + 8 * n, n));

@@ -6,12 +6,12 @@ import { ImportPlan } from '#features/run/model/importPlan';
 import { importRun, importSources } from '#features/run/server/importRun';
 import { judgeRun } from '#features/run/server/judge';
 import { editLayout, forgetLayout, layouts, rememberLayout, takeLayouts } from '#features/run/server/layouts';
-import { sourceOf } from '#features/run/server/logSource';
 import { attachResults, removeResults, resultsOf } from '#features/run/server/programResults';
 import { storeTyped } from '#features/run/server/typedRun';
 import { getRun, listFindings } from '#features/run/store/runs';
 import { deleteStudy } from '#features/study/store/studies';
 import { check } from '#rules/validation';
+import { sourceOf } from '../../src/features/run/server/streamReduction.ts';
 import { onFreshDatabase } from '../database.ts';
 
 const logs = new URL('../reference/logs/', import.meta.url);

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { database } from '#app/database/pool';
-import type { PrintFigures, PrintReading } from '#features/mount/model/imprint';
+import type { ImprintFigures, ImprintReading } from '#features/mount/model/imprint';
 import { effectWords } from '#features/mount/server/effectWords';
 import { studyMountFindings } from '#features/mount/server/mountFacts';
 import { mountGrid } from '#features/mount/server/mountGrid';
@@ -16,7 +16,7 @@ import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();
 
-const READING: PrintReading = {
+const READING: ImprintReading = {
   corners: [
     { x: 0.2, y: 0.2 },
     { x: 0.8, y: 0.2 },
@@ -25,7 +25,7 @@ const READING: PrintReading = {
   ],
   ...{ length_mm: 37, width_mm: 37, mirrored: false, face_goes_on: false, swapped: false, threshold: null },
 };
-const figures = (cover: number): PrintFigures => ({
+const figures = (cover: number): ImprintFigures => ({
   ...{ cover, cover_low: cover - 0.01, cover_high: cover + 0.01, voids: 0.01, void_count: 2 },
   ...{ offset_x_mm: 0.4, offset_y_mm: -1, squeeze_out: null, glare: 0, corners: '' },
 });

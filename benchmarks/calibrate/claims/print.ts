@@ -1,5 +1,5 @@
-import { PRINT_KINDS, type PrintKind } from '#simulator/imprintKinds';
-import { measuredJpeg } from '../../../tests/jpegPrint';
+import { IMPRINT_KINDS, type ImprintKind } from '#simulator/imprintKinds';
+import { measuredJpeg } from '../../../tests/jpegImprint';
 import { type Case, type Claim, NOTHING, said } from './types';
 
 const subject = 'print' as const;
@@ -7,7 +7,7 @@ const PRINTS = 25;
 
 /** Measures the photographs of one kind once for both claims. */
 const read = new Map<string, ReturnType<typeof measuredJpeg>>();
-const reading = (kind: PrintKind, seed: number) => {
+const reading = (kind: ImprintKind, seed: number) => {
   const key = `${kind} ${seed}`;
   const known = read.get(key) ?? measuredJpeg(kind, seed);
   read.set(key, known);
@@ -15,20 +15,20 @@ const reading = (kind: PrintKind, seed: number) => {
 };
 
 /** Held where the cover is within 5 points, or told as unsure. */
-async function told(kind: PrintKind, seed: number): Promise<Case> {
+async function told(kind: ImprintKind, seed: number): Promise<Case> {
   const { print, truth } = await reading(kind, seed);
   return print ? said(print.unsure.length > 0 || Math.abs(print.cover - truth.cover) < 0.05) : NOTHING;
 }
 
 /** Declined where the cover is told as unsure: a range, and no figure. */
-async function ranged(kind: PrintKind, seed: number): Promise<Case> {
+async function ranged(kind: ImprintKind, seed: number): Promise<Case> {
   const { print, truth } = await reading(kind, seed);
   if (!print) return NOTHING;
   return { ...said(print.cover_range[0] <= truth.cover && truth.cover <= print.cover_range[1]), declined: print.unsure.length > 0 };
 }
 
-export const PRINT: Claim[] = (Object.keys(PRINT_KINDS) as PrintKind[]).flatMap((kind): Claim[] => {
-  const given = { subject, condition: PRINT_KINDS[kind], cases: PRINTS };
+export const PRINT: Claim[] = (Object.keys(IMPRINT_KINDS) as ImprintKind[]).flatMap((kind): Claim[] => {
+  const given = { subject, condition: IMPRINT_KINDS[kind], cases: PRINTS };
   // seeds of their own for each claim would photograph twice
   const seedOf = (seed: number) => 3000 + (seed % 10_000);
   return [

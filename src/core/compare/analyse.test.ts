@@ -4,8 +4,7 @@ import { analyse } from './analyse';
 import { chanceCoolest } from './chanceCoolest';
 import { OUTCOMES } from './outcomes';
 import type { AnalysisRow } from './rows';
-import { verdictSentence } from './sentence';
-import { verdictOf } from './verdict';
+import { verdictOf, verdictSentence } from './verdict';
 
 const rows = (values: Record<string, number[]>): AnalysisRow[] =>
   Object.entries(values).flatMap(([specimen, list]) => list.map((value, i) => ({ specimen, mount: String(i + 1), value })));

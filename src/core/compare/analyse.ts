@@ -1,16 +1,18 @@
-import { blockEffect } from './blockModel';
+import { tQuantile } from '#core/stats/distributions/t';
+import { blockEffect, blockMeans } from './blockModel';
+import { ENOUGH_DF, lentScatter } from './borrowedScatter';
 import { chanceCoolest } from './chanceCoolest';
 import { type States, statesOf } from './fixedStates';
 import { lettersOf } from './letters';
-import { meansOf, withAssumed } from './means';
 import { chooseSchool, schoolLimits, unplannedLook } from './measuredLimits';
 import { fitModel, type Model } from './model';
 import { oddMounts } from './oddMounts';
-import type { SpecimenMean } from './oneWay';
+import { type SpecimenMean, specimenMeans } from './oneWay';
 import { OUTCOMES, type Outcome } from './outcomes';
 import { comparePairs } from './pairs';
 import { type AnalysisRow, takeUsable } from './rows';
 import { brownForsythe, varianceComponents } from './scatter';
+import { addErrors } from './sharedError';
 import { daysFinding, isolatedByRig, noScatterFinding, oneMountFinding, requireReference, throttledSpecimens } from './studyFindings';
 import type { AnalysedSpecimen, Analysis, AnalysisOptions, Finding, ScatterSchool } from './types';
 
@@ -159,4 +161,39 @@ function summarise(
     group: letters.get(specimen) ?? '',
     chance_coolest: chance,
   };
+}
+
+/** Means over mounts with their errors under a school; of a state that cannot be remounted with the error of its runs, of all with what their mounts share. */
+function meansOf(model: Model, school: ScatterSchool, states: States, options: AnalysisOptions): SpecimenMean[] {
+  return ownMeans(model, school, states, options.confidence).map((m) => withSharedMean(m, options));
+}
+
+/** The means as their chances are drawn: one of a single mount without a scatter of its own takes the scatter that its pairs are judged by. */
+function withAssumed(means: SpecimenMean[], { fit, sd, df }: Model, options: AnalysisOptions): SpecimenMean[] {
+  return means.map((m, i) => {
+    if (m.se !== null || m.n > 1) return m;
+    const lent = sd !== null && df >= ENOUGH_DF ? { sd, df } : lentScatter([fit.groups[i]], options);
+    return { ...m, se: lent.sd, df: lent.df };
+  });
+}
+
+function ownMeans({ fit, blocks }: Model, school: ScatterSchool, states: States, confidence: number): SpecimenMean[] {
+  const means = blocks && school === 'pooled' ? blockMeans(blocks.fit, confidence) : specimenMeans(fit, fit.sd === null ? 'separate' : school, confidence);
+  return means.map((m) => {
+    const state = states.get(m.specimen);
+    const error = state && (school === 'pooled' ? state.pooled : (state.separate ?? state.pooled));
+    if (!error) return m;
+    const se = Math.sqrt(error.variance);
+    const half = tQuantile((1 + confidence) / 2, error.df) * se;
+    return { ...m, se, df: error.df, ci: [m.mean - half, m.mean + half] };
+  });
+}
+
+function withSharedMean(m: SpecimenMean, { shared_errors, confidence }: AnalysisOptions): SpecimenMean {
+  const shared = shared_errors[m.specimen];
+  if (!shared || shared.se === 0 || m.se === null) return m;
+  const { se, df } = addErrors([{ se: m.se, df: m.df }, shared]);
+  if (df === null) return m;
+  const half = tQuantile((1 + confidence) / 2, df) * se;
+  return { ...m, se, df, ci: [m.mean - half, m.mean + half] };
 }

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
-import { type Cell, factorialEffects } from './factorial';
+import { type FactorCell, factorialEffects } from './factorial';
 import { fitOneWay } from './oneWay';
 
 const plain = { confidence: 0.95, scatter: 'pooled' as const };
-const cells = (means: number[][], scatter: (i: number) => number = () => 0, n = 4): Cell[] =>
+const cells = (means: number[][], scatter: (i: number) => number = () => 0, n = 4): FactorCell[] =>
   means.flatMap((row, i) => row.map((m, j) => ({ a: `A${i}`, b: `B${j}`, values: Array.from({ length: n }, (_, k) => m + scatter(k + 10 * i + 100 * j)) })));
 
 describe('effects of two crossed factors', () => {

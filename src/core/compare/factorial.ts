@@ -4,7 +4,7 @@ import { addErrors } from './sharedError';
 import type { SharedError } from './types';
 
 /** Mount values of one combination of two factors' levels. */
-export interface Cell {
+export interface FactorCell {
   /** level of the first factor, such as a heatsink */
   a: string;
   /** level of the second, such as a fan */
@@ -42,7 +42,7 @@ interface FactorialOptions {
  * (Montgomery, Design and Analysis of Experiments, ch. 5; unequal numbers by unweighted means.)
  * @returns null where a combination has no mount, a factor has one level, or no cell has two mounts
  */
-export function factorialEffects(cells: Cell[], { confidence, scatter }: FactorialOptions): Effect[] | null {
+export function factorialEffects(cells: FactorCell[], { confidence, scatter }: FactorialOptions): Effect[] | null {
   const as = [...new Set(cells.map((c) => c.a))];
   const bs = [...new Set(cells.map((c) => c.b))];
   const cell = (a: string, b: string) => cells.find((c) => c.a === a && c.b === b && c.values.length > 0);
@@ -52,7 +52,7 @@ export function factorialEffects(cells: Cell[], { confidence, scatter }: Factori
   if (df < 1) return null;
   const pooled = stats.reduce((sum, c) => sum + c.ss, 0) / df;
   const own = scatter === 'separate' && stats.every((c) => c.n > 1);
-  const contrast = (weight: (c: Cell) => number): Pick<Effect, 'value' | 'se' | 'df' | 'ci' | 'p'> => {
+  const contrast = (weight: (c: FactorCell) => number): Pick<Effect, 'value' | 'se' | 'df' | 'ci' | 'p'> => {
     const parts = stats.map((c) => ({ w: weight(c), n: c.n, mean: c.mean, shared: c.shared, variance: own ? c.ss / (c.n - 1) : pooled }));
     const value = parts.reduce((sum, p) => sum + p.w * p.mean, 0);
     const ofMounts = parts.map((p) => ({ se: Math.sqrt((p.w * p.w * p.variance) / p.n), df: own ? p.n - 1 : df }));

@@ -8,10 +8,9 @@ import { boundWords, OUTCOMES } from './outcomes';
 import { interpolated, outlook } from './outlook';
 import { judgePair, type Yardstick } from './pairTest';
 import { modulusYardstick } from './rangeTests';
-import { verdictSentence } from './sentence';
 import { withShared } from './sharedError';
 import type { AnalysedPair, AnalysisOptions, PairTest, ScatterSchool, SchoolResult } from './types';
-import { boundedVerdict, verdictOf } from './verdict';
+import { boundedVerdict, verdictOf, verdictSentence } from './verdict';
 
 interface PairInput {
   model: Model;

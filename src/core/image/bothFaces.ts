@@ -1,9 +1,9 @@
-import { partOf, shapeOf } from './describePrint';
-import type { PrintMask, PrintShape } from './types';
+import { partOf, shapeOf } from './describeImprint';
+import type { ImprintMask, PrintShape } from './types';
 
 /** A measured face: its covered cells, and whether it was turned over to be photographed. */
 interface MeasuredFace {
-  mask: PrintMask;
+  mask: ImprintMask;
   mirrored: boolean;
 }
 

@@ -1,5 +1,5 @@
 import { project, squareToQuad } from './homography';
-import { type Corners, type Point, PrintError } from './types';
+import { type Corners, ImprintError, type Point } from './types';
 
 /** The shortest side that still tells a void of a millimetre, px. */
 const LEAST_SIDE = 120;
@@ -14,11 +14,11 @@ const MOST_STRETCH = 2;
  */
 export function checkCorners(corners: Corners, size: { width: number; height: number }, part: { length_mm: number; width_mm: number }): void {
   for (const side of [part.length_mm, part.width_mm]) {
-    if (!(side >= 1 && side <= 1000)) throw new PrintError('size', 'The sides of the part should be between 1 and 1000 mm.');
+    if (!(side >= 1 && side <= 1000)) throw new ImprintError('size', 'The sides of the part should be between 1 and 1000 mm.');
   }
   const turns = corners.map((p, i) => turn(corners[(i + 3) % 4], p, corners[(i + 1) % 4]));
   if (!turns.every((t) => t > 0)) {
-    throw new PrintError(
+    throw new ImprintError(
       'corners_crossed',
       turns.every((t) => t < 0)
         ? 'The corners run the wrong way round: upper left, upper right, lower right, lower left.'
@@ -26,18 +26,18 @@ export function checkCorners(corners: Corners, size: { width: number; height: nu
     );
   }
   if (corners.some((p) => p.x < 0 || p.y < 0 || p.x > size.width || p.y > size.height)) {
-    throw new PrintError('corner_outside', 'A corner lies outside the photograph: all four should be seen.');
+    throw new ImprintError('corner_outside', 'A corner lies outside the photograph: all four should be seen.');
   }
   const sides = corners.map((p, i) => distance(p, corners[(i + 1) % 4]));
   const least = Math.min(...sides);
   if (least < LEAST_SIDE) {
-    throw new PrintError(
+    throw new ImprintError(
       'part_small',
       `The part is only ${Math.round(least)} pixels along its shortest side; ${LEAST_SIDE} or more are needed. Take the picture from nearer.`,
     );
   }
   if (stretch(corners, part) > MOST_STRETCH) {
-    throw new PrintError('too_steep', 'The picture is taken from too far aside, or the sides in mm are the wrong way round: hold the camera straight above.');
+    throw new ImprintError('too_steep', 'The picture is taken from too far aside, or the sides in mm are the wrong way round: hold the camera straight above.');
   }
 }
 

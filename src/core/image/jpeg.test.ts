@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { PRINT_KINDS, type PrintKind } from '#simulator/imprintKinds';
-import { measuredJpeg } from '../../../tests/jpegPrint';
+import { IMPRINT_KINDS, type ImprintKind } from '#simulator/imprintKinds';
+import { measuredJpeg } from '../../../tests/jpegImprint';
 
 const CASES = 2;
 
 describe('photographs kept as JPEG, of each kind', () => {
   // the whole table is in docs/calibration.md; here a few of each, other seeds than there
-  for (const kind of Object.keys(PRINT_KINDS) as PrintKind[]) {
-    it(`${PRINT_KINDS[kind]}: never off by over 5 points unless told unsure`, { timeout: 120_000 }, async () => {
+  for (const kind of Object.keys(IMPRINT_KINDS) as ImprintKind[]) {
+    it(`${IMPRINT_KINDS[kind]}: never off by over 5 points unless told unsure`, { timeout: 120_000 }, async () => {
       let measured = 0;
       for (let seed = 901; seed <= 900 + CASES; seed++) {
         const { print, truth } = await measuredJpeg(kind, seed);

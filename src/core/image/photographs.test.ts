@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { type Photograph, type PrintScene, photograph, someScene } from '#simulator/photograph';
-import { measurePrint } from './measurePrint';
-import type { Corners, PrintOptions } from './types';
+import { type ImprintScene, type Photograph, photograph, someScene } from '#simulator/photograph';
+import { measureImprint } from './measureImprint';
+import type { Corners, ImprintOptions } from './types';
 
 // Photographs are drawn ray by ray through a pinhole camera, with their truth from the outline itself: nothing of the
 // measurement is in them, neither a homography nor a threshold.
 const PIXELS = [640, 480] as const;
 
-function optionsFor(scene: PrintScene, photo: Photograph): PrintOptions {
+function optionsFor(scene: ImprintScene, photo: Photograph): ImprintOptions {
   const { length_mm, width_mm, mirrored } = scene;
   return { corners: photo.corners as Corners, length_mm, width_mm, mirrored, face_goes_on: scene.around === scene.metal, threshold: null, swapped: false };
 }
@@ -18,7 +18,7 @@ describe('of sixty seeded photographs every third', () => {
       for (let seed = 12 * group + 1; seed <= 12 * group + 10; seed += 3) {
         const scene = someScene(seed);
         const photo = photograph(scene, ...PIXELS);
-        const print = measurePrint(photo, optionsFor(scene, photo));
+        const print = measureImprint(photo, optionsFor(scene, photo));
         const told = `scene ${seed}: cover ${print.cover} for ${photo.truth.cover}, voids ${print.voids.share} for ${photo.truth.void_share}`;
         expect(Math.abs(print.cover - photo.truth.cover), told).toBeLessThan(0.02);
         expect(Math.abs(print.voids.share - photo.truth.void_share), told).toBeLessThan(0.02);
@@ -29,7 +29,7 @@ describe('of sixty seeded photographs every third', () => {
 
   it('are of every kind: glare, smear, mirrored, steep, little and much cover, bare and dark surroundings', () => {
     const scenes = Array.from({ length: 60 }, (_, i) => someScene(i + 1));
-    const some = (kind: (s: PrintScene) => boolean) => expect(scenes.filter(kind).length).toBeGreaterThan(4);
+    const some = (kind: (s: ImprintScene) => boolean) => expect(scenes.filter(kind).length).toBeGreaterThan(4);
     some((s) => s.glare.length > 0);
     some((s) => s.smear !== null);
     some((s) => s.mirrored);
@@ -45,12 +45,12 @@ describe('of sixty seeded photographs every third', () => {
 });
 
 describe('a photograph that cannot be measured', () => {
-  const plain: PrintScene = { ...someScene(4), glare: [], smear: null, tilt: 10, lean: 30, turn: 5, cover: 0.7, mirrored: false };
+  const plain: ImprintScene = { ...someScene(4), glare: [], smear: null, tilt: 10, lean: 30, turn: 5, cover: 0.7, mirrored: false };
   const photo = photograph(plain, ...PIXELS);
   const good = optionsFor(plain, photo);
-  const refused = (corners: Corners, p: Pick<Photograph, 'width' | 'height' | 'data'> = photo, more: Partial<PrintOptions> = {}) => {
+  const refused = (corners: Corners, p: Pick<Photograph, 'width' | 'height' | 'data'> = photo, more: Partial<ImprintOptions> = {}) => {
     try {
-      measurePrint(p, { ...good, ...more, corners });
+      measureImprint(p, { ...good, ...more, corners });
     } catch (error) {
       return error as Error & { code?: string };
     }
@@ -96,8 +96,8 @@ describe('a photograph that cannot be measured', () => {
   });
 
   it('says that only one tone is seen, bare or covered', () => {
-    for (const material of [plain.metal, [0.14, 0.15, 0.17] as PrintScene['material']]) {
-      const scene: PrintScene = {
+    for (const material of [plain.metal, [0.14, 0.15, 0.17] as ImprintScene['material']]) {
+      const scene: ImprintScene = {
         ...plain,
         material,
         cover: material === plain.metal ? 0.5 : 1,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { foundPicture, stateColour, straightPicture } from './pictures';
-import type { Print, ScoredPrint } from './types';
+import type { Imprint, ScoredPrint } from './types';
 
 const light = (v: number) => Float32Array.of(v, v, v);
 
@@ -15,7 +15,7 @@ describe('pictures of a print', () => {
   });
   it('lay covered and void over it half-way, and leave bare cells as they are', () => {
     const plain = new Uint8ClampedArray(12).fill(100);
-    const found = foundPicture(plain, { mask: { cells: Uint8Array.of(0, 1, 2) } } as unknown as Print);
+    const found = foundPicture(plain, { mask: { cells: Uint8Array.of(0, 1, 2) } } as unknown as Imprint);
     expect([...found.slice(0, 3)]).toEqual([100, 100, 100]);
     for (const state of [1, 2]) {
       const colour = stateColour(state) as number[];

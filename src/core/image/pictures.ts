@@ -1,4 +1,4 @@
-import type { Print, ScoredPrint } from './types';
+import type { Imprint, ScoredPrint } from './types';
 
 /** Colours of covered and void, which stand out from metal and from any paste. */
 const COVERED = [14, 150, 150];
@@ -24,7 +24,7 @@ export function straightPicture({ straight: { columns, rows, light } }: ScoredPr
 }
 
 /** The same with what was found laid over it. */
-export function foundPicture(plain: Uint8ClampedArray, { mask }: Print): Uint8ClampedArray<ArrayBuffer> {
+export function foundPicture(plain: Uint8ClampedArray, { mask }: Imprint): Uint8ClampedArray<ArrayBuffer> {
   const data = new Uint8ClampedArray(plain);
   for (const [i, state] of mask.cells.entries()) {
     const colour = stateColour(state);

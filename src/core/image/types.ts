@@ -15,7 +15,7 @@ export interface Photo {
 }
 
 /** What of the photograph is the part, and how its two tones are told apart. */
-export interface PrintOptions {
+export interface ImprintOptions {
   corners: Corners;
   /** the part's size along its upper edge, mm */
   length_mm: number;
@@ -92,7 +92,7 @@ export interface PrintShape {
 }
 
 /** What the photograph of one face shows. */
-export interface Print extends PrintShape {
+export interface Imprint extends PrintShape {
   /** cover by every way of telling the tones, with the boundary nearer to bare and nearer to covered */
   cover_range: [number, number];
   /** why the cover is no more than a range; empty where it is sure */
@@ -107,11 +107,11 @@ export interface Print extends PrintShape {
   /** distance of the two tones in standard deviations */
   separation: number;
   threshold: number;
-  mask: PrintMask;
+  mask: ImprintMask;
 }
 
 /** Covered cells of the straightened part with its margin. */
-export interface PrintMask {
+export interface ImprintMask {
   columns: number;
   rows: number;
   margin: number;
@@ -120,7 +120,7 @@ export interface PrintMask {
 }
 
 /** A photograph that cannot be measured, with a sentence for the person. */
-export class PrintError extends Error {
+export class ImprintError extends Error {
   constructor(
     readonly code: 'corners_crossed' | 'corner_outside' | 'part_small' | 'too_steep' | 'glare' | 'dark' | 'one_tone' | 'size',
     message: string,

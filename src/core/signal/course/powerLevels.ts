@@ -1,4 +1,4 @@
-import { halfWidth } from '#core/signal/trace/drive';
+import { halfWidth } from '#core/signal/trace/stages';
 import { runningMedian } from '#core/stats/quantiles';
 import { type PowerCourse, plainStep } from './powerCourse';
 

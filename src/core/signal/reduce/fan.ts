@@ -1,6 +1,6 @@
 import type { Finding } from '#core/compare/types';
-import { halfWidth } from '#core/signal/trace/drive';
 import { within } from '#core/signal/trace/series';
+import { halfWidth } from '#core/signal/trace/stages';
 import { type Span, type Trace, usable } from '#core/signal/trace/types';
 import { median, runningMedian } from '#core/stats/quantiles';
 import { write } from '#core/text/number';

@@ -9,8 +9,7 @@ import { type AmbientContext, ambientTrust, coolantLevel, deadProbes } from './a
 import { acceptFindings, alternativesOf, openDecisions, ROOM_DECISIONS, resistanceStands, roomReplaced } from './decisions';
 import { fanFigures, fanFindings } from './fan';
 import { heldFindings, noTimeFinding, primaryFinding, roomFindings, sensorFindings, traceFindings, unitFindings } from './findings';
-import { aggregateSeries, chosenValue, evaluateLoad, flooredSe, idleRise } from './loadFigures';
-import { loggedPerformance } from './performance';
+import { aggregateSeries, chosenValue, evaluateLoad, flooredSe, idleRise, loggedPerformance } from './loadFigures';
 import { startFindings, startState } from './startState';
 import { steadinessFindings } from './steadiness';
 import { judgeThrottling, type ThrottleJudgement } from './throttleJudgement';

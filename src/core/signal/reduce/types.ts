@@ -1,6 +1,6 @@
 import type { Finding } from '#core/compare/types';
 import type { Role, RowCounts } from '#core/signal/logs/types';
-import type { Place, Span } from '#core/signal/trace/types';
+import type { AmbientPlace, Span } from '#core/signal/trace/types';
 import type { Unit } from '#core/units/units';
 
 export type ValueSchool = 'mean' | 'peak' | 'fixed' | 'fitted';
@@ -39,7 +39,7 @@ export interface ReduceOptions {
   /** largest change of the room within the load, K; null where only its drift per hour is judged */
   ambient_range_k: number | null;
   /** where the study takes its ambient, and probes named by a person; all of the place where none is */
-  ambient_place: Place;
+  ambient_place: AmbientPlace;
   ambient_probes: string[];
   /** probes that the shelf knows, with their resolution, K: one value all through is a fault of theirs */
   probe_resolution_k: Record<string, number>;

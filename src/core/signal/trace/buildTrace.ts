@@ -4,12 +4,12 @@ import { english } from '#core/signal/logs/words';
 import { lowerBound, median } from '#core/stats/quantiles';
 import { isTemperature } from '#core/units/units';
 import { alignLog } from './align';
-import { driveOf } from './drive';
 import { impossibleReadings } from './impossible';
 import { driveRange, flagSpikes, isDead, isStuck, standsStill } from './quality';
 import { ambientAt, ambientSeries } from './rise';
 import { settleUnits } from './settleUnits';
-import { type AmbientChoice, ANY_AMBIENT, type Channel, type Drive, type Place, type Trace } from './types';
+import { driveOf } from './stages';
+import { type AmbientChoice, type AmbientPlace, ANY_AMBIENT, type Channel, type Drive, type Trace } from './types';
 
 /** Longest run that is read, h. */
 const LONGEST_H = 1000;
@@ -142,7 +142,7 @@ function knownTimes(t: Float64Array, values: Float64Array, count: number): Float
 }
 
 /** Where a probe stands, by its name. */
-function placeOf(name: string): Place {
+function placeOf(name: string): AmbientPlace {
   const said = english(wordsOf(name));
   if (/\b(inlet|intake|air in)\b/i.test(said)) return 'inlet';
   return /\b(case|chassis|enclosure|cabinet|housing)\b/i.test(said) ? 'case' : 'room';

@@ -1,6 +1,6 @@
 import { lowerBound, quantile, runningMedian } from '#core/stats/quantiles';
-import { halfWidth } from './drive';
 import { rangeOf } from './series';
+import { halfWidth } from './stages';
 import { type Channel, type Span, type Trace, usable } from './types';
 
 const DROP = 0.97;

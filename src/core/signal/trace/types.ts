@@ -32,18 +32,18 @@ export interface Channel {
   /** says °C, and agrees with its peers only as °F */
   doubtful_f: boolean;
   /** where an ambient probe stands; null for other roles */
-  place: Place | null;
+  place: AmbientPlace | null;
   /** an ambient with one value all through: as good as one typed value */
   constant: boolean;
 }
 
 /** Where the air is measured; places are never averaged with each other. */
 export const PLACES = ['room', 'inlet', 'case'] as const;
-export type Place = (typeof PLACES)[number];
+export type AmbientPlace = (typeof PLACES)[number];
 
 /** Which ambient the rise is taken over, and what the study allows of it. */
 export interface AmbientChoice {
-  place: Place;
+  place: AmbientPlace;
   /** probes that count, by name; all of the place where empty */
   probes: string[];
   band_c: [number, number] | null;

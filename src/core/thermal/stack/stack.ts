@@ -1,7 +1,7 @@
 import { plateResistance } from './spreading';
 
 /** What a layer between die and room is made of. */
-export type Layer =
+export type StackLayer =
   /** a block that heat goes straight through */
   | { key: string; name: string; kind: 'block'; k: number; thickness_mm: number; area_mm2: number; u_share?: number }
   /** a material between two faces: its bond line, conductivity and both contacts */
@@ -13,7 +13,7 @@ export type Layer =
 
 /** A stack from the die, first, to the room. */
 export interface Stack {
-  layers: Layer[];
+  layers: StackLayer[];
   power_w: number;
   room_c: number;
 }
@@ -65,7 +65,7 @@ export function solveStack({ layers, power_w, room_c }: Stack): StackAnswer {
   };
 }
 
-function layerResistance(layer: Layer, beyond: number): { k_per_w: number; spreading: number } {
+function layerResistance(layer: StackLayer, beyond: number): { k_per_w: number; spreading: number } {
   switch (layer.kind) {
     case 'block':
       // mm / (W/(m·K) · mm²) = 1000 K/W
@@ -108,7 +108,7 @@ export function calibrateStack(stack: Stack, key: string, measured: MeasuredTota
   const was = before.layers[at].k_per_w;
   const fitted = (value: number): Stack => ({
     ...stack,
-    layers: stack.layers.map((l, i): Layer => (i === at ? { key: l.key, name: l.name, kind: 'known', k_per_w: value } : l)),
+    layers: stack.layers.map((l, i): StackLayer => (i === at ? { key: l.key, name: l.name, kind: 'known', k_per_w: value } : l)),
   });
   // what lies before the fitted layer spreads by what lies beyond it, so that the rest is found by steps
   let value = was;
@@ -132,7 +132,7 @@ export function calibrateStack(stack: Stack, key: string, measured: MeasuredTota
 }
 
 /** Replaces a layer, or takes it out where nothing is given for it. */
-export function withLayer(stack: Stack, key: string, change: ((layer: Layer) => Layer) | null): Stack {
+export function withLayer(stack: Stack, key: string, change: ((layer: StackLayer) => StackLayer) | null): Stack {
   return { ...stack, layers: change === null ? stack.layers.filter((l) => l.key !== key) : stack.layers.map((l) => (l.key === key ? change(l) : l)) };
 }
 

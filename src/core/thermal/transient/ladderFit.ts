@@ -6,7 +6,7 @@ import { leastSquares } from '#core/stats/leastSquares';
 import { nonlinearLeastSquares, withEntry } from '#core/stats/nonlinearLeastSquares';
 import type { CauerLadder } from './cauer';
 import { fosterChain } from './fosterFromLadder';
-import type { Estimate, Layer } from './types';
+import type { Estimate, StepLayer } from './types';
 
 /** A step as a ladder is fitted to it, per watt of it. */
 export interface BinnedStep {
@@ -105,7 +105,7 @@ export function fitLadder(steps: BinnedStep[], start: CauerLadder, own: OwnParts
 }
 
 /** The layers of one of the fitted ladders, with their errors; the first ones as one where the log cannot follow them. */
-export function layersOf(fit: LadderFit, ladder = 0, dark = 0): Layer[] {
+export function layersOf(fit: LadderFit, ladder = 0, dark = 0): StepLayer[] {
   const { R } = fit.ladders[ladder];
   const hidden = Math.min(dark, R.length - 1);
   return R.slice(hidden).map((_, k) => {

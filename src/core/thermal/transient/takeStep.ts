@@ -1,10 +1,9 @@
 import { beginningOf, plainStep, powerCourse } from '#core/signal/course/powerCourse';
 import { readingErrors } from '#core/signal/course/readingErrors';
-import { halfWidth } from '#core/signal/trace/drive';
 import { findGaps } from '#core/signal/trace/quality';
 import { type RiseSeries, riseSeries } from '#core/signal/trace/rise';
 import { joinSeries, rangeOf, within } from '#core/signal/trace/series';
-import { findStages } from '#core/signal/trace/stages';
+import { findStages, halfWidth } from '#core/signal/trace/stages';
 import { type Channel, type Span, type Trace, usable } from '#core/signal/trace/types';
 import { mean } from '#core/stats/moments';
 import { median, runningMedian, scaledMad } from '#core/stats/quantiles';

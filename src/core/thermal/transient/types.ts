@@ -62,7 +62,7 @@ export interface TransientFinding {
 }
 
 /** One node of the ladder that tells a step: heat that is stored there, and the way on to the next. */
-export interface Layer {
+export interface StepLayer {
   /** J/K */
   c: Estimate;
   /** K/W */
@@ -84,7 +84,7 @@ export interface ThermalStructure {
   /** cumulative structure of the whole spectrum */
   curve: StructurePoint[];
   /** the fewest layers that tell the step as well */
-  layers: Layer[];
+  layers: StepLayer[];
   /** null where the log ends before the temperature does */
   total: Estimate | null;
   /** chi-square of the layers per degree of freedom: how well they fit */
@@ -116,5 +116,5 @@ export interface Parting {
   /** chi-square of both per degree of freedom */
   misfit: number;
   /** the layers of both, as they are told together */
-  layers: [Layer[], Layer[]];
+  layers: [StepLayer[], StepLayer[]];
 }

@@ -2,7 +2,7 @@ import { IsIn, IsInt, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Mi
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
 
 /** Begins a live run on a mount. */
-export class StartLive {
+export class LiveStart {
   @IsInt({ message: 'Say which mount is run.' })
   mount_id!: number;
 

@@ -32,7 +32,7 @@ import { FileCollector } from './fileCollector';
 import { InstrumentCollector } from './instrumentCollector';
 import { loadGuard } from './loadGuard';
 import { type OffCommand, runKey } from './loadWatchFile';
-import { type Collector, type Listener, type Reading, type RunClock, runClock } from './readings';
+import { type Collector, type Listener, type LiveReading, type RunClock, runClock } from './readings';
 import { ReadingBuffer } from './store';
 import { liveThreads } from './tasks';
 
@@ -188,7 +188,7 @@ export class Follower {
     );
   }
 
-  private trail({ t, values }: Reading): void {
+  private trail({ t, values }: LiveReading): void {
     for (const [name, value] of values) this.trace.append(name, t, value);
   }
 

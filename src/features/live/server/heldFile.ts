@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { appendFile, mkdir, readFile, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { watchFolder } from './loadWatchFile';
-import type { Reading } from './readings';
+import type { LiveReading } from './readings';
 
 /** Most bytes of readings of one source that are kept outside the store. */
 const MOST_BYTES = 50 * 1024 * 1024;
@@ -21,7 +21,7 @@ export class HeldFile {
   }
 
   /** Adds what of the held readings is not in the file yet; beyond its bound nothing is added. */
-  async append(held: Reading[]): Promise<void> {
+  async append(held: LiveReading[]): Promise<void> {
     const fresh = held.slice(this.kept);
     if (fresh.length === 0 || this.bytes > MOST_BYTES) return;
     const text = fresh.map((r) => `${JSON.stringify({ t: r.t, values: [...r.values] })}\n`).join('');
@@ -37,9 +37,9 @@ export class HeldFile {
   }
 
   /** What a process that ended left; a last line that was cut off is passed over. */
-  async read(): Promise<Reading[]> {
+  async read(): Promise<LiveReading[]> {
     const text = await readFile(this.file, 'utf8').catch(() => '');
-    const readings = text.split('\n').flatMap((line): Reading[] => {
+    const readings = text.split('\n').flatMap((line): LiveReading[] => {
       try {
         const { t, values } = JSON.parse(line) as { t: number; values: [string, number | null][] };
         return [{ t, values: new Map(values.map(([name, v]) => [name, v ?? Number.NaN])) }];

@@ -1,14 +1,14 @@
 import type { SourceState } from '#features/live/store/live';
 
 /** Readings of one instant of a source, on the run's clock. */
-export interface Reading {
+export interface LiveReading {
   t: number;
   values: Map<string, number>;
 }
 
 /** What a collector tells of its source. */
 export interface Listener {
-  onReading: (reading: Reading) => void;
+  onReading: (reading: LiveReading) => void;
   onState: (state: Partial<SourceState>) => void;
   onRefusal: (code: string, message: string) => void;
 }

@@ -2,7 +2,7 @@ import { type Client, database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { beginState } from '#core/live/follow';
 import { LIVE_DEFAULTS, type LiveSettings } from '#core/live/types';
-import { LiveOrder, StartLive } from '#features/live/model/orders';
+import { LiveOrder, LiveStart } from '#features/live/model/orders';
 import { insertLive, insertOrder, notifyLive } from '#features/live/store/live';
 import { LIMIT_EVENTS } from '#features/mount/model/liveKinds';
 import { getMountSetting, listAttempts, type MountSettingRow } from '#features/mount/store/attempts';
@@ -23,7 +23,7 @@ const MOST_CYCLES = 30;
 
 /** Begins a live run on a mount: what its study, rig and instruments say becomes its settings and sources. */
 export async function startLive(given: Record<string, unknown>): Promise<{ id: number }> {
-  const said = check(StartLive, given);
+  const said = check(LiveStart, given);
   const db = database();
   const mount = await getMountSetting(db, said.mount_id);
   if (!mount) throw new Refusal(`There is no mount ${said.mount_id}.`, 404);
@@ -69,7 +69,7 @@ async function sourcesOf(db: Client, mount: MountSettingRow): Promise<LiveSource
   return sources;
 }
 
-async function settingsOf(db: Client, mount: MountSettingRow, said: StartLive, sources: LiveSource[]): Promise<LiveSettings> {
+async function settingsOf(db: Client, mount: MountSettingRow, said: LiveStart, sources: LiveSource[]): Promise<LiveSettings> {
   const study = await getStudy(db, mount.study_id);
   const held = study ? (await studyReductions(db, [study])).get(study.id) : null;
   const view = await planView(mount.study_id, db);

@@ -2,14 +2,14 @@ import { database, isDatabaseGone, transaction } from '#app/database/pool';
 import { type Batch, countRefusal, highestSeq, insertBatch, newestStored } from '#features/live/store/live';
 import { HeldFile } from './heldFile';
 import { runKey } from './loadWatchFile';
-import type { Reading } from './readings';
+import type { LiveReading } from './readings';
 
 /** Readings held for a store that does not answer; what comes beyond is dropped, and counted. */
 const MOST_HELD = 100_000;
 
 /** Readings that a collector took, on their way into the store: kept in small batches, held while the store does not answer. */
 export class ReadingBuffer {
-  private held: Reading[] = [];
+  private held: LiveReading[] = [];
   private seq: number | null = null;
   private storing = false;
   private dropped = 0;
@@ -26,7 +26,7 @@ export class ReadingBuffer {
   }
 
   /** Takes up readings that an earlier process kept outside the store because it was away, and gives them. */
-  async recall(): Promise<Reading[]> {
+  async recall(): Promise<LiveReading[]> {
     const left = await this.outside.read();
     if (left.length === 0) return [];
     // what an earlier process stored before it ended is not stored again
@@ -43,7 +43,7 @@ export class ReadingBuffer {
     return this.outside.append(this.held);
   }
 
-  add(reading: Reading): void {
+  add(reading: LiveReading): void {
     if (this.held.length >= MOST_HELD) {
       this.dropped++;
       return;

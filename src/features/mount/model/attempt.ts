@@ -2,7 +2,7 @@ import { meanBondLine } from '#core/thermal/dose/dose';
 import { type RecordKey, STEP_NAMES, type StepKey } from './stepTypes';
 import { LID_FIXINGS, LID_METHODS } from './work';
 
-export const OUTCOMES = {
+export const TRY_ENDS = {
   ready: 'Ready for its runs',
   no_start: 'Does not start',
   part_missing: 'Memory or a device is missing',
@@ -10,7 +10,7 @@ export const OUTCOMES = {
   leaked: 'Leaked',
   remounted: 'Lifted and remounted',
 } as const;
-export type AttemptOutcome = keyof typeof OUTCOMES;
+export type AttemptOutcome = keyof typeof TRY_ENDS;
 
 /** What was done and written down at one step. Moments are ISO 8601 in UTC. */
 export interface StepState {

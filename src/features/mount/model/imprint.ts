@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, ArrayMinSize, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
-import type { Print, UnsureReason } from '#core/image/types';
+import type { Imprint, UnsureReason } from '#core/image/types';
 import { write } from '#core/text/number';
 
 export const MOST_PHOTO_BYTES = 30 * 1024 * 1024;
@@ -23,7 +23,7 @@ class PhotoPoint {
 }
 
 /** How a print was read from its photograph. */
-export class PrintReading {
+export class ImprintReading {
   @ValidateNested({ each: true })
   @Type(() => PhotoPoint)
   @ArrayMinSize(4, { message: 'A print has four corners.' })
@@ -60,7 +60,7 @@ export class PrintReading {
 const share = (what: string) => ({ message: `${what} should be a share from 0 to 1.` });
 
 /** What a print shows, as it is kept. */
-export class PrintFigures {
+export class ImprintFigures {
   @IsNumber()
   @Min(0, share('The cover'))
   @Max(1, share('The cover'))
@@ -139,17 +139,17 @@ export class PhotographAbout {
 
   @IsOptional()
   @ValidateNested()
-  @Type(() => PrintReading)
-  reading?: PrintReading;
+  @Type(() => ImprintReading)
+  reading?: ImprintReading;
 
   @IsOptional()
   @ValidateNested()
-  @Type(() => PrintFigures)
-  figures?: PrintFigures;
+  @Type(() => ImprintFigures)
+  figures?: ImprintFigures;
 }
 
 /** The figures of a measured print that are kept. */
-export function figuresOf(print: Print): PrintFigures {
+export function imprintFigures(print: Imprint): ImprintFigures {
   const { cover, cover_range, voids, offset, squeeze_out, glare } = print;
   return {
     ...{ cover, cover_low: cover_range[0], cover_high: cover_range[1], voids: voids.share, void_count: voids.count },
@@ -171,17 +171,20 @@ const UNSURE: Record<UnsureReason, string> = {
 };
 
 /** Why the cover is no more than a range, in words; empty where it is sure. */
-export function unsureWords({ unsure }: Pick<Print, 'unsure'>): string {
+export function unsureWords({ unsure }: Pick<Imprint, 'unsure'>): string {
   return unsure.map((reason) => UNSURE[reason]).join(', ');
 }
 
 /** The cover as it is told: a figure where it is sure, a range where it is not, in percent. */
-export function coverWords({ cover, cover_low, cover_high, unsure }: Pick<PrintFigures, 'cover' | 'cover_low' | 'cover_high' | 'unsure'>, digits = 1): string {
+export function coverWords(
+  { cover, cover_low, cover_high, unsure }: Pick<ImprintFigures, 'cover' | 'cover_low' | 'cover_high' | 'unsure'>,
+  digits = 1,
+): string {
   return unsure ? `${write(100 * cover_low, 0)} to ${write(100 * cover_high, 0)} %` : `${write(100 * cover, digits)} %`;
 }
 
 /** Corners that are not even, in one sentence; empty where all are. */
-export function cornerWords({ corners }: Pick<Print, 'corners'>): string {
+export function cornerWords({ corners }: Pick<Imprint, 'corners'>): string {
   return (['thin', 'thick'] as const)
     .map((state) => ({ state, places: corners.filter((c) => c.state === state).map((c) => c.place) }))
     .filter(({ places }) => places.length > 0)

@@ -1,6 +1,6 @@
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { type AttemptOutcome, OUTCOMES, readStep } from '#features/mount/model/attempt';
+import { type AttemptOutcome, readStep, TRY_ENDS } from '#features/mount/model/attempt';
 import { type AmountSchool, isAcknowledged, type MaskingSchool } from '#features/mount/model/steps';
 import type { MountStep } from '#features/mount/model/stepTypes';
 import { WORK, type WorkKind } from '#features/mount/model/work';
@@ -125,7 +125,7 @@ export async function endAttempt(mountId: number, given: Record<string, unknown>
   return transaction(async (client) => {
     const attempt = await openAttempt(client, mountId);
     const { outcome } = given;
-    if (typeof outcome !== 'string' || !Object.hasOwn(OUTCOMES, outcome)) throw new Refusal(`A try ends as one of ${Object.keys(OUTCOMES).join(', ')}.`);
+    if (typeof outcome !== 'string' || !Object.hasOwn(TRY_ENDS, outcome)) throw new Refusal(`A try ends as one of ${Object.keys(TRY_ENDS).join(', ')}.`);
     const reason = typeof given.reason === 'string' ? given.reason.trim() : '';
     if (outcome !== 'ready' && (reason === '' || reason.length > 500))
       throw new Refusal('Say in 1 to 500 characters what happened: it stays in the record.', 400, { field: 'reason' });

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import type { Face, PrintFigures, PrintReading } from '#features/mount/model/imprint';
+import type { Face, ImprintFigures, ImprintReading } from '#features/mount/model/imprint';
 
 /** A photograph without its picture. */
 export interface PhotographRow {
@@ -13,8 +13,8 @@ export interface PhotographRow {
   width: number;
   height: number;
   face: Face | null;
-  reading: PrintReading | null;
-  figures: PrintFigures | null;
+  reading: ImprintReading | null;
+  figures: ImprintFigures | null;
   removed_at: Date | null;
 }
 
@@ -56,7 +56,7 @@ export interface NewPhotograph {
   jpeg: Buffer;
   width: number;
   height: number;
-  print: { face: Face; reading: PrintReading; figures: PrintFigures; view_jpeg: Buffer } | null;
+  print: { face: Face; reading: ImprintReading; figures: ImprintFigures; view_jpeg: Buffer } | null;
 }
 
 export async function insertPhotograph(db: Client, p: NewPhotograph): Promise<number> {

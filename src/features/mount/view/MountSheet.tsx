@@ -4,8 +4,9 @@ import { write } from '#core/text/number';
 import { plural } from '#core/text/words';
 import { flatness } from '#core/thermal/flatness/flatness';
 import { readHeights } from '#core/thermal/flatness/readHeights';
-import { OUTCOMES, RECORDS, type StepStates } from '#features/mount/model/attempt';
+import { RECORDS, type StepStates, TRY_ENDS } from '#features/mount/model/attempt';
 import { type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
+import { WORK, type WorkKind } from '#features/mount/model/work';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
@@ -18,8 +19,7 @@ import { Photographs } from './Photographs.tsx';
 import { StartLive } from './StartLive.tsx';
 import { StepCard } from './StepCard.tsx';
 import { TryEnd } from './TryEnd.tsx';
-import { useMount } from './useMount';
-import { WorkPicker } from './WorkPicker.tsx';
+import { type MountDesk, useMount } from './useMount';
 
 /** Leads through one mount, step by step; it goes on where it was left, on any device. */
 export function MountSheet({ initial }: { initial: MountSheetView }) {
@@ -141,7 +141,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
             {past.map((a) => (
               <li key={a.id} className="border-b border-rule py-2">
                 <span className={`font-semibold ${a.outcome === 'ready' ? '' : 'text-ember'}`}>
-                  {a.number}: {OUTCOMES[a.outcome ?? 'ready']}
+                  {a.number}: {TRY_ENDS[a.outcome ?? 'ready']}
                 </span>
                 {a.who && <span className="text-soft"> · {a.who}</span>}
                 {a.reason && <div>{a.reason}</div>}
@@ -175,4 +175,30 @@ function recordWords(steps: StepStates): string {
       return `${label} ${choices?.[String(value)] ?? value}${unit ? ` ${unit}` : ''}`;
     })
     .join(' · ');
+}
+
+/** What else is done to the machine in this try; each adds its steps. */
+function WorkPicker({ desk }: { desk: MountDesk }) {
+  const work = desk.view.current?.work ?? [];
+  return (
+    <details className="mt-6 border-t border-rule pt-2">
+      <summary className="min-h-11 cursor-pointer py-2">
+        Work on the machine itself{work.length > 0 && `: ${work.map((w) => WORK[w].toLowerCase()).join(', ')}`}
+      </summary>
+      <p className="text-note text-soft">Each adds its steps, in their place.</p>
+      <div className="grid sm:grid-cols-2">
+        {(Object.keys(WORK) as WorkKind[]).map((w) => (
+          <label key={w} className="flex min-h-11 items-center gap-3">
+            <input
+              type="checkbox"
+              className="size-5 shrink-0"
+              checked={work.includes(w)}
+              onChange={(e) => void desk.setWork(e.target.checked ? [...work, w] : work.filter((v) => v !== w))}
+            />
+            {WORK[w]}
+          </label>
+        ))}
+      </div>
+    </details>
+  );
 }

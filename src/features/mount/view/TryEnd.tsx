@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { OUTCOMES } from '#features/mount/model/attempt';
+import { TRY_ENDS } from '#features/mount/model/attempt';
 import { Quiet } from '#ui/Button.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
 import type { MountDesk } from './useMount';
@@ -29,7 +29,7 @@ export function TryEnd({ desk, onEnd }: { desk: MountDesk; onEnd: () => void }) 
     >
       <fieldset className="flex flex-col gap-1">
         <legend className="font-semibold">What happened</legend>
-        {Object.entries(OUTCOMES)
+        {Object.entries(TRY_ENDS)
           .filter(([key]) => key !== 'ready')
           .map(([key, words]) => (
             <label key={key} className="flex min-h-11 items-center gap-3">

@@ -1,5 +1,5 @@
 import { plural } from '#core/text/words';
-import { changedVerdicts } from '#features/results/model/compare';
+import { changedVerdicts } from '#features/results/model/choice';
 import type { ReportContent } from './content';
 
 /** What changed from one version of a report to the next, in sentences. */

@@ -8,7 +8,7 @@ import type { PartRooms } from '#features/results/model/partRooms';
 import type { RestCheck } from '#features/results/model/recommendation';
 import type { ReferenceDrift } from '#features/results/model/referenceDrift';
 import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
-import type { SectionKey } from './sectionKeys';
+import type { ReportSectionKey } from './reportSections';
 
 /** All that a report says and shows. It stands by itself: a frozen one is drawn from this alone. */
 export interface ReportContent {
@@ -17,7 +17,7 @@ export interface ReportContent {
   question: string;
   /** when it was put together, ISO 8601 in UTC */
   made_at: string;
-  sections: { key: SectionKey; words: string }[];
+  sections: { key: ReportSectionKey; words: string }[];
   held: { what: string; value: string; tolerance: string }[];
   specimens: { name: string; position: number; kind: string; unit: string; planned: number; tries: number; failed: number }[];
   reference: string | null;

@@ -1,10 +1,10 @@
 import { asMarkdown } from '#core/text/words';
 import { mainPairs, otherPairs } from '#features/results/model/pairs';
 import type { ReportContent } from './content';
-import { SECTIONS, type SectionKey } from './sectionKeys';
+import { REPORT_SECTIONS, type ReportSectionKey } from './reportSections';
 import { type ReportTable, reportTables, tableAsMarkdown } from './tables';
 
-const TABLE_OF: Partial<Record<SectionKey, string[]>> = {
+const TABLE_OF: Partial<Record<ReportSectionKey, string[]>> = {
   answer: ['specimens'],
   pairs: ['pairs'],
   mounts: ['mounts'],
@@ -23,13 +23,13 @@ export function reportAsMarkdown(content: ReportContent): string {
       return table ? [table] : [];
     });
     if (lines.length === 0 && shown.length === 0 && words === '') return [];
-    return [[`## ${SECTIONS[key]}`, ...(words ? [asMarkdown(words)] : []), ...lines.map(asMarkdown), ...shown.map(tableAsMarkdown)].join('\n\n')];
+    return [[`## ${REPORT_SECTIONS[key]}`, ...(words ? [asMarkdown(words)] : []), ...lines.map(asMarkdown), ...shown.map(tableAsMarkdown)].join('\n\n')];
   });
   return `${[`# ${asMarkdown(content.title)}`, ...parts].join('\n\n')}\n`;
 }
 
 /** The sentences of a section. */
-function sentencesOf(content: ReportContent, key: SectionKey): string[] {
+function sentencesOf(content: ReportContent, key: ReportSectionKey): string[] {
   const { answer, findings } = content;
   const list = (items: string[]) => (items.length === 0 ? [] : [items.map((s) => `- ${s}`).join('\n')]);
   switch (key) {

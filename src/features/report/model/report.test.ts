@@ -6,7 +6,7 @@ import { reportChanges } from './changes';
 import type { ReportContent } from './content';
 import { reportAsMarkdown } from './markdown';
 import { methodLines } from './method';
-import { completeSections, SECTION_KEYS } from './sectionKeys';
+import { completeSections, REPORT_SECTION_KEYS } from './reportSections';
 import { reportTables, tableAsHtml, tableAsMarkdown } from './tables';
 
 const run = (specimen: string, mount: number, rise: number, mount_reason: string | null = null): RunFact => ({
@@ -43,7 +43,7 @@ function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportC
   const answer = answerResults(facts, studyChoice(facts));
   return {
     ...{ format: 1, title: 'Two <pastes>', question: 'Which?', made_at: '2026-11-26T10:00:00Z', reference: 'R', confidence: 0.95, look: '', answer },
-    sections: SECTION_KEYS.map((key) => ({ key, words: key === 'held' ? 'All else.' : '' })),
+    sections: REPORT_SECTION_KEYS.map((key) => ({ key, words: key === 'held' ? 'All else.' : '' })),
     ...{ held: [{ what: 'Load', value: '140 W', tolerance: '± 1 %' }], specimens: [], mounts: answer.figures, interactions: [], before_after: [], worth: [] },
     ...{ currency: null, budget: null, drift: null, recommendations: [{ reader: 'All', words: 'Take A.', checks: [] }] },
     findings: {
@@ -127,7 +127,7 @@ describe('sections and method', () => {
       { key: 'rumours' as never, shown: true, words: '' },
     ];
     const all = completeSections(given);
-    expect(all.map((s) => s.key)).toEqual(['method', ...SECTION_KEYS.filter((k) => k !== 'method')]);
+    expect(all.map((s) => s.key)).toEqual(['method', ...REPORT_SECTION_KEYS.filter((k) => k !== 'method')]);
     expect(all[0]).toEqual(given[0]);
   });
   it('name what stands by default, in words', () => {

@@ -1,14 +1,14 @@
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsString, MaxLength, ValidateNested } from 'class-validator';
 import 'reflect-metadata';
-import { SECTION_KEYS, type SectionKey } from './sectionKeys';
+import { REPORT_SECTION_KEYS, type ReportSectionKey } from './reportSections';
 
-export { SECTIONS, type SectionKey } from './sectionKeys';
+export { REPORT_SECTIONS, type ReportSectionKey } from './reportSections';
 
 /** A section of a report: whether it is shown, and the tester's words above it. */
 class DraftSection {
-  @IsIn(SECTION_KEYS, { message: `A section is one of ${SECTION_KEYS.join(', ')}.` })
-  key!: SectionKey;
+  @IsIn(REPORT_SECTION_KEYS, { message: `A section is one of ${REPORT_SECTION_KEYS.join(', ')}.` })
+  key!: ReportSectionKey;
 
   @IsBoolean({ message: 'A section is shown or not.' })
   shown!: boolean;
@@ -21,7 +21,7 @@ class DraftSection {
 /** How a report is put together. */
 export class ReportDraft {
   @ValidateNested({ each: true, message: 'The sections are a list, each with its key, whether it is shown, and words.' })
-  @ArrayMaxSize(SECTION_KEYS.length, { message: 'Each section comes once.' })
+  @ArrayMaxSize(REPORT_SECTION_KEYS.length, { message: 'Each section comes once.' })
   @IsArray({ message: 'The sections are a list.' })
   @Type(() => DraftSection)
   sections!: DraftSection[];

@@ -1,6 +1,6 @@
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { completeSections, type SectionDraft } from '#features/report/model/sectionKeys';
+import { completeSections, type SectionDraft } from '#features/report/model/reportSections';
 import { ReportDraft } from '#features/report/model/sections';
 import { getDraft, saveDraft } from '#features/report/store/reports';
 import { getStudy } from '#features/study/store/studies';

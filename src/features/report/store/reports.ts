@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import type { SectionDraft } from '#features/report/model/sectionKeys';
+import type { SectionDraft } from '#features/report/model/reportSections';
 
 export async function getDraft(db: Client, studyId: number): Promise<{ sections: SectionDraft[]; version: number } | null> {
   const { rows } = await db.query<{ sections: SectionDraft[]; version: number }>('select sections, version from report_drafts where study_id = $1', [studyId]);

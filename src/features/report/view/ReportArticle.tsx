@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
 import { keepUnits } from '#core/text/keepUnits';
 import type { ReportContent } from '#features/report/model/content';
-import { SECTIONS, type SectionKey } from '#features/report/model/sectionKeys';
+import { REPORT_SECTIONS, type ReportSectionKey } from '#features/report/model/reportSections';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
 import { AnswerLadder, Headline, Unplaced } from '#features/results/view/AnswerPicture.tsx';
 import { BeforeAfterTable } from '#features/results/view/BeforeAfterTable.tsx';
@@ -32,7 +32,7 @@ export function ReportArticle({ content }: { content: ReportContent }) {
         return (
           <section key={key} className="mt-9" aria-labelledby={`section-${key}`}>
             <h2 id={`section-${key}`} className="border-t-[3px] border-ink pt-2 text-title font-semibold">
-              {SECTIONS[key]}
+              {REPORT_SECTIONS[key]}
             </h2>
             {words !== '' && <div className="mt-2 max-w-[44rem] text-[1.0625rem] whitespace-pre-line">{words}</div>}
             {body && <div className="mt-3">{body}</div>}
@@ -43,7 +43,7 @@ export function ReportArticle({ content }: { content: ReportContent }) {
   );
 }
 
-function bodyOf(content: ReportContent, key: SectionKey): ReactNode {
+function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
   const { answer } = content;
   const { analysis, choice } = answer;
   switch (key) {

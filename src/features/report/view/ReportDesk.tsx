@@ -1,14 +1,13 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useState } from 'react';
 import type { ReportContent } from '#features/report/model/content';
-import { SECTIONS, type SectionDraft } from '#features/report/model/sectionKeys';
+import { REPORT_SECTIONS, type SectionDraft } from '#features/report/model/reportSections';
 import type { DraftView } from '#features/report/server/draft';
 import type { ReportVersion } from '#features/report/server/freeze';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { sendJson } from '#ui/send';
 import { ReportArticle } from './ReportArticle.tsx';
-import { VersionList } from './VersionList.tsx';
 
 interface ReportDeskProps {
   studyId: number;
@@ -82,13 +81,13 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
                 <div className="flex items-center gap-1">
                   <label className="flex min-h-8 flex-1 items-center gap-2">
                     <input type="checkbox" checked={s.shown} onChange={(e) => set(i, { shown: e.target.checked })} />
-                    {SECTIONS[s.key]}
+                    {REPORT_SECTIONS[s.key]}
                   </label>
                   <button
                     type="button"
                     className="p-1.5 hover:bg-band disabled:opacity-30"
                     disabled={i === 0}
-                    aria-label={`${SECTIONS[s.key]} up`}
+                    aria-label={`${REPORT_SECTIONS[s.key]} up`}
                     onClick={() => move(i, -1)}
                   >
                     <ArrowUp size={16} />
@@ -97,7 +96,7 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
                     type="button"
                     className="p-1.5 hover:bg-band disabled:opacity-30"
                     disabled={i === sections.length - 1}
-                    aria-label={`${SECTIONS[s.key]} down`}
+                    aria-label={`${REPORT_SECTIONS[s.key]} down`}
                     onClick={() => move(i, 1)}
                   >
                     <ArrowDown size={16} />
@@ -110,7 +109,7 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
                       className="field mt-1 w-full"
                       rows={4}
                       maxLength={6000}
-                      aria-label={`Words above ${SECTIONS[s.key]}`}
+                      aria-label={`Words above ${REPORT_SECTIONS[s.key]}`}
                       value={s.words}
                       onChange={(e) => set(i, { words: e.target.value })}
                     />
@@ -126,5 +125,29 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
         </div>
       </aside>
     </div>
+  );
+}
+
+/** Published versions of a report, the newest first, with what changed in each. */
+function VersionList({ versions }: { versions: ReportVersion[] }) {
+  if (versions.length === 0) return <p className="mt-6 text-soft">No version is published yet.</p>;
+  return (
+    <>
+      <h2 className="mt-6 text-name font-semibold">Published</h2>
+      <ol>
+        {versions.map((v) => (
+          <li key={v.number} className="border-b border-rule py-1.5">
+            <a href={`/reports/${v.address}`} className="font-semibold underline">
+              Version {v.number}
+            </a>{' '}
+            <span className="text-soft">
+              {v.frozen_at.slice(0, 10)}
+              {v.who && `, ${v.who}`}
+            </span>
+            <span className="figure block text-note break-all text-soft">sha256 {v.sha256.slice(0, 16)}…</span>
+          </li>
+        ))}
+      </ol>
+    </>
   );
 }

@@ -1,10 +1,12 @@
+import { analyse } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysisRow } from '#core/compare/rows';
-import type { AnalysisOptions } from '#core/compare/types';
+import type { AnalysedPair, Analysis, AnalysisOptions } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import { median } from '#core/stats/quantiles';
 import { scatterChoice } from '#features/study/model/scatterChoice';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
+import { mixedRuns } from './mixedRuns';
 
 /** Outcomes that are temperatures over the room: where a run throttled they are a lower bound. */
 const BOUNDED = new Set<OutcomeKey>(['rise']);
@@ -147,4 +149,43 @@ function defaultScatter(facts: StudyFacts, outcome: OutcomeKey): number {
   const power = medianPower(facts.runs);
   if (outcome === 'r_k_per_w' && power !== null && power > 0) return facts.default_mount_sd / power;
   return 0;
+}
+
+/** The comparison of a study under a choice; null while nothing of it is valid. */
+export function compareStudy(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence, chances = false): Analysis | null {
+  const rows = rowsFor(facts, choice);
+  if (!rows.some((r) => r.valid && !r.excluded)) return null;
+  const analysis = analyse(rows, { ...optionsFor(facts, choice, confidence), chances });
+  const mixed = mixedRuns(facts, choice.outcome);
+  if (mixed.length === 0) return analysis;
+  // runs that were made unlike are no repeats: what they differ by is not how well one repeats
+  const untold = { mount_sd: null, run_sd: null, repeatability_limit: null, mount_limit: null };
+  return { ...analysis, scatter: { ...analysis.scatter, ...untold }, findings: [...mixed, ...analysis.findings] };
+}
+
+/** A verdict that reads otherwise under another choice. */
+export interface ChangedVerdict {
+  a: string;
+  b: string;
+  before: string | null;
+  after: string | null;
+}
+
+/** Which sentences change from one comparison to another: a verdict, its firmness, or that the pair is judged at all. */
+export function changedVerdicts(before: Analysis | null, after: Analysis | null): ChangedVerdict[] {
+  const key = (p: AnalysedPair) => [p.a, p.b].sort().join('\n');
+  const [first, second] = [before, after].map((a) => new Map((a?.pairs ?? []).map((p) => [key(p), p])));
+  return [...new Set([...first.keys(), ...second.keys()])].flatMap((k) => {
+    const [p, q] = [first.get(k), second.get(k)];
+    if (p && q && saysTheSame(p, q)) return [];
+    const [a, b] = k.split('\n');
+    return [{ a, b, before: p?.sentence ?? null, after: q?.sentence ?? null }];
+  });
+}
+
+/** Do two judgements of a pair say the same, whichever of the two is named first? */
+export function saysTheSame(p: AnalysedPair, q: AnalysedPair): boolean {
+  const turned = { cooler: 'warmer', warmer: 'cooler', cooler_within_margin: 'warmer_within_margin', warmer_within_margin: 'cooler_within_margin' } as const;
+  const verdict = p.a === q.a ? q.verdict : q.verdict in turned ? turned[q.verdict as keyof typeof turned] : q.verdict;
+  return p.verdict === verdict && p.firm === q.firm;
 }

@@ -2,8 +2,7 @@ import { analyse } from '#core/compare/analyse';
 import { differenceOfDifferences, loadDifferences } from '#core/compare/differenceOfDifferences';
 import { OUTCOMES } from '#core/compare/outcomes';
 import { write } from '#core/text/number';
-import { optionsFor, rowsFor } from './choice';
-import { compareStudy } from './compare';
+import { compareStudy, optionsFor, rowsFor } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';
 
 /** Did the change from the reference to a specimen help under one load, or on one rig, more than another? */

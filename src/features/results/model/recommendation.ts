@@ -1,6 +1,5 @@
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import { studyChoice } from './choice';
-import { compareStudy, saysTheSame } from './compare';
+import { compareStudy, saysTheSame, studyChoice } from './choice';
 import type { StudyFacts } from './facts';
 
 /** A verdict as it was when a sentence was rested on it. */

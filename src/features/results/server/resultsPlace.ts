@@ -6,14 +6,14 @@ import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import { type StudyBudget, studyBudget } from '#features/results/model/budget';
 import { leadingChoice } from '#features/results/model/choice';
 import type { StudyFacts } from '#features/results/model/facts';
-import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
+import { arrange, type ResultsAnswer } from '#features/results/model/resultsAnswer';
 import { noteVerdictsShown } from '#features/results/store/verdictsShown';
 import type { PlanContext, PlanRig } from '#features/study/model/context';
 import { studyCost } from '#features/study/model/cost';
 import { type ResolvedPlan, resolvePlan } from '#features/study/model/resolve';
 import { planContext, planOf } from '#features/study/server/planView';
 import { getPlan } from '#features/study/store/plans';
-import { compareUnder, gatherStudy, type StudyResults } from './studyResults';
+import { compareUnder, gatherStudy, type StudyLevel, type StudyResults } from './studyResults';
 import { resultsThreads } from './tasks';
 
 interface ResultsPlace {
@@ -92,4 +92,20 @@ function instrumentsOf({ sheet, instruments }: PlanRig): RiseInstrument[] {
       : [{ name: 'Sensors of the part', reads: 'sensor' as const, accuracy_k: sheet.sensor_accuracy_k ?? null, resolution_k: sheet.sensor_resolution_k }]),
     ...room.map((i) => ({ name: i.name, reads: 'ambient' as const, accuracy_k: i.sheet.accuracy ?? null, resolution_k: i.sheet.resolution ?? null })),
   ];
+}
+
+type ResultsView = ReturnType<typeof arrange>;
+
+/** A study's own comparison in words, for the tables of the bench and the studies; null while there is nothing to compare. */
+export function arrangeResults({ facts, choice, analysis, lead }: StudyResults): ResultsView | null {
+  if (lead) return arrange(facts, lead.choice, lead.analysis);
+  return analysis ? arrange(facts, choice, analysis) : null;
+}
+
+/** What looking before the end costs in confidence; empty where no look was planned. */
+export function lookSentence({ looks, blocks_done, blocks_planned, confidence, spent }: StudyLevel): string {
+  if (looks.length === 0) return '';
+  const percent = (v: number) => `${Number((100 * v).toFixed(2))} %`;
+  const when = blocks_done >= blocks_planned ? 'All planned blocks are in' : `Interim look: ${blocks_done} of ${blocks_planned} blocks are in`;
+  return `${when}. Verdicts are judged with ${percent(confidence)} confidence, as looks were planned after block ${looks.join(' and ')}; ${percent(spent)} of the error is spent.`;
 }

@@ -1,10 +1,11 @@
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useRef, useState } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
-import type { StudyFacts } from '#features/results/model/facts';
+import type { ChangedVerdict } from '#features/results/model/choice';
+import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
 import { partRooms } from '#features/results/model/partRooms';
 import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
@@ -12,18 +13,18 @@ import type { RecommendationView } from '#features/results/server/recommend';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
 import { Section } from '#ui/Section.tsx';
+import { useWorker } from '#ui/useWorker';
 import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
 import { BudgetTable } from './BudgetTable.tsx';
-import { ChangedList } from './ChangedList.tsx';
 import { ChoiceBar } from './ChoiceBar.tsx';
 import { DriftChart } from './DriftChart.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
 import { PartRoomsTable } from './PartRoomsTable.tsx';
 import { Recommendations } from './Recommendations.tsx';
+import type { ResultsApi } from './results.worker';
 import { ScatterFigures } from './ScatterFigures.tsx';
-import { useAnswer } from './useAnswer';
 import { WorthTable } from './WorthTable.tsx';
 
 /** more specimens than this make a matrix that nobody reads */
@@ -274,4 +275,49 @@ function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['a
       Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}. <CheckedLink subject="chances" />
     </p>
   );
+}
+
+/** Sentences that read otherwise, before and after. */
+function ChangedList({ changed, none }: { changed: ChangedVerdict[]; none: string }) {
+  if (changed.length === 0) return <p className="mt-1">{none}</p>;
+  return (
+    <ul>
+      {changed.map((c) => (
+        <li key={`${c.a} ${c.b}`} className="border-b border-rule py-2">
+          {c.before ? <del className="block text-soft decoration-1">{c.before}</del> : <span className="block text-soft">Not judged before.</span>}
+          {c.after ? <span className="block">{c.after}</span> : <span className="block">Not judged: the pair is not compared.</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** The comparison under the choice made, computed in a web worker; an answer that comes after a newer question is dropped. */
+function useAnswer(facts: StudyFacts, initial: ResultsAnswer, confidence: number) {
+  const { ask } = useWorker<ResultsApi>('results', (api) => api.take(facts, confidence));
+  const asked = useRef(0);
+  const [answer, setAnswer] = useState(initial);
+  const [chances, setChances] = useState(initial.analysis?.specimens.map((s) => s.chance_coolest) ?? null);
+  const [choice, setChoice] = useState(initial.choice);
+  const [told, setTold] = useState<string | null>(null);
+  const choose = (change: Partial<ResultsChoice>) => {
+    const next = { ...choice, ...change };
+    setChoice(next);
+    const ticket = ++asked.current;
+    const api = ask();
+    const isLast = () => ticket === asked.current;
+    // the chances take longest, so the verdicts come before them
+    api
+      .answer(next)
+      .then((a) => {
+        if (!isLast()) return null;
+        setAnswer(a);
+        setChances(null);
+        setTold(null);
+        return api.chances(next);
+      })
+      .then((c) => isLast() && setChances(c))
+      .catch((error: Error) => setTold(`This choice cannot be compared: ${error.message}`));
+  };
+  return { answer, chances, choice, choose, begin: ask, told };
 }

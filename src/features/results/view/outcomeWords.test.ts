@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import { verdictSentence } from '#core/compare/sentence';
+import { verdictSentence } from '#core/compare/verdict';
 import { verdictWords } from './verdictWords';
 
 const keys = Object.keys(OUTCOMES) as OutcomeKey[];

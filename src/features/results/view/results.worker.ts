@@ -1,4 +1,4 @@
-import { compareStudy } from '#features/results/model/compare';
+import { compareStudy } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { answerResults } from '#features/results/model/resultsAnswer';
 

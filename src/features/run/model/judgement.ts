@@ -13,7 +13,7 @@ const JUDGEMENTS = {
 export type JudgementAction = keyof typeof JUDGEMENTS;
 
 /** A change of a run in the words of its history. */
-export function changeWords(action: string): string {
+export function judgementWords(action: string): string {
   return action === 'decide' ? 'Decided' : (JUDGEMENTS[action as JudgementAction] ?? action);
 }
 

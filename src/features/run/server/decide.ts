@@ -10,9 +10,8 @@ import { type TypedTexts, typedReadings } from '#features/run/model/typedRun';
 import { lockRun, updateReading } from '#features/run/store/judgements';
 import { getRun, listRuns, type PlacedRun } from '#features/run/store/runs';
 import { check } from '#rules/validation';
-import { figuresOf } from './judge';
-import { keptSources } from './logSource';
-import { streamReduction } from './streamReduction';
+import { judgedFigures } from './judge';
+import { keptSources, streamReduction } from './streamReduction';
 
 /** What a decision settled. */
 export interface Decided {
@@ -80,8 +79,8 @@ async function store(client: Client, { run, reading, options, reduction }: Anew,
   await updateReading(client, run.id, result, findings, { reading, options }, now.automatic);
   await insertChange(client, {
     ...{ who: decision.who ?? '', subject: 'run', subject_id: run.id, action: 'decide', reason: decision.reason },
-    before: { ...figuresOf(now), decision: now.result.decision ?? [] },
-    after: { ...figuresOf({ result }), decision: result.decision },
+    before: { ...judgedFigures(now), decision: now.result.decision ?? [] },
+    after: { ...judgedFigures({ result }), decision: result.decision },
   });
 }
 

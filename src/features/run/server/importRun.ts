@@ -12,11 +12,10 @@ import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, loc
 import { insertAxes, insertChannels } from '#features/run/store/traces';
 import { listRigs } from '#features/shelf/store/rigs';
 import { getStudy } from '#features/study/store/studies';
-import { type LogSource, sourceOf } from './logSource';
 import { findPlace } from './place';
 import { keepResults, type ResultFile } from './programResults';
 import { describeRun } from './runView';
-import { streamReduction } from './streamReduction';
+import { type LogSource, sourceOf, streamReduction } from './streamReduction';
 import { probeResolutions, studyReductions, usualSensors } from './studyReduction';
 
 export interface ImportedRun {

@@ -10,8 +10,7 @@ import { type ChangeRow, insertChange, listChanges } from '#app/database/changes
 import { Refusal } from '#app/refusal';
 import { Judgement, RunNote, windowProblem } from '#features/run/model/judgement';
 import { check } from '#rules/validation';
-import { keptSources } from './logSource';
-import { streamReduction } from './streamReduction';
+import { keptSources, streamReduction } from './streamReduction';
 
 /** What a person decided about a run, and how it stands by that. */
 export interface JudgementView {
@@ -25,14 +24,14 @@ export interface JudgementView {
 }
 
 /** What of a reading the journal keeps. */
-export const figuresOf = ({ result: r }: Pick<PlacedRun, 'result'>): ReadingFigures => ({
+export const judgedFigures = ({ result: r }: Pick<PlacedRun, 'result'>): ReadingFigures => ({
   ...{ window: r.window, rise_k: r.rise_k, se_k: r.se_k, valid: r.valid, censored: r.censored },
 });
 
 export async function judgementView(id: number, db: Client = database()): Promise<JudgementView> {
   const run = await demand(db, id);
   return {
-    ...{ judged: run.judged, reason: run.run_excluded_reason, now: figuresOf(run), automatic: run.automatic },
+    ...{ judged: run.judged, reason: run.run_excluded_reason, now: judgedFigures(run), automatic: run.automatic },
     history: await listChanges<ReadingFigures>(db, 'run', id),
     notes: await listNotes(db, id),
   };
@@ -63,8 +62,8 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     return transaction(async (client) => {
       await lockRun(client, id);
       const now = await demand(client, id);
-      await updateReading(client, id, result, findings, { reading: run.reading, options }, action === 'window' ? (now.automatic ?? figuresOf(now)) : null);
-      await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: figuresOf(now), after: figuresOf({ result }) });
+      await updateReading(client, id, result, findings, { reading: run.reading, options }, action === 'window' ? (now.automatic ?? judgedFigures(now)) : null);
+      await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: judgedFigures(now), after: judgedFigures({ result }) });
       return judgementView(id, client);
     });
   }
@@ -74,7 +73,7 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     const state = ({ accept: 'accepted', exclude: 'excluded', reopen: 'open' } as const)[action];
     if (state === now.judged && state !== 'excluded') throw new Refusal(state === 'open' ? 'This run is open already.' : 'This run is accepted already.', 409);
     await setJudged(client, id, state, state === 'excluded' ? reason : null);
-    await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: figuresOf(now), after: figuresOf(now) });
+    await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: judgedFigures(now), after: judgedFigures(now) });
     return judgementView(id, client);
   });
 }

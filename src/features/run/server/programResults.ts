@@ -11,13 +11,13 @@ export interface ResultFile {
   bytes: Uint8Array;
 }
 
-export type ResultsView = { name: string; figures: ProgramResults; comparable: boolean };
+export type ProgramResultsView = { name: string; figures: ProgramResults; comparable: boolean };
 
 /** Most results files of one run. */
 const MOST_FILES = 6;
 
 /** What benchmark programs said of a run. */
-export async function resultsOf(runId: number, db: Client = database()): Promise<ResultsView[]> {
+export async function resultsOf(runId: number, db: Client = database()): Promise<ProgramResultsView[]> {
   return (await listResults(db, runId)).map(({ name, figures, comparable }) => ({ name, figures, comparable }));
 }
 
@@ -38,7 +38,7 @@ export async function keepResults(db: Client, runId: number, files: ResultFile[]
   }
 }
 
-export async function attachResults(runId: number, files: ResultFile[], comparable: boolean): Promise<ResultsView[]> {
+export async function attachResults(runId: number, files: ResultFile[], comparable: boolean): Promise<ProgramResultsView[]> {
   if (files.length === 0) throw new Refusal('No results file was sent.');
   return transaction(async (client) => {
     if (!(await getRun(client, runId))) throw new Refusal(`There is no run ${runId}.`, 404);
@@ -47,7 +47,7 @@ export async function attachResults(runId: number, files: ResultFile[], comparab
   });
 }
 
-export async function removeResults(runId: number, name: string): Promise<ResultsView[]> {
+export async function removeResults(runId: number, name: string): Promise<ProgramResultsView[]> {
   if (!(await deleteResults(database(), runId, name))) throw new Refusal(`The run has no results of ${name}.`, 404);
   return resultsOf(runId);
 }

@@ -7,8 +7,8 @@ import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { check } from '#rules/validation';
 import { type ImportedRun, importSources } from './importRun';
-import type { LogSource } from './logSource';
 import type { ResultFile } from './programResults';
+import type { LogSource } from './streamReduction';
 
 const MOST_PLAN_BYTES = 256 * 1024;
 

@@ -6,7 +6,7 @@ import { listRunFiles, readPieces } from '#features/run/store/logFiles';
 import { findRunByFile, getRun, hasRuns, listFindings, listRuns, type PlacedRun } from '#features/run/store/runs';
 import { getStudy, listMounts, type MountRow } from '#features/study/store/studies';
 import { type JudgementView, judgementView } from './judge';
-import { type ResultsView, resultsOf } from './programResults';
+import { type ProgramResultsView, resultsOf } from './programResults';
 
 interface RunView {
   run: PlacedRun;
@@ -14,7 +14,7 @@ interface RunView {
   /** all runs of the same mount, this one among them */
   mates: PlacedRun[];
   judgement: JudgementView;
-  programs: ResultsView[];
+  programs: ProgramResultsView[];
   /** other runs of the study and load that wait for the same decision */
   same: number;
   /** further runs of the study, those of the same specimen first, with where their load begins */

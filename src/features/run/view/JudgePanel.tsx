@@ -1,13 +1,13 @@
 import { useState } from 'react';
+import type { Span } from '#core/signal/trace/types';
 import { write } from '#core/text/number';
 import { plural } from '#core/text/words';
-import { changeWords } from '#features/run/model/judgement';
+import { judgementWords } from '#features/run/model/judgement';
 import type { ReadingFigures } from '#features/run/server/judge';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet, TextButton } from '#ui/Button.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
 import type { JudgementDesk } from './useJudgement';
-import type { Span } from './useWindowAnswer';
 
 interface JudgePanelProps {
   desk: JudgementDesk;
@@ -87,7 +87,7 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
           <ol>
             {history.map((h) => (
               <li key={h.id} className="border-b border-rule py-1.5">
-                {changeWords(h.action)}
+                {judgementWords(h.action)}
                 {h.who && `, ${h.who}`}
                 <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
                 {h.reason && <span> · {h.reason}</span>}

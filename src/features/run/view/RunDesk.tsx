@@ -1,5 +1,6 @@
 import { Minus, Plus } from 'lucide-react';
 import { useState } from 'react';
+import type { Span } from '#core/signal/trace/types';
 import { write, writeSigned } from '#core/text/number';
 import type { JudgementView } from '#features/run/server/judge';
 import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
@@ -8,7 +9,7 @@ import { type OtherRun, useBeside } from './useBeside';
 import { useJudgement } from './useJudgement';
 import { useRange } from './useRange';
 import { useTrace } from './useTrace';
-import { type Span, useWindowAnswer } from './useWindowAnswer';
+import { useWindowAnswer } from './useWindowAnswer';
 import { WindowHandles } from './WindowHandles.tsx';
 
 interface RunDeskProps {

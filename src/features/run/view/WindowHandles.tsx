@@ -1,7 +1,7 @@
 import { useRef } from 'react';
+import type { Span } from '#core/signal/trace/types';
 import { write } from '#core/text/number';
 import { LEAST_WINDOW_S } from '#features/run/model/judgement';
-import type { Span } from './useWindowAnswer';
 
 interface WindowHandlesProps {
   window: Span;

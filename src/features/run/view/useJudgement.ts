@@ -1,8 +1,8 @@
 import { useState } from 'react';
+import type { Span } from '#core/signal/trace/types';
 import type { JudgementAction } from '#features/run/model/judgement';
 import type { JudgementView } from '#features/run/server/judge';
 import { send } from '#ui/send';
-import type { Span } from './useWindowAnswer';
 
 const HEADERS = { 'content-type': 'application/json' };
 const initials = () => localStorage.getItem('initials') ?? '';

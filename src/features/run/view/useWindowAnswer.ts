@@ -1,11 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
+import type { Span } from '#core/signal/trace/types';
 import { useWorker } from '#ui/useWorker';
 import type { WindowAnswer, WindowApi } from './window.worker';
-
-export interface Span {
-  start_s: number;
-  end_s: number;
-}
 
 /** Rest before the readings of a window are fetched, where a run has too many to hold them all. */
 const REST_MS = 120;

@@ -1,13 +1,13 @@
 import type { Finding as AnyFinding } from '#core/compare/types';
 
 /** A sheet has nothing that waits for a decision. */
-type Finding = AnyFinding & { severity: 'note' | 'warn' | 'reject' };
+type SheetFinding = AnyFinding & { severity: 'note' | 'warn' | 'reject' };
 
 import type { SectionKey, SheetValues } from './sections';
 import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sheets';
 
 /** An instrument whose calibration has run out, or has no date. */
-export function calibrationFinding(name: string, sheet: InstrumentSheet, today: string): Finding | null {
+export function calibrationFinding(name: string, sheet: InstrumentSheet, today: string): SheetFinding | null {
   if (sheet.calibrated_until == null) {
     return { code: 'calibration_unknown', severity: 'note', message: `${name} has no date until which its calibration holds.` };
   }
@@ -20,7 +20,7 @@ export function calibrationFinding(name: string, sheet: InstrumentSheet, today: 
 }
 
 /** Liquid metal, or another material said not to be safe on aluminium, on an aluminium part. */
-export function aluminiumFinding(material: string, sheet: MaterialSheet, part: string, metal: string | null | undefined): Finding | null {
+export function aluminiumFinding(material: string, sheet: MaterialSheet, part: string, metal: string | null | undefined): SheetFinding | null {
   if (metal !== 'aluminium') return null;
   const unsafe = sheet.aluminium_safe === false || (sheet.kind === 'liquid_metal' && sheet.aluminium_safe !== true);
   if (!unsafe) return null;
@@ -32,11 +32,11 @@ export function aluminiumFinding(material: string, sheet: MaterialSheet, part: s
 }
 
 /** Findings of one sheet by itself. */
-export function sheetFindings(section: SectionKey, name: string, values: SheetValues, today: string): Finding[] {
+export function sheetFindings(section: SectionKey, name: string, values: SheetValues, today: string): SheetFinding[] {
   if (section === 'instruments') return [calibrationFinding(name, values as InstrumentSheet, today)].filter((f) => f !== null);
   if (section === 'materials') {
     const m = values as MaterialSheet;
-    const findings: Finding[] = [];
+    const findings: SheetFinding[] = [];
     if (m.kind === 'liquid_metal' && m.aluminium_safe === true)
       findings.push({
         code: 'aluminium_claim',
@@ -59,7 +59,7 @@ export function matchFindings(
   material: { name: string; sheet: MaterialSheet },
   rig: { name: string; sheet: RigSheet },
   cooler: { name: string; sheet: CoolerSheet } | null,
-): Finding[] {
+): SheetFinding[] {
   return [
     aluminiumFinding(material.name, material.sheet, `the contact of ${rig.name}`, rig.sheet.contact_material),
     cooler && aluminiumFinding(material.name, material.sheet, `the base of ${cooler.name}`, cooler.sheet.base_material),

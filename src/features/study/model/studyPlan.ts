@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
-import type { Place } from '#core/signal/trace/types';
+import type { AmbientPlace } from '#core/signal/trace/types';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField } from '#rules/fields';
 import { Reads } from '#rules/validation';
 import { agesProblem } from './ages';
@@ -127,7 +127,7 @@ export class StudyPlan {
     choices: { room: 'The room', inlet: 'The inlet of the cooler', case: 'Inside the case' },
     hint: 'Probes of one place are averaged, never those of two places.',
   })
-  ambient_place?: Place | null;
+  ambient_place?: AmbientPlace | null;
 
   @NumberField({ label: 'Probes of one place may differ by', unit: 'K', group: 'Acceptance', min: 0.1, max: 20, hint: 'more needs your decision' })
   ambient_disagree_k?: number | null;

@@ -56,7 +56,7 @@ interface CellProps {
 }
 
 /** A small labelled input within an item. */
-export function Cell({ label, value, onChange, number, wide }: CellProps) {
+export function ItemCell({ label, value, onChange, number, wide }: CellProps) {
   return (
     <label className={`text-note ${wide ? 'w-56' : number ? 'w-24' : 'w-40'}`}>
       <span className="block text-soft">{label}</span>

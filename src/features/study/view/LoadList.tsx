@@ -3,7 +3,7 @@ import { loadMinutes, programsProblem } from '#features/study/model/loadFigures'
 import type { Load, LoadStep } from '#features/study/model/loads';
 import { STAGES, type Stage } from '#features/study/model/stages';
 import { Quiet, TextButton } from '#ui/Button.tsx';
-import { Cell, ItemList, toNumber } from './ItemList.tsx';
+import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan';
 
 const FRESH_STEPS: LoadStep[] = [
@@ -25,15 +25,15 @@ export function LoadList({ desk }: { desk: PlanDesk }) {
       {(load, change) => (
         <div className="flex flex-col gap-2">
           <div className="flex flex-wrap gap-3">
-            <Cell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
-            <Cell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
-            <Cell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
-            <Cell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
-            <Cell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
-            <Cell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
-            <Cell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
-            <Cell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
-            <Cell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
+            <ItemCell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
+            <ItemCell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
+            <ItemCell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
+            <ItemCell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
+            <ItemCell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
+            <ItemCell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
+            <ItemCell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
+            <ItemCell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
+            <ItemCell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
           </div>
           {programsProblem(load) && (
             <p role="alert" className="text-ember">
@@ -66,11 +66,11 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
                 ))}
               </select>
             </label>
-            <Cell label="min" number value={s.minutes} onChange={(v) => put(i, { minutes: toNumber(v) as number })} />
-            <Cell label="Power / W" number value={s.power_w} onChange={(v) => put(i, { power_w: toNumber(v) })} />
-            <Cell label="Clock / MHz" number value={s.clock_mhz} onChange={(v) => put(i, { clock_mhz: toNumber(v) })} />
-            <Cell label="Voltage / V" number value={s.voltage_v} onChange={(v) => put(i, { voltage_v: toNumber(v) })} />
-            <Cell label="Fan / rpm" number value={s.fan_rpm} onChange={(v) => put(i, { fan_rpm: toNumber(v) })} />
+            <ItemCell label="min" number value={s.minutes} onChange={(v) => put(i, { minutes: toNumber(v) as number })} />
+            <ItemCell label="Power / W" number value={s.power_w} onChange={(v) => put(i, { power_w: toNumber(v) })} />
+            <ItemCell label="Clock / MHz" number value={s.clock_mhz} onChange={(v) => put(i, { clock_mhz: toNumber(v) })} />
+            <ItemCell label="Voltage / V" number value={s.voltage_v} onChange={(v) => put(i, { voltage_v: toNumber(v) })} />
+            <ItemCell label="Fan / rpm" number value={s.fan_rpm} onChange={(v) => put(i, { fan_rpm: toNumber(v) })} />
             <Quiet aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`} onClick={() => onChange(load.steps.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
             </Quiet>
@@ -100,13 +100,13 @@ function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladde
         {steps.map((s, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: steps have no identity but their place
           <li key={i} className="flex items-end gap-3">
-            <Cell
+            <ItemCell
               label="Clock / MHz"
               number
               value={s.clock_mhz}
               onChange={(v) => onChange(steps.map((o, j) => (j === i ? { ...o, clock_mhz: toNumber(v) as number } : o)))}
             />
-            <Cell
+            <ItemCell
               label="Voltage / V"
               number
               value={s.voltage_v}

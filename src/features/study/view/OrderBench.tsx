@@ -8,7 +8,7 @@ import { dayWords } from '#features/study/model/calendar';
 import type { OrderedMount } from '#features/study/server/planView';
 import { Quiet } from '#ui/Button.tsx';
 import { BenchFields } from './BenchFields.tsx';
-import { keyOf, type Place } from './orderPlaces';
+import { keyOf, type OrderSlot } from './orderSlots';
 import type { PlanDesk } from './usePlan';
 
 /** Dragging is not needed before there is an order. */
@@ -32,7 +32,7 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
     setBusy(false);
     setUndo(answer && what ? { what, mounts: before } : null);
   };
-  const move = (mount: PlannedMount, to: Place) => {
+  const move = (mount: PlannedMount, to: OrderSlot) => {
     const { specimen, mount: number } = mount;
     // nothing is sent where it stays in its place
     if (JSON.stringify(moveMount(view.mounts, mount, to).map(place)) === JSON.stringify(view.mounts.map(place))) return Promise.resolve();

@@ -8,7 +8,7 @@ import type { ResolvedPlan } from '#features/study/model/resolve';
 import type { OrderedMount } from '#features/study/server/planView';
 import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
-import { keyOf, type Place, placeOf, plannedAt, stepPlace } from './orderPlaces';
+import { keyOf, type OrderSlot, plannedAt, slotOf, stepPlace } from './orderSlots';
 
 interface OrderRowsProps {
   plan: ResolvedPlan;
@@ -17,13 +17,13 @@ interface OrderRowsProps {
   chosen: string | null;
   studyId: number;
   onChoose: (key: string | null) => void;
-  onMove: (mount: PlannedMount, to: Place) => Promise<void>;
+  onMove: (mount: PlannedMount, to: OrderSlot) => Promise<void>;
 }
 
 /** A row for each rig and day, the mounts in their order or by the clock; a mount is dragged, or picked up with Enter and moved with the arrows. */
 export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMove }: OrderRowsProps) {
   const order = plan.order;
-  const [held, setHeld] = useState<{ mount: PlannedMount; at: Place } | null>(null);
+  const [held, setHeld] = useState<{ mount: PlannedMount; at: OrderSlot } | null>(null);
   const list = useRef<HTMLDivElement>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const shown = useMemo(() => (held ? moveMount(mounts, held.mount, held.at) : mounts), [mounts, held]);
@@ -36,7 +36,7 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
   const days = Math.max(1, ...shown.map((m) => m.day), ...timed.map((m) => m.runs_day)) + (held || look === 'grid' ? 1 : 0);
   const rigs = [...new Set([...order.rigs, ...mounts.map((m) => m.rig)])];
   const rows = Array.from({ length: days }, (_, d) => rigs.map((rig) => ({ rig, day: d + 1 }))).flat();
-  const drop = async (mount: PlannedMount, to: Place) => {
+  const drop = async (mount: PlannedMount, to: OrderSlot) => {
     await onMove(mount, to);
     setHeld(null);
     requestAnimationFrame(() => list.current?.querySelector<HTMLElement>(`[data-mount="${CSS.escape(keyOf(mount))}"]`)?.focus());
@@ -45,7 +45,7 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
     if (e.key === 'Enter' || e.key === ' ') {
       e.preventDefault();
       if (held) void drop(held.mount, held.at);
-      else if (mount.state === 'planned') setHeld({ mount, at: placeOf(mounts, mount) });
+      else if (mount.state === 'planned') setHeld({ mount, at: slotOf(mounts, mount) });
     } else if (e.key === 'Escape' && held) {
       e.preventDefault();
       setHeld(null);

@@ -1,22 +1,29 @@
-import type { ReactNode } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import type { AnalysisRow } from '#core/compare/rows';
+import type { PlannedMount } from '#core/design/orderTypes';
+import type { PlanFinding } from '#core/design/types';
 import { write } from '#core/text/number';
+import type { PlanContext } from '#features/study/model/context';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
 import type { PlanFields } from '#features/study/model/planFields';
 import type { RunsSoFar } from '#features/study/model/soFar';
+import type { StudyPlan } from '#features/study/model/studyPlan';
 import type { PlanView } from '#features/study/server/planView';
+import { TextButton } from '#ui/Button.tsx';
+import { findingName } from '#ui/FindingList.tsx';
 import { Section } from '#ui/Section.tsx';
+import { useWorker } from '#ui/useWorker';
 import { CostPanel } from './CostPanel.tsx';
 import { HeadroomPanel } from './HeadroomPanel.tsx';
 import { LooksPanel } from './LooksPanel.tsx';
 import { MountsCurve } from './MountsCurve.tsx';
 import { OrderBench } from './OrderBench.tsx';
 import { PlanField } from './PlanField.tsx';
-import { PlanFindings } from './PlanFindings.tsx';
+import type { PlanApi } from './plan.worker';
 import { RehearsalPanel } from './RehearsalPanel.tsx';
 import { SetUp } from './SetUp.tsx';
 import { SpecimenTable } from './SpecimenTable.tsx';
 import { elsewhereWords, loadRules, usePlan } from './usePlan';
-import { usePlanAnswer } from './usePlanAnswer';
 
 const PARTS = [
   { id: 'specimens', name: 'Specimens' },
@@ -121,4 +128,54 @@ function Part({ id, title, children }: { id: string; title: string; children: Re
       {children}
     </Section>
   );
+}
+
+/** findings shown at once: the gravest stand first */
+const SHOWN = 4;
+
+/** Findings of the plan with the nearest plan that would not have them; each leads to its field. */
+function PlanFindings({ findings }: { findings: PlanFinding[] }) {
+  const [all, setAll] = useState(false);
+  const shown = all ? findings : findings.slice(0, SHOWN);
+  if (findings.length === 0) return <p className="text-soft">Nothing stands against this plan.</p>;
+  return (
+    <ul data-testid="plan-findings">
+      {shown.map((f) => (
+        <li key={f.code + f.message} className="border-b border-rule py-2">
+          <span className={`font-semibold ${f.severity === 'note' ? '' : 'text-ember'}`}>{findingName(f.code)}</span>
+          {f.severity === 'reject' && <span className="text-ember"> · not possible</span>}
+          <div>{f.message}</div>
+          {f.nearest && (
+            <div className="mt-0.5 flex gap-1.5">
+              <span aria-hidden="true">→</span>
+              <span className="font-semibold">{f.nearest}</span>
+            </div>
+          )}
+        </li>
+      ))}
+      {findings.length > shown.length && (
+        <li className="py-2">
+          <TextButton onClick={() => setAll(true)}>{findings.length - shown.length} more</TextButton>
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** Answers the plan in a web worker as it changes; an answer that comes after a newer question is dropped. */
+function usePlanAnswer(initial: PlanAnswer, plan: StudyPlan, context: PlanContext, mounts: PlannedMount[], rows: AnalysisRow[]): PlanAnswer {
+  const { ask } = useWorker<PlanApi>('plan');
+  const asked = useRef(0);
+  const [answer, setAnswer] = useState(initial);
+  useEffect(() => {
+    const ticket = ++asked.current;
+    // the first question was answered by the server
+    if (ticket === 1) return;
+    ask()
+      .answerPlan(plan, context, mounts, rows)
+      .then((next) => {
+        if (ticket === asked.current) setAnswer(next);
+      });
+  }, [plan, context, mounts, rows, ask]);
+  return answer;
 }

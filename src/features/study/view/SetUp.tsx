@@ -4,7 +4,7 @@ import { loadMinutes } from '#features/study/model/loadFigures';
 import type { PlannedOutcome } from '#features/study/model/outcomes';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import type { HeldItem, PlanKey } from '#features/study/model/studyPlan';
-import { Cell, ItemList, toNumber } from './ItemList.tsx';
+import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import { LoadList } from './LoadList.tsx';
 import { PlanField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
@@ -43,9 +43,9 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
         <ItemList<HeldItem> desk={desk} field="held" one="a held thing" fresh={() => ({ what: '' })} empty="Everything but the factor is named and held.">
           {(item, change) => (
             <div className="flex flex-wrap gap-3">
-              <Cell label="What" wide value={item.what} onChange={(what) => change({ what })} />
-              <Cell label="At" value={item.value} onChange={(v) => change({ value: v || null })} />
-              <Cell label="Tolerance" value={item.tolerance} onChange={(v) => change({ tolerance: v || null })} />
+              <ItemCell label="What" wide value={item.what} onChange={(what) => change({ what })} />
+              <ItemCell label="At" value={item.value} onChange={(v) => change({ value: v || null })} />
+              <ItemCell label="Tolerance" value={item.tolerance} onChange={(v) => change({ tolerance: v || null })} />
             </div>
           )}
         </ItemList>
@@ -84,7 +84,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
                   ))}
                 </select>
               </label>
-              <Cell label={`Margin / ${OUTCOMES[item.key].unit}`} number value={item.margin} onChange={(v) => change({ margin: toNumber(v) as number })} />
+              <ItemCell label={`Margin / ${OUTCOMES[item.key].unit}`} number value={item.margin} onChange={(v) => change({ margin: toNumber(v) as number })} />
               <span className="pb-2 text-soft">{OUTCOMES[item.key].better} is better</span>
             </div>
           )}

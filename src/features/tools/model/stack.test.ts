@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type Layer, solveStack, withLayer } from '#core/thermal/stack/stack';
+import { type StackLayer, solveStack, withLayer } from '#core/thermal/stack/stack';
 import { fieldsOfLayer, STARTING_STACK } from './stackStart';
 import { plateFor, stackSentence, triedChanges } from './stackWhatIf';
 
@@ -17,7 +17,7 @@ describe('a stack that is asked what if', () => {
     expect(gain(/half/)).toBeCloseTo(140 * (0.385e-3 / (120 * 320e-6)), 6);
   });
   it('puts a plate into the gap of a pad, and takes the one that is asked for', () => {
-    const padded = withLayer(STARTING_STACK, 'interface_2', (l) => ({ ...l, k: 6, thickness_mm: 1 }) as Layer);
+    const padded = withLayer(STARTING_STACK, 'interface_2', (l) => ({ ...l, k: 6, thickness_mm: 1 }) as StackLayer);
     expect(plateFor(STARTING_STACK).thickness_mm).toBe(0.5);
     expect(plateFor(padded).thickness_mm).toBe(0.91);
     const put = { k: 200, thickness_mm: 2, paste_mm2_k_per_w: 10 };
@@ -33,6 +33,6 @@ describe('a stack that is asked what if', () => {
     expect(stackSentence({ ...STARTING_STACK, layers: [] }, solveStack({ ...STARTING_STACK, layers: [] }))).toBe('');
   });
   it('has fields for what each layer is made of', () => {
-    for (const layer of STARTING_STACK.layers) for (const f of fieldsOfLayer(layer)) expect(layer[f.key as keyof Layer]).toBeTypeOf('number');
+    for (const layer of STARTING_STACK.layers) for (const f of fieldsOfLayer(layer)) expect(layer[f.key as keyof StackLayer]).toBeTypeOf('number');
   });
 });

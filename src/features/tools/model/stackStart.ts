@@ -1,4 +1,4 @@
-import type { Layer, Stack } from '#core/thermal/stack/stack';
+import type { Stack, StackLayer } from '#core/thermal/stack/stack';
 
 /** A stack to start from: a lidded part of ordinary size under a tower cooler. Every figure is there to be changed. */
 export const STARTING_STACK: Stack = {
@@ -30,7 +30,7 @@ const CONTACT: LayerField = { key: 'contact_mm2_k_per_w', label: 'Both contacts 
 const KNOWN: LayerField = { key: 'k_per_w', label: 'Resistance / K/W', min: 0, max: 100 };
 
 /** What can be set of a layer. */
-export function fieldsOfLayer({ kind }: Layer): LayerField[] {
+export function fieldsOfLayer({ kind }: StackLayer): LayerField[] {
   switch (kind) {
     case 'block':
       return [K, THICKNESS, AREA];

@@ -1,5 +1,5 @@
 import { write } from '#core/text/number';
-import { type Layer, lidRemoved, perfectInterface, type Stack, type StackAnswer, solveStack, withLayer } from '#core/thermal/stack/stack';
+import { lidRemoved, perfectInterface, type Stack, type StackAnswer, type StackLayer, solveStack, withLayer } from '#core/thermal/stack/stack';
 
 /** What a change to a stack would do. */
 interface Tried {
@@ -72,11 +72,11 @@ export function triedChanges(stack: Stack, other: OtherMaterial | null, plate: P
   });
 }
 
-function asMaterial(layer: Layer, { k, thickness_mm }: OtherMaterial): Layer {
+function asMaterial(layer: StackLayer, { k, thickness_mm }: OtherMaterial): StackLayer {
   return layer.kind === 'interface' ? { ...layer, k, thickness_mm } : layer;
 }
 
-function asPlate(layer: Layer, plate: PlateChange): Layer {
+function asPlate(layer: StackLayer, plate: PlateChange): StackLayer {
   if (layer.kind !== 'interface') return layer;
   const k_per_w = ((1000 * plate.thickness_mm) / plate.k + 2 * plate.paste_mm2_k_per_w) / layer.area_mm2;
   return { key: layer.key, name: layer.name, kind: 'known', k_per_w };

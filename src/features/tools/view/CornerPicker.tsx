@@ -1,12 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
-import type { OpenPhoto, PrintDesk } from './useImprint';
+import type { ImprintDesk, OpenPhoto } from './useImprint';
 
 const NAMES = ['Upper left', 'Upper right', 'Lower right', 'Lower left'];
 const LOUPE = 150;
 const ZOOM = 4;
 
 /** The photograph with the part's four corners to be pulled onto it, by pointer or by arrow keys, under a loupe. */
-export function CornerPicker({ desk, photo, overlay }: { desk: PrintDesk; photo: OpenPhoto; overlay: boolean }) {
+export function CornerPicker({ desk, photo, overlay }: { desk: ImprintDesk; photo: OpenPhoto; overlay: boolean }) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [held, setHeld] = useState<number | null>(null);

@@ -8,7 +8,7 @@ import type { ToolSetting } from '#features/tools/server/toolSetting';
 import { Alert } from '#ui/Alert.tsx';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { Figure } from '#ui/Figure.tsx';
-import { NumberBox, TextArea, TextBox, within } from '#ui/Inputs.tsx';
+import { NumberBox, numberWithin, TextArea, TextBox } from '#ui/Inputs.tsx';
 import { Told } from '#ui/Told.tsx';
 import { GapPanel } from './GapPanel.tsx';
 import { SaveInto } from './SaveInto.tsx';
@@ -39,9 +39,9 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
   const face = useMemo(() => flatness(now.readings), [now]);
   const lapped = useMemo(() => flatness(after.readings), [after]);
   const odd = useMemo(() => oddHeights(now.readings), [now]);
-  const thick = within(thickness, 0.01, 100);
+  const thick = numberWithin(thickness, 0.01, 100);
   const removed = after.readings.length > 0 ? removedBetween(now.readings, after.readings, thick === null ? null : 1000 * thick) : null;
-  const k = within(conductivity, 0.01, 5000);
+  const k = numberWithin(conductivity, 0.01, 5000);
   return (
     <div>
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[320px_minmax(0,1fr)]">

@@ -4,7 +4,7 @@ import { write } from '#core/text/number';
 import { gapTable, type Neighbour } from '#core/thermal/flatness/gapTable';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
 import { Quiet } from '#ui/Button.tsx';
-import { NumberBox, within } from '#ui/Inputs.tsx';
+import { NumberBox, numberWithin } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
@@ -14,11 +14,11 @@ const FRESH: Typed = { name: 'memory', gap: '0.75', thickness: '1', area: '400',
 
 function read(t: Typed): Neighbour | null {
   const [gap, thickness, area, pressure, most] = [
-    within(t.gap, 0, 50),
-    within(t.thickness, 0.01, 50),
-    within(t.area, 0.1, 100_000),
-    within(t.pressure, 0, 100_000),
-    within(t.most, 26, 99),
+    numberWithin(t.gap, 0, 50),
+    numberWithin(t.thickness, 0.01, 50),
+    numberWithin(t.area, 0.1, 100_000),
+    numberWithin(t.pressure, 0, 100_000),
+    numberWithin(t.most, 26, 99),
   ];
   if (gap === null || thickness === null || area === null || pressure === null || most === null) return null;
   return {
@@ -35,7 +35,7 @@ function read(t: Typed): Neighbour | null {
 export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
   const [clamp, setClamp] = useState('200');
   const [list, setList] = useState<Typed[]>([FRESH]);
-  const force = within(clamp, 1, 100_000);
+  const force = numberWithin(clamp, 1, 100_000);
   const neighbours = list.map(read);
   const complete = force !== null && neighbours.every((n) => n !== null);
   const table = complete && neighbours.length > 0 ? gapTable(neighbours as Neighbour[], force) : null;

@@ -1,31 +1,31 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { bothFaces } from '#core/image/bothFaces';
-import type { Print } from '#core/image/types';
+import type { Imprint } from '#core/image/types';
 import { write, writeSigned } from '#core/text/number';
-import { cornerWords, coverWords, FACES, type Face, figuresOf, type PrintReading, unsureWords } from '#features/mount/model/imprint';
+import { cornerWords, coverWords, FACES, type Face, type ImprintReading, imprintFigures, unsureWords } from '#features/mount/model/imprint';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
 import { Act, Quiet, TextButton } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
-import { NumberBox, within } from '#ui/Inputs.tsx';
+import { NumberBox, numberWithin } from '#ui/Inputs.tsx';
 import { send } from '#ui/send';
 import { CornerPicker } from './CornerPicker.tsx';
 import { StraightView, viewOf } from './StraightView.tsx';
-import { type PrintDesk, usePrint } from './useImprint';
+import { type ImprintDesk, useImprint } from './useImprint';
 
 interface PrintToolProps {
   setting: ToolSetting;
   /** a stored print that is read anew */
-  stored: { id: number; face: Face; reading: PrintReading } | null;
+  stored: { id: number; face: Face; reading: ImprintReading } | null;
 }
 
 /** Measures what material left on a face: cover, voids, centre, corners, squeeze-out, of both faces. */
-export function PrintTool({ setting, stored }: PrintToolProps) {
+export function ImprintTool({ setting, stored }: PrintToolProps) {
   const { mount } = setting;
   const sides = { length_mm: mount?.length_mm ?? 37, width_mm: mount?.width_mm ?? 37 };
-  const part = usePrint('part', sides);
-  const base = usePrint('base', sides);
+  const part = useImprint('part', sides);
+  const base = useImprint('base', sides);
   const [face, setFace] = useState<Face>(stored?.face ?? 'part');
   const desk = face === 'part' ? part : base;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stored photograph is fetched once
@@ -70,7 +70,7 @@ export function PrintTool({ setting, stored }: PrintToolProps) {
               className={`min-h-11 border-b-4 px-4 hover:bg-band ${f === face ? 'border-ember font-semibold' : 'border-rule'}`}
             >
               {FACES[f]}
-              {print && <span className="figure text-soft"> {coverWords(figuresOf(print), 0)}</span>}
+              {print && <span className="figure text-soft"> {coverWords(imprintFigures(print), 0)}</span>}
             </button>
           );
         })}
@@ -86,7 +86,7 @@ export function PrintTool({ setting, stored }: PrintToolProps) {
   );
 }
 
-function FacePanel({ desk, mount, storedId }: { desk: PrintDesk; mount: ToolSetting['mount']; storedId: number | null }) {
+function FacePanel({ desk, mount, storedId }: { desk: ImprintDesk; mount: ToolSetting['mount']; storedId: number | null }) {
   const [overlay, setOverlay] = useState(true);
   const { photo, reading, measured } = desk;
   const drop = useDropzone({
@@ -163,7 +163,7 @@ function FacePanel({ desk, mount, storedId }: { desk: PrintDesk; mount: ToolSett
 }
 
 /** What the print shows: the cover large, the rest in a row beneath. */
-function Told({ print }: { print: Print }) {
+function Told({ print }: { print: Imprint }) {
   const { cover, cover_range, voids, offset, rings, squeeze_out, glare, edge_mm } = print;
   const percent = (v: number, digits = 1) => write(100 * v, digits);
   const corners = cornerWords(print);
@@ -223,7 +223,7 @@ function Told({ print }: { print: Print }) {
   );
 }
 
-function Settings({ desk }: { desk: PrintDesk }) {
+function Settings({ desk }: { desk: ImprintDesk }) {
   const { reading, change } = desk;
   const [length, setLength] = useState(String(reading.length_mm));
   const [width, setWidth] = useState(String(reading.width_mm));
@@ -247,7 +247,7 @@ function Settings({ desk }: { desk: PrintDesk }) {
         max={1000}
         onChange={(text) => {
           setLength(text);
-          const v = within(text, 1, 1000);
+          const v = numberWithin(text, 1, 1000);
           if (v !== null) change({ length_mm: v });
         }}
       />
@@ -258,7 +258,7 @@ function Settings({ desk }: { desk: PrintDesk }) {
         max={1000}
         onChange={(text) => {
           setWidth(text);
-          const v = within(text, 1, 1000);
+          const v = numberWithin(text, 1, 1000);
           if (v !== null) change({ width_mm: v });
         }}
       />
@@ -289,7 +289,7 @@ function Settings({ desk }: { desk: PrintDesk }) {
   );
 }
 
-function Save({ desk, mount, storedId }: { desk: PrintDesk; mount: NonNullable<ToolSetting['mount']>; storedId: number | null }) {
+function Save({ desk, mount, storedId }: { desk: ImprintDesk; mount: NonNullable<ToolSetting['mount']>; storedId: number | null }) {
   const { measured, photo, reading, face } = desk;
   const [told, setTold] = useState<string | null>(null);
   const [done, setDone] = useState(false);
@@ -300,7 +300,7 @@ function Save({ desk, mount, storedId }: { desk: PrintDesk; mount: NonNullable<T
   const save = async () => {
     setBusy(true);
     const form = new FormData();
-    form.set('about', JSON.stringify({ who: localStorage.getItem('initials') ?? '', face, reading, figures: figuresOf(measured.print) }));
+    form.set('about', JSON.stringify({ who: localStorage.getItem('initials') ?? '', face, reading, figures: imprintFigures(measured.print) }));
     form.set('view', await viewOf(measured), 'view.jpg');
     if (storedId === null) form.set('photo', photo.blob, photo.name);
     const url = storedId === null ? `/api/mounts/${mount.id}/photographs` : `/api/photographs/${storedId}`;

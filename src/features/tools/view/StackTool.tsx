@@ -2,13 +2,13 @@ import { useState } from 'react';
 import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
 import { plural } from '#core/text/words';
-import { calibrateStack, dieSpread, type Layer, type Stack, type StackAnswer, solveStack, withLayer } from '#core/thermal/stack/stack';
+import { calibrateStack, dieSpread, type Stack, type StackAnswer, type StackLayer, solveStack, withLayer } from '#core/thermal/stack/stack';
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/model/stackStart';
 import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
 import type { ToolMaterial } from '#features/tools/server/toolSetting';
 import { Act } from '#ui/Button.tsx';
-import { ChoiceBox, NumberBox, TextBox, within } from '#ui/Inputs.tsx';
+import { ChoiceBox, NumberBox, numberWithin, TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { Table } from '#ui/Table.tsx';
 
@@ -31,11 +31,13 @@ export function StackTool({ materials, wholes }: StackToolProps) {
   const shown = (id: string, value: number) => texts[id] ?? String(Number(value.toPrecision(4)));
   const type = (id: string, text: string, min: number, max: number, set: (v: number) => void) => {
     setTexts({ ...texts, [id]: text });
-    const value = within(text, min, max);
+    const value = numberWithin(text, min, max);
     if (value !== null) set(value);
   };
-  const change = (layer: Layer, field: LayerField, text: string) =>
-    type(`${layer.key} ${field.key}`, text, field.min, field.max, (v) => setStack(withLayer(stack, layer.key, (l) => ({ ...l, [field.key]: v }) as Layer)));
+  const change = (layer: StackLayer, field: LayerField, text: string) =>
+    type(`${layer.key} ${field.key}`, text, field.min, field.max, (v) =>
+      setStack(withLayer(stack, layer.key, (l) => ({ ...l, [field.key]: v }) as StackLayer)),
+    );
   const take = (fitted: Stack) => {
     setStack(fitted);
     setTexts({});
@@ -116,7 +118,7 @@ export function StackTool({ materials, wholes }: StackToolProps) {
                 <NumberBox
                   key={f.key}
                   label={f.label}
-                  value={shown(`${layer.key} ${f.key}`, layer[f.key as keyof Layer] as unknown as number)}
+                  value={shown(`${layer.key} ${f.key}`, layer[f.key as keyof StackLayer] as unknown as number)}
                   onChange={(t) => change(layer, f, t)}
                   min={f.min}
                   max={f.max}
@@ -207,7 +209,7 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
   const names = [...new Set(wholes.map((w) => w.specimen))];
   const repeated = names.filter((n) => wholes.filter((w) => w.specimen === n).length > 1);
   const chosen = wholes.filter((w) => `${w.study_id} ${w.specimen}` === from || `all ${w.specimen}` === from);
-  const plain = within(typed, 0.0001, 100);
+  const plain = numberWithin(typed, 0.0001, 100);
   const fit = () => {
     if (chosen.length === 0 && plain === null) return onTold({ ok: false, words: 'Choose a measured specimen, or type its resistance in K/W.' });
     const [power] = chosen.flatMap((w) => w.power_w ?? []);
@@ -259,7 +261,7 @@ function Dies({ answer, stack }: { answer: StackAnswer; stack: Stack }) {
   const watts = powers
     .split(/[;,\s]+/)
     .filter(Boolean)
-    .map((t) => within(t, 0, 2000));
+    .map((t) => numberWithin(t, 0, 2000));
   const isGood = watts.length > 0 && watts.length <= 16 && watts.every((w) => w !== null);
   const result = isGood
     ? dieSpread(

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react';
 import { write } from '#core/text/number';
-import type { MeasuredPrint } from './imprint.worker';
+import type { MeasuredImprint } from './imprint.worker';
 
 /** The part seen straight from above, with its edge, its centre and the centre of the print. */
-export function StraightView({ measured, mirrored, found }: { measured: MeasuredPrint; mirrored: boolean; found: boolean }) {
+export function StraightView({ measured, mirrored, found }: { measured: MeasuredImprint; mirrored: boolean; found: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { print, per_mm } = measured;
   const { columns, rows, margin } = print.mask;
@@ -37,7 +37,7 @@ export function StraightView({ measured, mirrored, found }: { measured: Measured
 }
 
 /** The straightened part with what was found, as a JPEG to be kept. */
-export async function viewOf(measured: MeasuredPrint): Promise<Blob> {
+export async function viewOf(measured: MeasuredImprint): Promise<Blob> {
   const { columns, rows } = measured.print.mask;
   const canvas = new OffscreenCanvas(columns, rows);
   canvas.getContext('2d')?.putImageData(measured.found, 0, 0);

@@ -1,6 +1,6 @@
 import { Line, ReferenceArea, ReferenceLine } from 'recharts';
 import type { StructurePoint } from '#core/thermal/transient/cauer';
-import type { Layer, Parting } from '#core/thermal/transient/types';
+import type { Parting, StepLayer } from '#core/thermal/transient/types';
 import { axisRange } from '#core/units/axisRange';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { NumberChart } from '#ui/NumberChart.tsx';
@@ -11,7 +11,7 @@ const DECADES = 4;
 interface Mount {
   name: string;
   curve: StructurePoint[];
-  layers: Layer[];
+  layers: StepLayer[];
 }
 
 interface StructureChartProps {

@@ -8,7 +8,7 @@ import { torqueSentence } from '#features/mount/model/findings';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
-import { ChoiceBox, TextBox, within } from '#ui/Inputs.tsx';
+import { ChoiceBox, numberWithin, TextBox } from '#ui/Inputs.tsx';
 import { Told } from '#ui/Told.tsx';
 import { useNumbers } from '#ui/useNumbers.tsx';
 import { SaveInto } from './SaveInto.tsx';
@@ -53,7 +53,7 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
   const [done, setDone] = useState(0);
   const given = places.trim() === '' ? null : readScrews(places);
   const sprung = rate.trim() !== '' || pressed.trim() !== '';
-  const [spring, travel] = [within(rate, 0.01, 10_000), within(pressed, 0, 100)];
+  const [spring, travel] = [numberWithin(rate, 0.01, 10_000), numberWithin(pressed, 0, 100)];
   const ready = (given && 'problem' in given) || (sprung && (spring === null || travel === null)) ? null : form.all;
   const size = TORQUE_UNITS.find((u) => u.unit === unit)?.nm ?? 1;
   const rounds = Math.round(ready?.rounds ?? 0);

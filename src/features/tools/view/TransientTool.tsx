@@ -2,13 +2,13 @@ import { useId, useState } from 'react';
 import { MAX_LOG_BYTES } from '#core/signal/logs/decode';
 import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
-import type { Layer, TransientOptions } from '#core/thermal/transient/types';
+import type { StepLayer, TransientOptions } from '#core/thermal/transient/types';
 import { partingNotes, partingWords, structureSentence, writeInterval, writeResistance } from '#features/tools/model/transientWords';
 import type { StepRun } from '#features/tools/server/stepRuns';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { ChoiceBox, NumberBox, within } from '#ui/Inputs.tsx';
+import { ChoiceBox, NumberBox, numberWithin } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { Table } from '#ui/Table.tsx';
 import { StructureChart } from './StructureChart.tsx';
@@ -33,11 +33,11 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
   const [power, setPower] = useState('');
   const { answer, told, problem, ask, stop } = useTransient();
   const [asked, setAsked] = useState<[string, string]>(['', '']);
-  const readable = power === '' || within(power, 0.1, 10_000) !== null;
+  const readable = power === '' || numberWithin(power, 0.1, 10_000) !== null;
   const begin = () => {
     if (!first) return;
     setAsked(first.name === second?.name ? ['The first', 'the second'] : [first.name, second?.name ?? '']);
-    void ask(second ? [first, second] : [first], { step, sensor: sensor || null, power_w: within(power, 0.1, 10_000) });
+    void ask(second ? [first, second] : [first], { step, sensor: sensor || null, power_w: numberWithin(power, 0.1, 10_000) });
   };
   const structures = answer?.readings.flatMap((r, i) => (r.structure ? [{ name: asked[i], structure: r.structure }] : [])) ?? [];
   const [one] = answer?.readings ?? [];
@@ -216,7 +216,7 @@ function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: 
   );
 }
 
-function LayerTable({ name, layers, power_w }: { name: string; layers: Layer[]; power_w: number | null }) {
+function LayerTable({ name, layers, power_w }: { name: string; layers: StepLayer[]; power_w: number | null }) {
   return (
     <section className="mt-6" aria-label={`Layers of ${name}`}>
       <h2 className="text-name font-semibold">{name}</h2>

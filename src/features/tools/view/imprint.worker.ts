@@ -1,8 +1,8 @@
 import { transfer } from 'comlink';
 import { invert, squareToQuad } from '#core/image/homography';
-import { readPrint, scorePrint } from '#core/image/measurePrint';
+import { readPrint, scorePrint } from '#core/image/measureImprint';
 import { foundPicture, stateColour, straightPicture, TINT } from '#core/image/pictures';
-import { type Photo, type Print, PrintError, type PrintOptions, type ScoredPrint } from '#core/image/types';
+import { type Imprint, ImprintError, type ImprintOptions, type Photo, type ScoredPrint } from '#core/image/types';
 
 /** More pixels along a side tell nothing more about a print. */
 const LONGEST_SIDE = 4200;
@@ -11,8 +11,8 @@ interface Opened {
   height: number;
 }
 
-export interface MeasuredPrint {
-  print: Print;
+export interface MeasuredImprint {
+  print: Imprint;
   per_mm: { x: number; y: number };
   /** the part from straight above, RGBA, plain and with what was found laid over it */
   plain: ImageData;
@@ -39,7 +39,7 @@ async function open(blob: Blob): Promise<Opened> {
 }
 
 /** Measures the opened photograph; where only the threshold changed, from the tones found before. */
-function measure(options: PrintOptions, overlayWidth: number): MeasuredPrint | { problem: string } {
+function measure(options: ImprintOptions, overlayWidth: number): MeasuredImprint | { problem: string } {
   if (!photo) return { problem: 'No photograph is open.' };
   const key = JSON.stringify([options.corners, options.length_mm, options.width_mm]);
   try {
@@ -52,13 +52,13 @@ function measure(options: PrintOptions, overlayWidth: number): MeasuredPrint | {
     const answer = { print, per_mm: scored.value.straight.per_mm, plain, found, overlay };
     return transfer(answer, [plain.data.buffer, found.data.buffer, overlay.data.buffer]);
   } catch (error) {
-    if (error instanceof PrintError) return { problem: error.message };
+    if (error instanceof ImprintError) return { problem: error.message };
     throw error;
   }
 }
 
 /** Cells of the mask as they lie in the photograph, which is shown so many pixels wide. */
-function laidOver({ width, height }: Photo, { corners }: PrintOptions, { mask }: Print, overlayWidth: number): ImageData {
+function laidOver({ width, height }: Photo, { corners }: ImprintOptions, { mask }: Imprint, overlayWidth: number): ImageData {
   const scale = overlayWidth / width;
   const overlay = new ImageData(overlayWidth, Math.round(height * scale));
   const back = invert(squareToQuad(corners));
@@ -79,4 +79,4 @@ function laidOver({ width, height }: Photo, { corners }: PrintOptions, { mask }:
 }
 
 export const api = { open, measure };
-export type PrintApi = typeof api;
+export type ImprintApi = typeof api;

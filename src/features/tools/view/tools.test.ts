@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { within } from '#ui/Inputs.tsx';
+import { numberWithin } from '#ui/Inputs.tsx';
 import { textOf } from '../../../../tests/markup.ts';
 import { ConductivityTool } from './ConductivityTool.tsx';
 import { DoseTool } from './DoseTool.tsx';
@@ -24,7 +24,7 @@ describe('a number as it is typed', () => {
     ['1e', null],
     ['two', null],
   ])('%j is %s', (text, value) => {
-    expect(within(text, 0, 100)).toBe(value);
+    expect(numberWithin(text, 0, 100)).toBe(value);
   });
 });
 

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Corners, Point } from '#core/image/types';
-import { type Face, MOST_PHOTO_BYTES, type PrintReading } from '#features/mount/model/imprint';
+import { type Face, type ImprintReading, MOST_PHOTO_BYTES } from '#features/mount/model/imprint';
 import { useWorker } from '#ui/useWorker';
-import type { MeasuredPrint, PrintApi } from './imprint.worker';
+import type { ImprintApi, MeasuredImprint } from './imprint.worker';
 
 /** Width of what is laid over the photograph, px. */
 const OVERLAY = 900;
@@ -18,19 +18,19 @@ export interface OpenPhoto {
 }
 
 /** A face of a mount with its photograph, how it is read and what it shows. */
-export interface PrintDesk {
+export interface ImprintDesk {
   face: Face;
   photo: OpenPhoto | null;
-  reading: PrintReading;
+  reading: ImprintReading;
   /** the last measurement; null before the first, and while the photograph cannot be measured */
-  measured: MeasuredPrint | null;
+  measured: MeasuredImprint | null;
   busy: boolean;
   /** true where what is measured is what is set now */
   settled: boolean;
   told: string | null;
-  open: (blob: Blob, name: string, reading?: PrintReading) => Promise<void>;
+  open: (blob: Blob, name: string, reading?: ImprintReading) => Promise<void>;
   close: () => void;
-  change: (part: Partial<PrintReading>) => void;
+  change: (part: Partial<ImprintReading>) => void;
 }
 
 /** Corners a little inside the picture, to be pulled onto the part. */
@@ -42,22 +42,22 @@ const FIRST_CORNERS: Point[] = [
 ];
 
 /** Opens the photograph of one face and measures it in a web worker, as its corners move. */
-export function usePrint(face: Face, part: { length_mm: number; width_mm: number }): PrintDesk {
-  const { ask } = useWorker<PrintApi>('imprint');
+export function useImprint(face: Face, part: { length_mm: number; width_mm: number }): ImprintDesk {
+  const { ask } = useWorker<ImprintApi>('imprint');
   const shown = useRef<OpenPhoto | null>(null);
   const [photo, setPhoto] = useState<OpenPhoto | null>(null);
-  const [reading, setReading] = useState<PrintReading>({
+  const [reading, setReading] = useState<ImprintReading>({
     ...{ corners: FIRST_CORNERS, ...part },
     ...{ mirrored: face === 'base', face_goes_on: face === 'base', swapped: false, threshold: null },
   });
-  const [measured, setMeasured] = useState<MeasuredPrint | null>(null);
+  const [measured, setMeasured] = useState<MeasuredImprint | null>(null);
   const [busy, setBusy] = useState(false);
-  const [answered, setAnswered] = useState<PrintReading | null>(null);
+  const [answered, setAnswered] = useState<ImprintReading | null>(null);
   const [told, setTold] = useState<string | null>(null);
   // the picture's address holds the picture in memory until it is given back
   useEffect(() => () => (photo ? URL.revokeObjectURL(photo.url) : undefined), [photo]);
 
-  const open: PrintDesk['open'] = async (blob, name, stored) => {
+  const open: ImprintDesk['open'] = async (blob, name, stored) => {
     if (blob.size > MOST_PHOTO_BYTES) {
       setTold(`${name} has ${Math.round(blob.size / 1048576)} MB; up to ${MOST_PHOTO_BYTES / 1048576} MB are taken.`);
       return;
@@ -78,7 +78,7 @@ export function usePrint(face: Face, part: { length_mm: number; width_mm: number
   };
 
   // one measurement at a time: what changed meanwhile is measured once, as it stands then
-  const wanted = useRef<{ photo: OpenPhoto; reading: PrintReading } | null>(null);
+  const wanted = useRef<{ photo: OpenPhoto; reading: ImprintReading } | null>(null);
   const working = useRef(false);
   const work = useCallback(async () => {
     if (working.current) return;

@@ -1,5 +1,5 @@
 import { endpoint } from '#app/http';
-import { parseSection } from '#features/shelf/server/sections';
+import { parseSection } from '#features/shelf/server/parseSection';
 import { createSheet, listShelf } from '#features/shelf/server/sheets';
 
 /** The sheets of a section. */

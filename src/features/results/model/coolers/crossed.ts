@@ -1,4 +1,4 @@
-import { type Cell, type Effect, factorialEffects } from '#core/compare/factorial';
+import { type Effect, type FactorCell, factorialEffects } from '#core/compare/factorial';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { SharedError } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
@@ -52,10 +52,10 @@ export function crossedEffects(
   if (facts.design !== 'two_by_two' || facts.factors[1] === null) return null;
   const [first, second] = facts.factors;
   const names: [string, string] = [NAMES[first] ?? first, NAMES[second] ?? second];
-  const cells = facts.specimens.flatMap((s): (Cell & { specimen: string })[] =>
+  const cells = facts.specimens.flatMap((s): (FactorCell & { specimen: string })[] =>
     s.levels ? [{ a: s.levels[0], b: s.levels[1], specimen: s.name, values: values.get(s.name) ?? [], shared: shared[s.name] }] : [],
   );
-  const levels = (of: (c: Cell) => string) => [...new Set(cells.map(of))];
+  const levels = (of: (c: FactorCell) => string) => [...new Set(cells.map(of))];
   const scatter = Math.min(...cells.map((c) => c.values.length)) < 4 ? 'pooled' : 'separate';
   const effects = factorialEffects(cells, { confidence: facts.confidence, scatter });
   const open = cells.filter((c) => c.values.length === 0).map((c) => c.specimen);

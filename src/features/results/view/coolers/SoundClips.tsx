@@ -2,7 +2,7 @@ import { Play, Square } from 'lucide-react';
 import { type ReactNode, useId, useState } from 'react';
 import { write } from '#core/text/number';
 import { Quiet, TextButton } from '#ui/Button.tsx';
-import { within } from '#ui/Inputs.tsx';
+import { numberWithin } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send, sendJson } from '#ui/send';
@@ -118,8 +118,8 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
         Add a clip …
       </Quiet>
     );
-  const number = (text: string, min: number, max: number) => (text.trim() === '' ? null : within(text, min, max));
-  const wrong = (text: string, min: number, max: number) => text.trim() !== '' && within(text, min, max) === null;
+  const number = (text: string, min: number, max: number) => (text.trim() === '' ? null : numberWithin(text, min, max));
+  const wrong = (text: string, min: number, max: number) => text.trim() !== '' && numberWithin(text, min, max) === null;
   const add = async () => {
     if (!file) return;
     setBusy(true);

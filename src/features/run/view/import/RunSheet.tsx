@@ -1,14 +1,15 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { LogOptions } from '#core/signal/logs/types';
 import type { RunPlace } from '#features/run/model/importPlan';
-import { isDecided } from '#features/run/model/layout';
+import { decisionsOf, isDecided, type Layout } from '#features/run/model/layout';
+import type { LayoutView } from '#features/run/server/layouts';
+import { describeResults } from '#features/run/view/describeResults';
+import { Quiet } from '#ui/Button.tsx';
 import { ClockPanel } from './ClockPanel.tsx';
-import { LayoutNote } from './LayoutNote.tsx';
 import { PlaceForm } from './PlaceForm.tsx';
+import type { PreviewResults } from './preview.worker';
 import { ReadingPanel } from './ReadingPanel.tsx';
-import { ResultsPanel } from './ResultsPanel.tsx';
 import { type ImportContext, type RunChoices, reductionFor } from './types';
-import { useKnownRun } from './useKnownRun';
 import { headersOf, layoutFor, useLayouts } from './useLayouts';
 import { usePlaces } from './usePlaces';
 import { usePreview, useResults } from './usePreview';
@@ -142,3 +143,92 @@ function Remember({ name, suggestion, onName }: { name: string | null; suggestio
 }
 
 const stem = (name: string) => name.replace(/\.[^.]+$/, '').replace(/[\s_-]*\d+$/, '') || name;
+
+/** Files beyond this size are not hashed in the browser; the server tells of a repetition when they arrive. */
+const MOST_HASHED = 32 * 1024 * 1024;
+
+/** The run that already rests on a file, if any. */
+function useKnownRun(file: File | undefined): { run_id: number; run: string } | null {
+  const [known, setKnown] = useState<{ run_id: number; run: string } | null>(null);
+  useEffect(() => {
+    setKnown(null);
+    if (!file || file.size > MOST_HASHED) return;
+    let current = true;
+    const ask = async () => {
+      const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', await file.arrayBuffer()));
+      const sha = Array.from(digest, (b) => b.toString(16).padStart(2, '0')).join('');
+      const response = await fetch(`/api/logs/${sha}`).catch(() => null);
+      if (!response?.ok) return;
+      const body = await response.json();
+      if (current && body.run_id) setKnown(body);
+    };
+    void ask();
+    return () => {
+      current = false;
+    };
+  }, [file]);
+  return known;
+}
+
+interface ResultsPanelProps {
+  results: PreviewResults[];
+  comparable: boolean;
+  onComparable: (comparable: boolean) => void;
+}
+
+/** What results files of benchmark programs say, and whether their scores may be compared. */
+function ResultsPanel({ results, comparable, onComparable }: ResultsPanelProps) {
+  if (results.length === 0) return null;
+  return (
+    <section aria-labelledby="results">
+      <h3 id="results" className="text-name font-semibold">
+        Results of a program
+      </h3>
+      <ul>
+        {results.map((r) => (
+          <li key={r.name} className={`border-b border-rule py-1.5 ${r.problem ? 'font-semibold text-ember' : ''}`} role={r.problem ? 'alert' : undefined}>
+            {r.problem ?? `${r.name}: ${r.figures ? describeResults(r.figures) : ''}`}
+          </li>
+        ))}
+      </ul>
+      <label className="mt-1 flex min-h-8 items-center gap-2">
+        <input type="checkbox" checked={!comparable} onChange={(e) => onComparable(!e.target.checked)} />
+        Another load ran beside the program, so its score is not comparable
+      </label>
+    </section>
+  );
+}
+
+interface LayoutNoteProps {
+  layout: LayoutView;
+  /** true while the files are read by it */
+  used: boolean;
+  onUse: (id: number | null) => void;
+  onReading: (reading: LogOptions) => void;
+  onChoices: (change: (c: RunChoices) => RunChoices) => void;
+}
+
+/** Says by which layout a file is read, and lets it be taken up or left. */
+function LayoutNote({ layout, used, onUse, onReading, onChoices }: LayoutNoteProps) {
+  const put = (reading: LogOptions, sensor: string | null, id: number | null) => {
+    onUse(id);
+    onReading(reading);
+    onChoices((c) => ({ ...c, sensor }));
+  };
+  return (
+    <p className="flex flex-wrap items-center gap-x-3 border-l-4 border-cool bg-leaf px-4 py-2">
+      <span>
+        {used ? 'Read by the layout' : 'There is a layout for files like this,'} <strong>{layout.name}</strong>
+        {used ? `: ${decisionsOf(layout as unknown as Layout).join(', ')}.` : '.'}
+      </span>
+      {used ? (
+        <Quiet onClick={() => put({}, null, null)}>Read it by guesses</Quiet>
+      ) : (
+        <Quiet onClick={() => put(layout.reading as LogOptions, layout.sensor, layout.id)}>Read it by the layout</Quiet>
+      )}
+      <a href="/layouts" className="underline decoration-soft">
+        All layouts
+      </a>
+    </p>
+  );
+}

@@ -1,6 +1,5 @@
 import { useRef, useState } from 'react';
 import { send, sendJson } from '#ui/send';
-import { upload } from './upload';
 
 export interface Store {
   /** what is being done, and how far; null while nothing is */
@@ -43,4 +42,22 @@ export function useStore(): Store {
     },
     remember: async (layout) => (await sendJson('POST', '/api/layouts', layout, setTold)) !== null,
   };
+}
+
+/**
+ * Sends a form as `fetch` does, telling how much of it has gone; browsers tell that of no other kind of request.
+ * @param progress share of the bytes that were sent, 0 to 1
+ */
+function upload(progress: (share: number) => void): typeof fetch {
+  return (url, init = {}) =>
+    new Promise((resolve, reject) => {
+      const request = new XMLHttpRequest();
+      request.open(init.method ?? 'POST', String(url));
+      request.upload.onprogress = (e) => progress(e.lengthComputable ? e.loaded / e.total : 0);
+      request.onload = () => resolve(new Response(request.responseText, { status: request.status, headers: { 'content-type': 'application/json' } }));
+      request.onerror = () => reject(new TypeError('The server does not answer.'));
+      request.onabort = () => reject(new DOMException('The upload was cancelled.', 'AbortError'));
+      init.signal?.addEventListener('abort', () => request.abort(), { once: true });
+      request.send(init.body as FormData);
+    });
 }

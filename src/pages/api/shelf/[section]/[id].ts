@@ -1,5 +1,5 @@
 import { endpoint } from '#app/http';
-import { parseSection } from '#features/shelf/server/sections';
+import { parseSection } from '#features/shelf/server/parseSection';
 import { removeSheet, saveSheet, sheetView } from '#features/shelf/server/sheets';
 
 export const GET = endpoint((ask) => [parseSection(ask.part('section')), ask.id('sheet')], sheetView);

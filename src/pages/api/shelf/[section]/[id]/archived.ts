@@ -1,5 +1,5 @@
 import { endpoint } from '#app/http';
-import { parseSection } from '#features/shelf/server/sections';
+import { parseSection } from '#features/shelf/server/parseSection';
 import { archiveSheet } from '#features/shelf/server/sheets';
 
 /** Puts a sheet away, or brings it back. */

@@ -1,5 +1,5 @@
 import { endpoint } from '#app/http';
-import { parseSection } from '#features/shelf/server/sections';
+import { parseSection } from '#features/shelf/server/parseSection';
 import { duplicateSheet } from '#features/shelf/server/sheets';
 
 /** A copy of a sheet under a new name. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { moveMount } from '#core/design/changeOrder';
 import type { PlannedMount } from '#core/design/orderTypes';
-import { keyOf, type Place, placeOf, stepPlace } from './orderPlaces';
+import { keyOf, type OrderSlot, slotOf, stepPlace } from './orderSlots';
 
 const rows = [1, 2, 3].flatMap((day) => ['N', 'S'].map((rig) => ({ rig, day })));
 const mounts: PlannedMount[] = rows.flatMap(({ rig, day }) =>
@@ -17,8 +17,8 @@ const mounts: PlannedMount[] = rows.flatMap(({ rig, day }) =>
 const [, bn1] = mounts;
 
 describe('a held mount', () => {
-  const walk = (keys: string[], mount: PlannedMount): Place =>
-    keys.reduce((at, key) => stepPlace(key, at, rows, mounts, keyOf(mount)) ?? at, placeOf(mounts, mount));
+  const walk = (keys: string[], mount: PlannedMount): OrderSlot =>
+    keys.reduce((at, key) => stepPlace(key, at, rows, mounts, keyOf(mount)) ?? at, slotOf(mounts, mount));
   it('walks along its day and over its ends to the days beside it on the same rig', () => {
     expect(walk(['ArrowRight'], bn1)).toEqual({ rig: 'N', day: 2, before: 0 });
     expect(walk(['ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight'], bn1)).toEqual({ rig: 'N', day: 3, before: 0 });
@@ -35,6 +35,6 @@ describe('a held mount', () => {
     const to = walk(['ArrowRight', 'ArrowRight'], bn1);
     const moved = moveMount(mounts, bn1, to);
     expect(moved.filter((m) => m.rig === 'N' && m.day === 2).map((m) => m.specimen)).toEqual(['AN', 'BN', 'BN']);
-    expect(placeOf(moved, { ...bn1, day: 2 })).toEqual(to);
+    expect(slotOf(moved, { ...bn1, day: 2 })).toEqual(to);
   });
 });

@@ -1,11 +1,11 @@
 import { checkCorners } from './checkCorners';
-import { clearFlecks, describePrint, LEAST_VOID_MM2, partOf } from './describePrint';
+import { clearFlecks, describeImprint, LEAST_VOID_MM2, partOf } from './describeImprint';
 import { brighterThan, clippedSharply, fillIn, GLARE_STEP, glareWithHalo, shareOnPart } from './glare';
 import { edgeDistance, edgeWidth } from './softEdges';
 import { straighten } from './straighten';
 import { coloursOf, placeOf, type ToneMap, toneMap } from './tone';
 import { type Cells, refineTones, type TwoTones, toneScorer, tonesOf, twoTones } from './twoTones';
-import { type Photo, type Print, PrintError, type PrintMask, type PrintOptions, type ScoredPrint, type Straight, type UnsureReason } from './types';
+import { type Imprint, ImprintError, type ImprintMask, type ImprintOptions, type Photo, type ScoredPrint, type Straight, type UnsureReason } from './types';
 
 /** Every fourth cell is enough to find the tones. */
 const FIND_STEP = 4;
@@ -47,12 +47,12 @@ const UNSURE = { points: 0.03, edge_mm: 1, overexposed: 0.05 };
  * differ, where edges are soft, and where much is overexposed.
  * @throws PrintError with a sentence where the photograph cannot be measured
  */
-export function measurePrint(photo: Photo, options: PrintOptions): Print {
+export function measureImprint(photo: Photo, options: ImprintOptions): Imprint {
   return readPrint(scorePrint(photo, options), options);
 }
 
-/** Straightens and finds the tones: the slow half of measurePrint, without the threshold. */
-export function scorePrint(photo: Photo, { corners, length_mm, width_mm }: PrintOptions): ScoredPrint {
+/** Straightens and finds the tones: the slow half of `measureImprint`, without the threshold. */
+export function scorePrint(photo: Photo, { corners, length_mm, width_mm }: ImprintOptions): ScoredPrint {
   checkCorners(corners, photo, { length_mm, width_mm });
   const straight = straighten(photo, corners, length_mm, width_mm);
   checkLight(straight);
@@ -188,19 +188,19 @@ function alike(score: Float32Array, to: Float32Array): Float32Array {
 }
 
 const oneTone = () =>
-  new PrintError(
+  new ImprintError(
     'one_tone',
     'Only one tone is seen on this part: it is all covered or all bare, or material and metal look too much alike in this light. Light it from the side, or tell the cover by hand.',
   );
 
 const glareError = (share: number) =>
-  new PrintError(
+  new ImprintError(
     'glare',
     `Glare or overexposure hides ${Math.round(100 * share)} % of the part: turn it or the light so that no lamp is mirrored in it, or expose shorter.`,
   );
 
-/** Reads a scored print at a threshold: the quick half of measurePrint. */
-export function readPrint(scored: ScoredPrint, options: Pick<PrintOptions, 'threshold' | 'swapped' | 'mirrored' | 'face_goes_on'>): Print {
+/** Reads a scored print at a threshold: the quick half of `measureImprint`. */
+export function readPrint(scored: ScoredPrint, options: Pick<ImprintOptions, 'threshold' | 'swapped' | 'mirrored' | 'face_goes_on'>): Imprint {
   const threshold = options.threshold ?? 0.5;
   const { score, others, glare, separation, edge_mm } = scored;
   const mask = maskOf(scored.straight, score, threshold, options);
@@ -211,7 +211,7 @@ export function readPrint(scored: ScoredPrint, options: Pick<PrintOptions, 'thre
   if (edge_mm > UNSURE.edge_mm) unsure.push('soft_edges');
   if (shareOnPart(scored.straight.glare, scored.straight) > UNSURE.overexposed || glare > MOST_FILLED) unsure.push('overexposed');
   const step = unsure.length > 0 ? UNSURE_STEP : RANGE_STEP;
-  const shape = describePrint(mask, scored, options);
+  const shape = describeImprint(mask, scored, options);
   const shares = [score, ...others].flatMap((s) => [coverAt(s, threshold * (1 - 2 * step)), coverAt(s, threshold + (1 - threshold) * 2 * step)]);
   return {
     ...shape,
@@ -226,7 +226,7 @@ function checkLight({ columns, rows, margin, light }: Straight): void {
   for (let row = margin; row < rows - margin; row += 4) part.push(light[1].subarray(row * columns + margin, (row + 1) * columns - margin));
   const levels = Float32Array.from(part.flatMap((row) => [...row])).sort();
   if (levels[Math.floor(0.9 * levels.length)] < LEAST_LIGHT) {
-    throw new PrintError('dark', 'The picture is nearly black on the part: more light, or a longer exposure.');
+    throw new ImprintError('dark', 'The picture is nearly black on the part: more light, or a longer exposure.');
   }
 }
 
@@ -299,8 +299,8 @@ function maskOf(
   straight: Straight,
   score: Float32Array,
   threshold: number,
-  { swapped, face_goes_on }: Pick<PrintOptions, 'swapped' | 'face_goes_on'>,
-): PrintMask {
+  { swapped, face_goes_on }: Pick<ImprintOptions, 'swapped' | 'face_goes_on'>,
+): ImprintMask {
   const { columns, rows, margin, outside } = straight;
   const cells = new Uint8Array(score.length);
   // what else lies around the part has tones of its own
@@ -315,7 +315,7 @@ function maskOf(
 }
 
 /** Share of the part's cells that are covered. */
-function coverOf({ columns, rows, margin, cells }: PrintMask): number {
+function coverOf({ columns, rows, margin, cells }: ImprintMask): number {
   let covered = 0;
   for (let row = margin; row < rows - margin; row++) for (let column = margin; column < columns - margin; column++) covered += cells[row * columns + column];
   return covered / ((rows - 2 * margin) * (columns - 2 * margin));

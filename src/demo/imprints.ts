@@ -1,23 +1,23 @@
 import sharp from 'sharp';
 import { database } from '#app/database/pool';
-import { readPrint, scorePrint } from '#core/image/measurePrint';
+import { readPrint, scorePrint } from '#core/image/measureImprint';
 import { foundPicture, straightPicture } from '#core/image/pictures';
-import type { Corners, PrintOptions } from '#core/image/types';
+import type { Corners, ImprintOptions } from '#core/image/types';
 import { mean } from '#core/stats/moments';
-import { type Face, figuresOf } from '#features/mount/model/imprint';
+import { type Face, imprintFigures } from '#features/mount/model/imprint';
 import { savePhotograph } from '#features/mount/server/photographs';
 import { listGrid } from '#features/mount/store/attempts';
 import { listStudyPrints } from '#features/mount/store/photographs';
 import { listSpecimens } from '#features/study/store/studies';
-import { type PrintScene, photograph, someScene } from '#simulator/photograph';
+import { type ImprintScene, photograph, someScene } from '#simulator/photograph';
 
 /** Specimens whose faces were photographed, with the tone of their material; the rest were wiped too soon. */
-const TONES: Record<string, PrintScene['material']> = {
+const TONES: Record<string, ImprintScene['material']> = {
   'Loam White': [0.82, 0.83, 0.85],
   'Alder Grey': [0.2, 0.2, 0.21],
   'Bramble 5': [0.13, 0.17, 0.28],
 };
-const NICKEL: PrintScene['metal'] = [0.5, 0.48, 0.45];
+const NICKEL: ImprintScene['metal'] = [0.5, 0.48, 0.45];
 const PIXELS = [880, 660] as const;
 const COVER = 0.86;
 /** of cover for each K that a mount lies above its specimen's mean */
@@ -41,7 +41,7 @@ export async function takePrints(studyId: number): Promise<void> {
   }
 }
 
-function sceneOf(seed: number, material: PrintScene['material'], cover: number, face: Face): PrintScene {
+function sceneOf(seed: number, material: ImprintScene['material'], cover: number, face: Face): ImprintScene {
   return {
     ...someScene(seed),
     ...{ material, cover, metal: NICKEL, glare: [], smear: null, noise: 2, turn: 3, tilt: face === 'part' ? 14 : 9 },
@@ -50,13 +50,13 @@ function sceneOf(seed: number, material: PrintScene['material'], cover: number, 
   };
 }
 
-async function takePrint(mountId: number, face: Face, scene: PrintScene): Promise<void> {
+async function takePrint(mountId: number, face: Face, scene: ImprintScene): Promise<void> {
   // lets other requests through between two pictures
   await new Promise((next) => setImmediate(next));
   const photo = photograph(scene, ...PIXELS);
   const { length_mm, width_mm, mirrored } = scene;
   const reading = { length_mm, width_mm, mirrored, face_goes_on: face === 'base', swapped: false, threshold: null };
-  const options: PrintOptions = { ...reading, corners: photo.corners as Corners };
+  const options: ImprintOptions = { ...reading, corners: photo.corners as Corners };
   const scored = scorePrint(photo, options);
   const print = readPrint(scored, options);
   const { columns, rows } = print.mask;
@@ -70,7 +70,7 @@ async function takePrint(mountId: number, face: Face, scene: PrintScene): Promis
     caption: 'drawn for the demo',
     face,
     reading: { ...reading, corners: photo.corners.map((p) => ({ x: p.x / photo.width, y: p.y / photo.height })) },
-    figures: figuresOf(print),
+    figures: imprintFigures(print),
   };
   await savePhotograph(
     mountId,

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import type { Performance } from '#core/signal/reduce/types';
 import { write } from '#core/text/number';
-import type { ResultsView } from '#features/run/server/programResults';
+import type { ProgramResultsView } from '#features/run/server/programResults';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { send } from '#ui/send';
@@ -12,11 +12,11 @@ interface ResultsDeskProps {
   /** what the log itself or the person said */
   logged: Performance | null;
   power_w: number | null;
-  programs: ResultsView[];
+  programs: ProgramResultsView[];
 }
 
 /** What the part got done in a run: of its log, and of results files that are attached here. */
-export function ResultsDesk({ runId, logged, power_w, programs }: ResultsDeskProps) {
+export function ProgramResultsList({ runId, logged, power_w, programs }: ResultsDeskProps) {
   const [list, setList] = useState(programs);
   const [told, setTold] = useState<string | null>(null);
   const [comparable, setComparable] = useState(true);
@@ -26,12 +26,12 @@ export function ResultsDesk({ runId, logged, power_w, programs }: ResultsDeskPro
     const body = new FormData();
     for (const f of files) body.append('results', f);
     body.set('comparable', comparable ? 'yes' : 'no');
-    const answer = await send<{ results: ResultsView[] }>(`/api/runs/${runId}/results`, { method: 'POST', body }, setTold);
+    const answer = await send<{ results: ProgramResultsView[] }>(`/api/runs/${runId}/results`, { method: 'POST', body }, setTold);
     if (answer) setList(answer.results);
     if (file.current) file.current.value = '';
   };
   const remove = async (name: string) => {
-    const answer = await send<{ results: ResultsView[] }>(`/api/runs/${runId}/results?name=${encodeURIComponent(name)}`, { method: 'DELETE' }, setTold);
+    const answer = await send<{ results: ProgramResultsView[] }>(`/api/runs/${runId}/results?name=${encodeURIComponent(name)}`, { method: 'DELETE' }, setTold);
     if (answer) setList(answer.results);
   };
   return (

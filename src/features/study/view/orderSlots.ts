@@ -1,7 +1,7 @@
 import type { PlannedMount } from '#core/design/orderTypes';
 
 /** Where a mount stands: rig, day, and how many planned ones come before it there. */
-export interface Place {
+export interface OrderSlot {
   rig: string;
   day: number;
   before: number;
@@ -15,7 +15,7 @@ export function plannedAt(mounts: PlannedMount[], rig: string, day: number, with
 }
 
 /** Place of a planned mount in an order. */
-export function placeOf(mounts: PlannedMount[], mount: PlannedMount): Place {
+export function slotOf(mounts: PlannedMount[], mount: PlannedMount): OrderSlot {
   return { rig: mount.rig, day: mount.day, before: plannedAt(mounts, mount.rig, mount.day).findIndex((m) => keyOf(m) === keyOf(mount)) };
 }
 
@@ -23,7 +23,7 @@ export function placeOf(mounts: PlannedMount[], mount: PlannedMount): Place {
  * Where an arrow key takes a mount that is held: left and right along its day, on over its ends to the day before or after on the same rig;
  * up and down to the row above or below.
  */
-export function stepPlace(key: string, at: Place, rows: { rig: string; day: number }[], mounts: PlannedMount[], held: string): Place | null {
+export function stepPlace(key: string, at: OrderSlot, rows: { rig: string; day: number }[], mounts: PlannedMount[], held: string): OrderSlot | null {
   const row = rows.findIndex((r) => r.rig === at.rig && r.day === at.day);
   const length = (r: { rig: string; day: number }) => plannedAt(mounts, r.rig, r.day, held).length;
   const sameRig = rows.filter((r) => r.rig === at.rig);

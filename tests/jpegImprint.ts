@@ -1,13 +1,13 @@
 import sharp from 'sharp';
-import { measurePrint } from '#core/image/measurePrint';
-import { type Corners, type Print, PrintError } from '#core/image/types';
-import { type PrintKind, sceneOfKind } from '#simulator/imprintKinds';
-import { photograph, type TruePrint } from '#simulator/photograph';
+import { measureImprint } from '#core/image/measureImprint';
+import { type Corners, type Imprint, ImprintError } from '#core/image/types';
+import { type ImprintKind, sceneOfKind } from '#simulator/imprintKinds';
+import { photograph, type TrueImprint } from '#simulator/photograph';
 
 const PIXELS = [880, 660] as const;
 
 /** A planted photograph, kept as a camera keeps it (JPEG, one colour for two by two pixels), and what is measured in it; null where it is refused. */
-export async function measuredJpeg(kind: PrintKind, seed: number): Promise<{ print: Print | null; truth: TruePrint }> {
+export async function measuredJpeg(kind: ImprintKind, seed: number): Promise<{ print: Imprint | null; truth: TrueImprint }> {
   const { scene, quality } = sceneOfKind(kind, seed);
   const photo = photograph(scene, ...PIXELS);
   const { width, height } = photo;
@@ -20,9 +20,9 @@ export async function measuredJpeg(kind: PrintKind, seed: number): Promise<{ pri
   const face_goes_on = scene.around === scene.metal;
   try {
     const options = { corners: photo.corners as Corners, length_mm, width_mm, mirrored, face_goes_on, threshold: null, swapped: false };
-    return { print: measurePrint({ width, height, data }, options), truth: photo.truth };
+    return { print: measureImprint({ width, height, data }, options), truth: photo.truth };
   } catch (error) {
-    if (error instanceof PrintError) return { print: null, truth: photo.truth };
+    if (error instanceof ImprintError) return { print: null, truth: photo.truth };
     throw error;
   }
 }

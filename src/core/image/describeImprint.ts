@@ -1,5 +1,5 @@
 import { regions } from './regions';
-import type { CornerZone, Print, PrintMask, PrintOptions, PrintShape, ScoredPrint } from './types';
+import type { CornerZone, Imprint, ImprintMask, ImprintOptions, PrintShape, ScoredPrint } from './types';
 
 /** A bare fleck smaller than this is texture, and a covered one a crumb: half a millimetre square. */
 export const LEAST_VOID_MM2 = 0.25;
@@ -13,11 +13,11 @@ const THICK_TONE = 1.2;
  * What the covered cells of a part tell: cover, voids, centre, corners, rings and what was squeezed out.
  * Voids are marked in the mask; flecks below a quarter of a square millimetre are taken for what surrounds them.
  */
-export function describePrint(
-  mask: PrintMask,
+export function describeImprint(
+  mask: ImprintMask,
   scored: ScoredPrint,
-  { swapped, mirrored, face_goes_on }: Pick<PrintOptions, 'swapped' | 'mirrored' | 'face_goes_on'>,
-): PrintShape & Pick<Print, 'corners' | 'squeeze_out'> {
+  { swapped, mirrored, face_goes_on }: Pick<ImprintOptions, 'swapped' | 'mirrored' | 'face_goes_on'>,
+): PrintShape & Pick<Imprint, 'corners' | 'squeeze_out'> {
   const { columns, margin } = mask;
   const { per_mm } = scored.straight;
   const across = columns - 2 * margin;
@@ -35,7 +35,7 @@ export function describePrint(
 }
 
 /** Cells of the part without the margin. */
-export function partOf<T extends Uint8Array | Float32Array>(cells: T, { columns, rows, margin }: Pick<PrintMask, 'columns' | 'rows' | 'margin'>): T {
+export function partOf<T extends Uint8Array | Float32Array>(cells: T, { columns, rows, margin }: Pick<ImprintMask, 'columns' | 'rows' | 'margin'>): T {
   const across = columns - 2 * margin;
   const part = cells.slice(0, across * (rows - 2 * margin)) as T;
   for (let row = margin; row < rows - margin; row++) part.set(cells.subarray(row * columns + margin, (row + 1) * columns - margin), (row - margin) * across);
@@ -81,7 +81,7 @@ export function shapeOf(part: Uint8Array, across: number, per_mm: { x: number; y
     cover: covered / part.length,
     voids: { share: voidArea / (part.length * cell_mm2), count: list.length, largest_mm2: list[0]?.area_mm2 ?? 0, list },
     offset: { ...offset, r_mm: Math.hypot(offset.x_mm, offset.y_mm) },
-    rings: ringCells.map((n, k) => (n === 0 ? 0 : ringCovered[k] / n)) as Print['rings'],
+    rings: ringCells.map((n, k) => (n === 0 ? 0 : ringCovered[k] / n)) as Imprint['rings'],
   };
 }
 
@@ -134,7 +134,7 @@ function cornerZones(part: Uint8Array, across: number, down: number, score: (i: 
 }
 
 /** Material in the margin that hangs together with the print on the part. */
-function squeezeOut({ columns, rows, margin, cells }: PrintMask, per_mm: { x: number; y: number }, partCells: number): { share: number; reach_mm: number } {
+function squeezeOut({ columns, rows, margin, cells }: ImprintMask, per_mm: { x: number; y: number }, partCells: number): { share: number; reach_mm: number } {
   const inside = (i: number) => {
     const x = i % columns;
     const y = Math.floor(i / columns);

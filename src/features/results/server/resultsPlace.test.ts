@@ -1,13 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { studyChoice } from '#features/results/model/choice';
-import { compareStudy } from '#features/results/model/compare';
+import { compareStudy, studyChoice } from '#features/results/model/choice';
 import { mountFigures } from '#features/results/model/figures';
 import { otherPairs } from '#features/results/model/pairs';
 import { partRooms } from '#features/results/model/partRooms';
 import type { RunValueRow } from '#features/run/store/runs';
 import type { SpecimenRow, StudyRow } from '#features/study/store/studies';
 import { factsOf, runsSoFar } from './facts';
-import { arrangeResults, lookSentence } from './resultsView';
+import { arrangeResults, lookSentence } from './resultsPlace';
 import { railOf } from './studyRail';
 import type { StudyResults } from './studyResults';
 

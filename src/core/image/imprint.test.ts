@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { bothFaces } from './bothFaces';
 import { invert, project, squareToQuad } from './homography';
-import { measurePrint, readPrint, scorePrint } from './measurePrint';
+import { measureImprint, readPrint, scorePrint } from './measureImprint';
 import { otsu } from './otsu';
 import { regions } from './regions';
-import type { Corners, Photo, PrintOptions } from './types';
+import type { Corners, ImprintOptions, Photo } from './types';
 
 const SIDE = 400;
 const EDGE = 60;
@@ -26,7 +26,7 @@ function drawn(covered: (x_mm: number, y_mm: number) => boolean, around = 60): P
   return { width: size, height: size, data };
 }
 
-const options: PrintOptions = {
+const options: ImprintOptions = {
   corners: [
     { x: EDGE, y: EDGE },
     { x: EDGE + SIDE, y: EDGE },
@@ -44,7 +44,7 @@ const options: PrintOptions = {
 describe('a print of plain shapes, by hand', () => {
   it('tells the cover, centre and corners of a rectangle', () => {
     // 30 × 20 mm, its middle at 3, −2: 600 of 1600 mm²
-    const print = measurePrint(
+    const print = measureImprint(
       drawn((x, y) => Math.abs(x - 3) < 15 && Math.abs(y + 2) < 10),
       options,
     );
@@ -65,16 +65,16 @@ describe('a print of plain shapes, by hand', () => {
 
   it('turns left and right over for a face that was turned over', () => {
     const photo = drawn((x, y) => Math.abs(x - 4) < 12 && Math.abs(y) < 12);
-    const print = measurePrint(photo, { ...options, mirrored: true });
+    const print = measureImprint(photo, { ...options, mirrored: true });
     expect(print.offset.x_mm).toBeCloseTo(-4, 1);
     expect(print.corners.map((c) => c.place)).toEqual(['upper left', 'upper right', 'lower right', 'lower left']);
-    const plain = measurePrint(photo, options);
+    const plain = measureImprint(photo, options);
     expect(print.corners[1].cover).toBeCloseTo(plain.corners[0].cover, 6);
   });
 
   it('finds voids and leaves flecks out', () => {
     const hole = (x: number, y: number, cx: number, cy: number, r: number) => Math.hypot(x - cx, y - cy) < r;
-    const print = measurePrint(
+    const print = measureImprint(
       drawn((x, y) => Math.hypot(x, y) < 17 && !hole(x, y, 5, 5, 2) && !hole(x, y, -6, 0, 1) && !hole(x, y, 0, -8, 0.2)),
       options,
     );
@@ -87,7 +87,7 @@ describe('a print of plain shapes, by hand', () => {
 
   it('tells what was squeezed out over an edge', () => {
     // a bead 2 mm wide and 10 mm long beyond the right edge: 20 of 1600 mm²
-    const print = measurePrint(
+    const print = measureImprint(
       drawn((x, y) => (Math.abs(x) < 18 && Math.abs(y) < 12) || (x >= 18 && x < 22 && Math.abs(y) < 5), 180),
       { ...options, face_goes_on: true },
     );
@@ -176,7 +176,7 @@ describe('regions', () => {
 
 describe('both faces', () => {
   const face = (covered: (x: number, y: number) => boolean, mirrored: boolean) => {
-    const print = measurePrint(drawn(covered), { ...options, mirrored });
+    const print = measureImprint(drawn(covered), { ...options, mirrored });
     return { mask: print.mask, mirrored };
   };
   it('are laid upon each other the right way round', () => {

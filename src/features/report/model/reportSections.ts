@@ -1,5 +1,5 @@
 /** Sections of a report in their usual order, with their headings. */
-export const SECTIONS = {
+export const REPORT_SECTIONS = {
   question: 'The question',
   answer: 'The answer',
   recommendation: 'Recommendation',
@@ -17,18 +17,18 @@ export const SECTIONS = {
   method: 'Method as used',
 } as const;
 
-export type SectionKey = keyof typeof SECTIONS;
-export const SECTION_KEYS = Object.keys(SECTIONS) as SectionKey[];
+export type ReportSectionKey = keyof typeof REPORT_SECTIONS;
+export const REPORT_SECTION_KEYS = Object.keys(REPORT_SECTIONS) as ReportSectionKey[];
 
 export interface SectionDraft {
-  key: SectionKey;
+  key: ReportSectionKey;
   shown: boolean;
   words: string;
 }
 
 /** The sections of a draft with those it does not name behind them, each once. */
 export function completeSections(given: SectionDraft[]): SectionDraft[] {
-  const known = given.filter((s, i) => SECTION_KEYS.includes(s.key) && given.findIndex((o) => o.key === s.key) === i);
-  const missing = SECTION_KEYS.filter((key) => !known.some((s) => s.key === key));
+  const known = given.filter((s, i) => REPORT_SECTION_KEYS.includes(s.key) && given.findIndex((o) => o.key === s.key) === i);
+  const missing = REPORT_SECTION_KEYS.filter((key) => !known.some((s) => s.key === key));
   return [...known, ...missing.map((key) => ({ key, shown: true, words: '' }))];
 }
