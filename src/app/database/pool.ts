@@ -2,6 +2,10 @@ import pg from 'pg';
 
 /** Counts and ids come as numbers: none of them nears 2^53. */
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
+// the driver's list of types has none of arrays, whose numbers are these
+const [TEXT_ARRAY, INT8_ARRAY] = [1009, 1016] as number[] as Parameters<typeof pg.types.setTypeParser>[0][];
+const readTexts: (text: string) => string[] = pg.types.getTypeParser(TEXT_ARRAY);
+pg.types.setTypeParser(INT8_ARRAY, (text) => readTexts(text).map(Number));
 
 let pool: pg.Pool | null = null;
 
