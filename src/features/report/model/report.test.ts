@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { studyChoice } from '#features/results/model/choice';
-import type { RunFact, StudyFacts } from '#features/results/model/facts';
+import type { RunFact } from '#features/results/model/facts';
 import { answerResults } from '#features/results/model/resultsAnswer';
+import { runFact, studyFacts } from '../../../../tests/studyFacts';
 import { reportChanges } from './changes';
 import type { ReportContent } from './content';
 import { reportAsMarkdown } from './markdown';
@@ -10,36 +11,13 @@ import { completeSections, REPORT_SECTION_KEYS } from './reportSections';
 import { reportTables, tableAsHtml, tableAsMarkdown } from './tables';
 
 const run = (specimen: string, mount: number, rise: number, mount_reason: string | null = null): RunFact => ({
-  ...{ run_id: mount, run: 1, mount_id: mount + 10 * specimen.length, mount, specimen, rig: 'North', day: null, load: null, valid: true, r_valid: true },
-  ...{ censored: false, values: { rise }, events: [], power_w: null, exhaust_rise_k: null, margins: [], undecided: [], mount_reason, run_reason: null },
+  ...runFact(specimen, mount, rise, { run_id: mount, day: null, power_w: null, mount_reason }),
+  values: { rise },
 });
 const runs = [run('R', 1, 41), run('R', 2, 41.3), run('R', 3, 41.1), run('A|<b>', 1, 39), run('A|<b>', 2, 39.2), run('A|<b>', 3, 39.1)];
 
 function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportContent {
-  const facts: StudyFacts = {
-    ...{ study_id: 1, title: 'Two', question: '', reference: 'R', runs: given, loads: [], margin_k: 1, margins: {}, confidence: 0.95, scatter: 'auto' },
-    specimens: ['R', 'A|<b>'].map((name, i) => ({
-      ...{ id: i, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
-    })),
-    ...{
-      family: 'all',
-      block: null,
-      design: 'one_factor',
-      ambient_school: 'difference',
-      borrowed: {},
-      default_mount_sd: 0.5,
-      currency: null,
-      unplanned_look: null,
-      instruments: [],
-    },
-    ...{
-      ages: [],
-      limits_room_c: null,
-      limits_unread: null,
-      factors: ['material', null],
-      sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' },
-    },
-  };
+  const facts = studyFacts(given, { title: 'Two', reference: 'R' });
   const answer = answerResults(facts, studyChoice(facts));
   return {
     ...{ format: 1, title: 'Two <pastes>', question: 'Which?', made_at: '2026-11-26T10:00:00Z', reference: 'R', confidence: 0.95, look: '', answer },

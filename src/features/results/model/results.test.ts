@@ -1,53 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
 import { DEFAULT_MOUNT_SD } from '#features/shelf/model/materials';
+import { studyFacts as facts, runFact as run } from '../../../../tests/studyFacts';
 import { beforeAndAfter } from './beforeAfter';
 import { studyBudget } from './budget';
 import { changeWords } from './changeWords';
 import { changedVerdicts, compareStudy, knownOutcomes, leadingChoice, marginFor, rowsFor, studyChoice } from './choice';
-import type { RunFact, StudyFacts } from './facts';
+import type { RunFact } from './facts';
 import { interactions } from './interactions';
 import { levelScale } from './levelScale';
 import { checkRests, restsNow } from './recommendation';
 import { referenceDrift } from './referenceDrift';
 import { answerResults } from './resultsAnswer';
-
-let next = 1;
-const run = (specimen: string, mount: number, rise: number, more: Partial<RunFact> = {}): RunFact => ({
-  ...{ run_id: next++, run: 1, mount_id: mount + 100 * specimen.charCodeAt(0), mount, specimen, rig: 'North', day: `2026-06-0${mount}`, load: null },
-  ...{
-    valid: true,
-    r_valid: true,
-    censored: false,
-    events: [],
-    power_w: 140,
-    exhaust_rise_k: null,
-    margins: [],
-    undecided: [],
-    mount_reason: null,
-    run_reason: null,
-  },
-  ...more,
-  values: { rise, r_k_per_w: rise / 140, ...more.values },
-});
-
-const facts = (runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts => ({
-  ...{ study_id: 1, title: 'Pastes', question: '', reference: 'R', runs, loads: [], margin_k: 1, margins: {}, confidence: 0.95 },
-  specimens: [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
-    ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
-  })),
-  ...{ scatter: 'auto', family: 'all', block: null, design: 'one_factor', ambient_school: 'difference', borrowed: {}, default_mount_sd: 0.5, currency: null },
-  ...{
-    unplanned_look: null,
-    instruments: [],
-    ages: [],
-    limits_room_c: null,
-    limits_unread: null,
-    factors: ['material', null],
-    sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' },
-  },
-  ...more,
-});
 
 const three = (specimen: string, centre: number, more: Partial<RunFact> = {}) => [0, 0.2, -0.1].map((d, i) => run(specimen, i + 1, centre + d, more));
 
@@ -242,7 +206,7 @@ describe('the budget of a study', () => {
   // each specimen on both rigs, three mounts on each
   const both = (specimen: string, centre: number) =>
     ['North', 'South'].flatMap((rig, k) => [0, 0.3, -0.2].map((d, i) => run(specimen, 3 * k + i + 1, centre + 0.8 * k + d, { rig })));
-  const differences = (runs: RunFact[], more: Partial<StudyFacts>) => {
+  const differences = (runs: RunFact[], more: Partial<ReturnType<typeof facts>>) => {
     const study = facts(runs, { instruments, ...more });
     return studyBudget(study, compareStudy(study, studyChoice(study)) as never)?.difference.map((d) => [d.cancels, d.budget.expanded < 0.6]);
   };

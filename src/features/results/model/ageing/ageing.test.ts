@@ -1,56 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
 import { agesProblem, readAges } from '#features/study/model/ages';
-import type { RunFact, StudyFacts } from '../facts';
+import { runFact, studyFacts } from '../../../../../tests/studyFacts';
+import type { RunFact } from '../facts';
 import { answerAgeing } from './ageingAnswer';
 
 const DAY = 86_400;
 const START = 1_780_000_000;
-let next = 1;
 
 function followed(specimen: string, of: (age: number) => number, ages: number[], { mounts = 4, step = DAY, sd = 0.1 } = {}): RunFact[] {
   const random = seededRandom(3);
   return Array.from({ length: mounts }, (_, m) => {
     const steeper = 1 + sd * random.normal();
-    return ages.map(
-      (age, i): RunFact => ({
-        ...{
-          run_id: next++,
-          run: i + 1,
-          mount_id: 100 * specimen.length + m,
-          mount: m + 1,
-          specimen,
-          rig: 'North',
-          day: null,
-          at_s: START + m * 3000 + age * step,
-        },
-        ...{
-          load: null,
-          valid: true,
-          r_valid: true,
-          censored: false,
-          events: [],
-          power_w: 140,
-          exhaust_rise_k: null,
-          margins: [],
-          undecided: [],
-          mount_reason: null,
-          run_reason: null,
-        },
-        values: { rise: 40 + steeper * of(age) },
-      }),
-    );
+    return ages.map((age, i) => ({
+      ...runFact(specimen, m + 1, 0, { run: i + 1, mount_id: 100 * specimen.length + m, day: null, at_s: START + m * 3000 + age * step }),
+      values: { rise: 40 + steeper * of(age) },
+    }));
   }).flat();
 }
 
 function answer(runs: RunFact[], ages: number[] = [], by: 'time' | 'cycles' = 'time') {
-  const specimens = [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
-    ...{ id: i, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 4 },
-  }));
-  return answerAgeing(
-    { runs, specimens, margin_k: 1, confidence: 0.95, ages } satisfies Pick<StudyFacts, 'runs' | 'specimens' | 'margin_k' | 'confidence' | 'ages'>,
-    by,
-  );
+  return answerAgeing(studyFacts(runs, { ages }), by);
 }
 
 describe('ages of a plan', () => {
@@ -74,7 +44,7 @@ describe('a study over the age of its mounts', () => {
   });
   it('keeps loads and set fan speeds apart: a sweep or a second load is no ageing', () => {
     const at = (runs: RunFact[], more: Partial<RunFact>, warmer: number, rpm: number) =>
-      runs.map((r): RunFact => ({ ...r, ...more, run_id: next++, values: { rise: (r.values.rise as number) + warmer, fan_speed: rpm } }));
+      runs.map((r): RunFact => ({ ...r, ...more, run_id: r.run_id + rpm, values: { rise: (r.values.rise as number) + warmer, fan_speed: rpm } }));
     const light = at(
       followed('Wick 60', () => 0, AGES),
       { load: 'light' },

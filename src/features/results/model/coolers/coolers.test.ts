@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
+import { runFact, studyFacts } from '../../../../../tests/studyFacts';
 import type { RunFact, StudyFacts } from '../facts';
 import { hasSeveralSpeeds, hasSweeps, sharedRange, speedsOf, sweepsOf, toldLevel } from '../sweeps';
 import { answerCoolers } from './coolersAnswer';
@@ -7,51 +8,16 @@ import { crossedEffects } from './crossed';
 import { crossingSentences, figureOf } from './figures';
 
 const SOUND = { floor_db: 24, distance_m: 0.5, at_m: 1, target_db: 32, weighting: 'A' as const };
-let next = 1;
-
-function study(runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts {
-  return {
-    ...{ study_id: 1, title: 'Coolers', question: '', reference: 'Heron', runs, loads: [], margin_k: 1, margins: {}, confidence: 0.95, scatter: 'auto' },
-    specimens: [...new Set(runs.map((r) => r.specimen))].map((name, i) => ({
-      ...{ id: i, name, position: i, kind: 'cooler', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
-    })),
-    ...{
-      family: 'all',
-      block: null,
-      design: 'one_factor',
-      ambient_school: 'difference',
-      borrowed: {},
-      default_mount_sd: 0.5,
-      currency: null,
-      unplanned_look: null,
-      instruments: [],
-    },
-    ...{ ages: [], limits_room_c: null, limits_unread: null, factors: ['cooler', null], sound: SOUND },
-    ...more,
-  };
-}
+const study = (runs: RunFact[], more: Partial<StudyFacts> = {}) =>
+  studyFacts(runs, { title: 'Coolers', reference: 'Heron', factors: ['cooler', null], sound: SOUND, ...more });
 
 /** A mount's sweep; the meter stands at half the distance that is told, and hears the room too. */
 function sweep(specimen: string, mount: number, rise: (rpm: number) => number, level: (rpm: number) => number, speeds = [700, 950, 1250, 1600]): RunFact[] {
   return speeds.map((rpm, i) => {
     const source = level(rpm) + 20 * Math.log10(2);
     const noise = 10 * Math.log10(10 ** (source / 10) + 10 ** (SOUND.floor_db / 10));
-    return {
-      ...{ run_id: next++, run: i + 1, mount_id: mount, mount, specimen, rig: 'North', day: `2026-09-1${mount}`, load: null },
-      ...{
-        valid: true,
-        r_valid: true,
-        censored: false,
-        events: [],
-        power_w: 140,
-        exhaust_rise_k: null,
-        margins: [],
-        undecided: [],
-        mount_reason: null,
-        run_reason: null,
-      },
-      values: { rise: rise(rpm), fan_speed: rpm + (mount - 2) * 3, noise },
-    };
+    const where = { run: i + 1, mount_id: mount, day: `2026-09-1${mount}` };
+    return { ...runFact(specimen, mount, rise(rpm), where), values: { rise: rise(rpm), fan_speed: rpm + (mount - 2) * 3, noise } };
   });
 }
 const heron = (rpm: number) => 28 + 13 * (rpm / 1200) ** -0.7;
