@@ -62,7 +62,7 @@ interface Site {
   stop: () => Promise<void>;
 }
 
-/** The build: files are sent from memory's list, compressed as they lie, pages and endpoints by what Astro built. */
+/** The build: files as they lie, compressed, and pages and endpoints by what Astro built. */
 async function built(port: number): Promise<Site> {
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
   const { handler } = await import(pathToFileURL(path.resolve('dist/server/entry.mjs')).href);

@@ -5,7 +5,7 @@ import { database } from '#app/database/pool';
 import { analyse } from '#core/compare/analyse';
 import { readRunTable } from '#core/compare/runTable';
 import { excludeMount } from '#features/mount/server/excluded';
-import { runValuesCsv, studyResults } from '#features/results/server/studyResults';
+import { runValuesCsv } from '#features/results/server/studyResults';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { decideRun } from '#features/run/server/decide';
 import { importRun } from '#features/run/server/importRun';
@@ -13,6 +13,7 @@ import { judgementView } from '#features/run/server/judge';
 import { getRun, listFindings, listWaitingRuns } from '#features/run/store/runs';
 import { check } from '#rules/validation';
 import { onFreshDatabase } from '../database.ts';
+import { resultsOf } from '../resultsOf.ts';
 import { twoRooms } from '../twoRooms.ts';
 
 onFreshDatabase();
@@ -38,7 +39,7 @@ describe('a run that needs a decision', () => {
     expect(run?.result.alternatives.map((a) => a.without)).toEqual(['Room', PROBE]);
     const waiting = await listWaitingRuns(database(), 10);
     expect(waiting.runs.filter((r) => r.decide).map((r) => r.run_id)).toEqual([runs[3], runs[2], runs[1]]);
-    const results = await studyResults(study);
+    const results = await resultsOf(study);
     expect(results.analysis?.specimens[0]).toMatchObject({ mounts: 1 });
     expect(results.facts.runs.filter((r) => r.undecided.length > 0)).toHaveLength(3);
   });
@@ -79,7 +80,7 @@ describe('a run that needs a decision', () => {
       // of one sensor that counts, the room's own error is in the standard error
       expect(run?.se_k).toBeGreaterThan(0.29);
     }
-    expect((await studyResults(study)).analysis?.specimens[0]).toMatchObject({ mounts: 4 });
+    expect((await resultsOf(study)).analysis?.specimens[0]).toMatchObject({ mounts: 4 });
   });
 });
 
@@ -101,9 +102,9 @@ describe('the journal', () => {
 
 describe('the exported table', () => {
   it('gives the verdicts of the page', async () => {
-    const page = (await studyResults(study)).analysis;
+    const page = (await resultsOf(study)).analysis;
     const table = readRunTable('values.csv', await runValuesCsv(study), 'rise');
     const { load: _, ...choices } = table.choices;
-    expect(analyse(table.rows, { ...choices, chances: false }).specimens).toEqual(page?.specimens);
+    expect(analyse(table.rows, choices).specimens).toEqual(page?.specimens);
   });
 });

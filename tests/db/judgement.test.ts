@@ -5,7 +5,7 @@ import { database } from '#app/database/pool';
 import { slopeTest } from '#core/signal/steady/slopeTest';
 import { within } from '#core/signal/trace/series';
 import { insertFault } from '#features/mount/store/faults';
-import { runValuesCsv, studyResults } from '#features/results/server/studyResults';
+import { runValuesCsv } from '#features/results/server/studyResults';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { windowProblem } from '#features/run/model/judgement';
 import { importRun } from '#features/run/server/importRun';
@@ -14,6 +14,7 @@ import { riseBytes } from '#features/run/server/riseBytes';
 import { getRun, listFindings, listWaitingRuns } from '#features/run/store/runs';
 import { check } from '#rules/validation';
 import { onFreshDatabase } from '../database.ts';
+import { resultsOf } from '../resultsOf.ts';
 
 const logs = new URL('../reference/logs/', import.meta.url);
 const file = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(new URL(name, logs))) });
@@ -83,16 +84,16 @@ describe('the window of a run', () => {
 
 describe('a run that is judged', () => {
   it('leaves the results when excluded, with its reason, and comes back', async () => {
-    expect((await studyResults(study)).left_out).toBe(0);
+    expect((await resultsOf(study)).left_out).toBe(0);
     await expect(judgeRun(run, { action: 'exclude', reason: '  ' })).rejects.toThrow(/Say in 1 to 500 characters why/);
     await expect(judgeRun(run, { action: 'exclude' })).rejects.toThrow(/Say in 1 to 500 characters why/);
     const out = await judgeRun(run, { action: 'exclude', reason: 'door of the room opened' });
     expect(out).toMatchObject({ judged: 'excluded', reason: 'door of the room opened' });
-    expect(await studyResults(study)).toMatchObject({ left_out: 1, analysis: null });
+    expect(await resultsOf(study)).toMatchObject({ left_out: 1, analysis: null });
     expect(await runValuesCsv(study)).toContain('true,true,door of the room opened');
     const open = await judgeRun(run, { action: 'reopen', who: 'TK' });
     expect(open).toMatchObject({ judged: 'open', reason: null });
-    expect((await studyResults(study)).left_out).toBe(0);
+    expect((await resultsOf(study)).left_out).toBe(0);
     expect(open.history.at(-2)).toMatchObject({ action: 'exclude', reason: 'door of the room opened' });
     await expect(judgeRun(run, { action: 'reopen' })).rejects.toThrow('This run is open already.');
   });

@@ -2,7 +2,8 @@ import ICAL from 'ical.js';
 import { describe, expect, it } from 'vitest';
 import { database } from '#app/database/pool';
 import { timeOrder } from '#core/design/timeline';
-import { studyResults, studySoFar } from '#features/results/server/studyResults';
+import { runsSoFar } from '#features/results/server/facts';
+import { gatherStudy } from '#features/results/server/studyResults';
 import { createSheet } from '#features/shelf/server/sheets';
 import { planFindings } from '#features/study/model/findings';
 import { answerPlan } from '#features/study/model/planAnswer';
@@ -15,6 +16,7 @@ import { planView } from '#features/study/server/planView';
 import { addSpecimen, removeSpecimen } from '#features/study/server/specimens';
 import { insertMount, insertStudy } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
+import { resultsOf } from '../resultsOf.ts';
 
 onFreshDatabase();
 
@@ -196,12 +198,12 @@ describe('what the bench gives back to the plan', () => {
     const rises: Record<string, number> = { 'Loam White': 40, 'Wick 60': 30, Tarn: 40.3, 'Alder Grey': 50 };
     for (const s of view.context.specimens) for (const d of [-0.3, 0, 0.3]) await madeMount(s.id, rig, rises[s.name] + d);
     const { plan, context, mounts } = await planView(study);
-    const { settled } = answerPlan(plan, context, mounts, (await studySoFar(study)).rows);
+    const { settled } = answerPlan(plan, context, mounts, runsSoFar((await gatherStudy(study)).facts).rows);
     expect(settled).toMatchObject({ blocks_done: 3, blocks_planned: 6, look: 3, next_look: 6 });
     expect(settled?.open.map((p) => [p.a, p.b])).toEqual([['Loam White', 'Tarn']]);
     expect(settled?.open[0].more_mounts).toBeGreaterThan(0);
     expect(settled?.settled).toHaveLength(5);
-    const results = await studyResults(study);
+    const results = await resultsOf(study);
     expect(results.level).toMatchObject({ blocks_done: 3, blocks_planned: 6, looks: [3] });
     // half of the information at two-sided 5 %: 2 (2 - 2 Phi(2.2414 / sqrt(0.5))), the boundary 2.963 of the published tables
     expect(results.level.spent).toBeCloseTo(0.00305, 5);
@@ -209,7 +211,7 @@ describe('what the bench gives back to the plan', () => {
     expect(results.analysis?.pairs).toHaveLength(6);
     const { version } = await planView(study);
     await changePlan(study, { base: version, changes: { family: 'reference', looks: null }, insist: [] });
-    expect((await studyResults(study)).analysis?.pairs).toHaveLength(3);
+    expect((await resultsOf(study)).analysis?.pairs).toHaveLength(3);
   });
 
   it('writes the day by the clock, with waits over night on the sheet of the day they end', async () => {

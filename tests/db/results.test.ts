@@ -9,7 +9,7 @@ import { studyChoice } from '#features/results/model/choice';
 import { interactions } from '#features/results/model/interactions';
 import { storeRecommendations, studyRecommendations } from '#features/results/server/recommend';
 import { noteShown, resultsPlace } from '#features/results/server/resultsPlace';
-import { allResults, studyResults } from '#features/results/server/studyResults';
+import { allResults } from '#features/results/server/studyResults';
 import { changeLoad } from '#features/run/server/load';
 import { storeTyped } from '#features/run/server/typedRun';
 import { changePlan } from '#features/study/server/editPlan';
@@ -17,6 +17,7 @@ import { labHistory } from '#features/study/server/labHistory';
 import { planView } from '#features/study/server/planView';
 import { insertSpecimen, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
+import { resultsOf } from '../resultsOf.ts';
 
 onFreshDatabase();
 
@@ -80,7 +81,7 @@ describe('results of a study with two loads', () => {
   it('take a run to another load of the study, and to no other', async () => {
     const run = await read('Wick 60', 41);
     expect(await changeLoad(run, { load: 'Full' })).toEqual({ load: 'Full' });
-    expect((await studyResults(study)).facts.runs.find((r) => r.run_id === run)?.load).toBe('Full');
+    expect((await resultsOf(study)).facts.runs.find((r) => r.run_id === run)?.load).toBe('Full');
     await expect(changeLoad(run, { load: 'Idle' })).rejects.toThrow('The study has no load "Idle"; it has Part, Full.');
     await expect(changeLoad(999_999, { load: null })).rejects.toThrow('There is no run 999999.');
     await excludeMount(await mountOf('Wick 60', 4), { reason: 'lid not seated', who: 'EB' });
@@ -192,7 +193,7 @@ describe('a study of one mount each', () => {
     const [a, b] = await listSpecimens(database(), single);
     await read('A', 30, { study: single, specimen_id: a.id });
     await read('B', 33, { study: single, specimen_id: b.id });
-    const { analysis } = await studyResults(single);
+    const { analysis } = await resultsOf(single);
     expect(analysis?.pairs[0].sentence).toMatch(
       /^Assuming a mount-to-mount scatter of \d\.\d\d K \(this lab's own, from \d\d mounts\): A runs 3\.0 K cooler than B/,
     );
@@ -252,7 +253,7 @@ describe('the bench day of a run', () => {
     const own = await open('An evening', ['A']);
     const [a] = await listSpecimens(database(), own);
     for (const hour of [9, 22]) await read('A', 30, { study: own, specimen_id: a.id, read_at: `2026-06-04T${String(hour).padStart(2, '0')}:30:00-07:00` });
-    expect((await studyResults(own)).facts.runs.map((r) => r.day)).toEqual(['2026-06-04', '2026-06-04']);
+    expect((await resultsOf(own)).facts.runs.map((r) => r.day)).toEqual(['2026-06-04', '2026-06-04']);
   });
 });
 

@@ -8,13 +8,14 @@ import { Refusal } from '#app/refusal';
 import { loadDemo } from '#demo/loadDemo';
 import { demoRuns } from '#demo/studyOne';
 import { benchView } from '#features/bench/server/bench';
-import { allResults, runValuesCsv, studyResults } from '#features/results/server/studyResults';
+import { allResults, runValuesCsv } from '#features/results/server/studyResults';
 import { runView, studyRuns } from '#features/run/server/runView';
 import { packAxis, packChannel } from '#features/run/store/packTrace';
 import { insertAxes, insertChannels, loadTrace } from '#features/run/store/traces';
 import { insertRig, listRigs } from '#features/shelf/store/rigs';
 import { insertMount, insertSpecimen, insertStudy, listSpecimens, listStudies } from '#features/study/store/studies';
 import { freshDatabase, onFreshDatabase } from '../database.ts';
+import { resultsOf } from '../resultsOf.ts';
 
 const store = onFreshDatabase();
 
@@ -151,7 +152,7 @@ describe('the demo', () => {
     expect(bench.waiting.total).toBeGreaterThanOrEqual(6);
     const [study] = await listStudies(database());
     const { runs, mounts } = await studyRuns(study.id);
-    const results = await studyResults(study.id);
+    const results = await resultsOf(study.id);
     expect([runs.length, mounts.length, results.specimens.length]).toEqual([96, 40, 8]);
     const felt = results.mounts.find((m) => m.specimen === 'Slip Felt 0.5' && m.mount === 3);
     expect(felt).toMatchObject({ value: null });
@@ -162,7 +163,7 @@ describe('the demo', () => {
     expect(csv).toHaveLength(98);
     expect(csv[0]).toMatch(/^# choices: \{"rise":/);
     expect(csv[1]).toBe('specimen,mount,run,day,rig,device,load,value,at_least,valid,excluded,reason,r_k_per_w,r_valid');
-    await expect(studyResults(424242)).rejects.toThrow('There is no study 424242.');
+    await expect(resultsOf(424242)).rejects.toThrow('There is no study 424242.');
     await expect(runView(424242)).rejects.toThrow('There is no run 424242.');
   });
   it('keeps each original byte for byte', async () => {

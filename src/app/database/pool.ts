@@ -57,3 +57,8 @@ export function isDatabaseGone(error: unknown): boolean {
   const code = (error as NodeJS.ErrnoException).code ?? '';
   return GONE.has(code) || /connection terminated|timeout exceeded when trying to connect|not queryable/i.test(error.message);
 }
+
+/** Throws where the store does not answer. */
+export async function askStore(): Promise<void> {
+  await database().query('select 1');
+}

@@ -1,5 +1,5 @@
+import { askStore } from '#app/database/pool';
 import { endpoint } from '#app/http';
-import { askStore } from '#features/run/server/places';
 
 /** Whether the application and its store answer. */
 export const GET = endpoint(

@@ -1,6 +1,6 @@
 import { endpoint } from '#app/http';
-import { openStudy } from '#features/run/server/places';
 import { NewStudy } from '#features/study/model/newStudy';
+import { openStudy } from '#features/study/server/openStudy';
 import { check } from '#rules/validation';
 
 /** Opens a study. */

@@ -59,8 +59,7 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
 }
 
 /** What the runs of a study say to its plan: their rises, and the resistance of each specimen. */
-export function runsSoFar(values: RunValueRow[]): RunsSoFar {
-  const runs = values.map((v) => factOf(v, [], 0));
+export function runsSoFar({ runs }: Pick<StudyFacts, 'runs'>): RunsSoFar {
   const rowsOf = (outcome: OutcomeKey) => rowsFor({ runs, loads: [] }, { outcome, load: null, power_w: null, event: null, with_excluded: false });
   const resistances = rowsOf('r_k_per_w').filter((r) => r.valid && !r.excluded);
   const known = [...new Set(resistances.map((r) => r.specimen))];

@@ -117,7 +117,7 @@ describe('the results place', () => {
 });
 
 describe('a stored run as a row of the comparison', () => {
-  const rowOf = (given: Partial<RunValueRow>) => runsSoFar([valueRow(given)]).rows[0];
+  const rowOf = (given: Partial<RunValueRow>) => runsSoFar(factsOf(study, [], [valueRow(given)], [], [])).rows[0];
   it('says why it is left out', () => {
     expect(rowOf({})).toMatchObject({ valid: true, excluded: false, reason: undefined });
     expect(rowOf({ valid: false, censored: true })).toMatchObject({ valid: false, censored: true, reason: 'throttled' });

@@ -10,10 +10,9 @@ import { listVerdictsShown } from '#features/results/store/verdictsShown';
 import { listRunValues, type RunValueRow } from '#features/run/store/runs';
 import type { LabHistory } from '#features/study/model/context';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
-import type { RunsSoFar } from '#features/study/model/soFar';
 import { labHistory } from '#features/study/server/labHistory';
 import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
-import { factsOf, runsSoFar } from './facts';
+import { factsOf } from './facts';
 import { resultsThreads } from './tasks';
 import { valuesTable } from './valuesTable';
 
@@ -49,11 +48,6 @@ export interface StudyLevel {
 /** What a study's results rest on, before anything is compared. */
 export type GatheredStudy = Omit<StudyResults, 'analysis' | 'lead'>;
 
-/** Everything the places of one study show: its specimens, mounts and the comparison as far as it goes. */
-export async function studyResults(id: number): Promise<StudyResults> {
-  return compare(await gatherStudy(id));
-}
-
 /** The runs, specimens and settings of one study, not compared yet. */
 export async function gatherStudy(id: number): Promise<GatheredStudy> {
   const db = database();
@@ -63,12 +57,7 @@ export async function gatherStudy(id: number): Promise<GatheredStudy> {
   return gathered(study, specimens, values, await historyFor(values), shown);
 }
 
-/** What the runs of a study say to its plan. */
-export async function studySoFar(id: number): Promise<RunsSoFar> {
-  return runsSoFar(await listRunValues(database(), id));
-}
-
-/** The same for every study, for the tables of the bench and the studies. */
+/** Every study with its comparison, for the tables of the bench and the studies. */
 export async function allResults(): Promise<StudyResults[]> {
   const db = database();
   const [studies, specimens, values] = await Promise.all([listStudies(db), listSpecimens(db), listRunValues(db)]);

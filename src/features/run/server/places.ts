@@ -1,9 +1,7 @@
 import { database } from '#app/database/pool';
-import { Refusal } from '#app/refusal';
 import { listFirstStarts, listReferenceLevels } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
-import type { NewStudy } from '#features/study/model/newStudy';
-import { insertStudy, listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
+import { listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
 import { reductionUnder } from './studyReduction';
 
 /** Studies, specimens, mounts and rigs, for saying where a run belongs. */
@@ -26,17 +24,3 @@ export async function listPlaces() {
   };
 }
 export type Places = Awaited<ReturnType<typeof listPlaces>>;
-
-/** Opens a study; its title must be free. */
-export async function openStudy(study: NewStudy): Promise<number> {
-  const title = study.title.trim();
-  if (title === '') throw new Refusal('Give the study a title.');
-  const id = await insertStudy(database(), { title, question: study.question?.trim() ?? '', margin_k: study.margin_k, reduction: {} });
-  if (id === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409);
-  return id;
-}
-
-/** Throws where the store does not answer. */
-export async function askStore(): Promise<void> {
-  await database().query('select 1');
-}
