@@ -45,7 +45,10 @@ module.exports = {
       from: { path: `^src/features/[^/]+/${layer}/` },
       to: {
         path: '^src/(features/|app/|ui/)',
-        pathNot: [...allowed.map((l) => `^src/features/[^/]+/${l}/`), ...(layer === 'view' ? ['^src/ui/'] : layer === 'model' ? [] : ['^src/app/'])],
+        pathNot: [
+          ...allowed.map((l) => `^src/features/[^/]+/${l}/`),
+          ...(layer === 'view' ? ['^src/ui/'] : layer === 'model' ? [] : ['^src/app/']),
+        ],
         ...(layer === 'view' ? { dependencyTypesNot: ['type-only'] } : {}),
       },
     })),

@@ -3,14 +3,33 @@ import { PATIENCE_MS, TEST_MS } from './tests/patience';
 
 const unit = ['src/**/*.test.ts', 'benchmarks/**/*.test.ts', 'tests/cli/**/*.test.ts'];
 /** Followed in time: a bench sixty times as fast as a real one is answered in time only where nothing else holds both cores. */
-const live = ['tests/browser/live.test.ts', ...['live', 'liveCrash', 'loadWatch', 'loadWatchAgain'].map((name) => `tests/db/${name}.test.ts`)];
+const live = [
+  'tests/browser/live.test.ts',
+  ...['live', 'liveCrash', 'loadWatch', 'loadWatchAgain'].map((name) => `tests/db/${name}.test.ts`),
+];
 
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: unit, environment: 'node', maxWorkers: 2, setupFiles: ['tests/propertySeed.ts'], testTimeout: TEST_MS } },
       {
-        test: { name: 'db', include: ['tests/db/**/*.test.ts'], exclude: live, fileParallelism: false, testTimeout: TEST_MS, hookTimeout: TEST_MS },
+        test: {
+          name: 'unit',
+          include: unit,
+          environment: 'node',
+          maxWorkers: 2,
+          setupFiles: ['tests/propertySeed.ts'],
+          testTimeout: TEST_MS,
+        },
+      },
+      {
+        test: {
+          name: 'db',
+          include: ['tests/db/**/*.test.ts'],
+          exclude: live,
+          fileParallelism: false,
+          testTimeout: TEST_MS,
+          hookTimeout: TEST_MS,
+        },
       },
       {
         test: {

@@ -49,7 +49,9 @@ const sweeps = readings.map((own, i) => fitSweep(`C${i}`, own));
 const facts = { sound: { floor_db: null, distance_m: null, at_m: null, target_db: null, weighting: 'A' as const } };
 
 const said = (what: string, ms: number) =>
-  console.log(`${what}\n  ${ms.toFixed(2)} ms, ${(ms / plain).toFixed(1)} × a straight line through each cooler (${plain.toFixed(2)} ms); target under 50 ms`);
+  console.log(
+    `${what}\n  ${ms.toFixed(2)} ms, ${(ms / plain).toFixed(1)} × a straight line through each cooler (${plain.toFixed(2)} ms); target under 50 ms`,
+  );
 said(
   `Fit ${COOLERS} coolers of ${MOUNTS} mounts at ${SPEEDS.length} speeds`,
   time(() => readings.map((own, i) => fitSweep(`C${i}`, own))),

@@ -54,7 +54,12 @@ async function openRun({ url }: BuiltApp, speed: number): Promise<number> {
     instruments: [device],
     time_scale: speed,
   } as never)) as number;
-  const study = (await insertStudy(db, { title: `Study ${key}`, question: '', margin_k: 1, reduction: { slope_k_per_min: 1e-9 } })) as number;
+  const study = (await insertStudy(db, {
+    title: `Study ${key}`,
+    question: '',
+    margin_k: 1,
+    reduction: { slope_k_per_min: 1e-9 },
+  })) as number;
   const specimen = (await insertSpecimen(db, study, 'Specimen', 'paste')) as number;
   const { id: mount } = await insertMount(db, specimen, rig, '');
   const { id } = await post(`${url}/api/live`, JSON.stringify({ mount_id: mount }));
@@ -73,7 +78,10 @@ function reading(seq: number, began: number): string {
   const loaded = s > 120;
   const rise = loaded ? 4 + 36 * (1 - Math.exp(-(s - 120) / 150)) : 4;
   const values = Object.fromEntries(
-    NAMES.map((n, i) => [n, n === 'Room' ? 22 : n === 'Power' ? (loaded ? 140 : 14) : Math.round(10 * (22 + rise + Math.sin(seq * 1.7 + i) / 5)) / 10]),
+    NAMES.map((n, i) => [
+      n,
+      n === 'Room' ? 22 : n === 'Power' ? (loaded ? 140 : 14) : Math.round(10 * (22 + rise + Math.sin(seq * 1.7 + i) / 5)) / 10,
+    ]),
   );
   return JSON.stringify({ source: 'device', seq, t: began + s, values });
 }
@@ -174,7 +182,9 @@ async function anHour(app: BuiltApp): Promise<void> {
   console.log(
     `  an hour of the bench in ${(Date.now() / 1000 - began).toFixed(0)} s: ${acknowledged} of ${RUNS * HOUR_S * HZ} readings acknowledged, ${await countStored(ids)} stored`,
   );
-  console.log(`  memory ${early.toFixed(0)} MB in its second quarter, ${late.toFixed(0)} MB in its last (${(late / early).toFixed(2)} times); target flat`);
+  console.log(
+    `  memory ${early.toFixed(0)} MB in its second quarter, ${late.toFixed(0)} MB in its last (${(late / early).toFixed(2)} times); target flat`,
+  );
   await database().query('update live_runs set ended_at = now() where ended_at is null');
 }
 

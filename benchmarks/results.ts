@@ -71,20 +71,35 @@ try {
     'the list of studies',
     plain,
   );
-  say('Of that the answer of the server', await answered(`${url}/studies/${study}/results`), 'the list of studies', await answered(`${url}/studies`));
+  say(
+    'Of that the answer of the server',
+    await answered(`${url}/studies/${study}/results`),
+    'the list of studies',
+    await answered(`${url}/studies`),
+  );
   await page.hover('section[aria-label="What is compared, and how"]');
   await page.waitForTimeout(1500);
   const frame = await page.evaluate(
     'new Promise((done) => requestAnimationFrame(() => { const t = performance.now(); requestAnimationFrame(() => done(performance.now() - t)); }))',
   );
-  say('Change of school, from choice to its sentence on the screen', median((await page.evaluate(SWITCH)) as number[]), 'a frame of the screen', Number(frame));
+  say(
+    'Change of school, from choice to its sentence on the screen',
+    median((await page.evaluate(SWITCH)) as number[]),
+    'a frame of the screen',
+    Number(frame),
+  );
   say(
     'Report (target 2 s), from request to its drawn ladder',
     await drawn(page, `${url}/studies/${study}/report`, '.report svg.recharts-surface'),
     'the list of studies',
     plain,
   );
-  say('Of that the answer of the server', await answered(`${url}/studies/${study}/report`), 'the list of studies', await answered(`${url}/studies`));
+  say(
+    'Of that the answer of the server',
+    await answered(`${url}/studies/${study}/report`),
+    'the list of studies',
+    await answered(`${url}/studies`),
+  );
   await browser.close();
 } finally {
   app?.stop();
@@ -133,7 +148,11 @@ function say(what: string, ms: number, beside: string, base: number): void {
 async function fill(url: string): Promise<number> {
   const random = seededRandom(40);
   const post = async (path: string, body: unknown) => {
-    const answer = await fetch(`${url}/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    const answer = await fetch(`${url}/api/${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
     if (!answer.ok) throw new Error(`${path}: ${await answer.text()}`);
     return answer.json();
   };

@@ -38,7 +38,9 @@ function time(work: () => unknown): number {
 }
 
 function report(task: string, ms: number, baseline: string, baseMs: number, target: string): void {
-  console.log(`${task}\n  ${ms.toFixed(1)} ms, ${(ms / baseMs).toFixed(1)} × ${baseline} (${baseMs.toFixed(1)} ms)${target ? `; target ${target}` : ''}`);
+  console.log(
+    `${task}\n  ${ms.toFixed(1)} ms, ${(ms / baseMs).toFixed(1)} × ${baseline} (${baseMs.toFixed(1)} ms)${target ? `; target ${target}` : ''}`,
+  );
 }
 
 /** An hour at 1 Hz with 12 channels: four dies, two rooms, power, clock, fan, load, noise, throttle. */
@@ -83,13 +85,24 @@ const parsing = time(() =>
     .reduce((n, row) => n + row.length, 0),
 );
 const reducing = time(() => reduceLogs([{ name: 'hour.csv', bytes }], {}, { limit_c: 92 }));
-report(`Reduce an hour at 1 Hz × 12 channels (${(bytes.length / 1024).toFixed(0)} kB)`, reducing, 'splitting the same text into numbers', parsing, '');
+report(
+  `Reduce an hour at 1 Hz × 12 channels (${(bytes.length / 1024).toFixed(0)} kB)`,
+  reducing,
+  'splitting the same text into numbers',
+  parsing,
+  '',
+);
 
 const random = seededRandom(40);
 const rows = Array.from({ length: 40 }, (_, s) =>
   Array.from({ length: 10 }, (_, m) => {
     const mount = 40 + 0.2 * s + 0.5 * random.normal();
-    return Array.from({ length: 3 }, (_, r) => ({ specimen: `S${s}`, mount: String(m), run: String(r), value: mount + 0.15 * random.normal() }));
+    return Array.from({ length: 3 }, (_, r) => ({
+      specimen: `S${s}`,
+      mount: String(m),
+      run: String(r),
+      value: mount + 0.15 * random.normal(),
+    }));
   }),
 ).flat(2);
 const copying = time(() => JSON.parse(JSON.stringify(rows)));
@@ -114,11 +127,21 @@ const curve = time(() => {
   mountsCurve(plan);
   mountsForMargin(plan);
 });
-report('Curve of 2 to 12 mounts with the mounts needed', curve, 'writing and reading one analysis of 8 × 5 as JSON', comparingOne, 'under 100 ms');
+report(
+  'Curve of 2 to 12 mounts with the mounts needed',
+  curve,
+  'writing and reading one analysis of 8 × 5 as JSON',
+  comparingOne,
+  'under 100 ms',
+);
 
 const began = performance.now();
 const specimens = Array.from({ length: 8 }, (_, i) => ({ specimen: `S${i + 1}`, rise_k: 40 + 0.5 * i, mounts: 5 }));
-rehearse({ ...comparison, specimens, day_sd: 0, block: null, rigs: 1, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 }, 2000, 1);
+rehearse(
+  { ...comparison, specimens, day_sd: 0, block: null, rigs: 1, failure: 0, limit_rise_k: null, looks: [], mount_min: 25, run_min: 40 },
+  2000,
+  1,
+);
 report(
   'Rehearse 2,000 plans of 8 × 5 × 3',
   performance.now() - began,
@@ -132,14 +155,37 @@ const order = {
   ...{ reference: 'S1', runs: 1, mount_min: 25, run_min: 40, day_min: 600, rigs: ['North', 'South'], day_starts_min: [], days: 10 },
 };
 const ordering = time(() => drawOrder(order, 1));
-report('Order of 12 specimens × 6 mounts on 2 rigs', ordering, 'writing and reading one analysis of 8 × 5 as JSON', comparingOne, 'under 2 s');
+report(
+  'Order of 12 specimens × 6 mounts on 2 rigs',
+  ordering,
+  'writing and reading one analysis of 8 × 5 as JSON',
+  comparingOne,
+  'under 2 s',
+);
 
 const context: PlanContext = {
   specimens: order.specimens.map((s, i) => ({
-    ...{ id: i + 1, name: s.specimen, kind: 'paste' as const, position: i, material: null, cooler: null, plan: {}, made: 0, stock_left: null },
+    ...{
+      id: i + 1,
+      name: s.specimen,
+      kind: 'paste' as const,
+      position: i,
+      material: null,
+      cooler: null,
+      plan: {},
+      made: 0,
+      stock_left: null,
+    },
     ...{ cost: 1, currency: 'EUR' },
   })),
-  rigs: order.rigs.map((name, i) => ({ id: i + 1, name, sheet: { throttle_limit_c: 92 }, cooler: null, instruments: [], coupons_left: null })),
+  rigs: order.rigs.map((name, i) => ({
+    id: i + 1,
+    name,
+    sheet: { throttle_limit_c: 92 },
+    cooler: null,
+    instruments: [],
+    coupons_left: null,
+  })),
   history: [],
   today: '2026-06-01',
 };

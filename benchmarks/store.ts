@@ -82,7 +82,8 @@ try {
 /** Time in ms in which COPY takes the bytes of a log into an unlogged table of texts. */
 function copyTime(file: string): number {
   const columns = Array.from({ length: 13 }, (_, i) => `c${i} text`).join(',');
-  const sql = (text: string) => execFileSync(path.join(store.bin, 'psql'), ['-q', '-d', store.url, '-c', text], { stdio: ['ignore', 'ignore', 'ignore'] });
+  const sql = (text: string) =>
+    execFileSync(path.join(store.bin, 'psql'), ['-q', '-d', store.url, '-c', text], { stdio: ['ignore', 'ignore', 'ignore'] });
   sql(`drop table if exists copied; create unlogged table copied (${columns})`);
   const began = performance.now();
   sql(`\\copy copied from '${file}' csv header`);
@@ -99,7 +100,10 @@ async function importLog(url: string, file: string, title: string): Promise<numb
   const before = `${part('name="plan"')}${plan}\r\n${part(`name="files"; filename="${path.basename(file)}"`)}`;
   const after = '\r\n--x--\r\n';
   const length = Buffer.byteLength(before) + statSync(file).size + Buffer.byteLength(after);
-  const sending = request(`${url}/api/imports`, { method: 'POST', headers: { 'content-type': 'multipart/form-data; boundary=x', 'content-length': length } });
+  const sending = request(`${url}/api/imports`, {
+    method: 'POST',
+    headers: { 'content-type': 'multipart/form-data; boundary=x', 'content-length': length },
+  });
   const answered = once(sending, 'response') as Promise<[IncomingMessage]>;
   sending.write(before);
   for await (const piece of createReadStream(file, { highWaterMark: 1024 * 1024 })) if (!sending.write(piece)) await once(sending, 'drain');

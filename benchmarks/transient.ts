@@ -33,7 +33,12 @@ function stepOf(interface_k_per_w: number, seed: number): StepRecord {
   return {
     ...{ kind: 'heating', sensor: 'Die', power_w: 140, at_s: 0, interval_s, resolution_k: 0.1, findings: [], moment_sd_s: interval_s / 2 },
     ...{ errors: { scatter: 0.1, resolution: 0.1, hanging: 1 }, course: plainStep(interval_s) },
-    ...{ t, k_per_w: t.map((x) => Math.round(((x > 0 ? 140 * stepResponse(chain, x - interval_s / 2) : 0) + 0.1 * random.normal()) * 10) / 10 / 140) },
+    ...{
+      t,
+      k_per_w: t.map(
+        (x) => Math.round(((x > 0 ? 140 * stepResponse(chain, x - interval_s / 2) : 0) + 0.1 * random.normal()) * 10) / 10 / 140,
+      ),
+    },
   };
 }
 

@@ -31,7 +31,8 @@ const whole = {
 };
 for (const [name, entry] of Object.entries(entries)) {
   if (only && name !== only) continue;
-  const options = name === 'cli' ? { ...whole, entryPoints: { [name]: entry } } : { ...shared, packages: 'external', entryPoints: { [name]: entry } };
+  const options =
+    name === 'cli' ? { ...whole, entryPoints: { [name]: entry } } : { ...shared, packages: 'external', entryPoints: { [name]: entry } };
   if (watch) await (await context(options)).watch();
   else await build(options);
 }

@@ -91,7 +91,14 @@ await page.setInputFiles('[data-testid=log-files]', await further(1, 'loam-white
 await page.getByTestId('preview-value').waitFor();
 await page.waitForTimeout(2000);
 await page.screenshot({ path: `${folder}/import.png` });
-const names = ['loam-white_m2_r4.csv', 'alder-grey_m6_r1.csv', 'wick-60_m3_r4.csv', 'bramble-5_m1_r4.csv', 'soot-leaf_m6_r1.csv', 'log-0231.csv'];
+const names = [
+  'loam-white_m2_r4.csv',
+  'alder-grey_m6_r1.csv',
+  'wick-60_m3_r4.csv',
+  'bramble-5_m1_r4.csv',
+  'soot-leaf_m6_r1.csv',
+  'log-0231.csv',
+];
 await page.goto(`${url}/studies/1/runs`);
 await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
 await page.setInputFiles('[data-testid=log-files]', await Promise.all(names.map((name, i) => further(2 + 7 * i, name))));

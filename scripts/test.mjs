@@ -41,7 +41,11 @@ async function vitest(project, env = {}) {
   const start = Date.now();
   const report = path.join(OUT, `${project}.json`);
   rmSync(report, { force: true });
-  const { ok, output } = await run('npx', ['vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], env);
+  const { ok, output } = await run(
+    'npx',
+    ['vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    env,
+  );
   const { numPassedTests, testResults } = read(report);
   const alone = project === 'unit' ? 'npm test' : `npm run test:store ${project}`;
   const before = failures.length;
@@ -53,7 +57,9 @@ async function vitest(project, env = {}) {
   }
   if (!ok && failures.length === before) failures.push({ what: `${project} tests could not be run`, repeat: alone });
   passed += numPassedTests;
-  console.log(`${ok ? 'passed' : 'FAILED'}  ${project} tests: ${numPassedTests} passed, ${failures.length - before} failed (${seconds(start)} s)`);
+  console.log(
+    `${ok ? 'passed' : 'FAILED'}  ${project} tests: ${numPassedTests} passed, ${failures.length - before} failed (${seconds(start)} s)`,
+  );
   if (!ok) console.log(output);
 }
 

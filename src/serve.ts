@@ -93,11 +93,16 @@ async function developed(): Promise<Site> {
 
 /** Says so at once where another program listens on the port, before anything else is begun. */
 async function refuseTakenPort(port: number): Promise<void> {
-  if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Error(`PORT should be a number from 1 to 65535, not "${process.env.PORT}".`);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    throw new Error(`PORT should be a number from 1 to 65535, not "${process.env.PORT}".`);
   await new Promise<void>((free, taken) => {
     const probe = createServer()
       .once('error', (e: NodeJS.ErrnoException) =>
-        taken(e.code === 'EADDRINUSE' ? new Error(`port ${port} is taken by another program; choose another with PORT=… ./warm-gauge start.`) : e),
+        taken(
+          e.code === 'EADDRINUSE'
+            ? new Error(`port ${port} is taken by another program; choose another with PORT=… ./warm-gauge start.`)
+            : e,
+        ),
       )
       .listen(port, '127.0.0.1', () => probe.close(() => free()));
   });

@@ -71,8 +71,16 @@ export function cleanLog(kind: (typeof CLEAN_KINDS)[number], seed: number, coars
   }));
   const options: Partial<ReduceOptions> = { limit_c: 92 };
   if (kind === 'laptop with a typed room')
-    return { kind, seed, files: [fileOf(rows, { room: 'none' })], options: { ...options, room_c: room, room_u_k: 0.5 }, true_rise_k, true_of };
-  if (kind === 'five-minute room logger') return { kind, seed, files: [fileOf(rows, { room: 'none' }), roomFile(rows)], options, true_rise_k, true_of };
+    return {
+      kind,
+      seed,
+      files: [fileOf(rows, { room: 'none' })],
+      options: { ...options, room_c: room, room_u_k: 0.5 },
+      true_rise_k,
+      true_of,
+    };
+  if (kind === 'five-minute room logger')
+    return { kind, seed, files: [fileOf(rows, { room: 'none' }), roomFile(rows)], options, true_rise_k, true_of };
   const coolant = kind === 'chilled loop' ? (s: SimulatedSample) => quantise(room - chill + 0.02 * s.power, 0.1) : undefined;
   const layout = { room: kind === 'headers every 15 rows' && random.uniform() < 0.5 ? 'sparse' : 'all', coolant } as const;
   return {

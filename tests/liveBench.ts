@@ -4,7 +4,12 @@ import { insertMount, insertSpecimen, insertStudy } from '#features/study/store/
 import { INSTRUMENTS, type InstrumentKey, type RunningBench } from '#simulator/startSimulator';
 import { PATIENCE_MS } from './patience.ts';
 
-export const NAMES: Record<InstrumentKey, string> = { thermometer: 'Scanner', power: 'Load', tachometer: 'Tachometer', sound: 'Sound meter' };
+export const NAMES: Record<InstrumentKey, string> = {
+  thermometer: 'Scanner',
+  power: 'Load',
+  tachometer: 'Tachometer',
+  sound: 'Sound meter',
+};
 
 const SHEETS: Record<InstrumentKey, Record<string, unknown>> = {
   thermometer: {
@@ -17,20 +22,33 @@ const SHEETS: Record<InstrumentKey, Record<string, unknown>> = {
 };
 
 /** A study with one mount on a rig whose instruments are those of a running bench; the card pushes its clock. */
-export async function stockLive(bench: RunningBench, given: { speed: number; period_s?: number; rig?: Record<string, unknown>; push?: string } = { speed: 1 }) {
+export async function stockLive(
+  bench: RunningBench,
+  given: { speed: number; period_s?: number; rig?: Record<string, unknown>; push?: string } = { speed: 1 },
+) {
   const db = database();
   const suffix = Math.random().toString(36).slice(2, 7);
   const ids: number[] = [];
   for (const key of Object.keys(INSTRUMENTS) as InstrumentKey[]) {
     const name = `${NAMES[key]} ${suffix}`;
     ids.push(
-      (await insertSheet(db, 'instruments', name, { period_s: given.period_s ?? 1, calibrated_until: '2099-01-01', ...SHEETS[key] } as never)) as number,
+      (await insertSheet(db, 'instruments', name, {
+        period_s: given.period_s ?? 1,
+        calibrated_until: '2099-01-01',
+        ...SHEETS[key],
+      } as never)) as number,
     );
     await setAddress(db, name, `127.0.0.1:${bench.ports[key]}`);
   }
   const push = given.push ?? 'Clock: clock MHz; Throttling: throttle';
   if (push)
-    ids.push((await insertSheet(db, 'instruments', `Card ${suffix}`, { address: 'push', channels: push, calibrated_until: '2099-01-01' } as never)) as number);
+    ids.push(
+      (await insertSheet(db, 'instruments', `Card ${suffix}`, {
+        address: 'push',
+        channels: push,
+        calibrated_until: '2099-01-01',
+      } as never)) as number,
+    );
   const rig = (await insertSheet(db, 'rigs', `Rig ${suffix}`, {
     ...{ throttle_limit_c: 92, power_w: 140, fan_rpm: 1200, instruments: ids, time_scale: given.speed, ...given.rig },
   } as never)) as number;

@@ -73,7 +73,8 @@ const shifted = (line: string, s: number) =>
   });
 
 const MUTATIONS: Record<Exclude<Mutation, 'bytes'>, Change> = {
-  'blank cells': (lines, whole) => cells(lines, (row) => (whole(50) === 0 ? row.map((c, k) => (k === 1 + whole(row.length - 1) ? '' : c)) : row)),
+  'blank cells': (lines, whole) =>
+    cells(lines, (row) => (whole(50) === 0 ? row.map((c, k) => (k === 1 + whole(row.length - 1) ? '' : c)) : row)),
   'lost rows': (lines, whole) => lines.filter((_, i) => i < 2 || whole(200) !== 0),
   'doubled rows': (lines, whole) => lines.flatMap((l, i) => (i > 0 && whole(300) === 0 ? [l, l] : [l])),
   'carriage returns': (lines) => lines.map((l) => `${l}\r`),
@@ -127,5 +128,6 @@ const MUTATIONS: Record<Exclude<Mutation, 'bytes'>, Change> = {
     if (lines[0].includes('Coolant')) return lines;
     return cells(lines, (row, i) => (i >= from ? [row[0], ...row.slice(2), row[1]] : row));
   },
-  'wild numbers': (lines, whole) => cells(lines, (row) => row.map((c, k) => (k > 0 && whole(400) === 0 ? IMPOSSIBLE[whole(IMPOSSIBLE.length)] : c))),
+  'wild numbers': (lines, whole) =>
+    cells(lines, (row) => row.map((c, k) => (k > 0 && whole(400) === 0 ? IMPOSSIBLE[whole(IMPOSSIBLE.length)] : c))),
 };

@@ -29,7 +29,10 @@ interface Scatter {
 }
 
 /** A sweep with as much scatter of mounts, readings, levels and meters as is given. */
-export function sweep(c: PlantedCooler, { mounts = 3, mount_sd = 0, run_sd = 0, level_sd = 0, meter_sd = 0, seed = 1 }: Scatter = {}): SweepPoint[] {
+export function sweep(
+  c: PlantedCooler,
+  { mounts = 3, mount_sd = 0, run_sd = 0, level_sd = 0, meter_sd = 0, seed = 1 }: Scatter = {},
+): SweepPoint[] {
   const random = seededRandom(seed);
   return Array.from({ length: mounts }, (_, m) => {
     const mounted = mount_sd * random.normal();

@@ -51,7 +51,8 @@ export function stepLog(ladder: CauerLadder, given: StepLog = {}): Trace {
     if (s.lag_s > 0) return -Math.expm1(-x / s.lag_s);
     return s.ramp_s > 0 ? Math.min(1, x / s.ramp_s) : 1;
   };
-  const power = (x: number) => s.power_w * (edge(x - on) * (1 + (s.powerMoves * Math.min(Math.max(0, x - on), s.heating_s)) / s.heating_s) - edge(x - off));
+  const power = (x: number) =>
+    s.power_w * (edge(x - on) * (1 + (s.powerMoves * Math.min(Math.max(0, x - on), s.heating_s)) / s.heating_s) - edge(x - off));
   const chain = fosterChain(ladder);
   const answer = responseTo(chain, power, t, s.interval_s, s.rest_k);
   const room = t.map((x) => 22 + (0.3 * x) / 3600);
@@ -60,9 +61,25 @@ export function stepLog(ladder: CauerLadder, given: StepLog = {}): Trace {
     carried = s.carried * carried + random.normal();
     return Math.round((room[i] + answer[i] + s.noise_k * Math.sqrt(1 - s.carried ** 2) * carried) / s.resolution_k) * s.resolution_k;
   });
-  const channel = (name: string, role: Channel['role'], unit: Channel['unit'], values: Float64Array, resolution: number | null = null): Channel => ({
+  const channel = (
+    name: string,
+    role: Channel['role'],
+    unit: Channel['unit'],
+    values: Float64Array,
+    resolution: number | null = null,
+  ): Channel => ({
     ...{ name, file: 'step.csv', role, unit, t, values, clean: values, resolution, rise: false, period_s: s.interval_s },
-    ...{ missing: 0, spikes: 0, stuck: false, dead: false, died_s: null, labelled: true, guessed_f: false, doubtful_f: false, constant: false },
+    ...{
+      missing: 0,
+      spikes: 0,
+      stuck: false,
+      dead: false,
+      died_s: null,
+      labelled: true,
+      guessed_f: false,
+      doubtful_f: false,
+      constant: false,
+    },
     place: role === 'ambient' ? 'room' : null,
   });
   const channels = [channel('Die', 'sensor', 'degC', part, s.resolution_k), channel('Room', 'ambient', 'degC', room)];
@@ -82,7 +99,16 @@ export function stepLog(ladder: CauerLadder, given: StepLog = {}): Trace {
         ...{ kept: n, clock: { changes: [], steps: [], coarse_s: null }, unused: [] },
       },
     ],
-    ...{ channels, room: ANY_AMBIENT, drive: driveOf(channels), clock_offset_s: {}, correlated: {}, samples: n, period_s: s.interval_s, duration_s: t[n - 1] },
+    ...{
+      channels,
+      room: ANY_AMBIENT,
+      drive: driveOf(channels),
+      clock_offset_s: {},
+      correlated: {},
+      samples: n,
+      period_s: s.interval_s,
+      duration_s: t[n - 1],
+    },
   };
 }
 
@@ -97,7 +123,9 @@ function responseTo(
   const fine = Math.max(1, Math.round(interval_s / 0.005));
   const h = interval_s / fine;
   const slowest = tau.indexOf(Math.max(...tau));
-  const state = R.map((_, j) => (j === slowest ? 0.8 * rest_k : 0.2 * rest_k * (R.length === 1 ? 0 : R[j] / (R.reduce((a, b) => a + b, 0) - R[slowest]))));
+  const state = R.map((_, j) =>
+    j === slowest ? 0.8 * rest_k : 0.2 * rest_k * (R.length === 1 ? 0 : R[j] / (R.reduce((a, b) => a + b, 0) - R[slowest])),
+  );
   const decay = tau.map((x) => Math.exp(-h / x));
   return t.map((x, i) => {
     if (i > 0)

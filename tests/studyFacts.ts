@@ -5,7 +5,16 @@ let next = 1;
 /** One run as a comparison sees it; what is not said is as usual as can be. */
 export function runFact(specimen: string, mount: number, rise: number, more: Partial<RunFact> = {}): RunFact {
   return {
-    ...{ run_id: next++, run: 1, mount_id: mount + 100 * specimen.charCodeAt(0), mount, specimen, rig: 'North', day: `2026-06-0${mount}`, load: null },
+    ...{
+      run_id: next++,
+      run: 1,
+      mount_id: mount + 100 * specimen.charCodeAt(0),
+      mount,
+      specimen,
+      rig: 'North',
+      day: `2026-06-0${mount}`,
+      load: null,
+    },
     ...{
       valid: true,
       r_valid: true,
@@ -27,9 +36,31 @@ export function runFact(specimen: string, mount: number, rise: number, more: Par
 export function studyFacts(runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts {
   const names = [...new Set(runs.map((r) => r.specimen))];
   return {
-    ...{ study_id: 1, title: 'Pastes', question: '', reference: names[0] ?? null, runs, loads: [], margin_k: 1, margins: {}, confidence: 0.95 },
+    ...{
+      study_id: 1,
+      title: 'Pastes',
+      question: '',
+      reference: names[0] ?? null,
+      runs,
+      loads: [],
+      margin_k: 1,
+      margins: {},
+      confidence: 0.95,
+    },
     specimens: names.map((name, i) => ({
-      ...{ id: i + 1, name, position: i, kind: 'paste', fixed: false, levels: null, cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 3 },
+      ...{
+        id: i + 1,
+        name,
+        position: i,
+        kind: 'paste',
+        fixed: false,
+        levels: null,
+        cost: null,
+        minutes: null,
+        tries: 0,
+        failed: 0,
+        mounts_planned: 3,
+      },
     })),
     ...{
       scatter: 'auto',

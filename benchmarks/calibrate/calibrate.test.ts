@@ -38,7 +38,9 @@ describe('the calibration, in short', () => {
   it('keeps the part on claims when the rest is written anew', () => {
     const written = withClaims('# Table\n', `${CLAIMS_HEADING}\n\nhow\n\n### A\n\nold\n\n### B\n\nstays\n`);
     expect(written).toBe(`# Table\n\n${CLAIMS_HEADING}\n\nhow\n\n### A\n\nold\n\n### B\n\nstays\n`);
-    expect(withClaims(written, `${CLAIMS_HEADING}\n\nhow\n\n### A\n\nnew\n`)).toBe(`# Table\n\n${CLAIMS_HEADING}\n\nhow\n\n### A\n\nnew\n\n### B\n\nstays\n`);
+    expect(withClaims(written, `${CLAIMS_HEADING}\n\nhow\n\n### A\n\nnew\n`)).toBe(
+      `# Table\n\n${CLAIMS_HEADING}\n\nhow\n\n### A\n\nnew\n\n### B\n\nstays\n`,
+    );
   });
   it('sends raw logs through reading, reduction and verdicts', () => {
     const apart = RAW_CONDITIONS.find((c) => c.key === 'raw_apart');

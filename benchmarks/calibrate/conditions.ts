@@ -36,7 +36,12 @@ export interface Condition {
 const RUN_SD = 0.15;
 const SD = 0.5;
 const alike = (k: number, mounts: number, sd: number | number[] = SD, step = 0): Truth[] =>
-  Array.from({ length: k }, (_, i) => ({ specimen: `S${i + 1}`, rise_k: 40 + step * i, mount_sd: Array.isArray(sd) ? sd[i % sd.length] : sd, mounts }));
+  Array.from({ length: k }, (_, i) => ({
+    specimen: `S${i + 1}`,
+    rise_k: 40 + step * i,
+    mount_sd: Array.isArray(sd) ? sd[i % sd.length] : sd,
+    mounts,
+  }));
 /** the stated scatters of phase change, paste, pad and liquid metal */
 const KINDS = [0.3, 0.5, 0.8, 1.0];
 const base = { runs: 3, run_sd: RUN_SD };
@@ -45,13 +50,43 @@ const base = { runs: 3, run_sd: RUN_SD };
 export const CONDITIONS: Condition[] = [
   { key: 'equal_5', says: 'nothing differs, 4 specimens × 5 mounts, equal scatter', specimens: alike(4, 5), ...base },
   { key: 'equal_3', says: 'nothing differs, 4 × 3 mounts, equal scatter', specimens: alike(4, 3), ...base },
-  { key: 'pair_5', says: 'nothing differs, 2 × 5 mounts, scatter 0.3 and 1.0 K', specimens: alike(2, 5, [0.3, 1]), ...base, kinds_differ: true },
+  {
+    key: 'pair_5',
+    says: 'nothing differs, 2 × 5 mounts, scatter 0.3 and 1.0 K',
+    specimens: alike(2, 5, [0.3, 1]),
+    ...base,
+    kinds_differ: true,
+  },
   { key: 'equal_2', says: 'nothing differs, 4 × 2 mounts, equal scatter', specimens: alike(4, 2), ...base },
   { key: 'eight_5', says: 'nothing differs, 8 × 5 mounts, equal scatter', specimens: alike(8, 5), ...base },
-  { key: 'kinds_8', says: 'nothing differs, 8 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(8, 5, KINDS), ...base, kinds_differ: true },
-  { key: 'unequal_10', says: 'nothing differs, 4 × 10 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 10, KINDS), ...base, kinds_differ: true },
-  { key: 'unequal_5', says: 'nothing differs, 4 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 5, KINDS), ...base, kinds_differ: true },
-  { key: 'unequal_3', says: 'nothing differs, 4 × 3 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K', specimens: alike(4, 3, KINDS), ...base, kinds_differ: true },
+  {
+    key: 'kinds_8',
+    says: 'nothing differs, 8 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K',
+    specimens: alike(8, 5, KINDS),
+    ...base,
+    kinds_differ: true,
+  },
+  {
+    key: 'unequal_10',
+    says: 'nothing differs, 4 × 10 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K',
+    specimens: alike(4, 10, KINDS),
+    ...base,
+    kinds_differ: true,
+  },
+  {
+    key: 'unequal_5',
+    says: 'nothing differs, 4 × 5 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K',
+    specimens: alike(4, 5, KINDS),
+    ...base,
+    kinds_differ: true,
+  },
+  {
+    key: 'unequal_3',
+    says: 'nothing differs, 4 × 3 mounts, scatter 0.3, 0.5, 0.8 and 1.0 K',
+    specimens: alike(4, 3, KINDS),
+    ...base,
+    kinds_differ: true,
+  },
   {
     key: 'lost',
     says: 'nothing differs, 5, 6, 6 and 6 mounts, the widest scatter where one was lost',

@@ -127,7 +127,8 @@ const WHY: Record<string, string> = {
   eight_5: 'Games–Howell is known to call too often with many specimens on few mounts each, so it is not the default there.',
   kinds_8: 'as above, and the pooled school leaves the unequal scatter out; neither is the default there.',
   unequal_10: 'the pooled school is not claimed for unequal scatter.',
-  unequal_5: 'the pooled school is not claimed for unequal scatter, and Games–Howell calls a little too often on few mounts; neither is the default there.',
+  unequal_5:
+    'the pooled school is not claimed for unequal scatter, and Games–Howell calls a little too often on few mounts; neither is the default there.',
   unequal_3:
     'three mounts do not tell a scatter: the pooled school is not claimed for unequal scatter, and Games–Howell calls too often. Neither is the default for several kinds; specimens of one kind that scatter so are judged by the pooled one, and the product says so where the test for equal scatter shows it.',
   pair_5: 'the pooled school is not claimed for unequal scatter.',
@@ -138,7 +139,8 @@ const WHY: Record<string, string> = {
     'every specimen shares each day, so that the shift of the days widens the intervals and cancels in the differences: too careful, not too bold. The product notes the days that differ; block by day.',
   one_mount: 'the scatter is credited with 10 degrees of freedom though it is true here: too careful.',
   looks_planned: 'the spending keeps the error of one pair; the widest of several pairs is looked at anew each time.',
-  looks_added: 'mounts added until something shows: no school is claimed for it; the product warns of it with this figure, and planned looks keep the rate.',
+  looks_added:
+    'mounts added until something shows: no school is claimed for it; the product warns of it with this figure, and planned looks keep the rate.',
   before_after: 'one state is judged by the scatter of runs alone, which few degrees of freedom tell; the default school keeps the rate.',
   throttled: 'what throttled is left out of the intervals; a specimen near the limit has few mounts left: too careful.',
   odd: 'odd mounts that are kept widen every interval: too careful.',

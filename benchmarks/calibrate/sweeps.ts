@@ -23,7 +23,13 @@ const [MOUNT_SD, RUN_SD, LEVEL_SD] = [0.45, 0.15, 0.5];
 const alike = (n: number) => Array.from({ length: n }, (_, i) => ({ name: `S${i + 1}`, rise_k: 40, level_db: 32 + i }));
 
 export const SWEEP_CONDITIONS: SweepCondition[] = [
-  { key: 'sweep_same', says: 'nothing differs at 32 dB, 3 coolers of unlike loudness × 4 mounts × 4 speeds', coolers: alike(3), mounts: 4, at_db: 32 },
+  {
+    key: 'sweep_same',
+    says: 'nothing differs at 32 dB, 3 coolers of unlike loudness × 4 mounts × 4 speeds',
+    coolers: alike(3),
+    mounts: 4,
+    at_db: 32,
+  },
   {
     key: 'sweep_apart',
     says: '3 coolers 0, 1.5 and 3 K apart at 32 dB, 4 mounts × 4 speeds',

@@ -90,7 +90,14 @@ const analyseMargin = (c: Condition) => c.options?.margin ?? 1;
 
 function lookAtStudy(c: Condition, random: Random): Analysis[] {
   const rows = drawStudy(c, random);
-  const options = { scatter: 'measured' as const, one_kind: !c.kinds_differ, ...c.options, chances: false, outlook: false, reference: c.specimens[0].specimen };
+  const options = {
+    scatter: 'measured' as const,
+    one_kind: !c.kinds_differ,
+    ...c.options,
+    chances: false,
+    outlook: false,
+    reference: c.specimens[0].specimen,
+  };
   const enough = (part: AnalysisRow[]) => new Set(part.filter((r) => r.valid !== false).map((r) => r.specimen)).size > 1;
   if (!c.looks) return enough(rows) ? [analyse(rows, options)] : [];
   const { at, planned } = c.looks;

@@ -8,7 +8,8 @@ import { endpoint, json, parseId, parseSeconds, readJson, readText } from './htt
 import { Refusal } from './refusal';
 
 const ADDRESS = 'http://127.0.0.1:4310/';
-const post = (body: BodyInit, headers: Record<string, string> = {}) => new Request(ADDRESS, { method: 'POST', body, headers, duplex: 'half' } as RequestInit);
+const post = (body: BodyInit, headers: Record<string, string> = {}) =>
+  new Request(ADDRESS, { method: 'POST', body, headers, duplex: 'half' } as RequestInit);
 
 describe('what is in an address', () => {
   it.each(['1', '42', '999999999999999'])('%s is a number of a run', (text) => {

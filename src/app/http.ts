@@ -9,7 +9,10 @@ import { Refusal } from './refusal';
 export { isDatabaseGone as isStoreGone } from './database/pool';
 
 export function json(body: unknown, status = 200): Response {
-  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
+  return new Response(JSON.stringify(body), {
+    status,
+    headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' },
+  });
 }
 
 /** What an endpoint is asked: its address and its body, each judged where it is read. */
@@ -71,15 +74,21 @@ export function endpoint<Given extends unknown[]>(
 
 /** A file to take along. */
 export function attachment(body: BodyInit, type: string, name: string): Response {
-  return new Response(body, { headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` } });
+  return new Response(body, {
+    headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` },
+  });
 }
 
 export function errorResponse(error: unknown): Response {
   if (error instanceof Refusal) return json({ error: error.message, ...error.details }, error.status);
   if (error instanceof RuleError) return json({ error: error.message, sentences: error.sentences }, 400);
-  if (error instanceof LogError || (error instanceof Error && error.name === 'LogError')) return json({ error: (error as Error).message }, 400);
+  if (error instanceof LogError || (error instanceof Error && error.name === 'LogError'))
+    return json({ error: (error as Error).message }, 400);
   if (isDatabaseGone(error)) {
-    return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated as it is.', store_gone: true }, 503);
+    return json(
+      { error: 'The store does not answer. Nothing was saved by this request; it can be repeated as it is.', store_gone: true },
+      503,
+    );
   }
   log.error({ err: error }, 'request failed');
   return json({ error: 'Something went wrong on the server; nothing was saved. The log of the server says what.' }, 500);
@@ -122,7 +131,12 @@ export function jpeg(bytes: Buffer): Response {
 }
 
 /** A form with one large file and what is said about it as JSON; what is too large is refused before it is read. */
-export async function readForm(request: Request, what: string, most: number, mostForm: number): Promise<{ form: FormData; about: unknown }> {
+export async function readForm(
+  request: Request,
+  what: string,
+  most: number,
+  mostForm: number,
+): Promise<{ form: FormData; about: unknown }> {
   const length = Number(request.headers.get('content-length') ?? Number.NaN);
   if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.');
   if (length > mostForm) throw new Refusal(`The ${what} is larger than the ${most / 1_048_576} MB that are taken.`, 413);

@@ -6,7 +6,12 @@ let workers: Piscina | null = null;
 
 /** Worker threads for what computes long: reductions, comparisons and orders never run on the server's event loop. */
 function pool(): Piscina {
-  workers ??= new Piscina({ filename: path.join(process.cwd(), 'build', 'tasks.job.mjs'), minThreads: 1, maxThreads: 4, idleTimeout: 30_000 });
+  workers ??= new Piscina({
+    filename: path.join(process.cwd(), 'build', 'tasks.job.mjs'),
+    minThreads: 1,
+    maxThreads: 4,
+    idleTimeout: 30_000,
+  });
   return workers;
 }
 
@@ -20,7 +25,9 @@ interface TaskOptions {
 type Tasks = Record<string, (job: any) => unknown>;
 
 /** The same tasks, each answered by a worker thread. */
-type InThreads<T extends Tasks> = { [K in keyof T]: (job: Parameters<T[K]>[0], options?: TaskOptions) => Promise<Awaited<ReturnType<T[K]>>> };
+type InThreads<T extends Tasks> = {
+  [K in keyof T]: (job: Parameters<T[K]>[0], options?: TaskOptions) => Promise<Awaited<ReturnType<T[K]>>>;
+};
 
 /**
  * Tasks of a feature as they are asked for by the server: called here, computed by a worker thread.

@@ -30,7 +30,11 @@ export function addAnalyse(program: Command): void {
     .option('--reference <NAME>', 'specimen the others are held against')
     .option('--margin <K>', 'smallest difference that matters', number(1e-9, 1000))
     .option('--confidence <SHARE>', 'confidence of the intervals', number(0.5, 0.9999))
-    .option('--scatter <method>', 'pooled, separate, strict, measured or auto', oneOf(['pooled', 'separate', 'strict', 'measured', 'auto'] as const))
+    .option(
+      '--scatter <method>',
+      'pooled, separate, strict, measured or auto',
+      oneOf(['pooled', 'separate', 'strict', 'measured', 'auto'] as const),
+    )
     .option('--family <family>', 'all or reference', oneOf(['all', 'reference'] as const))
     .option('--load <NAME>', 'load that is compared, where the table names several; default: the first')
     .option('--block <what>', 'day, rig or rig-day', oneOf(['day', 'rig', 'rig-day'] as const))
@@ -44,9 +48,16 @@ export function addAnalyse(program: Command): void {
         ...{ margin: flags.margin, confidence: flags.confidence, scatter: flags.scatter, family: flags.family, block: flags.block },
         ...{ reference: flags.reference, default_mount_sd: flags.defaultMountSd },
       };
-      const result = analyse(table.rows, { margin: table.default_margin, outcome: flags.outcome, ...withoutUndefined(choices), ...withoutUndefined(asked) });
+      const result = analyse(table.rows, {
+        margin: table.default_margin,
+        outcome: flags.outcome,
+        ...withoutUndefined(choices),
+        ...withoutUndefined(asked),
+      });
       process.stdout.write(
-        flags.json ? `${JSON.stringify(result)}\n` : `${[...result.sentences, ...result.findings.map((f) => `${f.severity}: ${f.message}`)].join('\n')}\n`,
+        flags.json
+          ? `${JSON.stringify(result)}\n`
+          : `${[...result.sentences, ...result.findings.map((f) => `${f.severity}: ${f.message}`)].join('\n')}\n`,
       );
     });
 }

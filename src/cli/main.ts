@@ -13,7 +13,9 @@ async function main(): Promise<void> {
   const program = new Command('warm-gauge')
     .description('Headless commands of Warm Gauge. ./warm-gauge demo and ./warm-gauge start run the application.')
     .exitOverride()
-    .configureOutput({ writeErr: (text) => process.stderr.write(text.startsWith('error:') ? `${text.replace(/\s*\n\s*/g, ' ').trim()}\n` : text) });
+    .configureOutput({
+      writeErr: (text) => process.stderr.write(text.startsWith('error:') ? `${text.replace(/\s*\n\s*/g, ' ').trim()}\n` : text),
+    });
   addReduce(program);
   addAnalyse(program);
   addPlan(program);

@@ -51,7 +51,11 @@ export function addPlan(program: Command): void {
     .option('--scatter <school>', 'pooled, separate or auto', oneOf(['pooled', 'separate', 'auto'] as const), 'auto')
     .option('--seed <N>', 'seed of the order and the rehearsal', whole(0, 4_294_967_295), 1)
     .option('--rehearse <N>', 'rehearse the plan so many times', whole(1, 100_000))
-    .option('--true <NAME=K>', 'rise of a specimen against the reference that a rehearsal supposes, repeatable; default 0', pairs(number(-1000, 1000)))
+    .option(
+      '--true <NAME=K>',
+      'rise of a specimen against the reference that a rehearsal supposes, repeatable; default 0',
+      pairs(number(-1000, 1000)),
+    )
     .option('--rigs <N>', 'rigs', whole(1, 20), 1)
     .option('--day-hours <H>', 'working hours of a bench day', number(0.1, 24), 8)
     .option('--mount-min <MIN>', 'hands-on minutes of one mount', number(0, 1440), 25)
@@ -74,7 +78,8 @@ function planStudy(flags: PlanFlags) {
     true: Object.keys(flags.true ?? {}),
   })) {
     const unknown = used.find((n) => !names.includes(n));
-    if (unknown !== undefined) throw new UsageError(`--${option} ${unknown}: there is no such specimen; they are S1 to S${flags.specimens}.`);
+    if (unknown !== undefined)
+      throw new UsageError(`--${option} ${unknown}: there is no such specimen; they are S1 to S${flags.specimens}.`);
   }
   const comparison: PlannedComparison = {
     specimens: flags.specimens,
@@ -158,7 +163,9 @@ function describe(plan: ReturnType<typeof planStudy>, flags: PlanFlags): string 
   const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
   const lines = [
     `${flags.mounts} mounts each find a difference of ${write(plan.detectable_k, 2)} K with ${percent(flags.power)} chance; equal specimens are called tied with ${percent(plan.equivalence_power)}.`,
-    plan.mounts_needed === null ? `No reachable number of mounts finds ${flags.margin} K.` : `${plan.mounts_needed} mounts each find ${flags.margin} K.`,
+    plan.mounts_needed === null
+      ? `No reachable number of mounts finds ${flags.margin} K.`
+      : `${plan.mounts_needed} mounts each find ${flags.margin} K.`,
     plan.hours === null ? '' : `${write(plan.hours, 1)} bench hours on ${plan.days} days.`,
     ...(plan.rehearsal
       ? [

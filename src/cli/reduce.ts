@@ -62,7 +62,10 @@ export function addReduce(program: Command): void {
     .option('--ambient <LOW:HIGH>', 'ambient band of the study in °C', band)
     .option('--ambient-probe <NAME>', 'probe that measures the room, repeatable', (name: string, all: string[] = []) => [...all, name])
     .option('--ambient-place <place>', 'where the ambient is taken: room, inlet or case', oneOf(PLACES))
-    .option('--accept <CODE>', 'a finding that needs a decision is accepted, repeatable', (code: string, all: string[] = []) => [...all, decisionCode(code)])
+    .option('--accept <CODE>', 'a finding that needs a decision is accepted, repeatable', (code: string, all: string[] = []) => [
+      ...all,
+      decisionCode(code),
+    ])
     .action((paths: string[], flags: ReduceFlags) => {
       const { reduction } = run(paths, flags);
       process.stdout.write(flags.json ? `${JSON.stringify(reduction)}\n` : describe(reduction));
@@ -121,7 +124,8 @@ function fileOf(path: string, all: string[]): LogFile {
 
 function band(text: string): [number, number] {
   const [low, high] = text.split(':').map(Number);
-  if (!Number.isFinite(low) || !Number.isFinite(high) || low >= high) throw new UsageError(`--ambient "${text}" should be LOW:HIGH in °C, such as 20:24.`);
+  if (!Number.isFinite(low) || !Number.isFinite(high) || low >= high)
+    throw new UsageError(`--ambient "${text}" should be LOW:HIGH in °C, such as 20:24.`);
   return [low, high];
 }
 
@@ -132,7 +136,9 @@ function describe(r: Reduction): string {
       : `${r.censored ? 'at or above ' : ''}${write(r.rise_k, 2)} K over ambient (standard error ${r.se_k === null ? 'unknown' : write(r.se_k, 2)} K)`;
   const lines = [
     `${value}${r.valid ? '' : r.decision.length > 0 ? `, needs your decision: ${r.decision.join(', ')}` : ', not valid'}`,
-    ...r.alternatives.map((a) => `${a.without ? `without ${a.without}` : `with ${a.with}`}: ${a.rise_k === null ? 'no rise' : `${write(a.rise_k, 2)} K`}`),
+    ...r.alternatives.map(
+      (a) => `${a.without ? `without ${a.without}` : `with ${a.with}`}: ${a.rise_k === null ? 'no rise' : `${write(a.rise_k, 2)} K`}`,
+    ),
     r.window && `window ${write(r.window.start_s, 0)} to ${write(r.window.end_s, 0)} s, ${r.steady ? 'steady' : 'not steady'}`,
     r.ambient_c && `ambient ${write(r.ambient_c.mean, 1)} °C`,
     r.power_w !== null && `power ${write(r.power_w, 1)} W`,

@@ -50,10 +50,17 @@ const collect = (text: string, sofar: string[]) => [...sofar, text];
 async function run(options: SimOptions): Promise<void> {
   const channels = ['Clock', 'Throttling'];
   const bench = await startBench({
-    ...{ rig: options.rig === 'south' ? SOUTH_BENCH : NORTH_BENCH, interface_k_per_w: options.interface, room_c: options.room, seed: options.seed },
+    ...{
+      rig: options.rig === 'south' ? SOUTH_BENCH : NORTH_BENCH,
+      interface_k_per_w: options.interface,
+      room_c: options.room,
+      seed: options.seed,
+    },
     ...{ speed: options.speed, port: options.port, program: readProgram(options.program) },
     ...(options.gain > 0 ? { conditioning: { gain_k_per_w: options.gain, tau_s: 1800 } } : {}),
-    ...(options.log || options.push ? { host: { file: options.log ?? null, push: options.push ?? null, period_s: options.period, channels } } : {}),
+    ...(options.log || options.push
+      ? { host: { file: options.log ?? null, push: options.push ?? null, period_s: options.period, channels } }
+      : {}),
   }).catch((error: NodeJS.ErrnoException) => {
     throw new UsageError(
       error.code === 'EADDRINUSE'

@@ -26,7 +26,8 @@ const PEOPLE = ['EB', 'TK'];
 
 /** The lid of the south card as it was read, a little higher in its middle: x and y in mm, µm. */
 const LID = ['0 0 2', '18 0 7', '36 0 1', '0 18 6', '18 18 13', '36 18 8', '0 36 0', '18 36 6', '36 36 3'].join('\n');
-const GAPS = 'memory pads: gap 0.75 mm, pad 1 mm, 400 mm², 200 kPa at 25 %\nregulator pad: gap 1.2 mm, pad 1.5 mm, 150 mm², 200 kPa at 25 %';
+const GAPS =
+  'memory pads: gap 0.75 mm, pad 1 mm, 400 mm², 200 kPa at 25 %\nregulator pad: gap 1.2 mm, pad 1.5 mm, 150 mm², 200 kPa at 25 %';
 
 /** Writes down how the mounts of a study were made: who, lot, tube before and after, torque, room. */
 export async function writeAttempts(studyId: number, { failed: failures, untold }: Mishaps = NONE): Promise<void> {
@@ -50,7 +51,14 @@ export async function writeAttempts(studyId: number, { failed: failures, untold 
       if (failed) await end(failed.outcome, failed.reason, {});
       const made = `2026-06-0${1 + (m.number % 7)}T09:${10 + ((7 * m.id) % 45)}:00.000Z`;
       await end('ready', '', {
-        measure: { records: specimen.kind === 'pad' ? { heights: LID, gaps: GAPS } : specimen.name === 'Bramble 5' && m.number === 1 ? { heights: LID } : {} },
+        measure: {
+          records:
+            specimen.kind === 'pad'
+              ? { heights: LID, gaps: GAPS }
+              : specimen.name === 'Bramble 5' && m.number === 1
+                ? { heights: LID }
+                : {},
+        },
         apply: {
           done_at: made,
           records: {
@@ -76,8 +84,22 @@ export async function writeTeardown(rigId: number): Promise<void> {
       { what: 'Unplug the card and wait for its lamp to go out', connectors: 'supply, 8 poles', minutes: 2 },
       { what: 'Take off the air shroud', screws: 4, screw_mm: 6, place: 'along the rear edge', tool: 'cross-head 1', minutes: 3 },
       { what: 'Unplug the fan', connectors: 'fan header beside the lid', minutes: 0.5 },
-      { what: 'Take off the stiffener', screws: 6, screw_mm: 10, place: 'the two longer ones under the label', tool: 'cross-head 1', minutes: 4 },
-      { what: 'Loosen the cooler in turns', screws: 2, screw_mm: 22, place: 'left and right of the lid, sprung', tool: 'torque driver', minutes: 2 },
+      {
+        what: 'Take off the stiffener',
+        screws: 6,
+        screw_mm: 10,
+        place: 'the two longer ones under the label',
+        tool: 'cross-head 1',
+        minutes: 4,
+      },
+      {
+        what: 'Loosen the cooler in turns',
+        screws: 2,
+        screw_mm: 22,
+        place: 'left and right of the lid, sprung',
+        tool: 'torque driver',
+        minutes: 2,
+      },
     ]);
   });
 }
@@ -88,6 +110,11 @@ export async function writeOpening(studyId: number): Promise<void> {
     const bramble = (await listSpecimens(client, studyId)).find((s) => s.name === 'Bramble 5');
     const mount = (await listMounts(client, studyId)).find((m) => m.specimen_id === bramble?.id && m.number === 4);
     if (!mount || (await listOpenings(client, mount.id)).length > 0) return;
-    await insertOpening(client, { mount_id: mount.id, found: ['pumped_out'], note: 'thin over the middle, a rim of paste at the edges of the lid', who: 'EB' });
+    await insertOpening(client, {
+      mount_id: mount.id,
+      found: ['pumped_out'],
+      note: 'thin over the middle, a rim of paste at the edges of the lid',
+      who: 'EB',
+    });
   });
 }

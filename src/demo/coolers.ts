@@ -80,7 +80,13 @@ export function crossedRuns(start: number): DemoRun[] {
       Array.from({ length: CROSSED_MOUNTS }, (_, m): DemoRun => {
         const rig = rigAt({ ...cooler, least: cooler.least + fan.adds }, STATED_RPM);
         return {
-          ...{ specimen: `${cooler.name} with ${fan.name}`, mount: m + 1, run: 1, file: `crossed_${cooler.file}_${f}_m${m + 1}.csv`, note: '' },
+          ...{
+            specimen: `${cooler.name} with ${fan.name}`,
+            mount: m + 1,
+            run: 1,
+            file: `crossed_${cooler.file}_${f}_m${m + 1}.csv`,
+            note: '',
+          },
           start: start + m * 86_400 + (2 * c + f) * 4500,
           rig,
           simulated: {

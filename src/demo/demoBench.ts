@@ -57,10 +57,18 @@ async function openSites(): Promise<Site[] | null> {
     if (!(await setAddress(database(), `Scanner ${letter}`, '127.0.0.1:1'))) return null;
     const simulated = letter === 'N' ? NORTH_BENCH : SOUTH_BENCH;
     const bench = await startBench({
-      ...{ rig: simulated, interface_k_per_w: MATERIALS[0].resistance, room_c: 22, seed: letter === 'N' ? 71 : 72, speed: DEMO_SPEED, port: null },
+      ...{
+        rig: simulated,
+        interface_k_per_w: MATERIALS[0].resistance,
+        room_c: 22,
+        seed: letter === 'N' ? 71 : 72,
+        speed: DEMO_SPEED,
+        port: null,
+      },
       host: { period_s: 2, channels: ['Clock', 'Throttling'] },
     });
-    for (const key of Object.keys(INSTRUMENTS) as InstrumentKey[]) await setAddress(database(), `${SHEETS[key]} ${letter}`, `127.0.0.1:${bench.ports[key]}`);
+    for (const key of Object.keys(INSTRUMENTS) as InstrumentKey[])
+      await setAddress(database(), `${SHEETS[key]} ${letter}`, `127.0.0.1:${bench.ports[key]}`);
     sites.push({ letter, rig, bench, live: null });
   }
   return sites;

@@ -23,8 +23,24 @@ const AS_FOUND: SimulatedRig = {
 export function hutCardRuns(start: number): DemoRun[] {
   const random = seededRandom(41);
   const states = [
-    { specimen: 'As found', file: 'as_found', rig: AS_FOUND, mounts: 1, interface_k_per_w: 0.26, scatter_k: 0, flow: (0.72 * CLEAN_M3_S * 1060) / 1200 },
-    { specimen: 'Refurbished', file: 'refurbished', rig: SOUTH_BENCH, mounts: AFTER_MOUNTS, interface_k_per_w: 0.0545, scatter_k: 0.45, flow: CLEAN_M3_S },
+    {
+      specimen: 'As found',
+      file: 'as_found',
+      rig: AS_FOUND,
+      mounts: 1,
+      interface_k_per_w: 0.26,
+      scatter_k: 0,
+      flow: (0.72 * CLEAN_M3_S * 1060) / 1200,
+    },
+    {
+      specimen: 'Refurbished',
+      file: 'refurbished',
+      rig: SOUTH_BENCH,
+      mounts: AFTER_MOUNTS,
+      interface_k_per_w: 0.0545,
+      scatter_k: 0.45,
+      flow: CLEAN_M3_S,
+    },
   ];
   return states.flatMap(({ specimen, file, rig, mounts, interface_k_per_w, scatter_k, flow }, state) =>
     Array.from({ length: mounts }, (_, m) => {
@@ -39,7 +55,14 @@ export function hutCardRuns(start: number): DemoRun[] {
           scored: true,
           simulated: {
             interface_k_per_w: mounted + (0.12 * random.normal()) / rig.load_w,
-            ...{ idle_s: 240, load_s: 1200, cooldown_s: 160, period_s: 2, room_c: 23 + 0.6 * random.normal(), room_drift_k_per_h: 0.1 * random.normal() },
+            ...{
+              idle_s: 240,
+              load_s: 1200,
+              cooldown_s: 160,
+              period_s: 2,
+              room_c: 23 + 0.6 * random.normal(),
+              room_drift_k_per_h: 0.1 * random.normal(),
+            },
             ...{ warm_start_k: 0, seed: 70_000 + 100 * state + 10 * m + r, flow_m3_s: flow },
           },
         };

@@ -36,7 +36,8 @@ export async function takePrints(studyId: number): Promise<void> {
     for (const [i, m] of mounts.entries()) {
       const cover = Math.max(0.4, Math.min(0.97, COVER + COVER_PER_K * (Number(m.rise_k) - middle) + (((7 * m.id) % 5) - 2) / 200));
       // both faces of the first, the part alone of the others
-      for (const face of i === 0 ? (['part', 'base'] as const) : (['part'] as const)) await takePrint(m.id, face, sceneOf(m.id, material, cover, face));
+      for (const face of i === 0 ? (['part', 'base'] as const) : (['part'] as const))
+        await takePrint(m.id, face, sceneOf(m.id, material, cover, face));
     }
   }
 }

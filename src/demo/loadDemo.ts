@@ -11,7 +11,16 @@ import { resolvePlan } from '#features/study/model/resolve';
 import { changePlan } from '#features/study/server/editPlan';
 import { changeOrder } from '#features/study/server/order';
 import { type PlanView, planView } from '#features/study/server/planView';
-import { deleteStudy, insertMount, insertSpecimen, insertStudy, linkSpecimen, listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
+import {
+  deleteStudy,
+  insertMount,
+  insertSpecimen,
+  insertStudy,
+  linkSpecimen,
+  listMounts,
+  listSpecimens,
+  listStudies,
+} from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { type SimulatedSample, simulateRun } from '#simulator/simulateRun';
 import { writeLog } from '#simulator/writeLog';
@@ -147,7 +156,10 @@ function scoreFile(run: DemoRun, samples: SimulatedSample[]): { name: string; by
   const loaded = samples.filter((s) => s.clock > 700);
   const clock = loaded.reduce((sum, s) => sum + s.clock, 0) / loaded.length;
   const score = Math.round(1000 * (clock / run.rig.clock_mhz) + (run.run - 2));
-  return { name: run.file.replace('.csv', '_score.json'), bytes: new TextEncoder().encode(JSON.stringify({ program: 'correlate', run: run.file, score })) };
+  return {
+    name: run.file.replace('.csv', '_score.json'),
+    bytes: new TextEncoder().encode(JSON.stringify({ program: 'correlate', run: run.file, score })),
+  };
 }
 
 /** One mount of the half-done study did not start, and is planned anew. */

@@ -83,8 +83,23 @@ export const SOUTH_HUT: DemoStudy = {
     return { name, kind: m.kind, material: name, plan: { k_per_w: stack(m.resistance), ...(name === 'Wick 60' ? { wait_h: 0.5 } : {}) } };
   }),
   plan: {
-    ...{ varies: 'material', design: 'one_factor', mounts: 6, runs: 2, mount_min: 20, seed: 12, start_time: '08:30', day_hours: 9, looks: [3, 5] },
-    ...{ loads: [{ ...CORRELATE, steps: [CORRELATE.steps[0], CORRELATE.steps[1], { stage: 'cool_down', minutes: 10 }] }], held: HELD, ...ROOM, ...COST },
+    ...{
+      varies: 'material',
+      design: 'one_factor',
+      mounts: 6,
+      runs: 2,
+      mount_min: 20,
+      seed: 12,
+      start_time: '08:30',
+      day_hours: 9,
+      looks: [3, 5],
+    },
+    ...{
+      loads: [{ ...CORRELATE, steps: [CORRELATE.steps[0], CORRELATE.steps[1], { stage: 'cool_down', minutes: 10 }] }],
+      held: HELD,
+      ...ROOM,
+      ...COST,
+    },
   },
 };
 
@@ -100,7 +115,17 @@ export const HUT_CARD: DemoStudy = {
     { name: 'Refurbished', kind: 'state', material: 'Bramble 5', plan: { unit: 'TM6-0041', effort_min: 90, tools: 12 } },
   ],
   plan: {
-    ...{ design: 'before_after', varies: 'state', mounts: 3, runs: 3, seed: 41, start_on: '2026-09-07', loads: [CORRELATE], ...ROOM, ...COST },
+    ...{
+      design: 'before_after',
+      varies: 'state',
+      mounts: 3,
+      runs: 3,
+      seed: 41,
+      start_on: '2026-09-07',
+      loads: [CORRELATE],
+      ...ROOM,
+      ...COST,
+    },
     fan_school: 'automatic',
     held: [{ what: 'Unit', value: 'TM6-0041, hut panels shut' }],
     outcomes: [
@@ -120,7 +145,12 @@ export const COOLERS_AT_NOISE: DemoStudy = {
   margin_k: 1.5,
   reduction: SWEEP_REDUCTION,
   rigs: ['North bench'],
-  specimens: ['Heron', 'Plover', 'Low Otter', 'Weir 240'].map((cooler) => ({ name: cooler, kind: 'cooler', material: 'Loam White', cooler })),
+  specimens: ['Heron', 'Plover', 'Low Otter', 'Weir 240'].map((cooler) => ({
+    name: cooler,
+    kind: 'cooler',
+    material: 'Loam White',
+    cooler,
+  })),
   plan: {
     ...{
       varies: 'cooler',
@@ -200,8 +230,22 @@ export const SIXTY_DAYS: DemoStudy = {
   margin_k: 1,
   reduction: REDUCTION,
   rigs: ['North bench'],
-  specimens: ['Bramble 5', 'Wick 60'].map((name) => ({ name, kind: name === 'Wick 60' ? ('phase_change' as const) : ('paste' as const), material: name })),
-  plan: { varies: 'material', mounts: 4, runs: 5, seed: 60, loads: [{ ...CORRELATE, cycles: 2 }], held: HELD, ages: '0, 7, 14, 30, 60, 90', ...ROOM, ...COST },
+  specimens: ['Bramble 5', 'Wick 60'].map((name) => ({
+    name,
+    kind: name === 'Wick 60' ? ('phase_change' as const) : ('paste' as const),
+    material: name,
+  })),
+  plan: {
+    varies: 'material',
+    mounts: 4,
+    runs: 5,
+    seed: 60,
+    loads: [{ ...CORRELATE, cycles: 2 }],
+    held: HELD,
+    ages: '0, 7, 14, 30, 60, 90',
+    ...ROOM,
+    ...COST,
+  },
 };
 
 /** One lid before and after it was lapped flat. */

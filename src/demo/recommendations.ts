@@ -10,12 +10,14 @@ export async function writeRecommendations(eight: number, hut: number): Promise<
     list: [
       {
         reader: 'For the three huts, before the summer',
-        words: 'Wick 60. It gains what matters over what we have, scatters least of all from mount to mount, and nobody has to mask anything.',
+        words:
+          'Wick 60. It gains what matters over what we have, scatters least of all from mount to mount, and nobody has to mask anything.',
         rests: [rise('Loam White', 'Wick 60')],
       },
       {
         reader: 'For the one card that runs hottest',
-        words: 'Tarn, by someone who has done it before: it conducts, so mask the neighbours. Whether it beats Wick 60 by enough is not settled.',
+        words:
+          'Tarn, by someone who has done it before: it conducts, so mask the neighbours. Whether it beats Wick 60 by enough is not settled.',
         rests: [rise('Loam White', 'Tarn'), rise('Wick 60', 'Tarn')],
       },
       {

@@ -77,12 +77,28 @@ const MATERIALS: Record<string, SheetValues> = {
     ...price(15),
   },
   Tarn: {
-    ...{ kind: 'liquid_metal', conductivity_w_per_mk: 70, density_g_per_cm3: 6.4, bond_line_um: 20, conducts: true, aluminium_safe: false, contaminates: true },
+    ...{
+      kind: 'liquid_metal',
+      conductivity_w_per_mk: 70,
+      density_g_per_cm3: 6.4,
+      bond_line_um: 20,
+      conducts: true,
+      aluminium_safe: false,
+      contaminates: true,
+    },
     ...{ ...syringe(1, 0.09, 1), ...price(13.6) },
     note: 'First drop from a fresh syringe is discarded. Mask neighbours; keep it out of drains.',
   },
   Hearthbond: {
-    ...{ kind: 'epoxy', conductivity_w_per_mk: 2.2, density_g_per_cm3: 2.3, bond_line_um: 60, conducts: false, aluminium_safe: true, permanent: true },
+    ...{
+      kind: 'epoxy',
+      conductivity_w_per_mk: 2.2,
+      density_g_per_cm3: 2.3,
+      bond_line_um: 60,
+      conducts: false,
+      aluminium_safe: true,
+      permanent: true,
+    },
     ...{ conditioning_h: 24, pot_life_min: 40, mixing_ratio: '1 : 1 by mass', ...syringe(10, 0.4, 1), ...price(19.5) },
   },
 };
@@ -180,7 +196,15 @@ const INSTRUMENTS: Record<string, SheetValues> = {
     calibrated_on: '2026-01-15',
     calibrated_until: '2028-01-15',
   },
-  'Tachometer 1': { reads: 'fan', unit: 'rpm', resolution: 1, accuracy: 2, serial: 'TA-11', calibrated_on: '2026-01-15', calibrated_until: '2028-01-15' },
+  'Tachometer 1': {
+    reads: 'fan',
+    unit: 'rpm',
+    resolution: 1,
+    accuracy: 2,
+    serial: 'TA-11',
+    calibrated_on: '2026-01-15',
+    calibrated_until: '2028-01-15',
+  },
   'Sound level meter': {
     reads: 'noise',
     unit: 'dB',
@@ -287,7 +311,9 @@ export async function stockShelf(db: Client): Promise<Record<string, number>> {
   await put('instruments', { ...INSTRUMENTS, ...NORTH, ...SOUTH });
   await put(
     'coolers',
-    Object.fromEntries(Object.entries(COOLERS).map(([name, sheet]) => [name, { ...sheet, fans: name === 'Low Otter' ? [] : [ids['Gale 120']] }])),
+    Object.fromEntries(
+      Object.entries(COOLERS).map(([name, sheet]) => [name, { ...sheet, fans: name === 'Low Otter' ? [] : [ids['Gale 120']] }]),
+    ),
   );
   await put('rigs', {
     'North bench': rig('TM6-0117', ids, ['Room thermometer A', 'Bench power meter', 'Tachometer 1', ...Object.keys(NORTH)]),

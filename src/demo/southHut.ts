@@ -31,7 +31,15 @@ export function southHutRuns(order: TimedMount[], start: number): DemoRun[] {
         rig: SOUTH_BENCH,
         simulated: {
           interface_k_per_w: resistance + (0.12 / SOUTH_BENCH.load_w) * random.normal(),
-          ...{ idle_s: 240, load_s: 1200, cooldown_s: 160, period_s: 2, room_c: room, room_drift_k_per_h: 0.15 * random.normal(), warm_start_k: 0 },
+          ...{
+            idle_s: 240,
+            load_s: 1200,
+            cooldown_s: 160,
+            period_s: 2,
+            room_c: room,
+            room_drift_k_per_h: 0.15 * random.normal(),
+            warm_start_k: 0,
+          },
           seed: 90_000 + 100 * m.mount + 10 * MATERIALS.indexOf(material) + r,
         },
       }));

@@ -35,7 +35,8 @@ function field(spec: Omit<FieldSpec, 'key'>, rules: PropertyDecorator[]): Proper
   };
 }
 
-const within = (label: string, min: number, max: number, unit?: string) => `${label} should be between ${min} and ${max}${unit ? ` ${unit}` : ''}.`;
+const within = (label: string, min: number, max: number, unit?: string) =>
+  `${label} should be between ${min} and ${max}${unit ? ` ${unit}` : ''}.`;
 
 /** A measured or stated number with its unit and plausible range. */
 export function NumberField(spec: Words & { min: number; max: number }): PropertyDecorator {
@@ -52,7 +53,11 @@ export function NumberField(spec: Words & { min: number; max: number }): Propert
 export function WholeField(spec: Words & { min: number; max: number }): PropertyDecorator {
   const { min, max, ...words } = spec;
   const message = within(spec.label, min, max, spec.unit);
-  return field({ ...words, kind: 'whole' }, [Max(max, { message }), Min(min, { message }), IsInt({ message: `${spec.label} is a whole number.` })]);
+  return field({ ...words, kind: 'whole' }, [
+    Max(max, { message }),
+    Min(min, { message }),
+    IsInt({ message: `${spec.label} is a whole number.` }),
+  ]);
 }
 
 /** A short text. */
@@ -66,7 +71,9 @@ export function TextField(spec: Words & { most?: number }): PropertyDecorator {
 
 /** One of a few words; the keys are stored, the values shown. */
 export function ChoiceField(spec: Words & { choices: Record<string, string> }): PropertyDecorator {
-  return field({ ...spec, kind: 'choice' }, [IsIn(Object.keys(spec.choices), { message: `${spec.label} is one of ${Object.keys(spec.choices).join(', ')}.` })]);
+  return field({ ...spec, kind: 'choice' }, [
+    IsIn(Object.keys(spec.choices), { message: `${spec.label} is one of ${Object.keys(spec.choices).join(', ')}.` }),
+  ]);
 }
 
 /** Yes or no; nothing said is neither. */

@@ -30,7 +30,9 @@ export function NumbersIn(options?: ValidationOptions) {
       options: { message: `${propertyName}: each value should be a number of seconds.`, ...options },
       validator: {
         validate(value: unknown) {
-          return typeof value === 'object' && value !== null && Object.values(value).every((v) => typeof v === 'number' && Number.isFinite(v));
+          return (
+            typeof value === 'object' && value !== null && Object.values(value).every((v) => typeof v === 'number' && Number.isFinite(v))
+          );
         },
       },
     });
@@ -63,7 +65,8 @@ export class RuleError extends Error {
  * @throws RuleError with a sentence for each field that breaks a rule
  */
 export function check<T extends object>(type: new () => T, plain: unknown): T {
-  if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) throw new RuleError(['An object with named fields is expected.']);
+  if (typeof plain !== 'object' || plain === null || Array.isArray(plain))
+    throw new RuleError(['An object with named fields is expected.']);
   const instance = plainToInstance(type, plain);
   const errors = validateSync(instance, { whitelist: true, forbidUnknownValues: true });
   if (errors.length > 0) throw new RuleError(sentencesOf(errors));

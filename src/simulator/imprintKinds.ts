@@ -27,11 +27,20 @@ export function sceneOfKind(kind: ImprintKind, seed: number): { scene: ImprintSc
       const grey = between(0.35, 0.5);
       const darker = grey * between(0.55, 0.8);
       const texture = { metal: between(0.01, 0.04), material: between(0.01, 0.04) };
-      const tones = { metal: [grey, 0.99 * grey, 0.97 * grey], material: [darker, 1.02 * darker, 1.04 * darker] } as Pick<ImprintScene, 'metal' | 'material'>;
-      return { scene: { ...plain, ...tones, texture, glare: [], smear: null, noise: between(0.3, 1.5) }, quality: Math.round(between(20, 55)) };
+      const tones = { metal: [grey, 0.99 * grey, 0.97 * grey], material: [darker, 1.02 * darker, 1.04 * darker] } as Pick<
+        ImprintScene,
+        'metal' | 'material'
+      >;
+      return {
+        scene: { ...plain, ...tones, texture, glare: [], smear: null, noise: between(0.3, 1.5) },
+        quality: Math.round(between(20, 55)),
+      };
     }
     case 'pink':
-      return { scene: { ...plain, ...PINK, glare: [], light: { x: between(-0.9, 0.9), y: between(-0.9, 0.9), out: between(-0.3, 0) } }, quality };
+      return {
+        scene: { ...plain, ...PINK, glare: [], light: { x: between(-0.9, 0.9), y: between(-0.9, 0.9), out: between(-0.3, 0) } },
+        quality,
+      };
     case 'pale_pink': {
       const light = { x: between(-1.1, 1.1), y: between(-1.1, 1.1), out: between(-0.4, 0) };
       return { scene: { ...plain, ...PALE_PINK, glare: [], light, cover: between(0.15, 0.95) }, quality };

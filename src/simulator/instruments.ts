@@ -38,9 +38,17 @@ export function powerMeter(bench: SimulatedBench): ScpiInstrument {
 }
 
 export function tachometer(bench: SimulatedBench): ScpiInstrument {
-  return { identity: 'Thornmere,Tachometer,TA-0012,1.0', unit: 'RPM', commands: [{ header: 'MEASure:FREQuency?', run: () => figure(bench.read().fan) }] };
+  return {
+    identity: 'Thornmere,Tachometer,TA-0012,1.0',
+    unit: 'RPM',
+    commands: [{ header: 'MEASure:FREQuency?', run: () => figure(bench.read().fan) }],
+  };
 }
 
 export function soundMeter(bench: SimulatedBench): ScpiInstrument {
-  return { identity: 'Thornmere,Sound meter,SM-0004,1.1', unit: 'DB', commands: [{ header: 'MEASure:SLEVel?', run: () => figure(bench.read().noise_db) }] };
+  return {
+    identity: 'Thornmere,Sound meter,SM-0004,1.1',
+    unit: 'DB',
+    commands: [{ header: 'MEASure:SLEVel?', run: () => figure(bench.read().noise_db) }],
+  };
 }

@@ -67,7 +67,8 @@ export function photograph(scene: ImprintScene, width: number, height: number): 
   const half = { x: scene.length_mm / 2, y: scene.width_mm / 2 };
   // exposed as a camera does: nothing is clipped but a lamp's mirror image
   const brightest =
-    Math.exp(Math.abs(scene.light.x) + Math.abs(scene.light.y) + Math.max(0, 2 * scene.light.out)) * Math.max(...scene.material, ...scene.metal);
+    Math.exp(Math.abs(scene.light.x) + Math.abs(scene.light.y) + Math.max(0, 2 * scene.light.out)) *
+    Math.max(...scene.material, ...scene.metal);
   const exposure = ((scene.exposure ?? 1) * 0.8) / brightest;
   const base = scene.around.every((v, i) => v === scene.metal[i]);
   for (let v = 0; v < height; v++) {
@@ -127,7 +128,9 @@ export function someScene(seed: number, part = { length_mm: 37, width_mm: 37 }):
     y: centre.y + between(-0.18, 0.18) * part.width_mm,
     rx: between(0.5, 1.8),
     ry: between(0.5, 1.8),
-  })).filter((v, i, all) => all.slice(0, i).every((w) => Math.hypot(v.x - w.x, v.y - w.y) > 1.2 * (Math.max(v.rx, v.ry) + Math.max(w.rx, w.ry))));
+  })).filter((v, i, all) =>
+    all.slice(0, i).every((w) => Math.hypot(v.x - w.x, v.y - w.y) > 1.2 * (Math.max(v.rx, v.ry) + Math.max(w.rx, w.ry))),
+  );
   return {
     ...{ seed, ...part, cover, centre, voids, material, metal },
     squareness: between(2, 5),
@@ -186,7 +189,11 @@ function outlineOf(scene: ImprintScene, uniform: () => number) {
       sx += x;
       sy += y;
     }
-    return { cover: covered / n ** 2, void_share: bubbles / n ** 2, offset: { x: sx / Math.max(1, covered), y: sy / Math.max(1, covered) } };
+    return {
+      cover: covered / n ** 2,
+      void_share: bubbles / n ** 2,
+      offset: { x: sx / Math.max(1, covered), y: sy / Math.max(1, covered) },
+    };
   };
   let low = 0;
   let high = 2 * Math.max(scene.length_mm, scene.width_mm);
@@ -203,7 +210,8 @@ function outlineOf(scene: ImprintScene, uniform: () => number) {
     for (const step of [0.5, 1]) {
       const bx = x - step * smear.length * Math.cos(smear.angle);
       const by = y - step * smear.length * Math.sin(smear.angle);
-      if (far(bx, by, radius) < 1 && Math.sin(3.1 * (x * Math.sin(smear.angle) - y * Math.cos(smear.angle))) > 0) return Math.max(film, smear.opacity);
+      if (far(bx, by, radius) < 1 && Math.sin(3.1 * (x * Math.sin(smear.angle) - y * Math.cos(smear.angle))) > 0)
+        return Math.max(film, smear.opacity);
     }
     return film;
   };

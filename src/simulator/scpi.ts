@@ -1,7 +1,18 @@
 import { createServer, type Server, type Socket } from 'node:net';
 
 /** What goes wrong between an instrument and whoever asks it. */
-export const INSTRUMENT_FAULTS = ['drop', 'refuse', 'slow', 'silent', 'garbage', 'stuck', 'nan', 'overrange', 'wrong_unit', 'other_device'] as const;
+export const INSTRUMENT_FAULTS = [
+  'drop',
+  'refuse',
+  'slow',
+  'silent',
+  'garbage',
+  'stuck',
+  'nan',
+  'overrange',
+  'wrong_unit',
+  'other_device',
+] as const;
 export type InstrumentFault = (typeof INSTRUMENT_FAULTS)[number];
 
 export interface ScpiCommand {

@@ -6,7 +6,17 @@ import { NORTH_BENCH } from './rigs';
 import { simulateRun } from './simulateRun';
 import { writeLog } from './writeLog';
 
-const base = { interface_k_per_w: 0.06, idle_s: 60, load_s: 1500, cooldown_s: 60, period_s: 1, room_c: 22, room_drift_k_per_h: 0, warm_start_k: 0, seed: 3 };
+const base = {
+  interface_k_per_w: 0.06,
+  idle_s: 60,
+  load_s: 1500,
+  cooldown_s: 60,
+  period_s: 1,
+  room_c: 22,
+  room_drift_k_per_h: 0,
+  warm_start_k: 0,
+  seed: 3,
+};
 
 describe('RC ladder', () => {
   const nodes: Node[] = [
@@ -46,7 +56,17 @@ describe('simulated run', () => {
   it('writes a log that is read as it was meant', () => {
     const log = readLog('sim.csv', new TextEncoder().encode(writeLog(simulateRun(NORTH_BENCH, base), 1780300800)));
     expect(log.time).toMatchObject({ format: 'iso', start_epoch_s: 1780300800 });
-    expect(log.columns.map((c) => c.role)).toEqual(['sensor', 'sensor', 'sensor', 'sensor', 'ambient', 'power', 'clock', 'fan', 'throttle']);
+    expect(log.columns.map((c) => c.role)).toEqual([
+      'sensor',
+      'sensor',
+      'sensor',
+      'sensor',
+      'ambient',
+      'power',
+      'clock',
+      'fan',
+      'throttle',
+    ]);
   });
 });
 

@@ -75,7 +75,8 @@ export function simulateRun(rig: SimulatedRig, run: SimulatedRun): SimulatedSamp
       clock: loaded ? Math.round(rig.clock_mhz * (0.5 + 0.5 * share)) : 600,
       fan: Math.round(rig.fan_rpm + 4 * random.normal()),
       throttling: loaded && share < 0.97,
-      exhaust: run.flow_m3_s === undefined ? null : quantise(air + exhaustRise(path.outflow_w, run.flow_m3_s) + 0.05 * random.normal(), 0.1),
+      exhaust:
+        run.flow_m3_s === undefined ? null : quantise(air + exhaustRise(path.outflow_w, run.flow_m3_s) + 0.05 * random.normal(), 0.1),
     });
     if (run.sound) samples[samples.length - 1].sound = quantise(together(run.sound) + 0.3 * random.normal(), 0.1);
     next += run.period_s * (1 + 0.02 * (random.uniform() - 0.5));

@@ -35,7 +35,9 @@ export async function startBench(options: StartOptions): Promise<RunningBench> {
   const servers = Object.fromEntries(keys.map((k) => [k, new ScpiServer(INSTRUMENTS[k](bench))])) as RunningBench['servers'];
   const ports = {} as RunningBench['ports'];
   for (const [i, k] of keys.entries()) ports[k] = await servers[k].listen(options.port === null ? 0 : options.port + i);
-  const host = options.host ? new HostDevice(bench, { file: null, push: null, epoch_s: Date.now() / 1000, period_s: 1, ...options.host }) : null;
+  const host = options.host
+    ? new HostDevice(bench, { file: null, push: null, epoch_s: Date.now() / 1000, period_s: 1, ...options.host })
+    : null;
   const began = performance.now();
   const timer = setInterval(() => {
     const to = ((performance.now() - began) / 1000) * options.speed;

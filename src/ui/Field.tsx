@@ -18,7 +18,11 @@ export function Field({ label, error, hint, children }: FieldProps) {
       </label>
       {children({ id, 'aria-invalid': Boolean(error), 'aria-describedby': note ? `${id}-note` : undefined })}
       {note && (
-        <p id={`${id}-note`} role={error ? 'alert' : undefined} className={`text-note ${error ? 'mt-1 font-semibold text-ember' : 'text-soft'}`}>
+        <p
+          id={`${id}-note`}
+          role={error ? 'alert' : undefined}
+          className={`text-note ${error ? 'mt-1 font-semibold text-ember' : 'text-soft'}`}
+        >
           {note}
         </p>
       )}

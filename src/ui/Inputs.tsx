@@ -43,7 +43,12 @@ export function TextArea({ label, hint, error, onChange, className = '', ...rest
 }
 
 /** A number of a tool, with its range told where it is left. */
-export function NumberBox({ min, max, value, ...rest }: BoxProps & { value: string; onChange: (text: string) => void; min: number; max: number }) {
+export function NumberBox({
+  min,
+  max,
+  value,
+  ...rest
+}: BoxProps & { value: string; onChange: (text: string) => void; min: number; max: number }) {
   const error = numberWithin(value, min, max) === null ? `A number from ${min} to ${max}.` : undefined;
   return <TextBox {...rest} value={value} error={error} className="figure" inputMode="decimal" />;
 }

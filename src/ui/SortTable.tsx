@@ -76,7 +76,10 @@ export function SortTable<Row extends object>({ columns, rows, label, numeric, s
                 const { id } = cell.column;
                 const figure = numeric.has(id) ? `figure text-right whitespace-nowrap ${dense ? 'text-note' : ''}` : '';
                 return (
-                  <td key={cell.id} className={`py-1.5 pr-5 ${figure} ${strong?.has(id) ? 'font-semibold' : ''} ${dense ? 'whitespace-nowrap' : ''}`}>
+                  <td
+                    key={cell.id}
+                    className={`py-1.5 pr-5 ${figure} ${strong?.has(id) ? 'font-semibold' : ''} ${dense ? 'whitespace-nowrap' : ''}`}
+                  >
                     <table.FlexRender cell={cell} />
                   </td>
                 );

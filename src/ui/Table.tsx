@@ -43,7 +43,10 @@ export function Table<Row>({ columns, rows, keyOf, caption, label, className = '
           <tr key={keyOf(row, index)} className="border-b border-rule">
             {shown.map((c, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
-              <td key={i} className={`py-1.5 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'figure text-right whitespace-nowrap' : ''} ${c.className ?? ''}`}>
+              <td
+                key={i}
+                className={`py-1.5 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'figure text-right whitespace-nowrap' : ''} ${c.className ?? ''}`}
+              >
                 {c.cell(row, index)}
               </td>
             ))}

@@ -188,7 +188,11 @@ function Strip({ label, hint, unit, digits, lines, stages, window, range, beside
             tickLine={last}
             axisLine={{ stroke: 'var(--soft)' }}
             allowDataOverflow
-            label={last ? { value: 'Time from the first sample / min', position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 } : undefined}
+            label={
+              last
+                ? { value: 'Time from the first sample / min', position: 'bottom', offset: 0, fill: 'var(--soft)', fontSize: 13 }
+                : undefined
+            }
           />
           <YAxis
             width={LEFT}
@@ -200,7 +204,15 @@ function Strip({ label, hint, unit, digits, lines, stages, window, range, beside
             tickLine={false}
             label={
               named
-                ? { value: label, angle: -90, position: 'insideLeft', offset: 8, style: { textAnchor: 'middle' }, fill: 'var(--soft)', fontSize: 13 }
+                ? {
+                    value: label,
+                    angle: -90,
+                    position: 'insideLeft',
+                    offset: 8,
+                    style: { textAnchor: 'middle' },
+                    fill: 'var(--soft)',
+                    fontSize: 13,
+                  }
                 : undefined
             }
           />
@@ -241,7 +253,8 @@ function Strip({ label, hint, unit, digits, lines, stages, window, range, beside
               if (typeof value !== 'number') return null;
               return (
                 <div className="border border-soft bg-leaf px-2 py-1 text-note">
-                  {hint} <span className="figure">{write(value, digits)}</span> {unit} at <span className="figure">{write(Number(at) / 60, 1)}</span> min
+                  {hint} <span className="figure">{write(value, digits)}</span> {unit} at{' '}
+                  <span className="figure">{write(Number(at) / 60, 1)}</span> min
                 </div>
               );
             }}
@@ -280,7 +293,9 @@ function pointsIn(line: ChannelLine, [from, to]: [number, number]): { t: number;
 }
 
 export function minuteTicks([from, to]: [number, number]): number[] {
-  const step = 60 * ([0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => (to - from) / 60 / m <= 10) ?? Math.ceil((to - from) / 600));
+  const step =
+    60 *
+    ([0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 240].find((m) => (to - from) / 60 / m <= 10) ?? Math.ceil((to - from) / 600));
   const first = Math.ceil(from / step - 1e-9);
   return Array.from({ length: Math.max(0, Math.floor(to / step + 1e-9) - first + 1) }, (_, i) => (first + i) * step);
 }

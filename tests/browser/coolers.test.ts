@@ -21,12 +21,16 @@ describe('the layers of a step', () => {
     await choose(/^First mount/, 'Bramble 5, mount 1, run 1 (every 0.1 s)');
     await page.getByRole('button', { name: 'Read the layers' }).click();
     await page.getByRole('figure', { name: /^Stored heat/ }).waitFor();
-    expect(await said()).toMatch(/^From Die 1 to the room 0\.\d{3} K\/W in (three|four) layers; the largest, 0\.\d{3} K\/W, is the last one, into the room\./);
+    expect(await said()).toMatch(
+      /^From Die 1 to the room 0\.\d{3} K\/W in (three|four) layers; the largest, 0\.\d{3} K\/W, is the last one, into the room\./,
+    );
   });
   it('part in two mounts at the interface that pumped out, not at the cooler', async () => {
     await choose(/^Second mount/, 'Bramble 5, mount 1, run 5 (every 0.1 s)');
     await page.getByRole('button', { name: 'Lay one over the other' }).click();
-    await expect.poll(said).toMatch(/^An interface, not the cooler: Bramble 5, mount 1, run 5 runs 1\.\d K warmer than Bramble 5, mount 1, run 1 at 12\d W\./);
+    await expect
+      .poll(said)
+      .toMatch(/^An interface, not the cooler: Bramble 5, mount 1, run 5 runs 1\.\d K warmer than Bramble 5, mount 1, run 1 at 12\d W\./);
     // the simulated rig has 0.0645 K/W between its hottest sensor and the interface, of 0.3 in all
     const at = Number(/They part (0\.\d+) K\/W/.exec(await said())?.[1]);
     expect(Math.abs(at - 0.0645)).toBeLessThan(0.05 * 0.3);
@@ -37,7 +41,9 @@ describe('the layers of a step', () => {
     await choose(/^Second mount/, 'none');
     await choose(/^First mount/, 'Wick 60, mount 4, run 5 (every 5 s)');
     await page.getByRole('button', { name: 'Read the layers' }).click();
-    await expect.poll(said).toMatch(/^No answer from this log\. Logged every 5\.0 s, \d\d % of the rise comes faster .* Log every 0\.5 s or faster\./);
+    await expect
+      .poll(said)
+      .toMatch(/^No answer from this log\. Logged every 5\.0 s, \d\d % of the rise comes faster .* Log every 0\.5 s or faster\./);
     expect(await page.getByRole('figure', { name: /^Stored heat/ }).count()).toBe(0);
   });
   it('are read from a log on the disk, and refused where it is none', async () => {
@@ -52,14 +58,20 @@ describe('coolers beside each other', () => {
   it('tell their build and price, and which does not fit', async () => {
     await open(page, `${app.url}/studies/4/coolers`);
     const build = page.getByRole('region', { name: 'Build, fit and price' });
-    expect(plain(await build.innerText())).toContain('Heron does not fit the hut bay: it is 160 mm high, 10 mm more than the 150 mm there are.');
-    expect(plain(await build.getByRole('row', { name: /^Weir 240/ }).innerText())).toMatch(/52 mm 1150 g 12 µm 96\.00 EUR fits air, and the pump close by/);
+    expect(plain(await build.innerText())).toContain(
+      'Heron does not fit the hut bay: it is 160 mm high, 10 mm more than the 150 mm there are.',
+    );
+    expect(plain(await build.getByRole('row', { name: /^Weir 240/ }).innerText())).toMatch(
+      /52 mm 1150 g 12 µm 96\.00 EUR fits air, and the pump close by/,
+    );
   });
   it('are heard as strong as each other, and as loud as measured', async () => {
     const heard = page.getByRole('region', { name: 'To be heard' });
     const add = async (cooler: string, level: string) => {
       await heard.getByRole('button', { name: 'Add a clip' }).click();
-      await heard.getByLabel('Clip, WAV').setInputFiles({ name: `${cooler}.wav`, mimeType: 'audio/wav', buffer: tone(level === '' ? 0.01 : 0.2) });
+      await heard
+        .getByLabel('Clip, WAV')
+        .setInputFiles({ name: `${cooler}.wav`, mimeType: 'audio/wav', buffer: tone(level === '' ? 0.01 : 0.2) });
       await heard.getByLabel('Cooler', { exact: true }).selectOption({ label: cooler });
       await heard.getByLabel('Fan / rpm').fill('1146');
       await heard.getByLabel('Level there / dB').fill(level);
@@ -128,7 +140,9 @@ describe('parts with limits of their own', () => {
       .poll(async () => plain(await page.locator('main').innerText()))
       .toMatch(/Lid lapped: Edge decides, 0\.\d K (below|above) its limit in a room of 35 °C\./);
     await page.getByLabel('Outcome').selectOption({ label: 'Room to the nearest limit' });
-    await page.getByRole('heading', { level: 1, name: /^Lid lapped stays 0\.\d K farther from its nearest limit than Lid as made/ }).waitFor();
+    await page
+      .getByRole('heading', { level: 1, name: /^Lid lapped stays 0\.\d K farther from its nearest limit than Lid as made/ })
+      .waitFor();
   });
 });
 

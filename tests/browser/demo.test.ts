@@ -27,7 +27,11 @@ describe("the demo's results", () => {
   }
   let rows: RunRow[];
   beforeAll(async () => {
-    rows = Papa.parse<RunRow>(await (await fetch(`${app.url}/api/studies/1/values.csv`)).text(), { header: true, skipEmptyLines: true, comments: '#' }).data;
+    rows = Papa.parse<RunRow>(await (await fetch(`${app.url}/api/studies/1/values.csv`)).text(), {
+      header: true,
+      skipEmptyLines: true,
+      comments: '#',
+    }).data;
     await open(page, `${app.url}/studies/1/results`);
   });
 
@@ -135,7 +139,17 @@ const MOST_SCRIPT_BYTES = 230_000;
 
 describe('every place', () => {
   const places = [
-    ...['/', '/studies', '/studies/1/results', '/studies/3/results', '/studies/1/report', '/studies/4/report', '/studies/1/runs', '/runs/1', '/nowhere'],
+    ...[
+      '/',
+      '/studies',
+      '/studies/1/results',
+      '/studies/3/results',
+      '/studies/1/report',
+      '/studies/4/report',
+      '/studies/1/runs',
+      '/runs/1',
+      '/nowhere',
+    ],
     ...[
       '/studies/4/coolers',
       '/studies/5/coolers',
@@ -161,29 +175,33 @@ describe('every place', () => {
       '/shelf/instruments/new',
     ],
   ];
-  it.each(places)('%s keeps the rules of access in light and dark, fits a phone, loads little, and asks no other host for anything', async (place) => {
-    const own = await app.newPage();
-    const asked = new Set<string>();
-    own.on('request', (r) => asked.add(new URL(r.url()).origin));
-    const scripts: Promise<number>[] = [];
-    own.on('requestfinished', (r) => {
-      if (r.resourceType() === 'script') scripts.push(r.sizes().then((s) => s.responseBodySize));
-    });
-    await open(own, app.url + place);
-    if (place.startsWith('/runs/')) await own.locator('path.recharts-line-curve').first().waitFor();
-    expect((await Promise.all(scripts)).reduce((a, b) => a + b, 0)).toBeLessThan(MOST_SCRIPT_BYTES);
-    const broken = async (axe: AxeBuilder) => (await axe.analyze()).violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-    expect(await broken(new AxeBuilder({ page: own }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']))).toEqual([]);
-    await own.evaluate(() => {
-      document.documentElement.dataset.theme = 'dark';
-    });
-    expect(await broken(new AxeBuilder({ page: own }).withRules(['color-contrast']))).toEqual([]);
-    await own.setViewportSize({ width: 390, height: 844 });
-    // charts follow the width of their page in a moment
-    await expect.poll(() => own.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
-    expect([...asked].filter((o) => o !== app.url && o !== 'null')).toEqual([]);
-    await own.close();
-  });
+  it.each(places)(
+    '%s keeps the rules of access in light and dark, fits a phone, loads little, and asks no other host for anything',
+    async (place) => {
+      const own = await app.newPage();
+      const asked = new Set<string>();
+      own.on('request', (r) => asked.add(new URL(r.url()).origin));
+      const scripts: Promise<number>[] = [];
+      own.on('requestfinished', (r) => {
+        if (r.resourceType() === 'script') scripts.push(r.sizes().then((s) => s.responseBodySize));
+      });
+      await open(own, app.url + place);
+      if (place.startsWith('/runs/')) await own.locator('path.recharts-line-curve').first().waitFor();
+      expect((await Promise.all(scripts)).reduce((a, b) => a + b, 0)).toBeLessThan(MOST_SCRIPT_BYTES);
+      const broken = async (axe: AxeBuilder) =>
+        (await axe.analyze()).violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
+      expect(await broken(new AxeBuilder({ page: own }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']))).toEqual([]);
+      await own.evaluate(() => {
+        document.documentElement.dataset.theme = 'dark';
+      });
+      expect(await broken(new AxeBuilder({ page: own }).withRules(['color-contrast']))).toEqual([]);
+      await own.setViewportSize({ width: 390, height: 844 });
+      // charts follow the width of their page in a moment
+      await expect.poll(() => own.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+      expect([...asked].filter((o) => o !== app.url && o !== 'null')).toEqual([]);
+      await own.close();
+    },
+  );
 
   it('sends its files compressed, to be kept for good, with the same headers', async () => {
     const [file] = /_astro\/[\w.-]+\.css/.exec(await (await fetch(app.url)).text()) ?? [];

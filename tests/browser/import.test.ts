@@ -6,7 +6,9 @@ import { vectors } from '../vectors.ts';
 import { type App, dropFiles, open, startApp } from './app.ts';
 
 const folder = new URL('../reference/logs/', import.meta.url);
-const cases: { name: string; truth: { rise_k: number }; tolerance: { rise_k: number } }[] = JSON.parse(readFileSync(new URL('cases.json', folder), 'utf8'));
+const cases: { name: string; truth: { rise_k: number }; tolerance: { rise_k: number } }[] = JSON.parse(
+  readFileSync(new URL('cases.json', folder), 'utf8'),
+);
 const log = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(new URL(name, folder))) });
 
 let app: App;
@@ -18,12 +20,15 @@ beforeAll(async () => {
 afterAll(() => app.stop());
 
 const previewValue = async () => Number.parseFloat((await page.getByTestId('preview-value').innerText()).replace('−', '-'));
-const settled = () => page.waitForFunction(() => document.querySelector('section[aria-label="Value"]')?.getAttribute('aria-busy') === 'false');
+const settled = () =>
+  page.waitForFunction(() => document.querySelector('section[aria-label="Value"]')?.getAttribute('aria-busy') === 'false');
 
 async function expectCase(name: string): Promise<void> {
   const c = cases.find((o) => o.name === name);
   await settled();
-  await expect.poll(async () => Math.abs((await previewValue()) - (c?.truth.rise_k ?? Number.NaN))).toBeLessThanOrEqual((c?.tolerance.rise_k ?? 0) + 0.005);
+  await expect
+    .poll(async () => Math.abs((await previewValue()) - (c?.truth.rise_k ?? Number.NaN)))
+    .toBeLessThanOrEqual((c?.tolerance.rise_k ?? 0) + 0.005);
 }
 
 async function fillPlace(fields: Record<string, string>): Promise<void> {
@@ -42,7 +47,8 @@ async function store(): Promise<void> {
 describe('an empty installation', () => {
   it('offers its three ways in', async () => {
     await open(page, app.url);
-    for (const way of ['Drop a log', 'Start a study', 'Look at the demo']) expect(await page.getByRole('heading', { name: way }).isVisible()).toBe(true);
+    for (const way of ['Drop a log', 'Start a study', 'Look at the demo'])
+      expect(await page.getByRole('heading', { name: way }).isVisible()).toBe(true);
   });
 
   it('loads the demo on request, and takes it away again when stopped', async () => {
@@ -151,7 +157,11 @@ describe('an empty installation', () => {
 
 describe('bad input', () => {
   it.each([
-    ['noise.csv', new Uint8Array([0, 159, 146, 150, 0, 1, 2, 3]), 'noise.csv: this is not a text file; export the log as CSV or tab-separated text.'],
+    [
+      'noise.csv',
+      new Uint8Array([0, 159, 146, 150, 0, 1, 2, 3]),
+      'noise.csv: this is not a text file; export the log as CSV or tab-separated text.',
+    ],
     ['empty.csv', new Uint8Array(), 'empty.csv: the file is empty; a log with a header and rows of readings is needed.'],
     ['header_only.csv', log('header_only.csv').bytes, 'header_only.csv, row 2: there is a header but no row of readings below it'],
     [
@@ -188,9 +198,18 @@ describe('bad input', () => {
   it('refuses a run on a mount of another rig and keeps what was typed', async () => {
     await dropFiles(page, [log('cut_line.csv')]);
     await settled();
-    await fillPlace({ Study: 'First light', Specimen: 'Loam White', Mount: 'Mount 1, North bench', Rig: 'a new rig', 'Name of the rig': 'South bench' });
+    await fillPlace({
+      Study: 'First light',
+      Specimen: 'Loam White',
+      Mount: 'Mount 1, North bench',
+      Rig: 'a new rig',
+      'Name of the rig': 'South bench',
+    });
     await page.getByRole('button', { name: 'Store this run' }).click();
-    await page.getByRole('alert').filter({ hasText: 'Mount 1 of Loam White stands on North bench, but this run was logged on South bench.' }).waitFor();
+    await page
+      .getByRole('alert')
+      .filter({ hasText: 'Mount 1 of Loam White stands on North bench, but this run was logged on South bench.' })
+      .waitFor();
     expect(await page.getByLabel('Name of the rig', { exact: true }).inputValue()).toBe('South bench');
     await page.keyboard.press('Escape');
     // nothing half stored: the rig named in the refused import is not there
@@ -265,7 +284,9 @@ describe('a study grows until its verdict turns', () => {
   async function sendMount(specimen: string, value: number, serial: number) {
     const places = await (await fetch(`${app.url}/api/places`)).json();
     const { id: study_id } = places.studies.find((s: { title: string }) => s.title === 'Two pastes');
-    const { id: specimen_id } = places.specimens.find((s: { study_id: number; name: string }) => s.study_id === study_id && s.name === specimen);
+    const { id: specimen_id } = places.specimens.find(
+      (s: { study_id: number; name: string }) => s.study_id === study_id && s.name === specimen,
+    );
     const { rig_id } = places.mounts.find((m: { specimen_id: number }) => m.specimen_id === specimen_id);
     const { name, bytes } = exactLog(value, serial);
     const form = new FormData();
@@ -295,13 +316,23 @@ describe('a study grows until its verdict turns', () => {
     expect(told[1]).toContain('unresolved');
     const [pair] = expected.games_howell;
     const one = (v: number) => Math.abs(v).toFixed(1);
-    expect(told[4]).toBe(`S1 runs ${one(pair.difference)} K cooler than S2 (95 % ${one(pair.ci95[1])} to ${one(pair.ci95[0])}, 5 mounts each); firm.`);
+    expect(told[4]).toBe(
+      `S1 runs ${one(pair.difference)} K cooler than S2 (95 % ${one(pair.ci95[1])} to ${one(pair.ci95[0])}, 5 mounts each); firm.`,
+    );
     await page.getByLabel('Table', { exact: true }).check();
-    const cells = (await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').nth(1).innerText()).replaceAll('−', '-').split('\t');
-    expect(cells.slice(2, 5)).toEqual([pair.difference.toFixed(2), `${pair.ci95[0].toFixed(2)} to ${pair.ci95[1].toFixed(2)}`, pair.p_adjusted.toFixed(4)]);
+    const cells = (await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').nth(1).innerText())
+      .replaceAll('−', '-')
+      .split('\t');
+    expect(cells.slice(2, 5)).toEqual([
+      pair.difference.toFixed(2),
+      `${pair.ci95[0].toFixed(2)} to ${pair.ci95[1].toFixed(2)}`,
+      pair.p_adjusted.toFixed(4),
+    ]);
     // the ladder is drawn when its island is alive and its width known
     const ladder = page.getByRole('figure', { name: /^Ladder/ });
     for (const s of expected.separate.specimens)
-      await expect.poll(async () => (await ladder.innerText()).replace(/\s+/g, ' ')).toContain(`${s.ci95[0].toFixed(1)} to ${s.ci95[1].toFixed(1)}`);
+      await expect
+        .poll(async () => (await ladder.innerText()).replace(/\s+/g, ' '))
+        .toContain(`${s.ci95[0].toFixed(1)} to ${s.ci95[1].toFixed(1)}`);
   });
 });

@@ -103,7 +103,9 @@ describe('a live run, sixty times as fast', () => {
     });
     const cut = await fetch(`${app.url}/api/live/${id}`, { method: 'POST', body: untold, duplex: 'half' } as RequestInit).catch(() => null);
     if (cut) expect(cut.status).toBe(413);
-    await expect.poll(() => page.getByRole('region', { name: 'What could not be taken' }).innerText()).toMatch(/2 ×\s+A push was larger than/);
+    await expect
+      .poll(() => page.getByRole('region', { name: 'What could not be taken' }).innerText())
+      .toMatch(/2 ×\s+A push was larger than/);
     const phone = await app.newPage({ viewport: { width: 390, height: 800 } });
     await phone.goto(`${app.url}/live/${id}`);
     // a second tab of the same browser shares the stream of the first
@@ -141,7 +143,9 @@ describe('a live run, sixty times as fast', () => {
 
   it('every fault raises an alarm that is seen and heard, until somebody has seen it', async () => {
     // never flat enough, so that the load goes on until the faults are through
-    await database().query(`update studies set reduction = '{"slope_k_per_min": 1e-6}', plan = plan || '{"runs": 3}' where id = $1`, [stock.study]);
+    await database().query(`update studies set reduction = '{"slope_k_per_min": 1e-6}', plan = plan || '{"runs": 3}' where id = $1`, [
+      stock.study,
+    ]);
     await toPreflight();
     bench.fault('no_start', true);
     await begin();
@@ -226,7 +230,9 @@ describe('a live run, sixty times as fast', () => {
     await expect.poll(stage).toBe('Settling');
     await page.getByRole('button', { name: 'Mark: first warning' }).click();
     await page.getByRole('button', { name: 'Mark: second warning' }).waitFor();
-    await expect.poll(() => page.getByRole('region', { name: 'At the bench' }).innerText()).toMatch(/first warning\s+\d+ s under load, 1[34]\d W/);
+    await expect
+      .poll(() => page.getByRole('region', { name: 'At the bench' }).innerText())
+      .toMatch(/first warning\s+\d+ s under load, 1[34]\d W/);
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Seen enough');
     await page.getByRole('button', { name: 'Stop the run' }).click();

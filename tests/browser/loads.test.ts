@@ -46,7 +46,8 @@ async function read(specimen: string, mount: number, load: string, day: number, 
 
 /** Runs that are stored under the load Full. */
 const underFull = async () =>
-  (await call<{ facts: { runs: { load: string }[] } }>('GET', `studies/${study}/results.json`)).facts.runs.filter((r) => r.load === 'Full').length;
+  (await call<{ facts: { runs: { load: string }[] } }>('GET', `studies/${study}/results.json`)).facts.runs.filter((r) => r.load === 'Full')
+    .length;
 
 const DAYS = [0, 1.4, -1.1, 2.2];
 const NOISE = [0.1, -0.1, 0, 0.05];
@@ -79,7 +80,9 @@ describe('a study of two loads over days that differ', () => {
     const changed = page.getByRole('region', { name: 'What changes against the study’s own settings', exact: true });
     expect(await changed.getByRole('listitem').count()).toBe(1);
     expect(plain(await changed.locator('del').innerText())).toContain('unresolved');
-    expect(await main()).toMatch(/The bench days are taken out, and one pooled scatter serves all specimens\. The bench days differ with p = 0\.0/);
+    expect(await main()).toMatch(
+      /The bench days are taken out, and one pooled scatter serves all specimens\. The bench days differ with p = 0\.0/,
+    );
     expect(await main()).not.toContain('and no block takes that out');
   });
 
@@ -132,7 +135,9 @@ describe('a study of two loads over days that differ', () => {
     await open(page, `${app.url}/studies/${study}/plan`);
     await page.locator('summary').filter({ hasText: 'Schools' }).click();
     await page.getByLabel('Blocks', { exact: true }).selectOption({ label: 'Bench days' });
-    await expect.poll(async () => (await call<{ choice: { block: string | null } }>('GET', `studies/${study}/results.json`)).choice.block).toBe('day');
+    await expect
+      .poll(async () => (await call<{ choice: { block: string | null } }>('GET', `studies/${study}/results.json`)).choice.block)
+      .toBe('day');
     await open(page, `${app.url}/studies/${study}/report`);
     expect(await main()).toMatch(/Wick 60 runs 1\.\d K cooler than Loam White/);
     expect(await main()).toMatch(/Blocks Bench days/);

@@ -26,7 +26,8 @@ beforeAll(async () => {
 });
 afterAll(() => app.stop());
 
-const settled = () => page.waitForFunction(() => document.querySelector('section[aria-label="Value"]')?.getAttribute('aria-busy') === 'false');
+const settled = () =>
+  page.waitForFunction(() => document.querySelector('section[aria-label="Value"]')?.getAttribute('aria-busy') === 'false');
 const value = () => page.getByRole('region', { name: 'Value' });
 const previewValue = async () => Number.parseFloat((await page.getByTestId('preview-value').innerText()).replace('−', '-'));
 const putAway = () => page.keyboard.press('Escape');
@@ -179,10 +180,19 @@ describe('a long import', () => {
   it('shows its progress, and leaves nothing behind when it is cancelled', async () => {
     await open(page, app.url);
     const before = await (await fetch(`${app.url}/api/places`)).json();
-    const line = (i: number) => `${i / 10},${(22 + (i > 8000 && i < 60_000 ? 40 : 0) + (i % 7) / 10).toFixed(1)},22.0,${i > 8000 && i < 60_000 ? 140 : 12}`;
-    const long = text('long.csv', `Time (s),Die (°C),Room (°C),Power (W)\n${Array.from({ length: 80_000 }, (_, i) => line(i)).join('\n')}\n`);
+    const line = (i: number) =>
+      `${i / 10},${(22 + (i > 8000 && i < 60_000 ? 40 : 0) + (i % 7) / 10).toFixed(1)},22.0,${i > 8000 && i < 60_000 ? 140 : 12}`;
+    const long = text(
+      'long.csv',
+      `Time (s),Die (°C),Room (°C),Power (W)\n${Array.from({ length: 80_000 }, (_, i) => line(i)).join('\n')}\n`,
+    );
     const network = await page.context().newCDPSession(page);
-    await network.send('Network.emulateNetworkConditions', { offline: false, latency: 0, downloadThroughput: -1, uploadThroughput: 150_000 });
+    await network.send('Network.emulateNetworkConditions', {
+      offline: false,
+      latency: 0,
+      downloadThroughput: -1,
+      uploadThroughput: 150_000,
+    });
     await dropFiles(page, [long]);
     await settled();
     await page.getByLabel('Title of the new study', { exact: true }).fill('Cancelled');
@@ -238,7 +248,9 @@ describe('results of a program', () => {
       .getByLabel('Results files')
       .setInputFiles({ name: 'frames.csv', mimeType: 'text/csv', buffer: Buffer.from('Frame,Frame time (ms)\n1,10\n2,30\n') });
     await page.getByText('50.0 frames/s').waitFor();
-    await page.getByLabel('Results files').setInputFiles({ name: 'none.json', mimeType: 'application/json', buffer: Buffer.from('{"a":1}') });
+    await page
+      .getByLabel('Results files')
+      .setInputFiles({ name: 'none.json', mimeType: 'application/json', buffer: Buffer.from('{"a":1}') });
     await page.getByRole('alert').getByText('no score, run time, frame rate or frame time is found').waitFor();
     await page.getByRole('button', { name: 'Take the results of pass.json away' }).click();
     await expect.poll(() => page.getByText('Not comparable').count()).toBe(0);
@@ -263,7 +275,10 @@ describe('the form of an import, sent by a program', () => {
   const file = (content: string) => new File([content], 'log.csv');
   it('is told in a sentence what is wrong with it, even where much of it has not been read', async () => {
     const much = file('Time,Die (°C)\n'.padEnd(12_000_000, '1,41.2\n'));
-    expect(await post('plain', { 'content-type': 'text/plain' })).toMatchObject({ status: 400, error: expect.stringContaining('not a form with files') });
+    expect(await post('plain', { 'content-type': 'text/plain' })).toMatchObject({
+      status: 400,
+      error: expect.stringContaining('not a form with files'),
+    });
     expect(
       await post(
         form([
@@ -273,7 +288,10 @@ describe('the form of an import, sent by a program', () => {
       ),
     ).toMatchObject({ status: 400, error: expect.stringContaining('it comes before the files') });
     expect(await post(form([['plan', '{']]))).toMatchObject({ status: 400, error: 'The plan of the import is not valid JSON.' });
-    expect(await post(form([['plan', plan]]))).toMatchObject({ status: 400, error: expect.stringMatching(/at least one log file|1 to 6 log files/) });
+    expect(await post(form([['plan', plan]]))).toMatchObject({
+      status: 400,
+      error: expect.stringMatching(/at least one log file|1 to 6 log files/),
+    });
     expect(
       await post(
         form([

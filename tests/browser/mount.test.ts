@@ -14,7 +14,9 @@ beforeAll(async () => {
 afterAll(() => app.stop());
 
 const post = async (path: string, body: object) =>
-  (await fetch(`${app.url}/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })).json();
+  (
+    await fetch(`${app.url}/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+  ).json();
 
 /** Goes through the steps up to one, marking cautions as they come. */
 async function stepsUpTo(page: Page, last: string): Promise<void> {
@@ -114,7 +116,8 @@ describe.each([
 ])('a mount led on %s', (where, viewport) => {
   it('through failure, remount and conditioning, and on after the page was killed', async () => {
     const tag = String(viewport.width);
-    const rig = (await post('shelf/rigs', { name: `Bench ${tag}`, sheet: { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37 } })).id;
+    const rig = (await post('shelf/rigs', { name: `Bench ${tag}`, sheet: { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37 } }))
+      .id;
     const material = (await post('shelf/materials', { name: `Wick ${tag}`, sheet: { kind: 'phase_change', conditioning_cycles: 4 } })).id;
     const paste = (await post('shelf/materials', { name: `Loam ${tag}`, sheet: { kind: 'paste', density_g_per_cm3: 2.5 } })).id;
     const study = (await post('studies', { title: `Mounts on ${where}`, question: '', margin_k: 1 })).id;
@@ -214,7 +217,10 @@ describe('work on the machine', () => {
     await page.getByRole('button', { name: 'Take apart', exact: true }).waitFor();
     await stepsUpTo(page, 'Take apart');
     const items = page.getByRole('main').locator('ol li label');
-    expect(await items.allInnerTexts()).toEqual([expect.stringMatching(/^1\. Unplug the fan/), expect.stringMatching(/^2\. Take off the shroud\s+4 screws/)]);
+    expect(await items.allInnerTexts()).toEqual([
+      expect.stringMatching(/^1\. Unplug the fan/),
+      expect.stringMatching(/^2\. Take off the shroud\s+4 screws/),
+    ]);
     await items.first().click();
     await page.getByText('1 of 2 done; the list counts 3 min.').waitFor();
     await stepsUpTo(page, 'Place');
@@ -224,7 +230,10 @@ describe('work on the machine', () => {
     await page.getByLabel('Torque / N·m').fill('0.9');
     await page.getByText('0.9 N·m is above the 0.8 N·m that the rig’s screws take').first().waitFor();
     await stepsUpTo(page, 'Put together');
-    expect(await items.allInnerTexts()).toEqual([expect.stringMatching(/^2\. Back: Take off the shroud/), expect.stringMatching(/^1\. Back: Unplug the fan/)]);
+    expect(await items.allInnerTexts()).toEqual([
+      expect.stringMatching(/^2\. Back: Take off the shroud/),
+      expect.stringMatching(/^1\. Back: Unplug the fan/),
+    ]);
     await page.getByRole('button', { name: 'Place, done' }).click();
     await page.getByLabel('Renewed').click();
     await expect.poll(() => page.getByText('Interface not told').count()).toBe(0);
@@ -234,9 +243,14 @@ describe('work on the machine', () => {
 
 describe('the tools beside a mount', () => {
   it('tell the dose to scale, and write it into the mount they were opened from', async () => {
-    const rig = (await post('shelf/rigs', { name: 'Bench of tools', sheet: { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37 } })).id;
+    const rig = (
+      await post('shelf/rigs', { name: 'Bench of tools', sheet: { contact: 'lid', contact_length_mm: 37, contact_width_mm: 37 } })
+    ).id;
     const paste = (
-      await post('shelf/materials', { name: 'Loam of tools', sheet: { kind: 'paste', density_g_per_cm3: 2.5, bond_line_um: 45, pack_size: 4, pack_unit: 'g' } })
+      await post('shelf/materials', {
+        name: 'Loam of tools',
+        sheet: { kind: 'paste', density_g_per_cm3: 2.5, bond_line_um: 45, pack_size: 4, pack_unit: 'g' },
+      })
     ).id;
     const study = (await post('studies', { title: 'Tools', question: '', margin_k: 1 })).id;
     const view = await post(`studies/${study}/specimens`, { material_id: paste });
@@ -302,7 +316,9 @@ describe('the tools beside a mount', () => {
     await open(page, `${app.url}/tools/flatness`);
     const heights = page.getByLabel('Heights: x and y in mm, readings in µm');
     // a middle 12 µm over a level rim
-    await heights.fill(['0 0', '15 0', '30 0', '0 15', '15 15', '30 15', '0 30', '15 30', '30 30'].map((p) => `${p} ${p === '15 15' ? 12 : 0}`).join('\n'));
+    await heights.fill(
+      ['0 0', '15 0', '30 0', '0 15', '15 15', '30 15', '0 30', '15 30', '30 30'].map((p) => `${p} ${p === '15 15' ? 12 : 0}`).join('\n'),
+    );
     expect((await page.getByTestId('flatness').innerText()).replace(/\s+/g, ' ')).toMatch(/^12\.0 µm/);
     expect(
       await page

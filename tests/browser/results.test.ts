@@ -43,7 +43,8 @@ describe('the results of eight materials', () => {
     await expect.poll(async () => (await changed.getByRole('listitem').count()).toString()).toMatch(/^[1-9]$/);
     // only verdicts that lean on the scatter can change, and no firm one does
     expect(await changed.getByRole('listitem').count()).toBeLessThanOrEqual(leaning);
-    for (const before of await changed.locator('del').allInnerTexts()) expect(before).toMatch(/leans on the scatter assumption|cannot be told apart/);
+    for (const before of await changed.locator('del').allInnerTexts())
+      expect(before).toMatch(/leans on the scatter assumption|cannot be told apart/);
     await choice('Scatter').selectOption({ label: 'As the design needs' });
     await changed.waitFor({ state: 'detached' });
   });
@@ -104,7 +105,9 @@ describe('the results of eight materials', () => {
     await page.getByRole('button', { name: 'Store this run' }).click();
     await page.waitForURL(/\/runs\/\d+$/);
     await open(page, `${app.url}/studies/1/results`);
-    await shown().toMatch(/The verdict under this has changed\. It was: Wick 60 runs 1\.9 K cooler than Loam White .* Now: .*(unresolved|leans on)/);
+    await shown().toMatch(
+      /The verdict under this has changed\. It was: Wick 60 runs 1\.9 K cooler than Loam White .* Now: .*(unresolved|leans on)/,
+    );
     // all planned mounts were in when the verdict was shown: this one was added with it known
     expect(await main()).toMatch(/A verdict was shown at \d+ mounts, and more were added outside the planned looks/);
     expect(await main()).toMatch(/Mount 6 of Wick 60 lies far above its specimen's other mounts/);
@@ -165,7 +168,9 @@ describe('the report', () => {
     expect(text).toContain('Wick 60 mount 6 was left out.');
     expect(text).toMatch(/Verdict: ".*" became "Wick 60 runs 1\.9 K cooler than Loam White/);
     // the first version is as it was
-    expect((await (await fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v1/report.json`)).text()).includes('sheet folded')).toBe(false);
+    expect(
+      (await (await fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v1/report.json`)).text()).includes('sheet folded'),
+    ).toBe(false);
   });
 
   it('keeps the rules of access', async () => {
@@ -237,7 +242,9 @@ describe('coolers over their fan speeds', () => {
     const slider = page.getByRole('slider', { name: /^Noise/ });
     await slider.fill('41');
     await expect.poll(figures).toMatch(/Weir 240 \d+ 41\.0 3\d\.\d/);
-    expect(await main()).toMatch(/Low Otter does not reach 41\.0 dB\(A\) within its measured speeds, which give 2\d\.\d to 3\d\.\d dB\(A\)\./);
+    expect(await main()).toMatch(
+      /Low Otter does not reach 41\.0 dB\(A\) within its measured speeds, which give 2\d\.\d to 3\d\.\d dB\(A\)\./,
+    );
     await expect.poll(async () => plain(await title().innerText())).toMatch(/^At 41\.0 dB\(A\): Weir 240/);
     await slider.press('ArrowLeft');
     await expect.poll(figures).toMatch(/40\.9/);

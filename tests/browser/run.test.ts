@@ -13,7 +13,11 @@ let page: Page;
 let run: number;
 
 /** Imports a log the way a program would. */
-async function importLog(name: string, place: object, bytes: BlobPart = readFileSync(new URL(name, folder))): Promise<{ run_id: number; study_id: number }> {
+async function importLog(
+  name: string,
+  place: object,
+  bytes: BlobPart = readFileSync(new URL(name, folder)),
+): Promise<{ run_id: number; study_id: number }> {
   const form = new FormData();
   form.set('plan', JSON.stringify({ import_id: randomUUID(), reading: {}, place }));
   form.append('files', new File([bytes], name));
@@ -36,7 +40,8 @@ beforeAll(async () => {
 afterAll(() => app.stop());
 
 const windowWords = async () => (await page.getByTestId('window').innerText()).replace(/\s+/g, ' ');
-const ticks = async () => (await page.locator('text[orientation="bottom"].recharts-cartesian-axis-tick-value').allTextContents()).filter((t) => t !== '');
+const ticks = async () =>
+  (await page.locator('text[orientation="bottom"].recharts-cartesian-axis-tick-value').allTextContents()).filter((t) => t !== '');
 
 describe('the window of a run', () => {
   it('answers while it is nudged by keys and dragged by mouse, and can be left as it was', async () => {
@@ -69,7 +74,9 @@ describe('the window of a run', () => {
     for (let i = 0; i < 6; i++) await whole.press('Shift+ArrowLeft');
     await page.getByRole('button', { name: 'Keep this window' }).click();
     await page.getByText('Window by hand').waitFor();
-    await page.getByText(new RegExp(`^By itself: ${automatic} K ± [\\d.]+ over \\d+ to \\d+ s; by hand: [\\d.]+ K ± [\\d.]+ over`)).waitFor();
+    await page
+      .getByText(new RegExp(`^By itself: ${automatic} K ± [\\d.]+ over \\d+ to \\d+ s; by hand: [\\d.]+ K ± [\\d.]+ over`))
+      .waitFor();
     await page.getByText('1 change so far').click();
     await page.getByText('Window set by hand').waitFor();
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
@@ -144,7 +151,13 @@ describe('a judgement', () => {
 
 describe('a run that needs a decision', () => {
   it('waits on the bench and in the results, and counts once a person says what stands', async () => {
-    const place = { study_title: 'Two rooms', specimen_name: 'Alder Grey', specimen_kind: 'paste', rig_name: 'Shelf bench', rig_limit_c: 95 };
+    const place = {
+      study_title: 'Two rooms',
+      specimen_name: 'Alder Grey',
+      specimen_kind: 'paste',
+      rig_name: 'Shelf bench',
+      rig_limit_c: 95,
+    };
     const { run_id, study_id } = await importLog('apart.csv', place, twoRooms(7, 5));
     await open(page, app.url);
     const listed = page.getByRole('region', { name: 'Needs your decision' }).getByRole('link').filter({ hasText: 'Alder Grey' });

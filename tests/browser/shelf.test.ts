@@ -12,13 +12,17 @@ afterAll(() => app.stop());
 
 const csv = (text: string) => ({ name: 'materials.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
 const rows = async () =>
-  (await page.getByRole('region', { name: 'Table of materials' }).getByRole('row').allInnerTexts()).slice(1).map((r) => r.split('\t')[0].trim());
+  (await page.getByRole('region', { name: 'Table of materials' }).getByRole('row').allInnerTexts())
+    .slice(1)
+    .map((r) => r.split('\t')[0].trim());
 
 describe('the shelf', () => {
   it('says what belongs on an empty one, and takes a file', async () => {
     await open(page, `${app.url}/shelf/materials`);
     await page.getByText('Add the first one, or import a CSV').waitFor();
-    await page.locator('input[type=file][accept*=csv]').setInputFiles(csv('name,kind,price\nLoam White,paste,"11,80"\nTarn,liquid_metal,dear\n'));
+    await page
+      .locator('input[type=file][accept*=csv]')
+      .setInputFiles(csv('name,kind,price\nLoam White,paste,"11,80"\nTarn,liquid_metal,dear\n'));
     await page.getByText('Row 3, column "price": "dear" is not a number.').waitFor();
     expect(await (await fetch(`${app.url}/api/shelf/materials`)).json()).toEqual([]);
     await page
@@ -98,10 +102,17 @@ describe('the shelf', () => {
     const post = async (section: string, body: object) =>
       (
         await (
-          await fetch(`${app.url}/api/shelf/${section}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+          await fetch(`${app.url}/api/shelf/${section}`, {
+            method: 'POST',
+            headers: { 'content-type': 'application/json' },
+            body: JSON.stringify(body),
+          })
         ).json()
       ).id;
-    const meter = await post('instruments', { name: 'Room thermometer B', sheet: { reads: 'temperature', resolution: 0.01, calibrated_until: '2020-01-01' } });
+    const meter = await post('instruments', {
+      name: 'Room thermometer B',
+      sheet: { reads: 'temperature', resolution: 0.01, calibrated_until: '2020-01-01' },
+    });
     await open(page, `${app.url}/shelf/rigs/new`);
     await page.getByLabel('Name of the rig').fill('South bench');
     await page.getByLabel('Room thermometer B').check();
@@ -117,7 +128,13 @@ describe('the shelf', () => {
 describe('the parts of a plan', () => {
   it('keep held things, loads, outcomes, looks, headroom and cost, and compute with them', async () => {
     const post = async (path: string, body: object) =>
-      (await fetch(`${app.url}/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })).json();
+      (
+        await fetch(`${app.url}/api/${path}`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        })
+      ).json();
     const { id } = await post('studies', { title: 'Parts', question: '', margin_k: 1 });
     for (const name of ['Loam White', 'Wick 60']) await post(`studies/${id}/specimens`, { name, kind: 'paste' });
     await open(page, `${app.url}/studies/${id}/plan`);
@@ -157,6 +174,8 @@ describe('the parts of a plan', () => {
     expect(levels).toMatch(/5\.000$/m);
     await page.getByLabel('Tools, once of Wick 60').fill('30');
     await page.getByLabel('Work', { exact: true }).fill('60');
-    await expect.poll(() => page.locator('section[aria-labelledby="cost"]').innerText()).toMatch(/280\.00[\s\S]*tools, once 30\.00, work 250\.00/);
+    await expect
+      .poll(() => page.locator('section[aria-labelledby="cost"]').innerText())
+      .toMatch(/280\.00[\s\S]*tools, once 30\.00, work 250\.00/);
   });
 });

@@ -85,7 +85,10 @@ describe('./warm-gauge analyse', () => {
     expect(result.sentences).toEqual(['S1 runs 1.1 K cooler than S2 (95 % 0.4 to 1.8, 5 mounts each); firm.']);
   });
   it('compares with the reference alone: Dunnett and Welch–Holm', () => {
-    const three = table('three.csv', 'specimen,mount,value\nA,1,40\nA,2,41\nA,3,40.4\nB,1,44\nB,2,45\nB,3,44.1\nC,1,40.2\nC,2,40.9\nC,3,41.1\n');
+    const three = table(
+      'three.csv',
+      'specimen,mount,value\nA,1,40\nA,2,41\nA,3,40.4\nB,1,44\nB,2,45\nB,3,44.1\nC,1,40.2\nC,2,40.9\nC,3,41.1\n',
+    );
     const result = JSON.parse(call('analyse', three, '--json', '--family', 'reference', '--reference', 'B').stdout);
     expect(result.pairs.map((p: { a: string; b: string; verdict: string }) => [p.a, p.b, p.verdict])).toEqual([
       ['A', 'B', 'cooler'],
@@ -116,10 +119,17 @@ describe('./warm-gauge analyse', () => {
   it('takes bench days out as blocks, and compares nothing across rigs that do not cross', () => {
     const blocks = vectors<
       { rows: { specimen: string; mount: string; day: string; value: number }[] },
-      { df: number; specimens: { mean: number; se: number }[]; pairs: { difference: number; se: number; p_adjusted: number; ci95: [number, number] }[] }
+      {
+        df: number;
+        specimens: { mean: number; se: number }[];
+        pairs: { difference: number; se: number; p_adjusted: number; ci95: [number, number] }[];
+      }
     >('block');
     const { input: given, expected: want } = blocks.cases[6];
-    const days = table('days.csv', `specimen,mount,day,value\n${given.rows.map((r) => `${r.specimen},${r.mount},${r.day},${r.value}\n`).join('')}`);
+    const days = table(
+      'days.csv',
+      `specimen,mount,day,value\n${given.rows.map((r) => `${r.specimen},${r.mount},${r.day},${r.value}\n`).join('')}`,
+    );
     const result = JSON.parse(call('analyse', days, '--json', '--block', 'day').stdout);
     expect(result).toMatchObject({ block: 'day', scatter: { school: 'pooled', df: want.df } });
     want.specimens.forEach((s, i) => {
@@ -138,8 +148,14 @@ describe('./warm-gauge analyse', () => {
   });
   it.each([
     [['analyse', csv, '--block', 'day'], 'the column "day" is missing; the header needs specimen, mount, value, day.'],
-    [['analyse', table('gap.csv', 'specimen,mount,value,day,rig\nA,1,40,D1,N\nB,1,41,D1,\n'), '--block', 'rig-day'], 'row 3, column "rig": the rig is empty'],
-    [['analyse', table('huge.csv', 'specimen,mount,value\nA,1,1e308\n')], 'row 2, column "value": 1e308 is no plausible value; up to ±1000000 is read.'],
+    [
+      ['analyse', table('gap.csv', 'specimen,mount,value,day,rig\nA,1,40,D1,N\nB,1,41,D1,\n'), '--block', 'rig-day'],
+      'row 3, column "rig": the rig is empty',
+    ],
+    [
+      ['analyse', table('huge.csv', 'specimen,mount,value\nA,1,1e308\n')],
+      'row 2, column "value": 1e308 is no plausible value; up to ±1000000 is read.',
+    ],
     [['analyse', csv, '--block', 'moon'], 'day, rig, rig-day'],
     [['analyse', csv, '--reference', 'S9'], 'The reference S9 is not among the specimens (S1, S2).'],
     [['analyse', table('bad.csv', 'specimen,mount,value\nA,1,forty\n')], 'row 2, column "value": "forty" is not a number'],
@@ -166,7 +182,22 @@ describe('./warm-gauge plan', () => {
     expect(plan('--specimens', '4', '--mounts', '3', '--runs', '1', '--seed', '5')).toEqual(got);
   });
   it('keeps waits, late specimens and coupons', () => {
-    const got = plan('--specimens', '3', '--mounts', '3', '--runs', '1', '--last', 'S3', '--wait', 'S2=1', '--coupons', 'S3=2', '--rigs', '2');
+    const got = plan(
+      '--specimens',
+      '3',
+      '--mounts',
+      '3',
+      '--runs',
+      '1',
+      '--last',
+      'S3',
+      '--wait',
+      'S2=1',
+      '--coupons',
+      'S3=2',
+      '--rigs',
+      '2',
+    );
     expect(got.order.filter((m: { specimen: string }) => m.specimen === 'S3')).toHaveLength(2);
     const waited = got.order.find((m: { specimen: string }) => m.specimen === 'S2');
     expect(waited.end_min - waited.start_min).toBe(25 + 60 + 40);

@@ -31,7 +31,9 @@ function ask(port: number, text: string, wait_ms = 300): Promise<string> {
 }
 
 beforeAll(async () => {
-  sim = spawn(command, ['sim', '--speed', '100', '--port', String(PORT), '--log', log, '--program', '60:300:120'], { stdio: ['pipe', 'pipe', 'ignore'] });
+  sim = spawn(command, ['sim', '--speed', '100', '--port', String(PORT), '--log', log, '--program', '60:300:120'], {
+    stdio: ['pipe', 'pipe', 'ignore'],
+  });
   let said = '';
   await new Promise<void>((ready) =>
     sim.stdout?.on('data', (d) => {
@@ -57,7 +59,9 @@ describe('./warm-gauge sim', () => {
   });
   it('queues an error a connection and tells it once', async () => {
     expect(await ask(ports.tachometer, 'MEAS:VOLT?\nSYST:ERR?\nSYST:ERR?\n')).toBe('-113,"Undefined header"\n0,"No error"\n');
-    expect(await ask(ports.thermometer, 'MEAS:TEMP?\nSYSTem:ERRor?\n*CLS\nSYST:ERR:NEXT?\n')).toBe('-109,"Missing parameter"\n0,"No error"\n');
+    expect(await ask(ports.thermometer, 'MEAS:TEMP?\nSYSTem:ERRor?\n*CLS\nSYST:ERR:NEXT?\n')).toBe(
+      '-109,"Missing parameter"\n0,"No error"\n',
+    );
     expect(await ask(ports.power, 'OUTP MAYBE\nSYST:ERR?\n')).toBe('-104,"Data type error"\n');
     expect(await ask(ports.thermometer, 'MEAS:TEMP? (@999)\nSYST:ERR?\n')).toBe('-222,"Data out of range"\n');
   });

@@ -24,7 +24,13 @@ beforeEach(async () => {
   study = (await insertStudy(db, { title: `Coolers ${Math.random()}`, question: '', margin_k: 1, reduction: {} })) as number;
   const rig = (await insertRig(db, `Bench ${Math.random()}`, null)) as number;
   specimen = (await insertSpecimen(db, study, 'Heron', 'cooler')) as number;
-  const sheet = await insertSheet(db, 'coolers', `Heron ${Math.random()}`, { kind: 'tower', height_mm: 158, mass_g: 890, price: 52, currency: 'EUR' });
+  const sheet = await insertSheet(db, 'coolers', `Heron ${Math.random()}`, {
+    kind: 'tower',
+    height_mm: 158,
+    mass_g: 890,
+    price: 52,
+    currency: 'EUR',
+  });
   await linkSpecimen(db, specimen, null, sheet);
   mount = (await insertMount(db, specimen, rig, '')).id;
 });

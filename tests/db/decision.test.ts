@@ -22,12 +22,22 @@ const PROBE = 'Shelf air ambient';
 let study: number;
 const runs: number[] = [];
 const store = async (seed: number, apart: number, place: object) =>
-  importRun(check(ImportPlan, { import_id: randomUUID(), reading: {}, place }), [{ name: `run ${seed}.csv`, bytes: twoRooms(seed, apart) }]);
+  importRun(check(ImportPlan, { import_id: randomUUID(), reading: {}, place }), [
+    { name: `run ${seed}.csv`, bytes: twoRooms(seed, apart) },
+  ]);
 
 beforeAll(async () => {
-  const first = await store(1, 0.2, { study_title: 'Two rooms', specimen_name: 'Loam White', specimen_kind: 'paste', rig_name: 'Bench', rig_limit_c: 95 });
+  const first = await store(1, 0.2, {
+    study_title: 'Two rooms',
+    specimen_name: 'Loam White',
+    specimen_kind: 'paste',
+    rig_name: 'Bench',
+    rig_limit_c: 95,
+  });
   study = first.study_id;
-  const { rows } = await database().query<{ specimen: number; rig: number }>('select sp.id as specimen, g.id as rig from specimens sp, rigs g');
+  const { rows } = await database().query<{ specimen: number; rig: number }>(
+    'select sp.id as specimen, g.id as rig from specimens sp, rigs g',
+  );
   const place = { study_id: study, specimen_id: rows[0].specimen, rig_id: rows[0].rig };
   runs.push(first.run_id, (await store(2, 5, place)).run_id, (await store(3, 5, place)).run_id, (await store(4, 5, place)).run_id);
 });
@@ -54,7 +64,10 @@ describe('a run that needs a decision', () => {
   });
   it('counts once a person says which probe stands, with the journal keeping what was before', async () => {
     const alternative = (await getRun(database(), runs[1]))?.result.alternatives[1].rise_k;
-    expect(await decideRun(runs[1], { ambient_probes: ['Room'], reason: 'the other hangs in the shelf', who: 'EB' })).toEqual({ settled: 1, open: [] });
+    expect(await decideRun(runs[1], { ambient_probes: ['Room'], reason: 'the other hangs in the shelf', who: 'EB' })).toEqual({
+      settled: 1,
+      open: [],
+    });
     const run = await getRun(database(), runs[1]);
     expect(run).toMatchObject({ valid: true, rise_k: alternative, result: { decision: [] } });
     expect((await listFindings(database(), runs[1])).some((f) => f.severity === 'decide')).toBe(false);
@@ -67,13 +80,18 @@ describe('a run that needs a decision', () => {
     const before = await getRun(database(), runs[2]);
     // one of them cannot be read any more: nothing of the others changes
     await database().query('update runs set reading = $2 where id = $1', [runs[3], { units: { Nowhere: 'degF' } }]);
-    await expect(decideRun(runs[2], { ambient_probes: ['Room'], reason: 'so', covers: 'load' })).rejects.toThrow('there is no column "Nowhere"');
+    await expect(decideRun(runs[2], { ambient_probes: ['Room'], reason: 'so', covers: 'load' })).rejects.toThrow(
+      'there is no column "Nowhere"',
+    );
     await database().query('update runs set reading = $2 where id = $1', [runs[3], {}]);
     expect(await getRun(database(), runs[2])).toEqual(before);
     expect(await listChanges(database(), 'run', runs[2])).toEqual([]);
   });
   it('is settled with all others of its load at once', async () => {
-    expect(await decideRun(runs[2], { room_c: 22, room_u_k: 0.3, reason: 'read beside it', covers: 'load' })).toEqual({ settled: 2, open: [] });
+    expect(await decideRun(runs[2], { room_c: 22, room_u_k: 0.3, reason: 'read beside it', covers: 'load' })).toEqual({
+      settled: 2,
+      open: [],
+    });
     for (const id of runs.slice(2)) {
       const run = await getRun(database(), id);
       expect(run).toMatchObject({ valid: true, result: { ambient_c: { mean: 22 } } });

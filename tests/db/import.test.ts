@@ -74,11 +74,15 @@ describe('import into the store', () => {
 
   it('leaves nothing behind where the file cannot be read or the place does not fit', async () => {
     const before = await Promise.all(['studies', 'specimens', 'rigs', 'mounts', 'runs', 'log_files', 'channels'].map(count));
-    await expect(importRun(plan(newPlace('Broken')), [{ name: 'noise.bin', bytes: new Uint8Array([0, 1, 2, 3, 0, 255]) }])).rejects.toThrow('not a text file');
+    await expect(importRun(plan(newPlace('Broken')), [{ name: 'noise.bin', bytes: new Uint8Array([0, 1, 2, 3, 0, 255]) }])).rejects.toThrow(
+      'not a text file',
+    );
     await expect(importRun(plan({ ...newPlace('Broken'), study_title: 'First' }), [file('near_limit.csv')])).rejects.toThrow(
       'There is already a study "First"',
     );
-    await expect(importRun(plan({ ...newPlace('Broken'), mount_id: 999999 }), [file('near_limit.csv')])).rejects.toThrow('does not belong to');
+    await expect(importRun(plan({ ...newPlace('Broken'), mount_id: 999999 }), [file('near_limit.csv')])).rejects.toThrow(
+      'does not belong to',
+    );
     expect(await Promise.all(['studies', 'specimens', 'rigs', 'mounts', 'runs', 'log_files', 'channels'].map(count))).toEqual(before);
   });
 
@@ -139,7 +143,11 @@ describe('import into the store', () => {
     ]);
     const texts = ['warm_start.tsv', 'no_ambient.tsv', 'gaps.csv'];
     const rig = (await listMounts(database(), first.study_id))[0].rig_id;
-    await Promise.all(texts.map((t, i) => importRun(plan({ study_id: first.study_id, specimen_name: `S${i}`, specimen_kind: 'pad', rig_id: rig }), [file(t)])));
+    await Promise.all(
+      texts.map((t, i) =>
+        importRun(plan({ study_id: first.study_id, specimen_name: `S${i}`, specimen_kind: 'pad', rig_id: rig }), [file(t)]),
+      ),
+    );
     expect((await listSpecimens(database(), first.study_id)).map((s) => s.position)).toEqual([0, 1, 2, 3]);
   });
 
@@ -149,7 +157,9 @@ describe('import into the store', () => {
     const traces = await count('trace_chunks');
     expect(await deleteStudy(database(), one.study_id)).toBe(true);
     expect(await count('trace_chunks')).toBeLessThan(traces);
-    const { rows } = await database().query('select count(*) as n from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)');
+    const { rows } = await database().query(
+      'select count(*) as n from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)',
+    );
     expect(Number(rows[0].n)).toBe(0);
   });
 });

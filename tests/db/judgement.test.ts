@@ -41,7 +41,9 @@ describe('the window of a run', () => {
     const hand = await judgeRun(run, { action: 'window', window, who: 'EB', reason: 'fan surged at the end' });
     expect(hand.now.window).toEqual(window);
     expect(hand.automatic).toEqual(before.now);
-    expect(hand.history).toMatchObject([{ action: 'window', who: 'EB', reason: 'fan surged at the end', before: before.now, after: hand.now }]);
+    expect(hand.history).toMatchObject([
+      { action: 'window', who: 'EB', reason: 'fan surged at the end', before: before.now, after: hand.now },
+    ]);
     // a fault that was reported stays, the reading's findings are those of the new window
     expect((await listFindings(database(), run)).map((f) => f.code).sort()).toEqual(['fault_later', 'window_by_hand']);
     // moved again: the automatic value is still the one by itself

@@ -17,7 +17,13 @@ import { onFreshDatabase } from '../database.ts';
 const logs = new URL('../reference/logs/', import.meta.url);
 const file = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(new URL(name, logs))) });
 const text = (name: string, content: string) => ({ name, bytes: new TextEncoder().encode(content) });
-const newPlace = (study: string) => ({ study_title: study, specimen_name: 'Loam White', specimen_kind: 'paste', rig_name: `Rig of ${study}`, rig_limit_c: 95 });
+const newPlace = (study: string) => ({
+  study_title: study,
+  specimen_name: 'Loam White',
+  specimen_kind: 'paste',
+  rig_name: `Rig of ${study}`,
+  rig_limit_c: 95,
+});
 const plan = (place: object, more: object = {}) => check(ImportPlan, { import_id: randomUUID(), reading: {}, place, ...more });
 const count = async (table: string) => Number((await database().query(`select count(*) as n from ${table}`)).rows[0].n);
 
@@ -30,8 +36,17 @@ describe('layouts', () => {
     expect(first.name).toBe('Bench logger');
     const again = await rememberLayout({ name: 'Bench logger 2', headers, reading: { roles: { Tile: 'coolant' } }, sensor: null });
     expect(again.id).toBe(first.id);
-    const [changed] = await editLayout(first.id, { name: 'Bench logger', reading: { roles: { Tile: 'sensor' }, day_first: true }, sensor: 'Tile' });
-    expect(changed).toMatchObject({ name: 'Bench logger', reading: { roles: { Tile: 'sensor' }, day_first: true }, sensor: 'Tile', used: 0 });
+    const [changed] = await editLayout(first.id, {
+      name: 'Bench logger',
+      reading: { roles: { Tile: 'sensor' }, day_first: true },
+      sensor: 'Tile',
+    });
+    expect(changed).toMatchObject({
+      name: 'Bench logger',
+      reading: { roles: { Tile: 'sensor' }, day_first: true },
+      sensor: 'Tile',
+      used: 0,
+    });
     await importRun(plan(newPlace('Counted'), { layout_id: first.id }), [file('plain.csv')]);
     expect((await layouts())[0].used).toBe(1);
   });
@@ -50,7 +65,9 @@ describe('layouts', () => {
   it('refuse what is none', async () => {
     await expect(rememberLayout({ name: '', headers, reading: {} })).rejects.toThrow('1 to 120 characters');
     await expect(rememberLayout({ name: 'x', headers: ['only'], reading: {} })).rejects.toThrow('at least two headers');
-    await expect(rememberLayout({ name: 'x', headers, reading: { roles: { Tile: 'boiler' } } })).rejects.toThrow('each value should be one of');
+    await expect(rememberLayout({ name: 'x', headers, reading: { roles: { Tile: 'boiler' } } })).rejects.toThrow(
+      'each value should be one of',
+    );
     await expect(takeLayouts({ layouts: 'all' })).rejects.toThrow('a list named "layouts"');
     await expect(forgetLayout(999999)).rejects.toThrow('not there any more');
   });
@@ -59,7 +76,12 @@ describe('layouts', () => {
 describe('results of programs', () => {
   it('come with the log, or are attached later, and are taken away', async () => {
     const results = [text('pass.json', '{"score": 4321, "runTime_s": 612.5}')];
-    const { run_id } = await importSources(plan(newPlace('Scores'), { comparable: false }), [sourceOf(file('near_limit.csv'))], undefined, results);
+    const { run_id } = await importSources(
+      plan(newPlace('Scores'), { comparable: false }),
+      [sourceOf(file('near_limit.csv'))],
+      undefined,
+      results,
+    );
     expect(await resultsOf(run_id)).toMatchObject([{ name: 'pass.json', figures: { score: 4321, run_time_s: 612.5 }, comparable: false }]);
     expect(await attachResults(run_id, [text('frames.csv', 'Frame,Frame time (ms)\n1,10\n2,30\n')], true)).toHaveLength(2);
     await expect(attachResults(run_id, [text('pass.json', '{"score": 4321, "runTime_s": 612.5}')], true)).rejects.toThrow(
@@ -81,7 +103,9 @@ describe('results of programs', () => {
   it('that cannot be read leave nothing of the whole import', async () => {
     const before = await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces'].map(count));
     const broken = [text('cut.json', '{"score": 43')];
-    await expect(importSources(plan(newPlace('Broken')), [sourceOf(file('gaps.csv'))], undefined, broken)).rejects.toThrow('begins like JSON but is not');
+    await expect(importSources(plan(newPlace('Broken')), [sourceOf(file('gaps.csv'))], undefined, broken)).rejects.toThrow(
+      'begins like JSON but is not',
+    );
     expect(await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces'].map(count))).toEqual(before);
   });
 });
@@ -122,7 +146,9 @@ describe('an import that is cancelled', () => {
       }
     }
     const source = { name: 'gaps.csv', size: null, pieces: slowly() };
-    await expect(importSources(plan(newPlace('Cancelled')), [source], control.signal)).rejects.toThrow('The import was cancelled. Nothing was stored.');
+    await expect(importSources(plan(newPlace('Cancelled')), [source], control.signal)).rejects.toThrow(
+      'The import was cancelled. Nothing was stored.',
+    );
     expect(await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces', 'channels', 'trace_chunks'].map(count))).toEqual(before);
     // the same file can be imported afterwards
     await expect(importRun(plan(newPlace('Cancelled')), [file('gaps.csv')])).resolves.toMatchObject({ repeated: false });
@@ -132,7 +158,9 @@ describe('an import that is cancelled', () => {
       yield file('slow_loop.csv').bytes.subarray(0, 50_000);
       throw new Error('socket hang up');
     }
-    await expect(importSources(plan(newPlace('Cut')), [{ name: 'x.csv', size: null, pieces: breaking() }])).rejects.toThrow('socket hang up');
+    await expect(importSources(plan(newPlace('Cut')), [{ name: 'x.csv', size: null, pieces: breaking() }])).rejects.toThrow(
+      'socket hang up',
+    );
     expect((await database().query("select 1 from studies where title = 'Cut'")).rowCount).toBe(0);
   });
   it('several at a time each get their run', async () => {

@@ -34,11 +34,15 @@ async function begin(speed: number, given: Parameters<typeof stockLive>[1] = { s
 const view = (id: number) => liveView(id);
 const health = async (id: number, name: string) => (await view(id)).health[name];
 const seenBy = async (id: number, who: string) =>
-  (await database().query<{ code: string }>('select code from live_alarms where live_id = $1 and acknowledged_by = $2', [id, who])).rows.map((r) => r.code);
-const refusal = async (id: number, source: string, code: string) => (await view(id)).refusals.find((r) => r.source === source && r.code === code);
+  (
+    await database().query<{ code: string }>('select code from live_alarms where live_id = $1 and acknowledged_by = $2', [id, who])
+  ).rows.map((r) => r.code);
+const refusal = async (id: number, source: string, code: string) =>
+  (await view(id)).refusals.find((r) => r.source === source && r.code === code);
 
 afterEach(async () => {
-  for (const id of opened.splice(0)) await database().query('update live_runs set ended_at = now() where id = $1 and ended_at is null', [id]);
+  for (const id of opened.splice(0))
+    await database().query('update live_runs set ended_at = now() where id = $1 and ended_at is null', [id]);
   await supervisor?.stop();
   await bench?.stop();
 });
@@ -59,16 +63,21 @@ describe('a live run of the simulated bench, sixty times as fast', () => {
       address: 'file:bench.csv',
       channels: 'Clock: clock MHz; Throttling: throttle',
     } as never);
-    await database().query(`update rigs set sheet = jsonb_set(sheet, '{instruments}', sheet -> 'instruments' || to_jsonb($2::int)) where id = $1`, [
-      stock.rig,
-      card,
-    ]);
+    await database().query(
+      `update rigs set sheet = jsonb_set(sheet, '{instruments}', sheet -> 'instruments' || to_jsonb($2::int)) where id = $1`,
+      [stock.rig, card],
+    );
     supervisor = new Supervisor();
     supervisor.start();
     const { id } = await startLive({ mount_id: stock.mount, cycles: 1 });
     opened.push(id);
-    await until(async () => (await view(id)).checks.length > 0 && (await view(id)).checks.every((c) => c.state !== 'wrong'), 'a sound pre-flight');
-    expect((await view(id)).checks.map((c) => c.key)).toEqual(expect.arrayContaining(['sensor', 'ambient', 'cooled', 'fan', 'power', 'source:Card log']));
+    await until(
+      async () => (await view(id)).checks.length > 0 && (await view(id)).checks.every((c) => c.state !== 'wrong'),
+      'a sound pre-flight',
+    );
+    expect((await view(id)).checks.map((c) => c.key)).toEqual(
+      expect.arrayContaining(['sensor', 'ambient', 'cooled', 'fan', 'power', 'source:Card log']),
+    );
     await orderLive(id, { kind: 'begin' });
     const seen = new Set<string>();
     const forecasts = new Set<string>();
@@ -121,10 +130,10 @@ describe('a live run of the simulated bench, sixty times as fast', () => {
     const row = (s: number) => `${new Date(hour + 1000 * s).toISOString()},31.${s}\n`;
     const add = async (name: string, sheet: Record<string, unknown>) => {
       const card = await insertSheet(database(), 'instruments', name, sheet as never);
-      await database().query(`update rigs set sheet = jsonb_set(sheet, '{instruments}', sheet -> 'instruments' || to_jsonb($2::int)) where id = $1`, [
-        stock.rig,
-        card,
-      ]);
+      await database().query(
+        `update rigs set sheet = jsonb_set(sheet, '{instruments}', sheet -> 'instruments' || to_jsonb($2::int)) where id = $1`,
+        [stock.rig, card],
+      );
     };
     await add('Hour off', { address: 'file:other.csv', channels: 'Part: sensor °C' });
     await add('No column', { address: 'file:other.csv', channels: 'Elsewhere: coolant °C' });
@@ -319,7 +328,9 @@ describe('pushes', () => {
     await expect(push(4711, '{}')).rejects.toThrow('There is no live run 4711.');
     await orderLive(id, { kind: 'stop', reason: 'enough' });
     await until(async () => (await view(id)).over, 'the end');
-    await expect(push(id, line(1, Date.now() / 1000, { Clock: 1 }))).rejects.toThrow(`Live run ${id} is over; nothing more is taken for it.`);
+    await expect(push(id, line(1, Date.now() / 1000, { Clock: 1 }))).rejects.toThrow(
+      `Live run ${id} is over; nothing more is taken for it.`,
+    );
     expect((await view(id)).refusals.find((r) => r.code === 'run_over')?.count).toBe(1);
     await expect(orderLive(id, { kind: 'begin' })).rejects.toThrow('This live run is over.');
   });

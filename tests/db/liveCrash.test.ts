@@ -99,7 +99,11 @@ describe('kill -9 in the middle of a run', () => {
     await startApp(a);
     const stock = await stockLive(bench, { speed: SPEED, push: 'Clock: clock MHz' });
     const post = (path: string, body: unknown) =>
-      fetch(`http://127.0.0.1:${apps.has(a) ? a : b}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+      fetch(`http://127.0.0.1:${apps.has(a) ? a : b}${path}`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      });
     const { id } = (await (await post('/api/live', { mount_id: stock.mount, cycles: 1 })).json()) as { id: number };
     const view = async (): Promise<LiveView | null> => {
       for (const port of apps.keys()) {

@@ -19,7 +19,14 @@ async function startApp(): Promise<void> {
   const port = await freePort();
   let text = '';
   const child = spawn('node', ['build/serve.mjs'], {
-    env: { ...process.env, DATABASE_URL: store.url, WARM_GAUGE_WATCH: folder, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
+    env: {
+      ...process.env,
+      DATABASE_URL: store.url,
+      WARM_GAUGE_WATCH: folder,
+      HOST: '127.0.0.1',
+      PORT: String(port),
+      NODE_ENV: 'production',
+    },
     stdio: ['ignore', 'ignore', 'pipe'],
   });
   child.stderr?.on('data', (d) => {
@@ -30,7 +37,11 @@ async function startApp(): Promise<void> {
 }
 
 const post = (path: string, body: unknown) =>
-  fetch(`http://127.0.0.1:${app?.port}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  fetch(`http://127.0.0.1:${app?.port}${path}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
 const viewOf = async (id: number): Promise<LiveView | null> => {
   const answer = await fetch(`http://127.0.0.1:${app?.port}/api/live/${id}`, { signal: AbortSignal.timeout(4000) }).catch(() => null);
   return answer?.ok ? answer.json() : null;
@@ -39,7 +50,9 @@ const viewOf = async (id: number): Promise<LiveView | null> => {
 /** A run of its own under load: of cycles, or an attended test whose load does not end by itself. */
 async function underLoad(kind: 'run' | 'limit_test' = 'run'): Promise<number> {
   const stock = await stockLive(bench, { speed: SPEED, push: '' });
-  const { id } = (await (await post('/api/live', { mount_id: stock.mount, kind, ...(kind === 'run' ? { cycles: 3 } : { stop_c: 120 }) })).json()) as {
+  const { id } = (await (
+    await post('/api/live', { mount_id: stock.mount, kind, ...(kind === 'run' ? { cycles: 3 } : { stop_c: 120 }) })
+  ).json()) as {
     id: number;
   };
   await until(async () => ((await viewOf(id))?.checks.length ?? 0) > 0, 'the checks');

@@ -69,7 +69,10 @@ describe('a mount under way', () => {
     await expect(endAttempt(id, { outcome: 'no_start', reason: ' ' })).rejects.toThrow(/Say in 1 to 500/);
     await expect(endAttempt(id, { outcome: 'fine' })).rejects.toThrow(/ends as one of/);
     const second = await endAttempt(id, { outcome: 'no_start', reason: 'One screw too tight' });
-    expect(second).toMatchObject({ current: { number: 2, who: 'EB', steps: {} }, past: [{ number: 1, outcome: 'no_start', reason: 'One screw too tight' }] });
+    expect(second).toMatchObject({
+      current: { number: 2, who: 'EB', steps: {} },
+      past: [{ number: 1, outcome: 'no_start', reason: 'One screw too tight' }],
+    });
     expect(second.past[0].steps).toEqual({ tighten: { records: { torque_nm: 0.6 } } });
     const ready = await endAttempt(id, { outcome: 'ready' });
     expect(ready.current).toBeNull();
@@ -118,7 +121,11 @@ describe('a mount under way', () => {
   it('leads through the plan: what is begun is not due again', async () => {
     const { study, rig, specimens } = await begun('Loam White');
     expect((await mountGrid(study)).next).toBeNull();
-    await changePlan(study, { base: (await planView(study)).version, changes: { rigs: [rig], mounts: 2, start_on: '2026-06-05' }, insist: [] });
+    await changePlan(study, {
+      base: (await planView(study)).version,
+      changes: { rigs: [rig], mounts: 2, start_on: '2026-06-05' },
+      insist: [],
+    });
     const { mounts } = await changeOrder(study, { action: 'draw', seed: 1 });
     expect(mounts[0].specimen).toBe('Loam White');
     // the first Loam White is under way, so the next in the order is due

@@ -6,7 +6,15 @@ import { effectWords } from '#features/mount/server/effectWords';
 import { studyMountFindings } from '#features/mount/server/mountFacts';
 import { mountGrid } from '#features/mount/server/mountGrid';
 import { beginAttempt, mountSheet, saveStep } from '#features/mount/server/mountSheet';
-import { picture, removePhotograph, savePhotograph, saveReading, saveRigPhotograph, storedPrint, studyPrints } from '#features/mount/server/photographs';
+import {
+  picture,
+  removePhotograph,
+  savePhotograph,
+  saveReading,
+  saveRigPhotograph,
+  storedPrint,
+  studyPrints,
+} from '#features/mount/server/photographs';
 import { saveTeardown, teardownView } from '#features/mount/server/teardown';
 import { insertRig } from '#features/shelf/store/rigs';
 import { resolvePlan } from '#features/study/model/resolve';
@@ -73,7 +81,9 @@ describe('a photograph of a mount', () => {
     const { data } = await sharp(stored).greyscale().raw().toBuffer({ resolveWithObject: true });
     expect(data[60 * 10 + 30]).toBeLessThan(60);
     expect(data[60 * 80 + 30]).toBeGreaterThan(180);
-    expect((await mountSheet(mount)).photographs).toMatchObject([{ id, caption: 'dry at one corner', who: 'EB', width: 60, height: 90, face: null }]);
+    expect((await mountSheet(mount)).photographs).toMatchObject([
+      { id, caption: 'dry at one corner', who: 'EB', width: 60, height: 90, face: null },
+    ]);
     expect((await sharp(await picture(id, 'photograph', true)).metadata()).height).toBe(90);
   });
 
@@ -114,12 +124,16 @@ describe('a print', () => {
   it('is kept whole or not at all', async () => {
     const mount = await mountOf();
     const about = { face: 'part', reading: READING, figures: figures(0.8) };
-    await expect(savePhotograph(mount, await view(), about, null)).rejects.toThrow(/its face, its reading, its figures and the part seen from above/);
-    await expect(savePhotograph(mount, await view(), { ...about, face: 'lid' }, await view())).rejects.toThrow('The face is part or base.');
-    await expect(savePhotograph(mount, await view(), { ...about, figures: figures(1.5) }, await view())).rejects.toThrow(/cover should be a share from 0 to 1/);
-    await expect(savePhotograph(mount, await view(), { ...about, reading: { ...READING, corners: READING.corners.slice(1) } }, await view())).rejects.toThrow(
-      'A print has four corners.',
+    await expect(savePhotograph(mount, await view(), about, null)).rejects.toThrow(
+      /its face, its reading, its figures and the part seen from above/,
     );
+    await expect(savePhotograph(mount, await view(), { ...about, face: 'lid' }, await view())).rejects.toThrow('The face is part or base.');
+    await expect(savePhotograph(mount, await view(), { ...about, figures: figures(1.5) }, await view())).rejects.toThrow(
+      /cover should be a share from 0 to 1/,
+    );
+    await expect(
+      savePhotograph(mount, await view(), { ...about, reading: { ...READING, corners: READING.corners.slice(1) } }, await view()),
+    ).rejects.toThrow('A print has four corners.');
     const out = READING.corners.map((c, i) => (i === 0 ? { x: -0.1, y: 0.1 } : c));
     await expect(savePhotograph(mount, await view(), { ...about, reading: { ...READING, corners: out } }, await view())).rejects.toThrow(
       'A corner lies outside the photograph.',
@@ -143,7 +157,12 @@ describe('a print', () => {
          values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', $2, true, true, false)`,
         [mount, 45 - 5 * cover + (i % 2 === 0 ? 0.01 : -0.01)],
       );
-      await savePhotograph(mount, await view(), { face: 'base', reading: { ...READING, mirrored: true }, figures: figures(0.1) }, await view());
+      await savePhotograph(
+        mount,
+        await view(),
+        { face: 'base', reading: { ...READING, mirrored: true }, figures: figures(0.1) },
+        await view(),
+      );
       await savePhotograph(mount, await view(), { face: 'part', reading: READING, figures: figures(cover) }, await view());
     }
     // a cover that is a range is no point, nor does the other face stand in for it
@@ -153,7 +172,12 @@ describe('a print', () => {
        values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', 44, true, true, false)`,
       [doubtful],
     );
-    await savePhotograph(doubtful, await view(), { face: 'base', reading: { ...READING, mirrored: true }, figures: figures(0.1) }, await view());
+    await savePhotograph(
+      doubtful,
+      await view(),
+      { face: 'base', reading: { ...READING, mirrored: true }, figures: figures(0.1) },
+      await view(),
+    );
     const unsureFigures = { ...figures(0.5), cover_low: 0.3, cover_high: 0.7, unsure: 'the edges are soft' };
     await savePhotograph(doubtful, await view(), { face: 'part', reading: READING, figures: unsureFigures }, await view());
     const { series, effect, unsure } = await studyPrints(study);
@@ -199,21 +223,27 @@ describe('taking a rig apart', () => {
 
 describe('work and interfaces of a try', () => {
   it('add their steps, merge from two devices, and are told in grid and results', async () => {
-    await database().query(`update rigs set sheet = sheet || '{"neighbours": "memory, regulator", "torque_max_nm": 0.8}' where id = $1`, [rig]);
+    await database().query(`update rigs set sheet = sheet || '{"neighbours": "memory, regulator", "torque_max_nm": 0.8}' where id = $1`, [
+      rig,
+    ]);
     const mount = await mountOf();
     await beginAttempt(mount, { who: 'TK' });
     const sheet = await saveStep(mount, { work: ['lid_off', 'teardown', 'lid_off'] });
     expect(sheet.current?.work).toEqual(['teardown', 'lid_off']);
     expect(sheet.steps.map((s) => s.key)).toEqual(expect.arrayContaining(['take_apart', 'lid_off', 'reassemble']));
     await expect(saveStep(mount, { work: ['repaint'] })).rejects.toThrow(/Work on the machine is a list/);
-    await expect(saveStep(mount, { step: 'lid_off', state: { done_at: '2026-06-02T09:30:00.000Z' } })).rejects.toThrow('Acknowledge the caution first.');
+    await expect(saveStep(mount, { step: 'lid_off', state: { done_at: '2026-06-02T09:30:00.000Z' } })).rejects.toThrow(
+      'Acknowledge the caution first.',
+    );
     await saveStep(mount, { step: 'place', state: { interfaces: { memory: 'renewed' } } });
     await saveStep(mount, { step: 'place', state: { interfaces: { regulator: 'inspected' } } });
     const both = await saveStep(mount, { step: 'place', state: { done_at: '2026-06-02T09:30:00.000Z' } });
     expect(both.current?.steps.place?.interfaces).toEqual({ memory: 'renewed', regulator: 'inspected' });
     expect(both.findings).toEqual([]);
     await saveStep(mount, { step: 'tighten', state: { records: { torque_nm: 0.9 } } });
-    expect(await studyMountFindings(study)).toMatchObject([{ mount_id: mount, specimen: 'Loam White', number: 1, findings: [{ code: 'torque_above' }] }]);
+    expect(await studyMountFindings(study)).toMatchObject([
+      { mount_id: mount, specimen: 'Loam White', number: 1, findings: [{ code: 'torque_above' }] },
+    ]);
     expect((await mountGrid(study)).specimens[0].mounts[0]).toMatchObject({ id: mount, findings: 1, faults: 0 });
   });
 });

@@ -38,7 +38,8 @@ async function plannedStudy(more: Record<string, unknown> = {}) {
   await changePlan(study, { base: view.version, changes: { rigs: [rig], mounts: 3, start_on: '2026-06-05', ...more }, insist: [] });
   return { study, rig, view: await changeOrder(study, { action: 'draw', seed: 7 }) };
 }
-const places = (mounts: { specimen: string; mount: number; rig: string; day: number }[]) => mounts.map((m) => [m.specimen, m.mount, m.rig, m.day]);
+const places = (mounts: { specimen: string; mount: number; rig: string; day: number }[]) =>
+  mounts.map((m) => [m.specimen, m.mount, m.rig, m.day]);
 
 describe('a plan edited by two', () => {
   it('writes different fields of both, and tells the field that both changed', async () => {
@@ -58,7 +59,11 @@ describe('a plan edited by two', () => {
     const { study, view } = await plannedStudy();
     const [a, b] = view.context.specimens;
     await changePlan(study, { base: view.version, changes: { [`specimen:${a.id}:rise_k`]: 40 }, insist: [] });
-    const other = await changePlan(study, { base: view.version, changes: { [`specimen:${b.id}:rise_k`]: 38, [`specimen:${a.id}:rise_k`]: 41 }, insist: [] });
+    const other = await changePlan(study, {
+      base: view.version,
+      changes: { [`specimen:${b.id}:rise_k`]: 38, [`specimen:${a.id}:rise_k`]: 41 },
+      insist: [],
+    });
     expect(other.conflicts).toEqual([{ field: `specimen:${a.id}:rise_k`, theirs: 40 }]);
     expect(other.view.context.specimens.map((s) => s.plan.rise_k)).toEqual([40, 38, undefined, undefined]);
   });
@@ -70,7 +75,9 @@ describe('a plan edited by two', () => {
     await expect(change({ title: ' ' })).rejects.toThrow('The study needs a title.');
     await expect(change({ reference_id: 999_999 })).rejects.toThrow('The reference must be one of the specimens of this study.');
     await expect(change({ colour: 'red' })).rejects.toThrow('A plan has no field colour.');
-    await expect(change({ loads: [{ name: 'Burn', steps: [{ stage: 'rest', minutes: 3 }] }] })).rejects.toThrow(/A step of a load is one of/);
+    await expect(change({ loads: [{ name: 'Burn', steps: [{ stage: 'rest', minutes: 3 }] }] })).rejects.toThrow(
+      /A step of a load is one of/,
+    );
     await expect(change({ constructor: 1 })).rejects.toThrow(/no field/);
     expect((await planView(study)).plan.runs).toBeUndefined();
   });
@@ -116,7 +123,9 @@ describe('the order in the store', () => {
         s.name,
       ).toBeGreaterThanOrEqual(3);
     await expect(changeOrder(study, { action: 'mark', mount: done[0], state: 'lost', reason: 'x' })).rejects.toThrow(/has runs/);
-    await expect(changeOrder(study, { action: 'mark', mount: redrawn.mounts.at(-1), state: 'lost', reason: '' })).rejects.toThrow(/Say in 1 to 500/);
+    await expect(changeOrder(study, { action: 'mark', mount: redrawn.mounts.at(-1), state: 'lost', reason: '' })).rejects.toThrow(
+      /Say in 1 to 500/,
+    );
   });
 
   it('says why no order can be drawn', async () => {
@@ -163,7 +172,9 @@ describe('the calendar file', () => {
     const parts = timed.reduce((sum, m) => sum + (m.runs_day === m.day ? 1 : 2), 0);
     expect(events).toHaveLength(parts);
     expect(new Set(events.map((e) => e.uid)).size).toBe(parts);
-    const first = events.find((e) => e.uid.startsWith(`mount-${view.mounts.find((m) => m.specimen === timed[0].specimen && m.mount === timed[0].mount)?.id}-`));
+    const first = events.find((e) =>
+      e.uid.startsWith(`mount-${view.mounts.find((m) => m.specimen === timed[0].specimen && m.mount === timed[0].mount)?.id}-`),
+    );
     expect(first?.startDate.toString()).toBe('2026-06-05T08:30:00');
     expect(first?.startDate.zone.tzid).toBe('floating');
     // 5 June 2026 is a Friday: the second bench day is the Monday after

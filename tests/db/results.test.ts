@@ -29,7 +29,16 @@ const specimens: Record<string, number> = {};
 async function read(
   specimen: string,
   mean: number,
-  more: { load?: string; mount_id?: number; rig?: string; study?: number; specimen_id?: number; fan_rpm?: number; days_ago?: number; read_at?: string } = {},
+  more: {
+    load?: string;
+    mount_id?: number;
+    rig?: string;
+    study?: number;
+    specimen_id?: number;
+    fan_rpm?: number;
+    days_ago?: number;
+    read_at?: string;
+  } = {},
 ): Promise<number> {
   const place = {
     ...{ study_id: more.study ?? study, specimen_id: more.specimen_id ?? specimens[specimen], load: more.load ?? null },
@@ -109,9 +118,14 @@ describe('recommendations', () => {
     const stored = await storeRecommendations(study, {
       list: [{ reader: ' Who pays ', words: 'Take Wick 60.', rests: [{ outcome: 'rise', load: 'Full', a: 'Wick 60', b: 'Loam White' }] }],
     });
-    expect(stored).toEqual([expect.objectContaining({ reader: 'Who pays', checks: [expect.objectContaining({ state: 'stands', firm: true })] })]);
+    expect(stored).toEqual([
+      expect.objectContaining({ reader: 'Who pays', checks: [expect.objectContaining({ state: 'stands', firm: true })] }),
+    ]);
     const run = await read('Wick 60', 70, { load: 'Full' });
-    expect((await studyRecommendations(study))[0].checks[0]).toMatchObject({ state: 'changed', now: expect.stringContaining('unresolved') });
+    expect((await studyRecommendations(study))[0].checks[0]).toMatchObject({
+      state: 'changed',
+      now: expect.stringContaining('unresolved'),
+    });
     await expect(freezeReport(study, {})).rejects.toThrow('The verdict under the recommendation for Who pays has changed');
     await excludeMount((await listMounts(database(), study)).at(-1)?.id ?? 0, { reason: 'sheet folded' });
     expect((await studyRecommendations(study))[0].checks[0].state).toMatch(/stands|moved/);
@@ -120,7 +134,9 @@ describe('recommendations', () => {
   it('are refused where they say nothing, or rest on what is no outcome', async () => {
     const refuse = (list: unknown) => expect(storeRecommendations(study, { list })).rejects;
     await refuse([{ reader: '', words: 'x', rests: [] }]).toThrow('Say in 1 to 80 characters for which reader');
-    await refuse([{ reader: 'x', words: 'x', rests: [{ outcome: 'luck', load: null, a: 'a', b: 'b' }] }]).toThrow('rests on a verdict of a known outcome');
+    await refuse([{ reader: 'x', words: 'x', rests: [{ outcome: 'luck', load: null, a: 'a', b: 'b' }] }]).toThrow(
+      'rests on a verdict of a known outcome',
+    );
     await refuse('all').toThrow('Recommendations are a list.');
     expect(await studyRecommendations(study)).toHaveLength(1);
   });
@@ -133,9 +149,13 @@ describe('a report', () => {
     const saved = await changeDraft(study, { sections: turned, version });
     expect(saved.sections.map((s) => s.key)).toEqual(turned.map((s) => s.key));
     const again = await changeDraft(study, { sections, version: saved.version });
-    await expect(changeDraft(study, { sections: turned, version: saved.version })).rejects.toThrow('Somebody else changed the report meanwhile');
+    await expect(changeDraft(study, { sections: turned, version: saved.version })).rejects.toThrow(
+      'Somebody else changed the report meanwhile',
+    );
     expect((await draftView(study)).version).toBe(again.version);
-    await expect(changeDraft(study, { sections: [{ key: 'rumours', shown: true, words: '' }], version: again.version })).rejects.toThrow('A section is one of');
+    await expect(changeDraft(study, { sections: [{ key: 'rumours', shown: true, words: '' }], version: again.version })).rejects.toThrow(
+      'A section is one of',
+    );
     await expect(changeDraft(999_999, { sections: [], version: 0 })).rejects.toThrow('There is no study 999999.');
   });
   it('is frozen with a checksum, and a version tells what changed', async () => {
@@ -187,7 +207,8 @@ describe('mounts added after a verdict was shown', () => {
 
 describe('a study of one mount each', () => {
   it('borrows the scatter of the lab, and says from how many mounts', async () => {
-    for (let i = 0; i < 5; i++) for (const name of ['Loam White', 'Wick 60']) await read(name, (name === 'Wick 60' ? 29 : 30) + (i % 3) / 10, { load: 'Part' });
+    for (let i = 0; i < 5; i++)
+      for (const name of ['Loam White', 'Wick 60']) await read(name, (name === 'Wick 60' ? 29 : 30) + (i % 3) / 10, { load: 'Part' });
     for (const name of ['Loam White', 'Wick 60']) await read(name, 30.1, { load: 'Part', mount_id: await mountOf(name, 2) });
     const single = await open('Single', ['A', 'B']);
     const [a, b] = await listSpecimens(database(), single);
@@ -225,7 +246,9 @@ describe('runs of a mount that are no repeats', () => {
     expect(swept?.findings[0].code).toBe('several_speeds');
     for (const m of [first, second]) await readPad(35, { mount_id: m.id, fan_rpm: 1200, days_ago: 1 });
     expect((await pads())?.run_sd).toBeCloseTo(before?.run_sd ?? 0, 2);
-    expect((await resultsPlace(own)).answer.analysis?.findings.map((f) => f.code)).toEqual(expect.arrayContaining(['several_speeds', 'several_ages']));
+    expect((await resultsPlace(own)).answer.analysis?.findings.map((f) => f.code)).toEqual(
+      expect.arrayContaining(['several_speeds', 'several_ages']),
+    );
   });
 });
 
@@ -252,7 +275,8 @@ describe('the bench day of a run', () => {
     process.env.TZ = 'America/Los_Angeles';
     const own = await open('An evening', ['A']);
     const [a] = await listSpecimens(database(), own);
-    for (const hour of [9, 22]) await read('A', 30, { study: own, specimen_id: a.id, read_at: `2026-06-04T${String(hour).padStart(2, '0')}:30:00-07:00` });
+    for (const hour of [9, 22])
+      await read('A', 30, { study: own, specimen_id: a.id, read_at: `2026-06-04T${String(hour).padStart(2, '0')}:30:00-07:00` });
     expect((await resultsOf(own)).facts.runs.map((r) => r.day)).toEqual(['2026-06-04', '2026-06-04']);
   });
 });

@@ -107,10 +107,16 @@ function typedQueries(): TypedQuery[] {
         const text = textOf(node.initializer, constants);
         if (text !== null) constants.set(node.name.text, text);
       }
-      if (ts.isCallExpression(node) && ts.isPropertyAccessExpression(node.expression) && node.expression.name.text === 'query' && node.typeArguments) {
+      if (
+        ts.isCallExpression(node) &&
+        ts.isPropertyAccessExpression(node.expression) &&
+        node.expression.name.text === 'query' &&
+        node.typeArguments
+      ) {
         const sql = textOf(node.arguments[0], constants);
         const { line } = source.getLineAndCharacterOfPosition(node.getStart());
-        if (sql !== null) found.push({ at: `${file}:${line + 1}`, sql, row: kindsOf(checker.getTypeFromTypeNode(node.typeArguments[0]), checker) });
+        if (sql !== null)
+          found.push({ at: `${file}:${line + 1}`, sql, row: kindsOf(checker.getTypeFromTypeNode(node.typeArguments[0]), checker) });
       }
       ts.forEachChild(node, visit);
     };
@@ -133,7 +139,9 @@ function textOf(node: ts.Expression, constants: Map<string, string>): string | n
 }
 
 function kindsOf(row: ts.Type, checker: ts.TypeChecker): Record<string, string> {
-  return Object.fromEntries(checker.getPropertiesOfType(row).map((p) => [p.name, kindOf(checker.getNonNullableType(checker.getTypeOfSymbol(p)), checker)]));
+  return Object.fromEntries(
+    checker.getPropertiesOfType(row).map((p) => [p.name, kindOf(checker.getNonNullableType(checker.getTypeOfSymbol(p)), checker)]),
+  );
 }
 
 function kindOf(type: ts.Type, checker: ts.TypeChecker): string {

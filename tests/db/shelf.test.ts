@@ -28,7 +28,9 @@ describe('the shelf in the store', () => {
 
   it('names what is wrong with a sheet and stores nothing of it', async () => {
     await expect(createSheet('materials', { name: ' ', sheet: {} })).rejects.toThrow('The material needs a name of 1 to 80 characters.');
-    await expect(createSheet('rigs', { name: 'Hot', sheet: { throttle_limit_c: 3 } })).rejects.toThrow('Throttle limit should be between 30 and 300 °C.');
+    await expect(createSheet('rigs', { name: 'Hot', sheet: { throttle_limit_c: 3 } })).rejects.toThrow(
+      'Throttle limit should be between 30 and 300 °C.',
+    );
     const [first] = await listShelf('materials');
     await expect(saveSheet('materials', first.id, { name: 'Loam White', sheet: {}, version: 'x' })).rejects.toThrow('Say which version');
     await expect(createSheet('materials', { name: 'Loam White' })).rejects.toMatchObject({ status: 409 });
@@ -36,7 +38,10 @@ describe('the shelf in the store', () => {
   });
 
   it('keeps what is used, counts its mounts and tells where', async () => {
-    const material = await createSheet('materials', { name: 'Alder Grey', sheet: { kind: 'paste', pack_size: 1, pack_unit: 'g', per_mount: 0.25, packs: 1 } });
+    const material = await createSheet('materials', {
+      name: 'Alder Grey',
+      sheet: { kind: 'paste', pack_size: 1, pack_unit: 'g', per_mount: 0.25, packs: 1 },
+    });
     const rig = await createSheet('rigs', { name: 'North bench', sheet: { throttle_limit_c: 92 } });
     const study = (await insertStudy(database(), { title: 'Use', question: '', margin_k: 1, reduction: {} })) ?? 0;
     const specimen = (await insertSpecimen(database(), study, 'Alder Grey', 'paste')) ?? 0;
@@ -66,7 +71,10 @@ describe('the shelf in the store', () => {
     const before = await exportShelf('instruments');
     await expect(importShelf('instruments', 'name,reads\nRoom thermometer A,temperature\nMeter,heat\n')).rejects.toThrow(/Row 3/);
     expect(await exportShelf('instruments')).toBe(before);
-    expect(await importShelf('instruments', 'name,reads,resolution\nRoom thermometer A,temperature,0.01\n')).toEqual({ added: 1, changed: 0 });
+    expect(await importShelf('instruments', 'name,reads,resolution\nRoom thermometer A,temperature,0.01\n')).toEqual({
+      added: 1,
+      changed: 0,
+    });
     expect(await importShelf('instruments', 'name,accuracy\nRoom thermometer A,0.1\nMeter,0.5\n')).toEqual({ added: 1, changed: 1 });
     const [, thermometer] = await listShelf('instruments');
     expect(thermometer.sheet).toEqual({ reads: 'temperature', resolution: 0.01, accuracy: 0.1 });

@@ -30,7 +30,9 @@ describe('migrations', () => {
     expect(down.length).toBeGreaterThan(0);
     const client = new pg.Client({ connectionString: other.url });
     await client.connect();
-    const { rows } = await client.query(`select table_name from information_schema.tables where table_schema = 'public' and table_name <> 'migrations'`);
+    const { rows } = await client.query(
+      `select table_name from information_schema.tables where table_schema = 'public' and table_name <> 'migrations'`,
+    );
     await client.end();
     expect(rows).toEqual([]);
     expect(await migrate(other.url)).toHaveLength(down.length);
@@ -81,7 +83,9 @@ describe('traces longer than a chunk', () => {
        select gen_random_uuid(), min(id), 1, false, '{}', '{}', '{}', true, true, false from mounts returning id`,
     );
     await insertAxes(database(), rows[0].id, [packAxis(t)]);
-    await insertChannels(database(), rows[0].id, 0, [packChannel({ name: 'Die', file: 'a.csv', role: 'sensor', unit: 'degC', axis: 0 }, values)]);
+    await insertChannels(database(), rows[0].id, 0, [
+      packChannel({ name: 'Die', file: 'a.csv', role: 'sensor', unit: 'degC', axis: 0 }, values),
+    ]);
     const [all] = await loadTrace(database(), rows[0].id, 0, 1e9);
     expect(all.t).toHaveLength(n);
     expect(all.values[4097]).toBeCloseTo(values[4097], 5);

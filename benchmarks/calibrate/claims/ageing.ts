@@ -38,7 +38,14 @@ function ageing(value: (age: number) => number, last: (mount: number) => number)
 const subject = 'ageing' as const;
 export const AGEING: Claim[] = [
   ...Object.keys(KINDS).map(
-    (kind): Claim => ({ subject, claim: '“conditioned” not said too early', condition: kind, promised: [90, 100], cases: 100, run: conditioned(kind) }),
+    (kind): Claim => ({
+      subject,
+      claim: '“conditioned” not said too early',
+      condition: kind,
+      promised: [90, 100],
+      cases: 100,
+      run: conditioned(kind),
+    }),
   ),
   {
     ...{ subject, claim: 'change with age: 95 % interval', condition: 'straight, 5 mounts', promised: HOLDS, cases: 400, clean: true },
@@ -48,7 +55,13 @@ export const AGEING: Claim[] = [
     ),
   },
   {
-    ...{ subject, claim: 'change with age: 95 % interval', condition: 'one of 5 mounts followed for 7 days only', promised: HOLDS, cases: 400 },
+    ...{
+      subject,
+      claim: 'change with age: 95 % interval',
+      condition: 'one of 5 mounts followed for 7 days only',
+      promised: HOLDS,
+      cases: 400,
+    },
     run: ageing(
       (t) => 40 + 0.02 * t,
       (m) => (m === 4 ? 7 : 60),

@@ -81,7 +81,9 @@ function chances(from: number, to: number): Claim['run'] {
   return (seed) => {
     const random = seededRandom(seed);
     const truth = [0, 1, 2].map(() => 40 + 2 * random.normal());
-    const rows = truth.flatMap((t, s) => Array.from({ length: 4 }, (_, m) => ({ specimen: `S${s}`, mount: String(m), value: t + random.normal() })));
+    const rows = truth.flatMap((t, s) =>
+      Array.from({ length: 4 }, (_, m) => ({ specimen: `S${s}`, mount: String(m), value: t + random.normal() })),
+    );
     const specimens = analyse(rows, { scatter: 'pooled', outlook: false }).specimens;
     const best = specimens.reduce((a, b) => ((b.chance_coolest ?? 0) > (a.chance_coolest ?? 0) ? b : a));
     const chance = best.chance_coolest ?? 0;
@@ -124,7 +126,13 @@ function rehearsed(seed: number): Case {
   const rows = PLAN.specimens.flatMap(({ specimen, rise_k }) =>
     days.flatMap((shift, m) => {
       const mounted = rise_k + shift + PLAN.mount_sd * random.normal();
-      return [1, 2].map((r) => ({ specimen, mount: String(m), run: String(r), day: `2026-06-0${m + 1}`, value: mounted + PLAN.run_sd * random.normal() }));
+      return [1, 2].map((r) => ({
+        specimen,
+        mount: String(m),
+        run: String(r),
+        day: `2026-06-0${m + 1}`,
+        value: mounted + PLAN.run_sd * random.normal(),
+      }));
     }),
   );
   const { pairs } = analyse(rows, { margin: PLAN.margin, scatter: 'pooled', block: 'day', chances: false, outlook: false });
@@ -187,7 +195,11 @@ export const COMPARISON: Claim[] = [
     ] as const
   ).map(
     ([from, to]): Claim => ({
-      ...{ subject: 'chances', claim: 'the likeliest to be coolest is the coolest', condition: `told ${100 * from} to ${100 * to} %, 3 specimens × 4 mounts` },
+      ...{
+        subject: 'chances',
+        claim: 'the likeliest to be coolest is the coolest',
+        condition: `told ${100 * from} to ${100 * to} %, 3 specimens × 4 mounts`,
+      },
       ...{ promised: [100 * from, 100 * to], cases: 1500, run: chances(from, to) },
     }),
   ),

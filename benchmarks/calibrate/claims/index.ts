@@ -46,7 +46,11 @@ function row({ claim, condition, promised, clean }: Claim, all: Case[]): string 
 }
 
 /** The part of docs/calibration.md on the claims around the comparison. */
-export async function claimsPart(short: boolean, told: (words: string) => void = () => {}, subjects = Object.keys(CHECKED) as Checked[]): Promise<string> {
+export async function claimsPart(
+  short: boolean,
+  told: (words: string) => void = () => {},
+  subjects = Object.keys(CHECKED) as Checked[],
+): Promise<string> {
   const lines = [
     CLAIMS_HEADING,
     '',
@@ -60,7 +64,10 @@ export async function claimsPart(short: boolean, told: (words: string) => void =
       told(rows[rows.length - 1]);
     }
     if (rows.length === 0) continue;
-    const head = ['| Claim | Condition | Promised | Held | Statements | Nothing said | Target |', '| --- | --- | ---: | ---: | ---: | ---: | --- |'];
+    const head = [
+      '| Claim | Condition | Promised | Held | Statements | Nothing said | Target |',
+      '| --- | --- | ---: | ---: | ---: | ---: | --- |',
+    ];
     lines.push('', `### ${CHECKED[subject]}`, '', ...head, ...rows);
   }
   return `${lines.join('\n')}\n`;

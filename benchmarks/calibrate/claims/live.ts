@@ -50,7 +50,12 @@ export const LIVE: Claim[] = [
     })),
   ),
   ...both((boosted) => ({
-    ...{ subject, claim: 'window closed by itself: mean within a quarter of the margin of the end', promised: [95, 100] as [number, number], cases: 150 },
+    ...{
+      subject,
+      claim: 'window closed by itself: mean within a quarter of the margin of the end',
+      promised: [95, 100] as [number, number],
+      cases: 150,
+    },
     ...{ condition: boosted ? 'after a boost of 60 s' : 'one power', run: closing(boosted) },
   })),
 ];

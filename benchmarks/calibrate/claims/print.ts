@@ -32,7 +32,13 @@ export const PRINT: Claim[] = (Object.keys(IMPRINT_KINDS) as ImprintKind[]).flat
   // seeds of their own for each claim would photograph twice
   const seedOf = (seed: number) => 3000 + (seed % 10_000);
   return [
-    { ...given, claim: 'cover within 5 points, or told as unsure', promised: [99, 100], clean: kind === 'ordinary', run: (seed) => told(kind, seedOf(seed)) },
+    {
+      ...given,
+      claim: 'cover within 5 points, or told as unsure',
+      promised: [99, 100],
+      clean: kind === 'ordinary',
+      run: (seed) => told(kind, seedOf(seed)),
+    },
     { ...given, claim: 'range of the cover; declined: told as unsure', promised: [90, 100], run: (seed) => ranged(kind, seedOf(seed)) },
   ];
 });

@@ -11,7 +11,8 @@ const BODIES: CauerLadder[] = [
   { R: [0.1, 0.3], C: [30, 500] },
   { R: [0.05, 0.12, 0.2], C: [12, 60, 500] },
 ];
-const readStep = (body: CauerLadder, given: StepLog) => readTransient(stepLog(body, given), { step: 'heating', sensor: null, power_w: null });
+const readStep = (body: CauerLadder, given: StepLog) =>
+  readTransient(stepLog(body, given), { step: 'heating', sensor: null, power_w: null });
 
 function layers(given: (u: () => number) => StepLog): Claim['run'] {
   return (seed) => {

@@ -20,13 +20,16 @@ export interface ChangeRow<T = unknown> {
   undone_by: number | null;
 }
 
-type NewChange<T = unknown> = Pick<ChangeRow<T>, 'who' | 'subject' | 'subject_id' | 'action' | 'reason' | 'before' | 'after'> & { undoes?: number };
+type NewChange<T = unknown> = Pick<ChangeRow<T>, 'who' | 'subject' | 'subject_id' | 'action' | 'reason' | 'before' | 'after'> & {
+  undoes?: number;
+};
 
 /** Adds an entry to the journal. */
 export async function insertChange(db: Client, c: NewChange): Promise<void> {
-  await db.query('insert into changes (who, subject, subject_id, action, reason, before, after, undoes) values ($1, $2, $3, $4, $5, $6, $7, $8)', [
-    ...[c.who, c.subject, c.subject_id, c.action, c.reason, JSON.stringify(c.before), JSON.stringify(c.after), c.undoes ?? null],
-  ]);
+  await db.query(
+    'insert into changes (who, subject, subject_id, action, reason, before, after, undoes) values ($1, $2, $3, $4, $5, $6, $7, $8)',
+    [...[c.who, c.subject, c.subject_id, c.action, c.reason, JSON.stringify(c.before), JSON.stringify(c.after), c.undoes ?? null]],
+  );
 }
 
 /** The journal of one thing, the oldest first. */

@@ -49,7 +49,21 @@ export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>
   }
 }
 
-const GONE = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT', '57P01', '57P02', '57P03', '08000', '08001', '08003', '08006', '53300']);
+const GONE = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'ENOENT',
+  'EPIPE',
+  'ETIMEDOUT',
+  '57P01',
+  '57P02',
+  '57P03',
+  '08000',
+  '08001',
+  '08003',
+  '08006',
+  '53300',
+]);
 
 /** True where an error means that the store cannot be reached, as against a refused statement. */
 export function isDatabaseGone(error: unknown): boolean {

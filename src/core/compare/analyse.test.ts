@@ -117,7 +117,10 @@ describe('odd studies', () => {
     expect(result.specimens[0].mounts).toBe(5);
   });
   it('a reference without a valid mount is told, and the rest still compared', () => {
-    const result = analyse([{ specimen: 'R', mount: '1', value: 60, valid: false, reason: 'throttled' }, ...rows({ A: [40, 41], B: [44, 45] })]);
+    const result = analyse([
+      { specimen: 'R', mount: '1', value: 60, valid: false, reason: 'throttled' },
+      ...rows({ A: [40, 41], B: [44, 45] }),
+    ]);
     expect(result.findings.map((f) => f.code)).toEqual(['excluded_mounts', 'reference_missing']);
     expect(result.pairs).toHaveLength(1);
   });
@@ -128,7 +131,15 @@ describe('odd studies', () => {
 });
 
 describe('chance of being coolest', () => {
-  const mean = (m: number, se: number | null = 0.3) => ({ specimen: `S${m}`, n: 5, mean: m, sd: 0.6, se, df: se === null ? null : 4, ci: null });
+  const mean = (m: number, se: number | null = 0.3) => ({
+    specimen: `S${m}`,
+    n: 5,
+    mean: m,
+    sd: 0.6,
+    se,
+    df: se === null ? null : 4,
+    ci: null,
+  });
   it('is even between equals, near certain far apart, and repeats', () => {
     for (const shared of [true, false]) {
       const [a, b] = chanceCoolest([mean(40), mean(40)], shared);
@@ -169,7 +180,9 @@ describe('error rate', () => {
     const studies = 400;
     let wrong = 0;
     for (let i = 0; i < studies; i++) {
-      const values = Object.fromEntries(Array.from({ length: 8 }, (_, s) => [`S${s}`, Array.from({ length: 3 }, () => 40 + 0.5 * random.normal())]));
+      const values = Object.fromEntries(
+        Array.from({ length: 8 }, (_, s) => [`S${s}`, Array.from({ length: 3 }, () => 40 + 0.5 * random.normal())]),
+      );
       if (analyse(rows(values), { chances: false }).pairs.some((p) => /cooler|warmer/.test(p.verdict))) wrong++;
     }
     // 5 % nominal: up to 8 % is within three standard errors of 400 studies

@@ -50,7 +50,10 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   const means = meansOf(model, school, states, options);
   const drawn = options.chances ? withAssumed(means, model, options) : [];
   const chances = options.chances
-    ? chanceCoolest(outcome.better === 'lower' ? drawn : drawn.map(negated), school === 'pooled' && drawn.every((m) => m.df === drawn[0].df))
+    ? chanceCoolest(
+        outcome.better === 'lower' ? drawn : drawn.map(negated),
+        school === 'pooled' && drawn.every((m) => m.df === drawn[0].df),
+      )
     : means.map(() => null);
   // letters speak of all pairs, so a family of fewer has none
   const isWhole = options.family === 'all' && pairs.length === (fit.groups.length * (fit.groups.length - 1)) / 2;
@@ -63,7 +66,11 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   noScatterFinding(model, findings);
   if (options.block === null) daysFinding(used, findings);
   if (fit.groups.length === 1)
-    findings.push({ code: 'one_specimen', severity: 'note', message: 'There is one specimen only, so there is nothing to compare it with yet.' });
+    findings.push({
+      code: 'one_specimen',
+      severity: 'note',
+      message: 'There is one specimen only, so there is nothing to compare it with yet.',
+    });
   if (options.unplanned_look !== null) findings.push(unplannedLook(options.unplanned_look));
   findings.push(...schoolLimits({ school, counts: fit.groups.map((g) => g.n), brown_forsythe_p: brownForsythe(fit)?.p ?? null }));
 
@@ -130,7 +137,10 @@ function fitRows(rows: AnalysisRow[], given: Partial<AnalysisOptions>): Fitted {
  * The means of a comparison with their intervals, and nothing of its pairs: what a rail draws.
  * @returns empty where no row is left to compare
  */
-export function analyseMeans(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {}): Pick<AnalysedSpecimen, 'specimen' | 'mean' | 'ci'>[] {
+export function analyseMeans(
+  rows: AnalysisRow[],
+  given: Partial<AnalysisOptions> = {},
+): Pick<AnalysedSpecimen, 'specimen' | 'mean' | 'ci'>[] {
   if (!rows.some((r) => r.valid && !r.excluded)) return [];
   const { model, school, states, options } = fitRows(rows, given);
   return meansOf(model, school, states, options).map((m) => ({ specimen: m.specimen, mean: m.mean, ci: ownInterval(m) }));
@@ -178,7 +188,10 @@ function withAssumed(means: SpecimenMean[], { fit, sd, df }: Model, options: Ana
 }
 
 function ownMeans({ fit, blocks }: Model, school: ScatterSchool, states: States, confidence: number): SpecimenMean[] {
-  const means = blocks && school === 'pooled' ? blockMeans(blocks.fit, confidence) : specimenMeans(fit, fit.sd === null ? 'separate' : school, confidence);
+  const means =
+    blocks && school === 'pooled'
+      ? blockMeans(blocks.fit, confidence)
+      : specimenMeans(fit, fit.sd === null ? 'separate' : school, confidence);
   return means.map((m) => {
     const state = states.get(m.specimen);
     const error = state && (school === 'pooled' ? state.pooled : (state.separate ?? state.pooled));

@@ -63,7 +63,12 @@ describe('an additive model of specimens and blocks', () => {
     );
   });
   it('in a complete design has the means of the one-way model, and a scatter of its own', () => {
-    const rows = [40, 42, 44, 41, 43.2, 45].map((value, i) => ({ specimen: i < 3 ? 'A' : 'B', mount: `M${i % 3}`, block: `D${i % 3}`, value }));
+    const rows = [40, 42, 44, 41, 43.2, 45].map((value, i) => ({
+      specimen: i < 3 ? 'A' : 'B',
+      mount: `M${i % 3}`,
+      block: `D${i % 3}`,
+      value,
+    }));
     const fit = fitBlocks(rows);
     const plain = fitOneWay(rows);
     fit.one_way.groups.forEach((g, i) => {
@@ -92,7 +97,9 @@ describe('an additive model of specimens and blocks', () => {
     expect(pairedByBlock(rows, 'A', 'B')).toBeNull();
   });
   it('that fits to the last digit has no scatter instead of a rounding', () => {
-    const rows = [0, 1, 2].flatMap((d) => ['A', 'B'].map((s, i) => ({ specimen: s, mount: `${d}`, block: `D${d}`, value: 1000.1 + 0.7 * d + i })));
+    const rows = [0, 1, 2].flatMap((d) =>
+      ['A', 'B'].map((s, i) => ({ specimen: s, mount: `${d}`, block: `D${d}`, value: 1000.1 + 0.7 * d + i })),
+    );
     expect(fitBlocks(rows).sd).toBe(0);
     expect(blockEffect(fitBlocks(rows))).toBeNull();
     expect(pairedByBlock(rows, 'A', 'B')).toMatchObject({ se: 0, df: null });

@@ -11,7 +11,9 @@ const NEVER = 1 - 1e-6;
  * Where one of them has no distribution, nobody has a chance that can be told: all are null.
  */
 export function chanceCoolest(means: SpecimenMean[], sharedScatter: boolean, seed = 1): (number | null)[] {
-  const known = means.flatMap((m, i) => (m.se && m.df ? [{ i, mean: m.mean, se: m.se, reach: tQuantile(NEVER, m.df) * m.se, df: m.df }] : []));
+  const known = means.flatMap((m, i) =>
+    m.se && m.df ? [{ i, mean: m.mean, se: m.se, reach: tQuantile(NEVER, m.df) * m.se, df: m.df }] : [],
+  );
   if (known.length < means.length || known.length === 0) return means.map(() => null);
   // who lies beyond the reach of the best in one draw of a million needs no draws
   const bar = Math.min(...known.map((m) => m.mean + m.reach));

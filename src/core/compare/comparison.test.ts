@@ -38,7 +38,11 @@ describe('one-way comparison against values from other software', () => {
     const against = dunnett(fit, fit.groups[0], 0.95).map(({ a, ...p }) => ({ ...renameInterval(p), specimen: a }));
     check(against, 'dunnett');
     // the stated tolerance allows for a random quadrature; ours is held to far less, as the values are good to 1e-8
-    expectWithin(against, expected.dunnett, { '*': { absolute: 1e-9 }, p_adjusted: { absolute: 1e-7 }, ci95: { absolute: 1e-9, of_half_width: 1e-6 } });
+    expectWithin(against, expected.dunnett, {
+      '*': { absolute: 1e-9 },
+      p_adjusted: { absolute: 1e-7 },
+      ci95: { absolute: 1e-9, of_half_width: 1e-6 },
+    });
     const holm = welchHolm(pairsOf(fit.groups), 0.95);
     check(
       holm.map((p) => p && { ...p, p_holm: p.p_adjusted }),
@@ -66,7 +70,9 @@ describe('variance components against REML of other software', () => {
 });
 
 describe('compact letters', () => {
-  const file = vectors<{ specimens: { specimen: string; mean: number }[]; significant_pairs: { a: string; b: string }[] }, unknown>('groups');
+  const file = vectors<{ specimens: { specimen: string; mean: number }[]; significant_pairs: { a: string; b: string }[] }, unknown>(
+    'groups',
+  );
   it.each(file.cases)('$name: shared letters exactly where not significant, none redundant', ({ input }) => {
     const ordered = [...input.specimens].sort((p, q) => p.mean - q.mean).map((s) => s.specimen);
     const significant = input.significant_pairs.map((p): [string, string] => [p.a, p.b]);

@@ -3,7 +3,11 @@
  * @param rows specimens with the block each mount was made in
  * @returns component of each specimen and of each block, from 0
  */
-export function linkedComponents(rows: { specimen: string; block: string }[]): { specimens: Map<string, number>; blocks: Map<string, number>; count: number } {
+export function linkedComponents(rows: { specimen: string; block: string }[]): {
+  specimens: Map<string, number>;
+  blocks: Map<string, number>;
+  count: number;
+} {
   const neighbours = new Map<string, Set<string>>();
   const link = (from: string, to: string) => {
     const known = neighbours.get(from) ?? new Set();

@@ -10,7 +10,9 @@ import type { AnalysisRow } from './rows';
 import { worthOf } from './worth';
 
 const rows = (values: Record<string, number[]>, more: (specimen: string, i: number) => Partial<AnalysisRow> = () => ({})): AnalysisRow[] =>
-  Object.entries(values).flatMap(([specimen, list]) => list.map((value, i) => ({ specimen, mount: String(i + 1), value, ...more(specimen, i) })));
+  Object.entries(values).flatMap(([specimen, list]) =>
+    list.map((value, i) => ({ specimen, mount: String(i + 1), value, ...more(specimen, i) })),
+  );
 const codes = (a: ReturnType<typeof analyse>) => a.findings.map((f) => f.code);
 const plain = { chances: false };
 
@@ -66,7 +68,11 @@ describe('two rigs', () => {
     const result = analyse(rows({ A: [40, 41], B: [42, 43], C: [50, 51], D: [52, 53] }, rig), plain);
     expect(result.pairs.map((p) => p.a + p.b)).toEqual(['AB', 'CD']);
     expect(result.findings).toContainEqual(
-      expect.objectContaining({ code: 'rig_confounded', severity: 'reject', message: expect.stringContaining('A, B on North; C, D on South') }),
+      expect.objectContaining({
+        code: 'rig_confounded',
+        severity: 'reject',
+        message: expect.stringContaining('A, B on North; C, D on South'),
+      }),
     );
   });
   it('linked by one specimen are', () => {
@@ -77,7 +83,8 @@ describe('two rigs', () => {
 });
 
 describe('a state that cannot be remounted', () => {
-  const runs = (specimen: string, mount: string, values: number[]): AnalysisRow[] => values.map((value, i) => ({ specimen, mount, run: String(i + 1), value }));
+  const runs = (specimen: string, mount: string, values: number[]): AnalysisRow[] =>
+    values.map((value, i) => ({ specimen, mount, run: String(i + 1), value }));
   const data = [
     ...runs('Before', '1', [50, 50.2, 50.1]),
     ...runs('After', '1', [44, 44.2]),
@@ -116,7 +123,9 @@ describe('mounts that throttled', () => {
   it('let stand only what a higher value would make stronger', () => {
     const result = analyse([...rows({ Cool: [40, 40.3, 40.1], Hot: [45, 45.2, 44.9] }), hot], plain);
     expect(result.pairs[0]).toMatchObject({ a: 'Cool', b: 'Hot', verdict: 'cooler', throttled: ['Hot'] });
-    expect(result.pairs[0].sentence).toMatch(/^Cool runs at least 4\.\d K cooler than Hot \(95 %, 3 mounts each\); Hot throttled in some mounts; firm\.$/);
+    expect(result.pairs[0].sentence).toMatch(
+      /^Cool runs at least 4\.\d K cooler than Hot \(95 %, 3 mounts each\); Hot throttled in some mounts; firm\.$/,
+    );
     expect(codes(result)).toContain('partly_throttled');
   });
   it('make a tie or a lead of the throttled one untold', () => {
@@ -155,7 +164,12 @@ describe('words of outcomes', () => {
     expect(said('score', [1000, 1001, 1003], [900, 902, 901]).sentence).toMatch(/^A scores 100 points more than B/);
   });
   it('call a direction by the number, whichever is better, and letter the best first', () => {
-    const clocks = analyse(rows({ Slow: [2000, 2001, 2002], Fast: [2100, 2101, 2102] }), { ...plain, outcome: 'clock', margin: 25, chances: true });
+    const clocks = analyse(rows({ Slow: [2000, 2001, 2002], Fast: [2100, 2101, 2102] }), {
+      ...plain,
+      outcome: 'clock',
+      margin: 25,
+      chances: true,
+    });
     expect(clocks.pairs[0].verdict).toBe('cooler');
     expect(clocks.specimens.map((s) => [s.specimen, s.group])).toEqual([
       ['Slow', 'b'],
@@ -168,7 +182,9 @@ describe('words of outcomes', () => {
 describe('what is measured of the schools', () => {
   it('is told where a study is of the kind that fails', () => {
     const random = seededRandom(3);
-    const eight = rows(Object.fromEntries(Array.from({ length: 8 }, (_, i) => [`S${i}`, Array.from({ length: 5 }, () => 40 + 0.5 * random.normal())])));
+    const eight = rows(
+      Object.fromEntries(Array.from({ length: 8 }, (_, i) => [`S${i}`, Array.from({ length: 5 }, () => 40 + 0.5 * random.normal())])),
+    );
     expect(codes(analyse(eight, plain))).toContain('many_for_separate');
     expect(codes(analyse(eight, { ...plain, scatter: 'pooled' }))).not.toContain('many_for_separate');
     const unlike = rows({ A: [40, 40.01, 40.02, 39.99, 40.01], B: [40, 44, 37, 42, 38], C: [41, 41.01, 41.02, 40.98, 41] });
@@ -177,7 +193,9 @@ describe('what is measured of the schools', () => {
   });
   it('warns of mounts added after a look with the measured rate', () => {
     const result = analyse(rows({ A: [40, 41], B: [42, 43] }), { ...plain, unplanned_look: 3 });
-    expect(result.findings.find((f) => f.code === 'unplanned_look')?.message).toMatch(/shown at 3 mounts.*from [45]\.?\d* % to 1\d\.?\d* %/);
+    expect(result.findings.find((f) => f.code === 'unplanned_look')?.message).toMatch(
+      /shown at 3 mounts.*from [45]\.?\d* % to 1\d\.?\d* %/,
+    );
   });
   it('mounts that all read the same are told as a want of resolution', () => {
     const same = analyse(rows({ A: [40, 40], B: [41, 41] }), plain);
@@ -237,7 +255,10 @@ describe('exhaust air', () => {
   it('carries the power', () => {
     // 140 W into 10 l/s of air: 11.8 K
     expect(exhaustRise(140, 0.01)).toBeCloseTo(11.75, 1);
-    expect(expectedExhaustRise({ rise_k: 12, power_w: 120, fan_rpm: 1000 }, { power_w: 140, fan_rpm: 1200 })).toBeCloseTo(12 * (140 / 120) * (1000 / 1200), 12);
+    expect(expectedExhaustRise({ rise_k: 12, power_w: 120, fan_rpm: 1000 }, { power_w: 140, fan_rpm: 1200 })).toBeCloseTo(
+      12 * (140 / 120) * (1000 / 1200),
+      12,
+    );
     expect(expectedExhaustRise({ rise_k: 12, power_w: 120, fan_rpm: 0 }, { power_w: 140, fan_rpm: 1200 })).toBeNull();
   });
 });

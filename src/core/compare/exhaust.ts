@@ -16,7 +16,10 @@ export function exhaustRise(power_w: number, flow_m3_s: number): number {
  * part and cooler does not enter: a hotter exhaust at equal power means less air, not a better or worse interface.
  * @param before as measured: rise of the exhaust, power, fan speed
  */
-export function expectedExhaustRise(before: { rise_k: number; power_w: number; fan_rpm: number }, after: { power_w: number; fan_rpm: number }): number | null {
+export function expectedExhaustRise(
+  before: { rise_k: number; power_w: number; fan_rpm: number },
+  after: { power_w: number; fan_rpm: number },
+): number | null {
   if (!(before.power_w > 0) || !(before.fan_rpm > 0) || !(after.fan_rpm > 0)) return null;
   return before.rise_k * (after.power_w / before.power_w) * (before.fan_rpm / after.fan_rpm);
 }

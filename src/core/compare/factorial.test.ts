@@ -5,7 +5,9 @@ import { fitOneWay } from './oneWay';
 
 const plain = { confidence: 0.95, scatter: 'pooled' as const };
 const cells = (means: number[][], scatter: (i: number) => number = () => 0, n = 4): FactorCell[] =>
-  means.flatMap((row, i) => row.map((m, j) => ({ a: `A${i}`, b: `B${j}`, values: Array.from({ length: n }, (_, k) => m + scatter(k + 10 * i + 100 * j)) })));
+  means.flatMap((row, i) =>
+    row.map((m, j) => ({ a: `A${i}`, b: `B${j}`, values: Array.from({ length: n }, (_, k) => m + scatter(k + 10 * i + 100 * j)) })),
+  );
 
 describe('effects of two crossed factors', () => {
   it('are the differences of marginal means, and what is left over', () => {

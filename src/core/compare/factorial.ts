@@ -57,7 +57,9 @@ export function factorialEffects(cells: FactorCell[], { confidence, scatter }: F
     const value = parts.reduce((sum, p) => sum + p.w * p.mean, 0);
     const ofMounts = parts.map((p) => ({ se: Math.sqrt((p.w * p.w * p.variance) / p.n), df: own ? p.n - 1 : df }));
     const scattered = own ? ofMounts : [{ se: Math.hypot(...ofMounts.map((m) => m.se)), df }];
-    const all = addErrors([...scattered, ...parts.map((p) => ({ se: Math.abs(p.w) * (p.shared?.se ?? 0), df: p.shared?.df ?? 1 }))].filter((e) => e.se > 0));
+    const all = addErrors(
+      [...scattered, ...parts.map((p) => ({ se: Math.abs(p.w) * (p.shared?.se ?? 0), df: p.shared?.df ?? 1 }))].filter((e) => e.se > 0),
+    );
     const { se } = all;
     const effective = all.df ?? df;
     const half = se === 0 ? 0 : tQuantile((1 + confidence) / 2, effective) * se;

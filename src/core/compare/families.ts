@@ -23,7 +23,13 @@ interface FamilyOptions {
   confidence: number;
 }
 
-const NO_FAMILY = (confidence: number): Family => ({ pairs: [], pooled: [], separate: [], strict: () => [], yardstick: rangeYardstick(2, confidence) });
+const NO_FAMILY = (confidence: number): Family => ({
+  pairs: [],
+  pooled: [],
+  separate: [],
+  strict: () => [],
+  yardstick: rangeYardstick(2, confidence),
+});
 
 /** All pairs by Tukey–Kramer and Games–Howell, or those with the reference by Dunnett and Welch–Holm. */
 export function oneWayFamily(fit: OneWayFit, reference: string, { family, confidence }: FamilyOptions): Family {
@@ -59,7 +65,12 @@ export function oneWayFamily(fit: OneWayFit, reference: string, { family, confid
  * with Bonferroni's adjustment, for each pair has a scatter of its own on few degrees of freedom.
  * Pairs that no chain of blocks links are left out.
  */
-export function blockFamily(fit: BlockFit, rows: (MountValue & { block: string })[], reference: string, { family, confidence }: FamilyOptions): Family {
+export function blockFamily(
+  fit: BlockFit,
+  rows: (MountValue & { block: string })[],
+  reference: string,
+  { family, confidence }: FamilyOptions,
+): Family {
   const { groups } = fit.one_way;
   const index = new Map(groups.map((g, i) => [g.specimen, i]));
   const at = (g: SpecimenGroup) => index.get(g.specimen) ?? 0;
@@ -106,7 +117,9 @@ function contrastYardstick(fit: BlockFit, others: number[], base: number, confid
   const common = shared.length === 0 ? 0 : shared.reduce((a, b) => a + b, 0) / shared.length;
   if (shared.some((v) => Math.abs(v - common) > 1e-9 * Math.abs(common))) return bonferroni(others.length, confidence);
   // rounded, so that alike contrasts count as alike
-  const largest = dunnettDistribution(others.map((i) => Number(Math.sqrt(Math.min(0.999999, Math.max(0, common) / covarianceOf(i, i))).toFixed(12))));
+  const largest = dunnettDistribution(
+    others.map((i) => Number(Math.sqrt(Math.min(0.999999, Math.max(0, common) / covarianceOf(i, i))).toFixed(12))),
+  );
   return { critical: (df) => largest.quantile(confidence, df), adjusted: (t, df) => largest.upperTail(t, df) };
 }
 

@@ -9,7 +9,9 @@ import { varianceComponents } from './scatter';
 /** Studies of two to five specimens with two to five mounts each, values on a grid of 0.01 K. */
 const study = fc
   .array(fc.array(fc.integer({ min: 3000, max: 6000 }), { minLength: 2, maxLength: 5 }), { minLength: 2, maxLength: 5 })
-  .map((groups) => groups.flatMap((values, s) => values.map((v, m): AnalysisRow => ({ specimen: `S${s}`, mount: String(m), value: v / 100 }))));
+  .map((groups) =>
+    groups.flatMap((values, s) => values.map((v, m): AnalysisRow => ({ specimen: `S${s}`, mount: String(m), value: v / 100 }))),
+  );
 const plain = { chances: false };
 const shape = (a: ReturnType<typeof analyse>) => a.pairs.map((p) => ({ verdict: p.verdict, firm: p.firm }));
 
@@ -85,7 +87,12 @@ describe('letters of any graph', () => {
   it('are shared exactly where a pair is not significant', () => {
     const graph = fc
       .integer({ min: 1, max: 14 })
-      .chain((n) => fc.tuple(fc.constant(n), fc.array(fc.tuple(fc.integer({ min: 0, max: n - 1 }), fc.integer({ min: 0, max: n - 1 })), { maxLength: n * n })));
+      .chain((n) =>
+        fc.tuple(
+          fc.constant(n),
+          fc.array(fc.tuple(fc.integer({ min: 0, max: n - 1 }), fc.integer({ min: 0, max: n - 1 })), { maxLength: n * n }),
+        ),
+      );
     fc.assert(
       fc.property(graph, ([n, edges]) => {
         const names = Array.from({ length: n }, (_, i) => `S${i}`);

@@ -22,7 +22,11 @@ export function fitModel(used: AnalysisRow[], block: BlockBy | null, findings: F
   const rows = mounts.map((m) => ({ ...m, block: m.block ?? '' }));
   if (rows.some((r) => r.block === '' || r.block.includes('""'))) {
     const word = { day: 'bench day', rig: 'rig', 'rig-day': 'rig or bench day' }[block];
-    findings.push({ code: 'block_unknown', severity: 'warn', message: `Some mounts name no ${word}; they are taken to share one of their own.` });
+    findings.push({
+      code: 'block_unknown',
+      severity: 'warn',
+      message: `Some mounts name no ${word}; they are taken to share one of their own.`,
+    });
   }
   const fit = fitBlocks(rows);
   if (block === 'day' && Math.max(0, ...fit.component) > 0) {

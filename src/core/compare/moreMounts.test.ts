@@ -11,7 +11,8 @@ function exactly(n: number, mean: number, sd: number): number[] {
 
 const rows = (groups: Record<string, number[]>) =>
   Object.entries(groups).flatMap(([specimen, values]) => values.map((value, i) => ({ specimen, mount: String(i + 1), value })));
-const pairOf = (groups: Record<string, number[]>, options = {}) => analyse(rows(groups), { margin: 1, scatter: 'pooled', chances: false, ...options }).pairs[0];
+const pairOf = (groups: Record<string, number[]>, options = {}) =>
+  analyse(rows(groups), { margin: 1, scatter: 'pooled', chances: false, ...options }).pairs[0];
 
 describe('further mounts that settle a pair with 80 % chance', () => {
   it.each([
@@ -59,7 +60,10 @@ describe('further mounts that settle a pair with 80 % chance', () => {
     expect(far.more_mounts).toBeNull();
     expect(far.sentence).toContain('more than 30 more mounts of each would be needed to settle it');
     // what the mounts share is not taken away by more of them
-    const shared = pairOf({ A: exactly(4, 40, 0.7), B: exactly(4, 41, 0.7) }, { shared_errors: { A: { se: 0.8, df: 40 }, B: { se: 0.8, df: 40 } } });
+    const shared = pairOf(
+      { A: exactly(4, 40, 0.7), B: exactly(4, 41, 0.7) },
+      { shared_errors: { A: { se: 0.8, df: 40 }, B: { se: 0.8, df: 40 } } },
+    );
     expect(shared.verdict).toBe('unresolved');
     expect(shared.more_mounts).toBeNull();
   });

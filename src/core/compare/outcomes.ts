@@ -14,7 +14,15 @@ export interface Outcome {
 
 export const OUTCOMES = {
   rise: { name: 'Rise over ambient', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'runs', than: 'cooler than' },
-  rise_at_power: { name: 'Rise at a stated power', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'would run', than: 'cooler than' },
+  rise_at_power: {
+    name: 'Rise at a stated power',
+    unit: 'K',
+    better: 'lower',
+    margin: 1,
+    digits: 1,
+    verb: 'would run',
+    than: 'cooler than',
+  },
   idle_rise: { name: 'Idle rise', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'idles', than: 'cooler than' },
   r_k_per_w: { name: 'Resistance', unit: 'K/W', better: 'lower', margin: 0.01, digits: 3, verb: 'has', than: 'less resistance than' },
   spread: { name: 'Spread of the sensors', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'spreads', than: 'less than' },
@@ -26,7 +34,15 @@ export const OUTCOMES = {
   noise: { name: 'Noise', unit: 'dB(A)', better: 'lower', margin: 1, digits: 1, verb: 'is', than: 'quieter than' },
   clock: { name: 'Clock', unit: 'MHz', better: 'higher', margin: 25, digits: 0, verb: 'clocks', than: 'higher than' },
   voltage: { name: 'Voltage', unit: 'V', better: 'lower', margin: 0.01, digits: 3, verb: 'needs', than: 'less than' },
-  throttle_share: { name: 'Throttled share', unit: '%', better: 'lower', margin: 1, digits: 1, verb: 'throttles', than: 'of the time less than' },
+  throttle_share: {
+    name: 'Throttled share',
+    unit: '%',
+    better: 'lower',
+    margin: 1,
+    digits: 1,
+    verb: 'throttles',
+    than: 'of the time less than',
+  },
   score: { name: 'Score', unit: 'points', better: 'higher', margin: 10, digits: 0, verb: 'scores', than: 'more than' },
   run_time: { name: 'Run time', unit: 's', better: 'lower', margin: 1, digits: 1, verb: 'takes', than: 'less than' },
   frame_rate: { name: 'Mean frame rate', unit: '1/s', better: 'higher', margin: 1, digits: 1, verb: 'draws', than: 'more frames than' },
@@ -37,7 +53,15 @@ export const OUTCOMES = {
   frame_time: { name: 'Frame time', unit: 'ms', better: 'lower', margin: 0.5, digits: 2, verb: 'takes', than: 'less a frame than' },
   score_per_watt: { name: 'Score per watt', unit: 'points/W', better: 'higher', margin: 0.1, digits: 2, verb: 'scores', than: 'more than' },
   time_to_event: { name: 'Time to an event', unit: 's', better: 'higher', margin: 10, digits: 0, verb: 'holds', than: 'longer than' },
-  highest_clock: { name: 'Highest passing clock', unit: 'MHz', better: 'higher', margin: 25, digits: 0, verb: 'passes', than: 'higher than' },
+  highest_clock: {
+    name: 'Highest passing clock',
+    unit: 'MHz',
+    better: 'higher',
+    margin: 25,
+    digits: 0,
+    verb: 'passes',
+    than: 'higher than',
+  },
 } as const satisfies Record<string, Outcome>;
 
 export type OutcomeKey = keyof typeof OUTCOMES;

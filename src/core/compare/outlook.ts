@@ -17,13 +17,22 @@ interface Study {
 }
 
 /** How more mounts change a pair: its scatter is the one it is judged by; a state that cannot be remounted keeps its error, as does what mounts share. */
-export function outlook(pair: [SpecimenGroup, SpecimenGroup], chosen: PairTest, { scatter, limit }: Basis, { model, options, states }: Study): Outlook {
+export function outlook(
+  pair: [SpecimenGroup, SpecimenGroup],
+  chosen: PairTest,
+  { scatter, limit }: Basis,
+  { model, options, states }: Study,
+): Outlook {
   const shared = pair.flatMap((g) => options.shared_errors[g.specimen] ?? []).reduce((sum, e) => sum + e.se ** 2, 0);
   const held = pair.map((g) => states.get(g.specimen)?.[scatter === 'pooled' ? 'pooled' : 'separate']?.variance ?? null);
   const growing = chosen.se ** 2 - shared - held.reduce<number>((sum, v) => sum + (v ?? 0), 0);
   const weights = pair.map((g, i) => (held[i] !== null ? 0 : scatter === 'own' && g.sd !== null ? g.sd ** 2 / g.n : 1 / g.n));
   const weight = weights.reduce((sum, w) => sum + w, 0);
-  const sideOf = (i: number): Side => ({ variance: Math.max(0, held[i] ?? (growing * weights[i]) / weight), n: pair[i].n, grows: held[i] === null });
+  const sideOf = (i: number): Side => ({
+    variance: Math.max(0, held[i] ?? (growing * weights[i]) / weight),
+    n: pair[i].n,
+    grows: held[i] === null,
+  });
   const sides: [Side, Side] = [sideOf(0), sideOf(1)];
   // Holm and Bonferroni judge by other limits than their family's: the ratio of today is kept
   const ratio = chosen.df === null ? 1 : (chosen.ci[1] - chosen.ci[0]) / 2 / chosen.se / limit(chosen.df);
@@ -68,7 +77,8 @@ export function interpolated(f: (df: number) => number): (df: number) => number 
   };
   return (df) => {
     const step = Math.max(0, Math.floor(Math.log(df / EACH) / Math.log(APART)));
-    const [low, high] = df < EACH ? [Math.max(1, Math.floor(df)), Math.max(1, Math.floor(df)) + 1] : [EACH * APART ** step, EACH * APART ** (step + 1)];
+    const [low, high] =
+      df < EACH ? [Math.max(1, Math.floor(df)), Math.max(1, Math.floor(df)) + 1] : [EACH * APART ** step, EACH * APART ** (step + 1)];
     const share = (1 / low - 1 / Math.max(low, df)) / (1 / low - 1 / high);
     return share === 0 ? at(low) : at(low) + share * (at(high) - at(low));
   };

@@ -70,7 +70,13 @@ function scatterFor(pair: Pair, { model, options, states }: PairInput) {
   const isAlone = alone.length > 0 || model.sd === null;
   const known = model.sd !== null && model.df >= ENOUGH_DF;
   const lent = isAlone && !known ? lentScatter(alone, options) : null;
-  return { isAlone, isLent: lent !== null, sd: lent?.sd ?? model.sd ?? options.default_mount_sd, df: lent?.df ?? model.df, from: lent?.from };
+  return {
+    isAlone,
+    isLent: lent !== null,
+    sd: lent?.sd ?? model.sd ?? options.default_mount_sd,
+    df: lent?.df ?? model.df,
+    from: lent?.from,
+  };
 }
 
 /** The pair as it would be under one scatter of mounts; a state that cannot be remounted keeps the error of its runs. */
@@ -89,7 +95,10 @@ function ofStates([a, b]: Pair, error: (g: SpecimenGroup) => MeanError | null, r
 }
 
 /** The verdict of a tested pair, whether it is firm, what would settle it, and its sentence. */
-function judged({ pair, pooled, separate, strict, chosen, assumed, more }: TestedPair, { options, states, throttled }: PairInput): AnalysedPair {
+function judged(
+  { pair, pooled, separate, strict, chosen, assumed, more }: TestedPair,
+  { options, states, throttled }: PairInput,
+): AnalysedPair {
   const [a, b] = pair;
   const { confidence, margin } = options;
   const cut = pair.map((g) => g.specimen).filter((name) => throttled.has(name));
@@ -101,7 +110,10 @@ function judged({ pair, pooled, separate, strict, chosen, assumed, more }: Teste
   const verdict = alike ? 'unresolved' : judge(chosen);
   // no scatter at all is a want of resolution, on which nothing firm rests
   const firm =
-    !assumed && !alike && schools.separate !== null && [schools.pooled, schools.separate, schools.strict].every((s) => s === null || s.verdict === verdict);
+    !assumed &&
+    !alike &&
+    schools.separate !== null &&
+    [schools.pooled, schools.separate, schools.strict].every((s) => s === null || s.verdict === verdict);
   const isOpen = verdict === 'unresolved';
   const more_mounts = !isOpen ? 0 : cut.length > 0 || alike || !options.outlook ? null : more();
   const sentence = verdictSentence({
@@ -112,7 +124,16 @@ function judged({ pair, pooled, separate, strict, chosen, assumed, more }: Teste
     runs_only: [states.get(a.specimen)?.runs ?? null, states.get(b.specimen)?.runs ?? null],
     throttled: cut,
   });
-  return { ...chosen, ...(alike ? { ci: null, p: null, p_adjusted: null } : {}), verdict, firm, more_mounts, ...schools, throttled: cut, sentence };
+  return {
+    ...chosen,
+    ...(alike ? { ci: null, p: null, p_adjusted: null } : {}),
+    verdict,
+    firm,
+    more_mounts,
+    ...schools,
+    throttled: cut,
+    sentence,
+  };
 }
 
 /** Keeps the last answer of a function that is asked the same again and again. */

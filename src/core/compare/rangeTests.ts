@@ -64,6 +64,8 @@ export function dunnettT3(fit: OneWayFit, confidence: number): (PairTest | null)
   };
   return pairs.map(([a, b]) => {
     const scatter = welch(a, b);
-    return scatter && judgePair(a, b, scatter.se, scatter.df === null ? null : Math.max(1, Math.floor(scatter.df)), { ...modulus, critical });
+    return (
+      scatter && judgePair(a, b, scatter.se, scatter.df === null ? null : Math.max(1, Math.floor(scatter.df)), { ...modulus, critical })
+    );
   });
 }

@@ -29,7 +29,12 @@ export function mountValues(rows: AnalysisRow[], by: BlockBy | null = null): Mou
     if (known) known.values.push(row.value);
     else mounts.set(key, { specimen: row.specimen, mount: row.mount, block: blockOf(row, by), values: [row.value] });
   }
-  return Array.from(mounts.values(), ({ specimen, mount, block, values }) => ({ specimen, mount, value: mean(values), ...(by ? { block } : {}) }));
+  return Array.from(mounts.values(), ({ specimen, mount, block, values }) => ({
+    specimen,
+    mount,
+    value: mean(values),
+    ...(by ? { block } : {}),
+  }));
 }
 
 function blockOf(row: AnalysisRow, by: BlockBy | null): string {

@@ -16,7 +16,17 @@ const MOST_CHOICES = 20_000;
 export type TableChoices = Partial<
   Pick<
     AnalysisOptions,
-    'reference' | 'margin' | 'confidence' | 'scatter' | 'family' | 'block' | 'default_mount_sd' | 'borrowed' | 'fixed_states' | 'unplanned_look' | 'one_kind'
+    | 'reference'
+    | 'margin'
+    | 'confidence'
+    | 'scatter'
+    | 'family'
+    | 'block'
+    | 'default_mount_sd'
+    | 'borrowed'
+    | 'fixed_states'
+    | 'unplanned_look'
+    | 'one_kind'
   >
 > & { load?: string | null };
 
@@ -39,7 +49,12 @@ export const CHOICES_MARK = '# choices: ';
  * @param given what is asked for by hand goes before what the table says
  * @throws LogError naming row and column where a cell cannot be read
  */
-export function readRunTable(file: string, text: string, outcome: 'rise' | 'r_k_per_w', given: { block?: BlockBy | null; load?: string } = {}): RunTable {
+export function readRunTable(
+  file: string,
+  text: string,
+  outcome: 'rise' | 'r_k_per_w',
+  given: { block?: BlockBy | null; load?: string } = {},
+): RunTable {
   const { body, comments, first_row } = withoutComments(text);
   const { data, meta } = Papa.parse<Record<string, string>>(body, {
     header: true,
@@ -57,15 +72,20 @@ export function readRunTable(file: string, text: string, outcome: 'rise' | 'r_k_
     if (!fields.includes(name) && !standsIn)
       throw new LogError(file, `the column "${name}" is missing; the header needs ${needed.join(', ')}.`, { row: first_row, column: name });
   }
-  if (data.length === 0) throw new LogError(file, 'there is a header but no row below it; one row per run is needed.', { row: first_row + 1 });
+  if (data.length === 0)
+    throw new LogError(file, 'there is a header but no row below it; one row per run is needed.', { row: first_row + 1 });
   if (data.length > MAX_ROWS) throw new LogError(file, `the table has ${data.length} rows; up to ${MAX_ROWS} are read.`);
   const decimal = decimalOf(meta.delimiter, data);
   const loads = [...new Set(data.flatMap((r) => r.load?.trim() || []))];
   const load = given.load ?? choices.load ?? loads[0] ?? null;
   if (given.load !== undefined && !loads.includes(given.load))
-    throw new LogError(file, `no row is of the load "${given.load}"; ${loads.length === 0 ? 'the table names no load' : `there are ${loads.join(', ')}`}.`, {
-      column: 'load',
-    });
+    throw new LogError(
+      file,
+      `no row is of the load "${given.load}"; ${loads.length === 0 ? 'the table names no load' : `there are ${loads.join(', ')}`}.`,
+      {
+        column: 'load',
+      },
+    );
   const powers: number[] = [];
   const rows = data.flatMap((record, i): AnalysisRow[] => {
     const row = first_row + 1 + i;
@@ -73,7 +93,8 @@ export function readRunTable(file: string, text: string, outcome: 'rise' | 'r_k_
     if (load !== null && ofLoad !== load) return [];
     const specimen = (record.specimen ?? '').trim();
     const mount = (record.mount ?? '').trim();
-    if (!specimen || !mount) throw new LogError(file, 'specimen and mount must not be empty.', { row, column: specimen ? 'mount' : 'specimen' });
+    if (!specimen || !mount)
+      throw new LogError(file, 'specimen and mount must not be empty.', { row, column: specimen ? 'mount' : 'specimen' });
     const flag = (name: string, otherwise: boolean) => readFlag(file, row, name, record[name], otherwise);
     const cell = (column: string, wanted: boolean) => readValue(file, row, column, record[column], wanted, decimal);
     const bound = outcome === 'rise' ? cell('at_least', false) : null;
@@ -155,7 +176,10 @@ function isChoices(value: unknown): value is TableChoices {
     optional('fixed_states', (x) => Array.isArray(x) && x.every((s) => typeof s === 'string')) &&
     optional(
       'borrowed',
-      (x) => typeof x === 'object' && x !== null && Object.values(x).every((b) => between(b?.sd, 0, MOST_VALUE) && between(b?.df, 0, MOST_VALUE)),
+      (x) =>
+        typeof x === 'object' &&
+        x !== null &&
+        Object.values(x).every((b) => between(b?.sd, 0, MOST_VALUE) && between(b?.df, 0, MOST_VALUE)),
     )
   );
 }
@@ -174,14 +198,19 @@ function readValue(file: string, row: number, column: string, cell: string | und
   const text = (cell ?? '').trim();
   const value = parseNumber(text, decimal);
   if (Number.isFinite(value)) {
-    if (Math.abs(value) > MOST_VALUE) throw new LogError(file, `${text} is no plausible value; up to ±${MOST_VALUE} is read.`, { row, column });
+    if (Math.abs(value) > MOST_VALUE)
+      throw new LogError(file, `${text} is no plausible value; up to ±${MOST_VALUE} is read.`, { row, column });
     return value;
   }
   if (!needed) return null;
-  throw new LogError(file, `"${text}" is not a number; write it like the others of this table, such as ${decimal === ',' ? '41,25' : '41.25'}.`, {
-    row,
-    column,
-  });
+  throw new LogError(
+    file,
+    `"${text}" is not a number; write it like the others of this table, such as ${decimal === ',' ? '41,25' : '41.25'}.`,
+    {
+      row,
+      column,
+    },
+  );
 }
 
 function readFlag(file: string, row: number, column: string, cell: string | undefined, otherwise: boolean): boolean {

@@ -29,7 +29,11 @@ function tailByHand(q: number, count: number, df: 2 | 4 | 6): number {
 
 const study = fc
   .array(fc.array(fc.integer({ min: 3000, max: 6000 }), { minLength: 2, maxLength: 6 }), { minLength: 2, maxLength: 6 })
-  .map((groups) => groups.flatMap((values, s) => values.map((v, m): MountValue & AnalysisRow => ({ specimen: `S${s}`, mount: String(m), value: v / 100 }))));
+  .map((groups) =>
+    groups.flatMap((values, s) =>
+      values.map((v, m): MountValue & AnalysisRow => ({ specimen: `S${s}`, mount: String(m), value: v / 100 })),
+    ),
+  );
 
 describe('the studentised maximum modulus', () => {
   it('is that of one t for one statistic, and of independent normals where the scatter is known', () => {
@@ -38,7 +42,8 @@ describe('the studentised maximum modulus', () => {
   });
   it('agrees with a quadrature of its definition', () => {
     for (const df of [2, 4, 6] as const)
-      for (const count of [3, 10, 28]) for (const q of [1, 3, 6]) expect(maximumModulus(count).upperTail(q, df)).toBeCloseTo(tailByHand(q, count, df), 8);
+      for (const count of [3, 10, 28])
+        for (const q of [1, 3, 6]) expect(maximumModulus(count).upperTail(q, df)).toBeCloseTo(tailByHand(q, count, df), 8);
   });
   it('lies between one t and the t of Šidák, whose statistics share no scatter', () => {
     fc.assert(
@@ -84,7 +89,8 @@ describe('the strict school', () => {
 describe('the choice of school', () => {
   const six = { blocked: false, family: 'all' as const, one_kind: false, specimens: 6, fewest: 5 };
   it('goes by the number of mounts, or by what was measured of such a design', () => {
-    const by = (choice: 'auto' | 'measured', change: Partial<Parameters<typeof chooseSchool>[1]>) => chooseSchool(choice, { ...six, ...change });
+    const by = (choice: 'auto' | 'measured', change: Partial<Parameters<typeof chooseSchool>[1]>) =>
+      chooseSchool(choice, { ...six, ...change });
     expect([2, 3, 4, 12].map((fewest) => by('auto', { fewest }))).toEqual(['pooled', 'pooled', 'separate', 'separate']);
     expect([1, 3, 4, 12].map((fewest) => by('measured', { fewest }))).toEqual(['pooled', 'strict', 'strict', 'separate']);
     expect([1, 3, 4, 12].map((fewest) => by('measured', { fewest, one_kind: true }))).toEqual(['pooled', 'pooled', 'strict', 'separate']);

@@ -9,7 +9,13 @@ import { type AnalysisRow, mountValues } from './rows';
 import type { AnalysisOptions, Finding } from './types';
 
 /** A reference that is none of the specimens is refused; one without a valid mount is told. */
-export function requireReference(reference: string, fit: OneWayFit, rows: AnalysisRow[], options: AnalysisOptions, findings: Finding[]): void {
+export function requireReference(
+  reference: string,
+  fit: OneWayFit,
+  rows: AnalysisRow[],
+  options: AnalysisOptions,
+  findings: Finding[],
+): void {
   if (fit.groups.some((g) => g.specimen === reference)) return;
   if (options.reference !== undefined && !rows.some((r) => r.specimen === reference))
     throw new Error(`The reference ${reference} is not among the specimens (${fit.groups.map((g) => g.specimen).join(', ')}).`);
@@ -74,7 +80,8 @@ export function noScatterFinding({ fit, sd }: Model, findings: Finding[]): void 
   findings.push({
     code: 'no_scatter',
     severity: 'warn',
-    message: 'All mounts of each specimen read the same to the last digit. No interval can be told from that; a finer reading would show the scatter.',
+    message:
+      'All mounts of each specimen read the same to the last digit. No interval can be told from that; a finer reading would show the scatter.',
   });
 }
 

@@ -33,7 +33,8 @@ export function logRank(a: EventTime[], b: EventTime[]): LogRank {
   const counts: [number, number] = [observed, events - observed];
   const wanted: [number, number] = [expected, events - expected];
   if (chi === null) return { chi_squared: null, p: null, exact: false, observed: counts, expected: wanted };
-  if (ways(all.length, a.length) > MOST_WAYS) return { chi_squared: chi, p: 2 * normalCdf(-Math.sqrt(chi)), exact: false, observed: counts, expected: wanted };
+  if (ways(all.length, a.length) > MOST_WAYS)
+    return { chi_squared: chi, p: 2 * normalCdf(-Math.sqrt(chi)), exact: false, observed: counts, expected: wanted };
   let total = 0;
   let far = 0;
   const distance = Math.abs(observed - expected) - 1e-9;

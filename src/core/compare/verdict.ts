@@ -112,6 +112,7 @@ export function verdictSentence(input: SentenceInput): string {
 function countMounts([cool, warm]: { name: string; mounts: number; runs: number | null }[]): string {
   const count = (n: number, what: string) => `${n} ${n === 1 ? what : `${what}s`}`;
   if (cool.runs === null && warm.runs === null && cool.mounts === warm.mounts) return `${count(cool.mounts, 'mount')} each`;
-  const say = (s: typeof cool) => (s.runs === null ? `${count(s.mounts, 'mount')} of ${s.name}` : `${count(s.runs, 'run')} of ${s.name} as it was`);
+  const say = (s: typeof cool) =>
+    s.runs === null ? `${count(s.mounts, 'mount')} of ${s.name}` : `${count(s.runs, 'run')} of ${s.name} as it was`;
   return cool.runs === null && warm.runs === null ? `${say(cool)}, ${warm.mounts} of ${warm.name}` : `${say(cool)}, ${say(warm)}`;
 }

@@ -58,10 +58,14 @@ function settleDays(plan: OrderPlan, mounts: PlannedMount[]): PlannedMount[] {
   let list = mounts;
   for (let round = 0; round < 2 * mounts.length; round++) {
     const timed = timeOrder(plan, list);
-    const late = timed.find((t) => !t.fits && t.state === 'planned' && timed.some((o) => o.rig === t.rig && o.day === t.day && o.slot < t.slot));
+    const late = timed.find(
+      (t) => !t.fits && t.state === 'planned' && timed.some((o) => o.rig === t.rig && o.day === t.day && o.slot < t.slot),
+    );
     if (!late) return list;
     const from = list.findIndex(is(late));
-    list = list.map((m, i) => (i >= from && m.rig === late.rig && m.day === late.day && m.state === 'planned' ? { ...m, day: m.day + 1 } : m));
+    list = list.map((m, i) =>
+      i >= from && m.rig === late.rig && m.day === late.day && m.state === 'planned' ? { ...m, day: m.day + 1 } : m,
+    );
   }
   return list;
 }

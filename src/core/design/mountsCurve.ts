@@ -70,7 +70,8 @@ export function mountsForMargin(plan: PlannedComparison): MountsNeeded | null {
 
 /** Half width of the family's simultaneous interval in standard errors. */
 function simultaneousCritical(plan: PlannedComparison, school: ScatterSchool, df: number): number {
-  if (school === 'strict' && plan.family === 'all') return maximumModulus(pairsOfFamily(plan.specimens, 'all')).quantile(plan.confidence, df);
+  if (school === 'strict' && plan.family === 'all')
+    return maximumModulus(pairsOfFamily(plan.specimens, 'all')).quantile(plan.confidence, df);
   if (plan.family === 'all') return studentizedRangeQuantile(plan.confidence, plan.specimens, df) / Math.SQRT2;
   const lambda = Array.from({ length: plan.specimens - 1 }, () => Math.SQRT1_2);
   return dunnettDistribution(lambda).quantile(plan.confidence, df);

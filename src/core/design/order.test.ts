@@ -9,7 +9,17 @@ import { benchHours, dayStart, timeOrder } from './timeline';
 const specimens = (count: number, mounts: number, special: Record<string, Partial<OrderSpecimen>> = {}): OrderSpecimen[] =>
   Array.from({ length: count }, (_, i) => ({ specimen: `S${i + 1}`, mounts, wait_min: 0, last: false, ...special[`S${i + 1}`] }));
 const plan = (given: Partial<OrderPlan>): OrderPlan => ({
-  ...{ specimens: specimens(4, 3), reference: 'S1', runs: 1, mount_min: 25, run_min: 40, day_min: 480, rigs: ['North'], day_starts_min: [], days: null },
+  ...{
+    specimens: specimens(4, 3),
+    reference: 'S1',
+    runs: 1,
+    mount_min: 25,
+    run_min: 40,
+    day_min: 480,
+    rigs: ['North'],
+    day_starts_min: [],
+    days: null,
+  },
   ...given,
 });
 /** The finding of days that hold no complete block, by the length of the day. */
@@ -75,7 +85,10 @@ function broken(p: OrderPlan, mounts: TimedMount[]): string[] {
     for (const day of new Set(own.map((m) => m.day))) {
       const today = own.filter((m) => m.day === day);
       const late = today.findIndex((m) => p.specimens.find((s) => s.specimen === m.specimen)?.last);
-      if (late >= 0 && today.slice(late).some((m) => m.specimen !== p.reference && !p.specimens.find((s) => s.specimen === m.specimen)?.last))
+      if (
+        late >= 0 &&
+        today.slice(late).some((m) => m.specimen !== p.reference && !p.specimens.find((s) => s.specimen === m.specimen)?.last)
+      )
         faults.push(`${rig} day ${day}: after a late one`);
       if (isWholeDay(p, today) && today[0].specimen !== p.reference) faults.push(`${rig} day ${day}: does not begin with the reference`);
     }
@@ -146,7 +159,11 @@ describe('an order of mounts', () => {
   it('on two rigs with cures takes at most 1.15 times the best of all orders', () => {
     const cases = [
       plan({ specimens: specimens(4, 2, { S3: { wait_min: 90 } }), rigs: ['North', 'South'], day_min: 900 }),
-      plan({ specimens: specimens(4, 2, { S2: { wait_min: 150 }, S4: { wait_min: 60, last: true } }), rigs: ['North', 'South'], day_min: 900 }),
+      plan({
+        specimens: specimens(4, 2, { S2: { wait_min: 150 }, S4: { wait_min: 60, last: true } }),
+        rigs: ['North', 'South'],
+        day_min: 900,
+      }),
       plan({
         specimens: specimens(5, 2, { S2: { wait_min: 45 }, S5: { wait_min: 200 } }),
         rigs: ['North', 'South'],
@@ -161,7 +178,10 @@ describe('an order of mounts', () => {
   });
 
   it('says what does not fit, with the nearest plan', () => {
-    expect(dayTooShort(plan({ runs: 3, day_min: 120 }))).toMatchObject({ code: 'day_too_short', nearest: 'A day of 2.5 h, or 2 runs on each mount.' });
+    expect(dayTooShort(plan({ runs: 3, day_min: 120 }))).toMatchObject({
+      code: 'day_too_short',
+      nearest: 'A day of 2.5 h, or 2 runs on each mount.',
+    });
     expect(dayTooShort(plan({}))).toBeNull();
     const p = plan({ specimens: specimens(8, 5), runs: 3, days: 10 });
     const codes = orderFindings(p, drawn(p).mounts);
@@ -219,7 +239,9 @@ describe('changing an order', () => {
         const after = replaceMount(p, done, lost, state);
         const kept = done.filter((m) => m !== lost);
         const untouched = after.filter((m) => m.state === 'done').map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day }));
-        expect(untouched).toEqual(kept.filter((m) => m.state === 'done').map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })));
+        expect(untouched).toEqual(
+          kept.filter((m) => m.state === 'done').map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })),
+        );
         const names = (list: { specimen: string; mount: number }[]) => list.map((m) => `${m.specimen}/${m.mount}`);
         const planned = after.filter((m) => m.state === 'planned');
         const fresh = planned.filter((m) => !names(kept).includes(`${m.specimen}/${m.mount}`));

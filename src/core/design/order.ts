@@ -40,7 +40,11 @@ type Stretch = { specimen: OrderSpecimen; extra: boolean }[];
 
 function drawOnce(plan: OrderPlan, random: Random): DrawnOrder {
   const blocks = completeBlocks(plan);
-  const rigs = plan.rigs.map((rig, r) => ({ rig, blocks: blocks.filter((_, b) => b % plan.rigs.length === r), list: [] as PlannedMount[] }));
+  const rigs = plan.rigs.map((rig, r) => ({
+    rig,
+    blocks: blocks.filter((_, b) => b % plan.rigs.length === r),
+    list: [] as PlannedMount[],
+  }));
   const state = freshBench();
   let spans = false;
   let day = 1;
@@ -62,7 +66,8 @@ function drawOnce(plan: OrderPlan, random: Random): DrawnOrder {
     let outcome = tryDay(plan, state, day, today);
     while (outcome.overflow !== null) {
       const late = today[outcome.overflow];
-      if (late.taken > 1) Object.assign(late, { stretch: stretchOf(late.rig.blocks.slice(0, late.taken - 1), plan, random), taken: late.taken - 1 });
+      if (late.taken > 1)
+        Object.assign(late, { stretch: stretchOf(late.rig.blocks.slice(0, late.taken - 1), plan, random), taken: late.taken - 1 });
       else late.whole = false;
       outcome = tryDay(plan, state, day, today);
     }

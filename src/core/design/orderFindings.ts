@@ -202,7 +202,9 @@ function rigsCrossed(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
       message: `${list(idle)} ${idle.length === 1 ? 'has' : 'have'} nothing to do: with ${plural(only, 'mount')} each there are not enough complete blocks for ${plan.rigs.length} rigs.`,
     });
   }
-  const lone = plan.specimens.filter((s) => used.some((r) => !timed.some((m) => m.rig === r && m.specimen === s.specimen))).map((s) => s.specimen);
+  const lone = plan.specimens
+    .filter((s) => used.some((r) => !timed.some((m) => m.rig === r && m.specimen === s.specimen)))
+    .map((s) => s.specimen);
   if (used.length > 1 && lone.length > 0) {
     findings.push({
       code: 'rig_confounded',

@@ -7,8 +7,11 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
   const findings: PlanFinding[] = [];
   if (plan.specimens < 2) return findings;
   if (mounts < 2) {
-    const message = 'With one mount of each specimen nothing tells a difference from the luck of a mount; runs on one mount never stand in for remounts.';
-    return [{ code: 'one_mount', severity: 'warn', field: 'mounts', message, nearest: 'Two mounts each at least; three or more serve better.' }];
+    const message =
+      'With one mount of each specimen nothing tells a difference from the luck of a mount; runs on one mount never stand in for remounts.';
+    return [
+      { code: 'one_mount', severity: 'warn', field: 'mounts', message, nearest: 'Two mounts each at least; three or more serve better.' },
+    ];
   }
   const point = curvePoint(plan, mounts);
   if (point.detectable_k > plan.margin) {

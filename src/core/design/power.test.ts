@@ -11,7 +11,17 @@ import { obrienFlemingSpending, planLooks } from './spending';
 import { tiedPower } from './tiedPower';
 import type { PlannedComparison } from './types';
 
-const PLAN: PlannedComparison = { specimens: 8, runs: 3, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, family: 'all', scatter: 'auto', power: 0.8 };
+const PLAN: PlannedComparison = {
+  specimens: 8,
+  runs: 3,
+  mount_sd: 0.5,
+  run_sd: 0.15,
+  margin: 1,
+  confidence: 0.95,
+  family: 'all',
+  scatter: 'auto',
+  power: 0.8,
+};
 
 describe('power against values from other software', () => {
   type Grid = Record<string, number>;
@@ -158,7 +168,13 @@ describe('spending of error', () => {
 
 describe('headroom', () => {
   it('keeps the worst specimen 5 K below the limit in the warmest room', () => {
-    const h = headroom({ worst_k_per_w: 0.4, specimens: [{ specimen: 'Slip Felt 0.5', k_per_w: 0.4 }], warmest_c: 27, limit_c: 92, load_w: 140 });
+    const h = headroom({
+      worst_k_per_w: 0.4,
+      specimens: [{ specimen: 'Slip Felt 0.5', k_per_w: 0.4 }],
+      warmest_c: 27,
+      limit_c: 92,
+      load_w: 140,
+    });
     expect(h.highest_load_w).toBeCloseTo(150, 10);
     expect(h.worst_c).toBeCloseTo(83, 10);
     expect(h.readings).toEqual([{ specimen: 'Slip Felt 0.5', sensor_c: 83, rise_k: 56, below_limit_k: 9 }]);

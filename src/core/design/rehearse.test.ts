@@ -51,22 +51,25 @@ describe('a rehearsal', () => {
     ['separate', 'all', 5, 6],
     ['pooled', 'reference', 4, 5],
     ['separate', 'reference', 4, 6],
-  ] as const)('%s scatter, family %s: a difference as large as detectable_k is found with the wanted power', (scatter, family, k, mounts) => {
-    const count = 600;
-    const { detectable_k } = curvePoint(
-      { specimens: k, runs: 2, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, family, scatter, power: 0.8 },
-      mounts,
-    );
-    const r = rehearse(
-      plan(k, mounts, (i) => (i === 0 ? 0 : detectable_k), { scatter, family }),
-      count,
-      8,
-    );
-    const apart = r.pairs.filter((p) => p.difference !== 0);
-    expect(apart).toHaveLength(k - 1);
-    const right = apart.reduce((sum, p) => sum + p.correct, 0) / apart.length;
-    expect(right).toBeGreaterThanOrEqual(0.8 - 0.03);
-  });
+  ] as const)(
+    '%s scatter, family %s: a difference as large as detectable_k is found with the wanted power',
+    (scatter, family, k, mounts) => {
+      const count = 600;
+      const { detectable_k } = curvePoint(
+        { specimens: k, runs: 2, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, family, scatter, power: 0.8 },
+        mounts,
+      );
+      const r = rehearse(
+        plan(k, mounts, (i) => (i === 0 ? 0 : detectable_k), { scatter, family }),
+        count,
+        8,
+      );
+      const apart = r.pairs.filter((p) => p.difference !== 0);
+      expect(apart).toHaveLength(k - 1);
+      const right = apart.reduce((sum, p) => sum + p.correct, 0) / apart.length;
+      expect(right).toBeGreaterThanOrEqual(0.8 - 0.03);
+    },
+  );
 
   it('judges each simulated study by the same analysis as `analyse`', () => {
     const given = plan(4, 4, (i) => i, { scatter: 'auto', limit_rise_k: 43.2, failure: 0.2 });

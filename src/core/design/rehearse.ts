@@ -113,7 +113,8 @@ export class Rehearser {
     let share = 1;
     for (const look of this.looks) {
       share = look.share;
-      const seen = look.share === 1 ? rows : rows.filter((r) => Number(r.mount) <= Math.floor(look.share * this.mountsOf(r.specimen) + 1e-9));
+      const seen =
+        look.share === 1 ? rows : rows.filter((r) => Number(r.mount) <= Math.floor(look.share * this.mountsOf(r.specimen) + 1e-9));
       if (!seen.some((r) => r.valid !== false)) continue;
       const analysis = analyse(seen, this.options(look.confidence));
       looks.push(analysis);
@@ -190,7 +191,15 @@ export class Rehearser {
         for (let r = 1; r <= runs; r++) {
           const value = mount + run_sd * this.random.normal();
           const valid = limit_rise_k === null || value < limit_rise_k;
-          rows.push({ ...place(m), specimen: s.specimen, mount: String(m), run: String(r), value, valid, reason: valid ? undefined : 'throttled' });
+          rows.push({
+            ...place(m),
+            specimen: s.specimen,
+            mount: String(m),
+            run: String(r),
+            value,
+            valid,
+            reason: valid ? undefined : 'throttled',
+          });
         }
       }
     }
@@ -201,7 +210,8 @@ export class Rehearser {
     const { specimens, runs, mount_min, run_min, failure } = this.plan;
     const minutes = specimens.reduce((sum, s) => {
       const mounts = share === 1 ? s.mounts : Math.floor(share * s.mounts + 1e-9);
-      const made = share === 1 ? new Set(rows.filter((r) => r.specimen === s.specimen && r.reason !== LOST).map((r) => r.mount)).size : mounts;
+      const made =
+        share === 1 ? new Set(rows.filter((r) => r.specimen === s.specimen && r.reason !== LOST).map((r) => r.mount)).size : mounts;
       return sum + (mounts * mount_min) / (1 - Math.min(failure, 0.9)) + made * (runs * run_min + 60 * (s.wait_h ?? 0));
     }, 0);
     return minutes / 60;

@@ -44,7 +44,8 @@ export function planLooks(fractions: number[], alpha: number): Look[] {
     const from: { x: Float64Array; mass: Float64Array } = open ?? { x: Float64Array.of(0), mass: Float64Array.of(1) };
     const crossing = (bound: number) => {
       let sum = 0;
-      for (let i = 0; i < from.x.length; i++) sum += from.mass[i] * (normalCdf((from.x[i] - bound) / sd) + normalCdf((-from.x[i] - bound) / sd));
+      for (let i = 0; i < from.x.length; i++)
+        sum += from.mass[i] * (normalCdf((from.x[i] - bound) / sd) + normalCdf((-from.x[i] - bound) / sd));
       return sum;
     };
     const z = solveFalling((c) => crossing(c * Math.sqrt(fraction)) - (target - spent));

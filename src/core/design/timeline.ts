@@ -68,7 +68,11 @@ export function occupy(state: BenchState, rig: string, placed: Placement): void 
  */
 export function timeOrder(plan: OrderPlan, mounts: PlannedMount[]): TimedMount[] {
   const waits = new Map(plan.specimens.map((s) => [s.specimen, s.wait_min]));
-  const queues = plan.rigs.map((rig) => ({ rig, list: byDay(mounts.filter((m) => m.rig === rig && (m.state === 'planned' || m.state === 'done'))), next: 0 }));
+  const queues = plan.rigs.map((rig) => ({
+    rig,
+    list: byDay(mounts.filter((m) => m.rig === rig && (m.state === 'planned' || m.state === 'done'))),
+    next: 0,
+  }));
   const state = freshBench();
   const timed: TimedMount[] = [];
   for (;;) {

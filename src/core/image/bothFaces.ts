@@ -20,7 +20,9 @@ interface BothFaces extends PrintShape {
 export function bothFaces(a: MeasuredFace, b: MeasuredFace, per_mm: { x: number; y: number }): BothFaces | null {
   if (a.mask.columns !== b.mask.columns || a.mask.rows !== b.mask.rows) return null;
   const across = a.mask.columns - 2 * a.mask.margin;
-  const [one, other] = [a, b].map(({ mask, mirrored }) => (mirrored ? turnedOver(partOf(mask.cells, mask), across) : partOf(mask.cells, mask)));
+  const [one, other] = [a, b].map(({ mask, mirrored }) =>
+    mirrored ? turnedOver(partOf(mask.cells, mask), across) : partOf(mask.cells, mask),
+  );
   let same = 0;
   const either = one.map((v, i) => {
     if ((v === 1) === (other[i] === 1)) same++;

@@ -12,7 +12,11 @@ const MOST_STRETCH = 2;
  * @param part its sides, mm
  * @throws PrintError with a sentence
  */
-export function checkCorners(corners: Corners, size: { width: number; height: number }, part: { length_mm: number; width_mm: number }): void {
+export function checkCorners(
+  corners: Corners,
+  size: { width: number; height: number },
+  part: { length_mm: number; width_mm: number },
+): void {
   for (const side of [part.length_mm, part.width_mm]) {
     if (!(side >= 1 && side <= 1000)) throw new ImprintError('size', 'The sides of the part should be between 1 and 1000 mm.');
   }
@@ -37,7 +41,10 @@ export function checkCorners(corners: Corners, size: { width: number; height: nu
     );
   }
   if (stretch(corners, part) > MOST_STRETCH) {
-    throw new ImprintError('too_steep', 'The picture is taken from too far aside, or the sides in mm are the wrong way round: hold the camera straight above.');
+    throw new ImprintError(
+      'too_steep',
+      'The picture is taken from too far aside, or the sides in mm are the wrong way round: hold the camera straight above.',
+    );
   }
 }
 

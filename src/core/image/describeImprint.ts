@@ -35,10 +35,14 @@ export function describeImprint(
 }
 
 /** Cells of the part without the margin. */
-export function partOf<T extends Uint8Array | Float32Array>(cells: T, { columns, rows, margin }: Pick<ImprintMask, 'columns' | 'rows' | 'margin'>): T {
+export function partOf<T extends Uint8Array | Float32Array>(
+  cells: T,
+  { columns, rows, margin }: Pick<ImprintMask, 'columns' | 'rows' | 'margin'>,
+): T {
   const across = columns - 2 * margin;
   const part = cells.slice(0, across * (rows - 2 * margin)) as T;
-  for (let row = margin; row < rows - margin; row++) part.set(cells.subarray(row * columns + margin, (row + 1) * columns - margin), (row - margin) * across);
+  for (let row = margin; row < rows - margin; row++)
+    part.set(cells.subarray(row * columns + margin, (row + 1) * columns - margin), (row - margin) * across);
   return part;
 }
 
@@ -94,7 +98,14 @@ export function clearFlecks(part: Uint8Array, across: number, down: number, leas
   }
 }
 
-function cornerZones(part: Uint8Array, across: number, down: number, score: (i: number) => number, cover: number, mirrored: boolean): CornerZone[] {
+function cornerZones(
+  part: Uint8Array,
+  across: number,
+  down: number,
+  score: (i: number) => number,
+  cover: number,
+  mirrored: boolean,
+): CornerZone[] {
   const zone = (left: boolean, upper: boolean) => {
     const w = Math.round(ZONE * across);
     const h = Math.round(ZONE * down);
@@ -134,7 +145,11 @@ function cornerZones(part: Uint8Array, across: number, down: number, score: (i: 
 }
 
 /** Material in the margin that hangs together with the print on the part. */
-function squeezeOut({ columns, rows, margin, cells }: ImprintMask, per_mm: { x: number; y: number }, partCells: number): { share: number; reach_mm: number } {
+function squeezeOut(
+  { columns, rows, margin, cells }: ImprintMask,
+  per_mm: { x: number; y: number },
+  partCells: number,
+): { share: number; reach_mm: number } {
   const inside = (i: number) => {
     const x = i % columns;
     const y = Math.floor(i / columns);

@@ -22,12 +22,17 @@ const SIDES = [
 /** Share of the part's cells that are marked. */
 export function shareOnPart(marked: Uint8Array, { columns, rows, margin }: Straight): number {
   let sum = 0;
-  for (let row = margin; row < rows - margin; row++) for (let column = margin; column < columns - margin; column++) sum += marked[row * columns + column];
+  for (let row = margin; row < rows - margin; row++)
+    for (let column = margin; column < columns - margin; column++) sum += marked[row * columns + column];
   return sum / ((rows - 2 * margin) * (columns - 2 * margin));
 }
 
 /** Cells that are clipped or a good deal brighter than the brighter tone: a lamp's mirror image. */
-export function brighterThan(tones: TwoTones, [lightness, red, blue]: ToneMap['tone'], { columns, rows, margin, glare }: Straight): Uint8Array {
+export function brighterThan(
+  tones: TwoTones,
+  [lightness, red, blue]: ToneMap['tone'],
+  { columns, rows, margin, glare }: Straight,
+): Uint8Array {
   const marked = Uint8Array.from(glare);
   const brighter = coloursOf(tones.step[0], tones.step[1], tones.step[2]).map((s) => Math.max(0, s) + GLARE_STEP);
   for (let row = margin; row < rows - margin; row++) {
@@ -74,7 +79,8 @@ export function glareWithHalo(marked: Uint8Array, { columns, rows }: Straight): 
     for (const i of cells) {
       const [x, y] = [i % columns, Math.floor(i / columns)];
       // only the rim has to be drawn out
-      const inner = x > 0 && x < columns - 1 && y > 0 && y < rows - 1 && marked[i - 1] && marked[i + 1] && marked[i - columns] && marked[i + columns];
+      const inner =
+        x > 0 && x < columns - 1 && y > 0 && y < rows - 1 && marked[i - 1] && marked[i + 1] && marked[i - columns] && marked[i + columns];
       hidden[i] = 1;
       if (inner) continue;
       for (let dy = -reach; dy <= reach; dy++) {
@@ -97,7 +103,12 @@ export function fillIn(score: Float32Array, hidden: Uint8Array, { columns, rows,
   const beside = cells.map((i) => {
     const x = i % columns;
     const y = Math.floor(i / columns);
-    return [x > margin ? i - 1 : i, x < columns - margin - 1 ? i + 1 : i, y > margin ? i - columns : i, y < rows - margin - 1 ? i + columns : i];
+    return [
+      x > margin ? i - 1 : i,
+      x < columns - margin - 1 ? i + 1 : i,
+      y > margin ? i - columns : i,
+      y < rows - margin - 1 ? i + columns : i,
+    ];
   });
   const known = (i: number) => Math.max(0, Math.min(1, score[i]));
   for (const i of cells) score[i] = 0.5;

@@ -158,9 +158,13 @@ describe('otsu', () => {
   });
   it('moves and stretches with the values', () => {
     fc.assert(
-      fc.property(fc.array(fc.integer({ min: 0, max: 200 }), { minLength: 8, maxLength: 60 }), fc.integer({ min: 1, max: 9 }), (values, factor) => {
-        expect(otsu(values.map((v) => factor * v + 5))).toBeCloseTo(factor * otsu(values) + 5, 6);
-      }),
+      fc.property(
+        fc.array(fc.integer({ min: 0, max: 200 }), { minLength: 8, maxLength: 60 }),
+        fc.integer({ min: 1, max: 9 }),
+        (values, factor) => {
+          expect(otsu(values.map((v) => factor * v + 5))).toBeCloseTo(factor * otsu(values) + 5, 6);
+        },
+      ),
     );
   });
 });

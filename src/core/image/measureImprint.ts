@@ -5,7 +5,16 @@ import { edgeDistance, edgeWidth } from './softEdges';
 import { straighten } from './straighten';
 import { coloursOf, placeOf, type ToneMap, toneMap } from './tone';
 import { type Cells, refineTones, type TwoTones, toneScorer, tonesOf, twoTones } from './twoTones';
-import { type Imprint, ImprintError, type ImprintMask, type ImprintOptions, type Photo, type ScoredPrint, type Straight, type UnsureReason } from './types';
+import {
+  type Imprint,
+  ImprintError,
+  type ImprintMask,
+  type ImprintOptions,
+  type Photo,
+  type ScoredPrint,
+  type Straight,
+  type UnsureReason,
+} from './types';
 
 /** Every fourth cell is enough to find the tones. */
 const FIND_STEP = 4;
@@ -59,7 +68,8 @@ export function scorePrint(photo: Photo, { corners, length_mm, width_mm }: Impri
   const map = toneMap(straight);
   const clipped = shareOnPart(straight.glare, straight);
   const filled = clipped <= MOST_FILLED ? filledReading(straight, map) : null;
-  const asTone = clipped > LEAST_CLIPPED && clippedSharply(straight, map.tone[0]) >= SHARP_RIM ? clippedReading(straight, map, clipped) : null;
+  const asTone =
+    clipped > LEAST_CLIPPED && clippedSharply(straight, map.tone[0]) >= SHARP_RIM ? clippedReading(straight, map, clipped) : null;
   // a little that is clipped may be a lamp's image across an edge: as a tone it counts beside what is filled in, not before it
   const first = filled && filled.hidden <= MOST_FILLED ? filled : (asTone ?? filled);
   if (!first) throw clipped > UNSURE.overexposed ? glareError(clipped) : filled ? glareError(filled.hidden) : oneTone();
@@ -200,7 +210,10 @@ const glareError = (share: number) =>
   );
 
 /** Reads a scored print at a threshold: the quick half of `measureImprint`. */
-export function readPrint(scored: ScoredPrint, options: Pick<ImprintOptions, 'threshold' | 'swapped' | 'mirrored' | 'face_goes_on'>): Imprint {
+export function readPrint(
+  scored: ScoredPrint,
+  options: Pick<ImprintOptions, 'threshold' | 'swapped' | 'mirrored' | 'face_goes_on'>,
+): Imprint {
   const threshold = options.threshold ?? 0.5;
   const { score, others, glare, separation, edge_mm } = scored;
   const mask = maskOf(scored.straight, score, threshold, options);
@@ -212,7 +225,10 @@ export function readPrint(scored: ScoredPrint, options: Pick<ImprintOptions, 'th
   if (shareOnPart(scored.straight.glare, scored.straight) > UNSURE.overexposed || glare > MOST_FILLED) unsure.push('overexposed');
   const step = unsure.length > 0 ? UNSURE_STEP : RANGE_STEP;
   const shape = describeImprint(mask, scored, options);
-  const shares = [score, ...others].flatMap((s) => [coverAt(s, threshold * (1 - 2 * step)), coverAt(s, threshold + (1 - threshold) * 2 * step)]);
+  const shares = [score, ...others].flatMap((s) => [
+    coverAt(s, threshold * (1 - 2 * step)),
+    coverAt(s, threshold + (1 - threshold) * 2 * step),
+  ]);
   return {
     ...shape,
     cover_range: [Math.min(shape.cover, ...shares), Math.max(shape.cover, ...shares)],
@@ -231,7 +247,11 @@ function checkLight({ columns, rows, margin, light }: Straight): void {
 }
 
 /** Cells from which tones are found, with where they lie. */
-function sample({ columns, rows, margin }: Straight, { tone, floor }: ToneMap, hidden: Uint8Array | ((i: number) => unknown)): { cells: Cells; at: number[] } {
+function sample(
+  { columns, rows, margin }: Straight,
+  { tone, floor }: ToneMap,
+  hidden: Uint8Array | ((i: number) => unknown),
+): { cells: Cells; at: number[] } {
   const left = typeof hidden === 'function' ? hidden : (i: number) => hidden[i];
   const at: number[] = [];
   for (let row = margin + RIM; row < rows - margin - RIM; row += FIND_STEP) {
@@ -265,7 +285,8 @@ function scoreAll({ columns, rows, margin }: Straight, tone: ToneMap['tone'], to
       const i = row * columns + column;
       const x = Math.max(-1, Math.min(1, placeOf(column, columns, margin)));
       score[i] = opacity(scoreOf(x, y, tone[0][i], tone[1][i], tone[2][i]));
-      const zone = x * x + y * y < 0.2 ? middle : Math.abs(x) > 0.8 && Math.abs(y) > 0.8 && Math.abs(x) < 1 && Math.abs(y) < 1 ? corners : null;
+      const zone =
+        x * x + y * y < 0.2 ? middle : Math.abs(x) > 0.8 && Math.abs(y) > 0.8 && Math.abs(x) < 1 && Math.abs(y) < 1 ? corners : null;
       if (!zone) continue;
       zone.cells++;
       if (score[i] > 0.5) zone.second++;
@@ -317,6 +338,7 @@ function maskOf(
 /** Share of the part's cells that are covered. */
 function coverOf({ columns, rows, margin, cells }: ImprintMask): number {
   let covered = 0;
-  for (let row = margin; row < rows - margin; row++) for (let column = margin; column < columns - margin; column++) covered += cells[row * columns + column];
+  for (let row = margin; row < rows - margin; row++)
+    for (let column = margin; column < columns - margin; column++) covered += cells[row * columns + column];
   return covered / ((rows - 2 * margin) * (columns - 2 * margin));
 }

@@ -9,12 +9,22 @@ const PIXELS = [640, 480] as const;
 
 function optionsFor(scene: ImprintScene, photo: Photograph): ImprintOptions {
   const { length_mm, width_mm, mirrored } = scene;
-  return { corners: photo.corners as Corners, length_mm, width_mm, mirrored, face_goes_on: scene.around === scene.metal, threshold: null, swapped: false };
+  return {
+    corners: photo.corners as Corners,
+    length_mm,
+    width_mm,
+    mirrored,
+    face_goes_on: scene.around === scene.metal,
+    threshold: null,
+    swapped: false,
+  };
 }
 
 describe('of sixty seeded photographs every third', () => {
   for (let group = 0; group < 6; group++) {
-    it(`scenes from ${12 * group + 1} to ${12 * group + 10}: cover and voids within 2 %, centre within 0.5 mm`, { timeout: 120_000 }, () => {
+    it(`scenes from ${12 * group + 1} to ${12 * group + 10}: cover and voids within 2 %, centre within 0.5 mm`, {
+      timeout: 120_000,
+    }, () => {
       for (let seed = 12 * group + 1; seed <= 12 * group + 10; seed += 3) {
         const scene = someScene(seed);
         const photo = photograph(scene, ...PIXELS);

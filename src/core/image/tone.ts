@@ -59,7 +59,8 @@ export function placeOf(index: number, cells: number, margin: number): number {
 function softened(values: Float32Array, { columns, rows, margin }: Straight): Float32Array {
   let from = values;
   const zone = (i: number, cells: number) => (i < margin ? 0 : i < cells - margin ? 1 : 2);
-  const beside = (i: number, cells: number) => [-1, 0, 1].map((d) => i + d).map((j) => (j >= 0 && j < cells && zone(j, cells) === zone(i, cells) ? j : i));
+  const beside = (i: number, cells: number) =>
+    [-1, 0, 1].map((d) => i + d).map((j) => (j >= 0 && j < cells && zone(j, cells) === zone(i, cells) ? j : i));
   const across = Array.from({ length: columns }, (_, x) => beside(x, columns));
   for (let pass = 0; pass < 2; pass++) {
     const to = new Float32Array(from.length);
@@ -68,7 +69,15 @@ function softened(values: Float32Array, { columns, rows, margin }: Straight): Fl
       for (let x = 0; x < columns; x++) {
         const [l, m, r] = across[x];
         to[here + x] =
-          (from[up + l] + from[up + m] + from[up + r] + from[here + l] + from[here + m] + from[here + r] + from[down + l] + from[down + m] + from[down + r]) /
+          (from[up + l] +
+            from[up + m] +
+            from[up + r] +
+            from[here + l] +
+            from[here + m] +
+            from[here + r] +
+            from[down + l] +
+            from[down + m] +
+            from[down + r]) /
           9;
       }
     }

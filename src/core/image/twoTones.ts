@@ -58,7 +58,9 @@ export function twoTones(cells: Cells): TwoTones | null {
 /** Tells the tones of cells anew, from tones that were found on nearly the same ones. */
 export function refineTones(cells: Cells, { light, step, direction }: TwoTones): TwoTones | null {
   const score = toneScorer({ light, step, direction });
-  const classes = Uint8Array.from(cells.x, (x, i) => (score(x, cells.y[i], cells.tone[0][i], cells.tone[1][i], cells.tone[2][i]) > 0.5 ? 1 : 0));
+  const classes = Uint8Array.from(cells.x, (x, i) =>
+    score(x, cells.y[i], cells.tone[0][i], cells.tone[1][i], cells.tone[2][i]) > 0.5 ? 1 : 0,
+  );
   return settle(cells, sumsOf(cells), classes, ROUNDS)?.tones ?? null;
 }
 
@@ -267,6 +269,9 @@ function solve3(m: Float64Array, b: Float64Array): { solution: Float64Array; det
     return m[3 * r1 + c1] * m[3 * r2 + c2] - m[3 * r1 + c2] * m[3 * r2 + c1];
   };
   const determinant = m[0] * cofactor(0, 0) + m[1] * cofactor(0, 1) + m[2] * cofactor(0, 2);
-  const solution = Float64Array.from({ length: 3 }, (_, r) => (cofactor(0, r) * b[0] + cofactor(1, r) * b[1] + cofactor(2, r) * b[2]) / determinant);
+  const solution = Float64Array.from(
+    { length: 3 },
+    (_, r) => (cofactor(0, r) * b[0] + cofactor(1, r) * b[1] + cofactor(2, r) * b[2]) / determinant,
+  );
   return { solution, determinant };
 }

@@ -133,7 +133,12 @@ function binsBetween(t: Float64Array, rise: Float64Array, from_s: number, to_s: 
 
 function joined(a: LogBins | null, b: LogBins | null): LogBins | null {
   if (!a || !b) return a ?? b;
-  return { first: joinSeries(a.first, b.first), count: joinSeries(a.count, b.count), apart: joinSeries(a.apart, b.apart), mean: joinSeries(a.mean, b.mean) };
+  return {
+    first: joinSeries(a.first, b.first),
+    count: joinSeries(a.count, b.count),
+    apart: joinSeries(a.apart, b.apart),
+    mean: joinSeries(a.mean, b.mean),
+  };
 }
 
 function errorsOf(bins: LogBins, errors: ReadingErrors): BinErrors {
@@ -169,7 +174,10 @@ function search(bins: LogBins, errors: BinErrors, power: PowerCourse | null, spa
   };
   const response = new CourseResponse(bins, course);
   const window = new CourseResponse(last, course);
-  const now = new CourseResponse({ first: Float64Array.of(span), count: Float64Array.of(1), apart: Float64Array.of(0), mean: Float64Array.of(0) }, course);
+  const now = new CourseResponse(
+    { first: Float64Array.of(span), count: Float64Array.of(1), apart: Float64Array.of(0), mean: Float64Array.of(0) },
+    course,
+  );
   const answer = (place: number): Answer => {
     const known = answers.get(place);
     if (known) return known;
@@ -291,7 +299,9 @@ function hangingOf(t: Float64Array, rise: Float64Array, from_s: number, best: Ca
   const span = t[t.length - 1];
   const first = t.findIndex((x) => x > from_s);
   if (first < 0 || t.length - first < 30) return hanging;
-  const rest = rise.slice(first).map((v, i) => v - best.end + best.terms.reduce((sum, { a, tau }) => sum + a * Math.exp((span - t[first + i]) / tau), 0));
+  const rest = rise
+    .slice(first)
+    .map((v, i) => v - best.end + best.terms.reduce((sum, { a, tau }) => sum + a * Math.exp((span - t[first + i]) / tau), 0));
   const { n_eff, sd } = effectiveSize(rest);
   const fewer = (rest.length / n_eff) * (sd / scatter) ** 2;
   return Math.max(hanging, fewer / (1 - Math.min(0.5, (PARAMETERS * fewer) / rest.length)));

@@ -148,7 +148,8 @@ describe('a run whose load was switched off while nobody watched', () => {
   const settings = { ...LIVE_DEFAULTS, idle_s: 10, switched: true, cycles: 2 };
   const cold = new LiveTrace(CHANNELS);
   for (let t = 0; t < 600; t++)
-    for (const c of CHANNELS) cold.append(c.name, t, { sensor: 26, ambient: 22, fan: 1200, power: 14, clock: 600, throttle: 0 }[c.role as 'sensor']);
+    for (const c of CHANNELS)
+      cold.append(c.name, t, { sensor: 26, ambient: 22, fan: 1200, power: 14, clock: 600, throttle: 0 }[c.role as 'sensor']);
   const asked = (state: ReturnType<typeof beginState>, from: number) => {
     const actions: string[] = [];
     for (let t = from; t < from + 60; t++) {
@@ -179,7 +180,8 @@ describe('a part that is warmer than before its first run', () => {
     const trace = new LiveTrace(CHANNELS);
     for (let t = 0; t < 600; t++) {
       const sensor = 22 + end + above * Math.exp(-t / tau_s) + 0.05 * Math.sin(7.3 * t);
-      for (const c of CHANNELS) trace.append(c.name, t, { sensor, ambient: 22, fan: 1200, power: 14, clock: 600, throttle: 0 }[c.role as 'sensor']);
+      for (const c of CHANNELS)
+        trace.append(c.name, t, { sensor, ambient: 22, fan: 1200, power: 14, clock: 600, throttle: 0 }[c.role as 'sensor']);
     }
     let state: LiveState = { ...beginIdle(beginState(0, settings)), first };
     for (let t = 1; t < 600; t += 5) state = follow(state, trace, settings, t).state;

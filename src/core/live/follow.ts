@@ -48,7 +48,12 @@ export function beginState(t: number, settings: LiveSettings): LiveState {
  * The state that is given stays as it is. It knows no clock: the same readings lead to the same state, live or replayed.
  * @param now s on the run's clock; readings from then on are not looked at
  */
-export function follow(given: LiveState, trace: LiveTrace, settings: LiveSettings, now: number): { state: LiveState; actions: LiveAction[] } {
+export function follow(
+  given: LiveState,
+  trace: LiveTrace,
+  settings: LiveSettings,
+  now: number,
+): { state: LiveState; actions: LiveAction[] } {
   const state: LiveState = { ...given, closed: [...given.closed], marks: [...given.marks], t: now };
   const actions: LiveAction[] = [];
   const step = { state, trace, settings, now, ask: (a: LiveAction) => actions.push(a) };
@@ -268,7 +273,13 @@ function loadIsGone(step: Step): boolean {
 function close({ state, now }: Step, reason: string | null): void {
   if (state.closed.some((c) => c.cycle === state.cycle)) return;
   const unsteady = state.opened_s === null ? 'The run ended before it was steady.' : null;
-  state.closed.push({ cycle: state.cycle, from_s: state.cycle_from_s, to_s: now, rise_k: state.window?.rise_k ?? null, reason: reason ?? unsteady });
+  state.closed.push({
+    cycle: state.cycle,
+    from_s: state.cycle_from_s,
+    to_s: now,
+    rise_k: state.window?.rise_k ?? null,
+    reason: reason ?? unsteady,
+  });
   state.first ??= state.start;
 }
 

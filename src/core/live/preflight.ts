@@ -42,7 +42,8 @@ export function preflight(
     if (s.problem) add(`source:${s.name}`, label, 'wrong', s.problem);
     else if (!s.connected) add(`source:${s.name}`, label, 'wrong', 'Not connected yet.');
     else if (s.calibrated_until === null) add(`source:${s.name}`, label, 'unknown', 'Answers; no calibration is noted.');
-    else if (s.calibrated_until < today) add(`source:${s.name}`, label, 'wrong', `Answers, but its calibration ended on ${s.calibrated_until}.`);
+    else if (s.calibrated_until < today)
+      add(`source:${s.name}`, label, 'wrong', `Answers, but its calibration ended on ${s.calibrated_until}.`);
     else add(`source:${s.name}`, label, 'right', `Answers; calibrated until ${s.calibrated_until}.`);
   }
   const sensors = trace.channels.filter((c) => c.role === 'sensor');
@@ -65,14 +66,35 @@ export function preflight(
   if (level === null) add('cooled', 'Cooled down', 'unknown', 'No rise to judge by yet.');
   else if (first !== null && level - first > 1)
     add('cooled', 'Cooled down', 'wrong', `${write(level, 1)} K above ambient; the mount's first run started at ${write(first, 1)} K.`);
-  else if (trend && trend.slope + trend.reach < -0.5) add('cooled', 'Cooled down', 'wrong', `Still falling by ${write(-trend.slope, 1)} K/min.`);
-  else add('cooled', 'Cooled down', 'right', `${write(level, 1)} K above ambient${first === null ? '' : `, as the first run (${write(first, 1)} K)`}`);
+  else if (trend && trend.slope + trend.reach < -0.5)
+    add('cooled', 'Cooled down', 'wrong', `Still falling by ${write(-trend.slope, 1)} K/min.`);
+  else
+    add(
+      'cooled',
+      'Cooled down',
+      'right',
+      `${write(level, 1)} K above ambient${first === null ? '' : `, as the first run (${write(first, 1)} K)`}`,
+    );
 
-  held('fan', 'Fan', 'rpm', trace.mean('fan', now - LOOK_S, now), settings.fan_rpm, Math.max(20, settings.fan_tolerance * (settings.fan_rpm ?? 0)));
+  held(
+    'fan',
+    'Fan',
+    'rpm',
+    trace.mean('fan', now - LOOK_S, now),
+    settings.fan_rpm,
+    Math.max(20, settings.fan_tolerance * (settings.fan_rpm ?? 0)),
+  );
   const power = trace.mean('power', now - LOOK_S, now);
   if (power === null) add('power', 'Power', trace.channels.some((c) => c.role === 'power') ? 'wrong' : 'unknown', 'Not read.');
-  else if (settings.power_w !== null && power > 0.5 * settings.power_w) add('power', 'Power', 'wrong', `${write(power, 1)} W: the load is already on.`);
-  else add('power', 'Power', 'right', `${write(power, 1)} W at idle${settings.power_w === null ? '' : `, ${write(settings.power_w, 0)} W under load`}`);
+  else if (settings.power_w !== null && power > 0.5 * settings.power_w)
+    add('power', 'Power', 'wrong', `${write(power, 1)} W: the load is already on.`);
+  else
+    add(
+      'power',
+      'Power',
+      'right',
+      `${write(power, 1)} W at idle${settings.power_w === null ? '' : `, ${write(settings.power_w, 0)} W under load`}`,
+    );
   if (conditioned) add('conditioned', 'Conditioned', conditioned.done ? 'right' : 'wrong', conditioned.message);
   return checks;
 

@@ -10,7 +10,12 @@ import { isLost, watch } from './watch';
 
 const AT = 400;
 const faulty = (change: (bench: SimulatedBench) => void, settings = {}) =>
-  followBench({ idle_s: 60, most_k_per_min: 8, stop_c: 95, ambient_band_c: [20, 24], ...settings }, {}, (t, bench) => t === AT && change(bench), 1500).alarms;
+  followBench(
+    { idle_s: 60, most_k_per_min: 8, stop_c: 95, ambient_band_c: [20, 24], ...settings },
+    {},
+    (t, bench) => t === AT && change(bench),
+    1500,
+  ).alarms;
 
 describe('limits under load', () => {
   it('a sound run raises none', () => {
@@ -65,7 +70,10 @@ describe('a clock that fell at the limit', () => {
         made.append('Die 1', t, 91.5 + (t % 2) / 10);
         made.append('Clock', t, (t < 100 ? 2100 : clock) + (t % 2));
       }
-      return watch({ ...beginState(0, LIVE_DEFAULTS), stage: 'settling', t: 200, load_from_s: 10 }, made, { ...LIVE_DEFAULTS, limit_c: 92 }).map((a) => a.code);
+      return watch({ ...beginState(0, LIVE_DEFAULTS), stage: 'settling', t: 200, load_from_s: 10 }, made, {
+        ...LIVE_DEFAULTS,
+        limit_c: 92,
+      }).map((a) => a.code);
     };
     expect(codes(2030)).toContain('throttled');
     expect(codes(2045)).not.toContain('throttled');
@@ -78,7 +86,10 @@ describe('a clock that fell at the limit', () => {
         made.append('Power', t, (t < 100 ? 180 : 140) + ((t * 7) % 5) / 10);
         made.append('Clock', t, clock(t));
       }
-      return watch({ ...beginState(0, LIVE_DEFAULTS), stage: 'settling', t: 400, load_from_s: 10 }, made, { ...LIVE_DEFAULTS, limit_c: 92 }).map((a) => a.code);
+      return watch({ ...beginState(0, LIVE_DEFAULTS), stage: 'settling', t: 400, load_from_s: 10 }, made, {
+        ...LIVE_DEFAULTS,
+        limit_c: 92,
+      }).map((a) => a.code);
     };
     expect(codes(() => 2100)).not.toContain('throttled');
     const held = codes((t) => (t < 150 ? 2000 + ((t * 7) % 5) : 1900));
@@ -118,10 +129,17 @@ describe('sources', () => {
     expect(codes(900, 0)).toEqual([]);
   });
   it('a silent one is lost when two of its readings did not come, one that is cut off at once', () => {
-    expect([isLost(2.1, null, 1), isLost(2.3, null, 1), isLost(0.9, null, 0.1), isLost(1.1, null, 0.1)]).toEqual([false, true, false, true]);
+    expect([isLost(2.1, null, 1), isLost(2.3, null, 1), isLost(0.9, null, 0.1), isLost(1.1, null, 0.1)]).toEqual([
+      false,
+      true,
+      false,
+      true,
+    ]);
     expect([isLost(4.9, null, 0.1, false), isLost(5.1, null, 0.1, false), isLost(11, null, 1, false)]).toEqual([false, true, true]);
     expect([isLost(0.2, 0.2, 5), isLost(0.4, 0.4, 5)]).toEqual([false, true]);
-    expect(watch(still, trace(false), LIVE_DEFAULTS, [{ source: 'Meter', since_s: 80 }])[0].message).toContain('Meter has not answered for 20 s');
+    expect(watch(still, trace(false), LIVE_DEFAULTS, [{ source: 'Meter', since_s: 80 }])[0].message).toContain(
+      'Meter has not answered for 20 s',
+    );
   });
 });
 
@@ -141,7 +159,8 @@ describe('pre-flight check', () => {
         trace.append(
           c.name,
           t,
-          { sensor: die, ambient: room, fan, power, clock: 600, throttle: 0 }[c.role as 'sensor'] + (c.role === 'sensor' ? (t % 3) * 0.1 : 0),
+          { sensor: die, ambient: room, fan, power, clock: 600, throttle: 0 }[c.role as 'sensor'] +
+            (c.role === 'sensor' ? (t % 3) * 0.1 : 0),
         );
     }
     return trace;

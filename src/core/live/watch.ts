@@ -54,7 +54,10 @@ export function watch(
   const now = state.t;
   const loaded = UNDER_LOAD.has(state.stage);
   for (const { source, since_s } of lost)
-    raise(`lost:${source}`, `${source} has not answered for ${write(Math.max(0, now - since_s), 0)} s. What it would have read stays a gap.`);
+    raise(
+      `lost:${source}`,
+      `${source} has not answered for ${write(Math.max(0, now - since_s), 0)} s. What it would have read stays a gap.`,
+    );
   if (state.stage === 'preflight') return alarms;
 
   if (state.held) raise('held', `${state.held} The run goes on when you say so.`);
@@ -64,7 +67,11 @@ export function watch(
   if (loaded && settings.most_k_per_min !== null && now - (state.load_from_s ?? now) > 60) {
     const climbs = slopeOf(trace, now, settings);
     if (climbs !== null && climbs > settings.most_k_per_min - back('too_fast', BACK.k_per_min))
-      raise('too_fast', `The rise climbs by ${write(climbs, 1)} K/min; the limit is ${write(settings.most_k_per_min, 1)} K/min. Look at the mount.`, true);
+      raise(
+        'too_fast',
+        `The rise climbs by ${write(climbs, 1)} K/min; the limit is ${write(settings.most_k_per_min, 1)} K/min. Look at the mount.`,
+        true,
+      );
   }
   const fan = trace.mean('fan', now - LOOK_S / 2, now);
   if (fan !== null && settings.kind !== 'limit_test' && (settings.fan_rpm === null || settings.fan_rpm > 0)) {
@@ -76,7 +83,8 @@ export function watch(
         loaded,
       );
   }
-  if (loaded && isThrottling(state, trace, settings)) raise('throttled', 'The part throttles: what the run shows from here is a lower bound of its rise.');
+  if (loaded && isThrottling(state, trace, settings))
+    raise('throttled', 'The part throttles: what the run shows from here is a lower bound of its rise.');
   for (const name of stuckChannels(trace, now))
     raise(`stuck:${name}`, `${name} shows the same figure to the last digit for ${STUCK_S} s: it is stuck, and takes no part.`);
   const band = settings.ambient_band_c;

@@ -6,7 +6,11 @@ import { leastSquares } from './leastSquares';
  * @param free coefficients that may take either sign; they must be independent of each other
  * @returns coefficients and the residual sum of squares
  */
-export function nonNegativeLeastSquares(columns: Float64Array[], y: Float64Array, free: number[] = []): { coefficients: Float64Array; rss: number } {
+export function nonNegativeLeastSquares(
+  columns: Float64Array[],
+  y: Float64Array,
+  free: number[] = [],
+): { coefficients: Float64Array; rss: number } {
   const p = columns.length;
   const taken = columns.map((_, j) => free.includes(j));
   const barred = new Set<number>();
@@ -41,11 +45,20 @@ export function nonNegativeLeastSquares(columns: Float64Array[], y: Float64Array
 }
 
 /** Goes from a feasible point towards the trial one, and lets go each coefficient that reaches zero, until all of the trial is feasible. */
-function shrink(columns: Float64Array[], y: Float64Array, taken: boolean[], isFree: boolean[], from: Float64Array, towards: Float64Array): Float64Array {
+function shrink(
+  columns: Float64Array[],
+  y: Float64Array,
+  taken: boolean[],
+  isFree: boolean[],
+  from: Float64Array,
+  towards: Float64Array,
+): Float64Array {
   let x: Float64Array = from;
   let trial: Float64Array = towards;
   for (;;) {
-    const below = columns.flatMap((_, j) => (taken[j] && !isFree[j] && trial[j] <= 0 ? [{ j, reach: x[j] > 0 ? x[j] / (x[j] - trial[j]) : 0 }] : []));
+    const below = columns.flatMap((_, j) =>
+      taken[j] && !isFree[j] && trial[j] <= 0 ? [{ j, reach: x[j] > 0 ? x[j] / (x[j] - trial[j]) : 0 }] : [],
+    );
     if (below.length === 0) return trial;
     const first = below.reduce((a, b) => (b.reach < a.reach ? b : a));
     const share = Math.max(0, Math.min(1, first.reach));

@@ -3,9 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { lowerBound, median, quantile, quantiles, runningMedian, scaledMad, sortedKnown, sortedQuantile } from './quantiles';
 
 /** Readings as loggers give them: few steps, many ties, some missing. */
-const readings = fc.array(fc.oneof(fc.integer({ min: -20, max: 20 }), fc.double({ min: -1e6, max: 1e6, noNaN: true }), fc.constant(Number.NaN)), {
-  maxLength: 80,
-});
+const readings = fc.array(
+  fc.oneof(fc.integer({ min: -20, max: 20 }), fc.double({ min: -1e6, max: 1e6, noNaN: true }), fc.constant(Number.NaN)),
+  {
+    maxLength: 80,
+  },
+);
 const known = (values: number[]) => values.filter((v) => !Number.isNaN(v)).sort((a, b) => a - b);
 
 /** Type 7 on a sorted copy: the slow way. */

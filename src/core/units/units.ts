@@ -12,7 +12,13 @@ interface UnitEntry {
   offset: number;
 }
 
-const entry = (spellings: string[], symbol: string, base: Unit, factor = 1, offset = 0): UnitEntry => ({ spellings, symbol, base, factor, offset });
+const entry = (spellings: string[], symbol: string, base: Unit, factor = 1, offset = 0): UnitEntry => ({
+  spellings,
+  symbol,
+  base,
+  factor,
+  offset,
+});
 
 export const UNITS: Record<Unit, UnitEntry> = {
   degC: entry(['°c', 'degc', 'deg c', 'c', 'celsius', 'ºc', '℃'], '°C', 'degC'),
@@ -32,7 +38,9 @@ export const UNITS: Record<Unit, UnitEntry> = {
   min: entry(['min', 'mins', 'minute', 'minutes'], 'min', 's', 60),
 };
 
-const bySpelling = new Map((Object.entries(UNITS) as [Unit, UnitEntry][]).flatMap(([unit, e]) => e.spellings.map((s): [string, Unit] => [s, unit])));
+const bySpelling = new Map(
+  (Object.entries(UNITS) as [Unit, UnitEntry][]).flatMap(([unit, e]) => e.spellings.map((s): [string, Unit] => [s, unit])),
+);
 
 /** The unit a text stands for, or null. Case does not matter, except that M in mW would be mega and is not a heat load here. */
 export function parseUnit(text: string): Unit | null {

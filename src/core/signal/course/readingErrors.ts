@@ -118,7 +118,8 @@ export function binErrors({ mean, count }: LogBins, { scatter, resolution: q, ha
       const apart = (mean[i] - mean[j]) / q;
       let value = i === j ? own[i] : 0;
       const near = Math.exp(-0.5 * apart * apart);
-      if (near > 1e-6) for (let k = 0; k < left.length; k++) value += near * left[k] * kept[i][k] * kept[j][k] * Math.cos(2 * Math.PI * (k + 1) * apart);
+      if (near > 1e-6)
+        for (let k = 0; k < left.length; k++) value += near * left[k] * kept[i][k] * kept[j][k] * Math.cos(2 * Math.PI * (k + 1) * apart);
       const above = i === j ? row : lower[j];
       for (let k = 0; k < j; k++) value -= row[k] * above[k];
       row[j] = i === j ? Math.sqrt(Math.max(value, 1e-3 * own[i])) : value / above[j];

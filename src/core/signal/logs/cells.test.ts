@@ -11,7 +11,8 @@ function split(text: string, delimiter: string): string[][] {
   const bytes = encode(text);
   const walker = new RowWalker(bytes, 10, delimiter.charCodeAt(0), true);
   const rows: string[][] = [];
-  for (let row = walker.rowAt(0); row !== null; row = walker.rowAt(row.next)) rows.push(splitRow(bytes, row, delimiter.charCodeAt(0), new TextDecoder()));
+  for (let row = walker.rowAt(0); row !== null; row = walker.rowAt(row.next))
+    rows.push(splitRow(bytes, row, delimiter.charCodeAt(0), new TextDecoder()));
   return rows;
 }
 
@@ -19,10 +20,14 @@ describe('rows and cells', () => {
   it('are those that a CSV writer wrote, with delimiters, quotes and line ends inside quotes', () => {
     const cell = fc.stringMatching(/^[a-c0-9.,;" \n]{0,8}$/).filter((c) => c === c.trim());
     fc.assert(
-      fc.property(fc.array(fc.array(cell, { minLength: 2, maxLength: 5 }), { minLength: 1, maxLength: 8 }), fc.constantFrom(',', ';'), (rows, delimiter) => {
-        const text = `${Papa.unparse(rows, { delimiter, newline: '\n' })}\n`;
-        expect(split(text, delimiter)).toEqual(rows);
-      }),
+      fc.property(
+        fc.array(fc.array(cell, { minLength: 2, maxLength: 5 }), { minLength: 1, maxLength: 8 }),
+        fc.constantFrom(',', ';'),
+        (rows, delimiter) => {
+          const text = `${Papa.unparse(rows, { delimiter, newline: '\n' })}\n`;
+          expect(split(text, delimiter)).toEqual(rows);
+        },
+      ),
     );
   });
   it('of blanks are parted by runs of them', () => {

@@ -84,7 +84,15 @@ function comesBack(seconds: Float64Array, from: number, last: number): number {
 }
 
 /** Seconds to add from a row on, because its step lasts; 0 for a plain gap. What it was is noted. */
-function lastingStep(at: number, before: number, step: number, period: number, { local, columns }: ClockContext, repair: ClockRepair, last: number): number {
+function lastingStep(
+  at: number,
+  before: number,
+  step: number,
+  period: number,
+  { local, columns }: ClockContext,
+  repair: ClockRepair,
+  last: number,
+): number {
   const isHour = (size: number) => Math.abs(size - HOUR_S) <= 2 * period;
   if (step <= 0) {
     const size = period - step;

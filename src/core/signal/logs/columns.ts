@@ -23,9 +23,16 @@ export function readColumns(raw: RawColumn[], options: LogOptions): LogColumn[] 
   return raw.map((column, i) => {
     const given = options.roles?.[column.name];
     const isPrimary = given === undefined && column.name === options.sensor;
-    const displaced = !options.keep_guesses && given === undefined && !isPrimary && guesses[i].role !== 'ignore' && explicit.has(guesses[i].role);
+    const displaced =
+      !options.keep_guesses && given === undefined && !isPrimary && guesses[i].role !== 'ignore' && explicit.has(guesses[i].role);
     const role = given ?? (isPrimary ? 'sensor' : column.text || displaced ? 'ignore' : guesses[i].role);
-    const reason = given ? 'given by hand' : displaced ? `another column was given as ${guesses[i].role}` : column.text ? 'holds text' : guesses[i].reason;
+    const reason = given
+      ? 'given by hand'
+      : displaced
+        ? `another column was given as ${guesses[i].role}`
+        : column.text
+          ? 'holds text'
+          : guesses[i].reason;
     const unit = column.unit ?? (column.other ? null : impliedUnit(role));
     const resolution = smallestStep(column.values, unit);
     const { values } = column;

@@ -52,7 +52,13 @@ export function detectDialect(file: string, head: Uint8Array, whole: boolean, de
   return { delimiter, newline, rows, repeats, data_at, ...layout };
 }
 
-function headRows(head: Uint8Array, whole: boolean, newline: number, delimiter: Delimiter, decoder: TextDecoder): { rows: string[][]; spans: RowSpan[] } {
+function headRows(
+  head: Uint8Array,
+  whole: boolean,
+  newline: number,
+  delimiter: Delimiter,
+  decoder: TextDecoder,
+): { rows: string[][]; spans: RowSpan[] } {
   const separator = delimiterByte(delimiter);
   const walker = new RowWalker(head, newline, separator, whole);
   const spans: RowSpan[] = [];
@@ -84,9 +90,15 @@ function joinUnits(rows: string[][], layout: Layout): void {
 function noTable(file: string, text: string): LogError {
   const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '');
   if (lines.length === 1 && /[,;\t|]/.test(lines[0])) {
-    return new LogError(file, 'there is a header but no row of readings below it; at least a few minutes of readings are needed.', { row: 2 });
+    return new LogError(file, 'there is a header but no row of readings below it; at least a few minutes of readings are needed.', {
+      row: 2,
+    });
   }
-  return new LogError(file, 'no line looks like readings; rows of a time and numbers, separated by commas, semicolons, tabs or |, are needed.', { row: 1 });
+  return new LogError(
+    file,
+    'no line looks like readings; rows of a time and numbers, separated by commas, semicolons, tabs or |, are needed.',
+    { row: 1 },
+  );
 }
 
 interface Layout {
@@ -115,7 +127,14 @@ function findData(rows: string[][], givenDecimal?: Decimal): Layout | null {
   const { header, unit } = findHeader(rows, data, width);
   const shares = full.map(readingShare).sort((a, b) => a - b);
   const consistency = full.length / filled.length;
-  return { decimal, header, unit, data, width, score: shares[Math.floor(shares.length / 2)] * (0.5 + 0.5 * consistency) + 1e-4 * Math.min(width, 200) };
+  return {
+    decimal,
+    header,
+    unit,
+    data,
+    width,
+    score: shares[Math.floor(shares.length / 2)] * (0.5 + 0.5 * consistency) + 1e-4 * Math.min(width, 200),
+  };
 }
 
 function commonWidth(rows: string[][]): number {

@@ -30,8 +30,10 @@ interface Dialect {
 
 const two = (n: number) => String(n).padStart(2, '0');
 const at = (t: number) => new Date(START + Math.round(1000 * t));
-const clock = (d: Date) => `${two(d.getUTCHours())}:${two(d.getUTCMinutes())}:${two(d.getUTCSeconds())}.${String(d.getUTCMilliseconds()).padStart(3, '0')}`;
-const halves = (d: Date) => `${d.getUTCHours() % 12 || 12}:${two(d.getUTCMinutes())}:${two(d.getUTCSeconds())} ${d.getUTCHours() < 12 ? 'AM' : 'PM'}`;
+const clock = (d: Date) =>
+  `${two(d.getUTCHours())}:${two(d.getUTCMinutes())}:${two(d.getUTCSeconds())}.${String(d.getUTCMilliseconds()).padStart(3, '0')}`;
+const halves = (d: Date) =>
+  `${d.getUTCHours() % 12 || 12}:${two(d.getUTCMinutes())}:${two(d.getUTCSeconds())} ${d.getUTCHours() < 12 ? 'AM' : 'PM'}`;
 const date = (d: Date) => `${d.getUTCFullYear()}-${two(d.getUTCMonth() + 1)}-${two(d.getUTCDate())}`;
 
 const TIMES = {
@@ -57,7 +59,8 @@ const HEADS: Record<string, string[]> = { 'two columns': ['Date', 'Time'], elaps
 
 function write(d: Dialect): Uint8Array {
   const t = d.temperature;
-  const named = (name: string, unit: string) => (d.units === 'in brackets' ? `${name} (${unit})` : d.units === 'behind' ? `${name} ${unit}` : name);
+  const named = (name: string, unit: string) =>
+    d.units === 'in brackets' ? `${name} (${unit})` : d.units === 'behind' ? `${name} ${unit}` : name;
   const quantities: [string, string][] = [
     ...[1, 2, 3, 4].map((i): [string, string] => [`Die ${i}`, t]),
     ['Ambient', t],
@@ -126,7 +129,11 @@ const anyDialect = fc
   // what no program writes: decimal commas between commas without quotes, a blank within cells that blanks separate, an empty cell between blanks
   .filter((d) => !(d.delimiter === ',' && d.decimal === ',' && !d.quoted))
   .filter(
-    (d) => !(d.delimiter === ' ' && (['iso with a blank', 'dotted', 'month first', 'day first'].includes(d.time) || d.missing === '' || d.units === 'behind')),
+    (d) =>
+      !(
+        d.delimiter === ' ' &&
+        (['iso with a blank', 'dotted', 'month first', 'day first'].includes(d.time) || d.missing === '' || d.units === 'behind')
+      ),
   )
   // a bare K or mW behind a name may be part of it
   .filter((d) => !(d.units === 'behind' && (d.temperature === 'K' || d.power === 'W')));
@@ -135,7 +142,17 @@ const truth = reduceLogs([{ name: 'plain.csv', bytes: write(plain()) }], {}, { l
 
 function plain(): Dialect {
   return {
-    ...{ delimiter: ',', decimal: '.', time: 'iso', temperature: '°C', power: 'W', clock: 'MHz', units: 'in brackets', encoding: 'utf-8', lineEnd: '\n' },
+    ...{
+      delimiter: ',',
+      decimal: '.',
+      time: 'iso',
+      temperature: '°C',
+      power: 'W',
+      clock: 'MHz',
+      units: 'in brackets',
+      encoding: 'utf-8',
+      lineEnd: '\n',
+    },
     ...{ preamble: false, repeatHeader: false, summary: false, quoted: false, missing: 'N/A', extraColumn: false },
   };
 }
@@ -147,7 +164,13 @@ describe('the same run in any dialect', () => {
         const options: LogOptions = {};
         const { reduction, logs } = reduceLogs([{ name: 'log.txt', bytes: write(dialect) }], options, { limit_c: 92 });
         expect(reduction.samples).toBe(samples.length);
-        expect(reduction.rows).toEqual({ partial: 0, ragged: 0, repeated: dialect.repeatHeader ? 1 : 0, summary: dialect.summary ? 1 : 0, out_of_order: 0 });
+        expect(reduction.rows).toEqual({
+          partial: 0,
+          ragged: 0,
+          repeated: dialect.repeatHeader ? 1 : 0,
+          summary: dialect.summary ? 1 : 0,
+          out_of_order: 0,
+        });
         expect(reduction.sensors).toHaveLength(4);
         expect(Math.abs(Number(reduction.rise_k) - Number(truth.rise_k))).toBeLessThan(0.02);
         expect(Math.abs(Number(reduction.power_w) - Number(truth.power_w))).toBeLessThan(0.1);

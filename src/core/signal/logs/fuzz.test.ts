@@ -16,7 +16,9 @@ const start = (name: string, lines = 500) => {
   const text = decodeText(name, new Uint8Array(readFileSync(new URL(name, folder))));
   return encode(`${text.split(/\r?\n/).slice(0, lines).join('\n')}\n`);
 };
-const GOOD = ['plain.csv', 'warm_start.tsv', 'fahrenheit.csv', 'gaps.csv', 'over_midnight.csv', 'throttled.csv', 'bench.csv'].map((n) => start(n));
+const GOOD = ['plain.csv', 'warm_start.tsv', 'fahrenheit.csv', 'gaps.csv', 'over_midnight.csv', 'throttled.csv', 'bench.csv'].map((n) =>
+  start(n),
+);
 /** Any file ends in a reading whose figures are numbers, or in one sentence that names the file. */
 function endsWell(bytes: Uint8Array): void {
   try {
@@ -25,7 +27,8 @@ function endsWell(bytes: Uint8Array): void {
     expect(reduction.duration_s).toBeGreaterThan(0);
     // JSON has no NaN and no infinity: they would stand as null, so every number is asked
     expect(seen).not.toMatch(/NaN|Infinity/);
-    for (const v of [reduction.rise_k, reduction.se_k, reduction.power_w, reduction.period_s]) if (v !== null) expect(Number.isFinite(v)).toBe(true);
+    for (const v of [reduction.rise_k, reduction.se_k, reduction.power_w, reduction.period_s])
+      if (v !== null) expect(Number.isFinite(v)).toBe(true);
   } catch (error) {
     if (!(error instanceof LogError)) throw error;
     expect(error.message).toMatch(/^fuzz\.csv.*[.!?]$/s);
@@ -46,7 +49,9 @@ describe('a fuzz corpus ends in a sentence or a right reading', () => {
   });
   it('good logs cut anywhere', () => {
     fc.assert(
-      fc.property(good, fc.double({ min: 0, max: 1, noNaN: true }), (log, share) => endsWell(log.subarray(0, Math.floor(share * log.length)))),
+      fc.property(good, fc.double({ min: 0, max: 1, noNaN: true }), (log, share) =>
+        endsWell(log.subarray(0, Math.floor(share * log.length))),
+      ),
       runs(60),
     );
   });
@@ -62,24 +67,44 @@ describe('a fuzz corpus ends in a sentence or a right reading', () => {
   });
   it('lines moved, doubled, joined and taken away', () => {
     fc.assert(
-      fc.property(good, fc.array(fc.tuple(fc.nat(), fc.nat(), fc.constantFrom('move', 'double', 'join', 'drop')), { maxLength: 30 }), (log, edits) => {
-        const lines = new TextDecoder().decode(log).split('\n');
-        for (const [a, b, how] of edits) {
-          const i = a % lines.length;
-          if (how === 'drop') lines.splice(i, 1);
-          else if (how === 'double') lines.splice(i, 0, lines[i]);
-          else if (how === 'join') lines.splice(i, 2, lines.slice(i, i + 2).join(''));
-          else lines.splice(b % lines.length, 0, ...lines.splice(i, 1));
-          if (lines.length === 0) break;
-        }
-        endsWell(encode(lines.join('\n')));
-      }),
+      fc.property(
+        good,
+        fc.array(fc.tuple(fc.nat(), fc.nat(), fc.constantFrom('move', 'double', 'join', 'drop')), { maxLength: 30 }),
+        (log, edits) => {
+          const lines = new TextDecoder().decode(log).split('\n');
+          for (const [a, b, how] of edits) {
+            const i = a % lines.length;
+            if (how === 'drop') lines.splice(i, 1);
+            else if (how === 'double') lines.splice(i, 0, lines[i]);
+            else if (how === 'join') lines.splice(i, 2, lines.slice(i, i + 2).join(''));
+            else lines.splice(b % lines.length, 0, ...lines.splice(i, 1));
+            if (lines.length === 0) break;
+          }
+          endsWell(encode(lines.join('\n')));
+        },
+      ),
       runs(60),
     );
   });
   it('separators, quotes and line ends mixed', () => {
     const cell = fc.oneof(
-      fc.constantFrom('"', '""', '"a', 'a"b', '-127', 'N/A', '1,5', '1.234,5', '2026-06-01', '10:00:00', '∞', '°C', '1e308', '-1e308', '9.9E37'),
+      fc.constantFrom(
+        '"',
+        '""',
+        '"a',
+        'a"b',
+        '-127',
+        'N/A',
+        '1,5',
+        '1.234,5',
+        '2026-06-01',
+        '10:00:00',
+        '∞',
+        '°C',
+        '1e308',
+        '-1e308',
+        '9.9E37',
+      ),
       fc.double().map(String),
       fc.integer().map(String),
     );
@@ -92,7 +117,11 @@ describe('a fuzz corpus ends in a sentence or a right reading', () => {
     );
   });
   it('times that jump by years, and numbers at the ends of their range', () => {
-    const moment = fc.oneof(fc.integer({ min: 0, max: 600 }), fc.integer({ min: -2_000_000_000, max: 2_000_000_000 }), fc.constantFrom(1e15, -1e15, 0.001));
+    const moment = fc.oneof(
+      fc.integer({ min: 0, max: 600 }),
+      fc.integer({ min: -2_000_000_000, max: 2_000_000_000 }),
+      fc.constantFrom(1e15, -1e15, 0.001),
+    );
     const reading = fc.oneof(fc.double({ min: 20, max: 90, noNaN: true }), fc.constantFrom(1e300, -1e300, 0, -127, 655.35, Number.NaN));
     fc.assert(
       fc.property(fc.array(fc.tuple(moment, reading, reading, reading), { minLength: 2, maxLength: 300 }), (rows) => {
@@ -133,7 +162,8 @@ describe('files that are none', () => {
       const piece = encode(unit);
       bytes.set(piece);
       // each pass doubles what is filled
-      for (let filled = piece.length; filled < bytes.length; filled *= 2) bytes.copyWithin(filled, 0, Math.min(filled, bytes.length - filled));
+      for (let filled = piece.length; filled < bytes.length; filled *= 2)
+        bytes.copyWithin(filled, 0, Math.min(filled, bytes.length - filled));
       bytes.set(encode(tail));
       return bytes;
     };
@@ -154,16 +184,20 @@ describe('pieces', () => {
   it('read the same however the bytes are cut', () => {
     const logs = [...GOOD, encode('Time,"Die\nnorth (°C)",Note\r\n0,41,"a, b"\r\n1,"41.5","c\n"\r\n2,42,d\r\n3,43,"'), utf16(GOOD[0])];
     fc.assert(
-      fc.property(fc.constantFrom(...logs), fc.array(fc.integer({ min: 1, max: 3000 }), { minLength: 1, maxLength: 20 }), (bytes, sizes) => {
-        const whole = readLog('a.csv', bytes, { day_first: true });
-        const reader = new LogReader('a.csv', { day_first: true });
-        for (let at = 0, k = 0; at < bytes.length; k++) {
-          const size = sizes[k % sizes.length];
-          reader.feed(bytes.subarray(at, at + size));
-          at += size;
-        }
-        expect(reader.end()).toEqual(whole);
-      }),
+      fc.property(
+        fc.constantFrom(...logs),
+        fc.array(fc.integer({ min: 1, max: 3000 }), { minLength: 1, maxLength: 20 }),
+        (bytes, sizes) => {
+          const whole = readLog('a.csv', bytes, { day_first: true });
+          const reader = new LogReader('a.csv', { day_first: true });
+          for (let at = 0, k = 0; at < bytes.length; k++) {
+            const size = sizes[k % sizes.length];
+            reader.feed(bytes.subarray(at, at + size));
+            at += size;
+          }
+          expect(reader.end()).toEqual(whole);
+        },
+      ),
       runs(40),
     );
   });

@@ -42,7 +42,8 @@ function splitHeaders(headers: string[]): Header[] {
 
 function splitHeader(header: string): { name: string; unit: string } {
   const bracket = /^(.*?)[\s_]*[([{]([^()[\]{}]*(?:\([^()]*\))?)[)\]}]\s*$/.exec(header);
-  if (bracket && bracket[1] !== '' && (parseUnit(bracket[2]) !== null || isOtherUnit(bracket[2]))) return { name: bracket[1], unit: bracket[2] };
+  if (bracket && bracket[1] !== '' && (parseUnit(bracket[2]) !== null || isOtherUnit(bracket[2])))
+    return { name: bracket[1], unit: bracket[2] };
   const trailing = /^(.*?)[\s,/_]+(°C|°F|MHz|GHz|RPM|mW|dBA?|%)$/i.exec(header);
   if (trailing && trailing[1] !== '') return { name: trailing[1], unit: trailing[2] };
   return { name: header, unit: '' };

@@ -32,7 +32,9 @@ export function readLayout(file: string, dialect: Dialect, options: LogOptions):
   const named = readHeaders(headers, dialect, kept[0], options);
   const columns = timeColumns(kept, named, dialect);
   if (columns.length === 0) {
-    throw new LogError(file, 'no column holds times; a column of dates and times, times of day or elapsed seconds is needed.', { row: dialect.data + 1 });
+    throw new LogError(file, 'no column holds times; a column of dates and times, times of day or elapsed seconds is needed.', {
+      row: dialect.data + 1,
+    });
   }
   const cells = kept.map((row) => columns.map((i) => (row[i] ?? '').trim()).join(' '));
   const form = commonForm(cells);
@@ -82,7 +84,9 @@ function timeColumns(kept: string[][], named: Header[], dialect: Dialect): numbe
   const dateOnly = probe.findIndex(isDateOnly);
   const clock = probe.findIndex(isTimeOfDay);
   if (dateOnly >= 0 && clock >= 0) return [dateOnly, clock];
-  const byName = named.findIndex((h, i) => isTimeName(h.name) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))));
+  const byName = named.findIndex(
+    (h, i) => isTimeName(h.name) && (looksLikeTime(probe[i]) || !Number.isNaN(parseNumber(probe[i], dialect.decimal))),
+  );
   if (byName >= 0) return [byName];
   const timeLike = probe.findIndex(looksLikeTime);
   return timeLike >= 0 ? [timeLike] : risingColumn(kept, dialect);

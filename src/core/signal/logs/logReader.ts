@@ -145,7 +145,8 @@ export class LogReader {
     if (readings.rows === 0) throw new LogError(file, 'there is a header but no full row of readings below it.', { row: dialect.data + 1 });
     const { times, columns, clock } = this.finish(readings, name);
     const t = times.seconds;
-    if (t.length < 2) throw new LogError(file, 'fewer than two rows carry a readable time; rows of rising times are needed.', { column: name });
+    if (t.length < 2)
+      throw new LogError(file, 'fewer than two rows carry a readable time; rows of rising times are needed.', { column: name });
     refuseTimes(file, name, times);
     const origin = t[0];
     for (let i = 0; i < t.length; i++) t[i] -= origin;

@@ -77,7 +77,12 @@ describe('times', () => {
     ['ISO with a zone', ['2026-06-01T10:00:00+02:00', '2026-06-01T10:00:01+02:00'], 'iso', Date.UTC(2026, 5, 1, 8) / 1000],
     ['ISO without', ['2026-06-01 10:00:00.5', '2026-06-01 10:00:01.5'], 'iso', Date.UTC(2026, 5, 1, 10) / 1000 + 0.5],
     ['d.m.yyyy', ['1.6.2026 10:00:00', '1.6.2026 10:00:01'], 'dotted_date', Date.UTC(2026, 5, 1, 10) / 1000],
-    ['m/d/yyyy with halves of the day', ['6/15/2026 11:59:59 AM', '6/15/2026 12:00:00 PM'], 'month_day', Date.UTC(2026, 5, 15, 11, 59, 59) / 1000],
+    [
+      'm/d/yyyy with halves of the day',
+      ['6/15/2026 11:59:59 AM', '6/15/2026 12:00:00 PM'],
+      'month_day',
+      Date.UTC(2026, 5, 15, 11, 59, 59) / 1000,
+    ],
     ['d/m/yyyy told by its day', ['15/6/2026 12:00:00', '15/6/2026 12:00:01'], 'day_month', Date.UTC(2026, 5, 15, 12) / 1000],
     ['epoch seconds', ['1780300800', '1780300801'], 'epoch_s', 1780300800],
     ['epoch milliseconds', ['1780300800000', '1780300801000'], 'epoch_ms', 1780300800],
@@ -157,7 +162,10 @@ describe('roles', () => {
     expect(roles('Die (°C),Board (°C)', '60,40', { roles: { Board: 'sensor' } })).toEqual({ Die: 'ignore', Board: 'sensor' });
   });
   it('leave guesses beside them where all are in sight', () => {
-    expect(roles('Die (°C),Board (°C)', '60,40', { roles: { Board: 'sensor' }, keep_guesses: true })).toEqual({ Die: 'sensor', Board: 'sensor' });
+    expect(roles('Die (°C),Board (°C)', '60,40', { roles: { Board: 'sensor' }, keep_guesses: true })).toEqual({
+      Die: 'sensor',
+      Board: 'sensor',
+    });
   });
   it('make the primary sensor one beside the guessed ones', () => {
     expect(roles('Die (°C),Board (°C)', '60,40', { sensor: 'Board' })).toEqual({ Die: 'sensor', Board: 'sensor' });

@@ -158,7 +158,11 @@ export class Readings {
    * Times and columns of all rows whose time can be relied on; the others are counted out.
    * @throws AmbiguousDates where day and month could be either way round
    */
-  finish(dayFirst?: boolean): { times: ParsedTimes; columns: { index: number; values: Float64Array; text: boolean }[]; clock: ClockRepair } {
+  finish(dayFirst?: boolean): {
+    times: ParsedTimes;
+    columns: { index: number; values: Float64Array; text: boolean }[];
+    clock: ClockRepair;
+  } {
     const { columns, unitFactor } = this.layout.time;
     const times = this.times.finish(this.rows, this.layout.named[columns[0]].name, unitFactor, dayFirst);
     const { seconds } = times;

@@ -33,7 +33,9 @@ const OTHER_POWER = /\b(cooler|pump|wall|slot|memory|socket|board|regulator|fan|
  */
 export function guessRoles(columns: Candidate[]): Guess[] {
   const guesses = columns.map(guessByName);
-  const temperatures = columns.flatMap((c, i) => (isTemperature(c.unit) && guesses[i].role === 'ignore' && guesses[i].reason === '' ? [i] : []));
+  const temperatures = columns.flatMap((c, i) =>
+    isTemperature(c.unit) && guesses[i].role === 'ignore' && guesses[i].reason === '' ? [i] : [],
+  );
   // a hot spot alone does not say that the general temperature beside it is another part's
   const hasDie = guesses.some((g, i) => g.role === 'sensor' && !HOT_SPOT.test(said(columns[i].name)));
   if (!hasDie) {
@@ -46,10 +48,17 @@ export function guessRoles(columns: Candidate[]): Guess[] {
     }
   }
   keepOne(columns, guesses, 'power', (name) => (THE_PART.test(name) ? 2 : 0) - (OTHER_POWER.test(name) ? 1 : 0));
-  keepOne(columns, guesses, 'clock', (name) => (/\b(core|die|chip)\b/i.test(name) ? 2 : 0) - (/\b(memory|base|bus|effective)\b/i.test(name) ? 1 : 0));
+  keepOne(
+    columns,
+    guesses,
+    'clock',
+    (name) => (/\b(core|die|chip)\b/i.test(name) ? 2 : 0) - (/\b(memory|base|bus|effective)\b/i.test(name) ? 1 : 0),
+  );
   keepOne(columns, guesses, 'fan', (name) => (/\bpump\b/i.test(name) ? -1 : 0));
   keepOne(columns, guesses, 'load', () => 0);
-  return guesses.map((g) => (g.role === 'ignore' && g.reason === '' ? { role: 'ignore', reason: 'nothing in the name or unit says what it is for' } : g));
+  return guesses.map((g) =>
+    g.role === 'ignore' && g.reason === '' ? { role: 'ignore', reason: 'nothing in the name or unit says what it is for' } : g,
+  );
 }
 
 /** Words of a name that is written together or with signs between, such as die_1, DieTemp or room-air. */
@@ -83,7 +92,9 @@ function guessByName({ name: header, unit, other, values }: Candidate): Guess {
   const none: Guess = { role: 'ignore', reason: '' };
   const by = (role: Role): Guess => ({ role, reason: 'from its name and unit' });
   if (/throttl/i.test(name)) {
-    return onlyZeroAndOne(values) ? by('throttle') : { role: 'ignore', reason: 'named like a throttle flag, but holds other values than 0 and 1' };
+    return onlyZeroAndOne(values)
+      ? by('throttle')
+      : { role: 'ignore', reason: 'named like a throttle flag, but holds other values than 0 and 1' };
   }
   if (NOT_A_READING.test(name)) return { role: 'ignore', reason: 'a limit, set-point or derived figure, not a reading' };
   if (other) return { role: 'ignore', reason: 'in a unit that is not read for anything' };
@@ -114,7 +125,8 @@ function keepOne(columns: Candidate[], guesses: Guess[], role: Role, rank: (name
   if (claims.length < 2) return;
   const best = claims.reduce((b, i) => (rank(said(columns[i].name)) > rank(said(columns[b].name)) ? i : b));
   for (const i of claims) {
-    if (i !== best) guesses[i] = { role: 'ignore', reason: `"${columns[best].name}" is taken as the ${role} column; columns are never summed` };
+    if (i !== best)
+      guesses[i] = { role: 'ignore', reason: `"${columns[best].name}" is taken as the ${role} column; columns are never summed` };
   }
 }
 

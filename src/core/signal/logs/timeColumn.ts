@@ -89,7 +89,15 @@ export class TimeColumn {
     return this.readSlowly(row, bytes, from, to, dateFrom, dateTo, minuteEnd);
   }
 
-  private readSlowly(row: number, bytes: Uint8Array, from: number, to: number, dateFrom: number, dateTo: number, minuteEnd: number): boolean {
+  private readSlowly(
+    row: number,
+    bytes: Uint8Array,
+    from: number,
+    to: number,
+    dateFrom: number,
+    dateTo: number,
+    minuteEnd: number,
+  ): boolean {
     const clock = cellText(bytes, from, to, this.decoder);
     const text = dateTo > dateFrom ? `${cellText(bytes, dateFrom, dateTo, this.decoder).trim()} ${clock.trim()}` : clock;
     const form = this.form as Exclude<Form, 'number'>;

@@ -16,7 +16,10 @@ const DAY_MONTH_NAME = new RegExp(
   `^${DAY_NAME}(\\d{1,2})(?:\\.|st|nd|rd|th)?[\\s-]+(?:de\\s+)?([\\p{L}]{3,12})\\.?,?[\\s-]+(?:de\\s+)?(\\d{4}|\\d{2})${CLOCK_BEHIND}`,
   'iu',
 );
-const MONTH_NAME_DAY = new RegExp(`^${DAY_NAME}([\\p{L}]{3,12})\\.?[\\s-]+(\\d{1,2})(?:st|nd|rd|th)?,?[\\s-]+(\\d{4})${CLOCK_BEHIND}`, 'iu');
+const MONTH_NAME_DAY = new RegExp(
+  `^${DAY_NAME}([\\p{L}]{3,12})\\.?[\\s-]+(\\d{1,2})(?:st|nd|rd|th)?,?[\\s-]+(\\d{4})${CLOCK_BEHIND}`,
+  'iu',
+);
 const YEAR_SIGN = new RegExp(`^(\\d{4})\\s*[年년]\\s*(\\d{1,2})\\s*[月월]\\s*(\\d{1,2})\\s*[日일]${CLOCK_BEHIND}`, 'iu');
 
 /** A time as it stands in one cell, before the whole column decides how it is to be read. */
@@ -87,7 +90,9 @@ export function timeOfCell(cell: string, form: Exclude<Form, 'number'>): CellTim
   }
   if (form === 'clock') {
     const m = CLOCK.exec(text);
-    return m ? of(Number(hour24(m[1], m[4])) * 3600 + Number(m[2]) * 60 + Number(m[3].replace(',', '.')), false, Boolean(m[4])) : of(Number.NaN);
+    return m
+      ? of(Number(hour24(m[1], m[4])) * 3600 + Number(m[2]) * 60 + Number(m[3].replace(',', '.')), false, Boolean(m[4]))
+      : of(Number.NaN);
   }
   const m = SLASHED.exec(text);
   if (!m) return of(Number.NaN);

@@ -16,7 +16,10 @@ const STEMS: [english: string, stems: string][] = [
   ['package', 'gehause boitier* encapsulado paquete contenitore pacote behuizing* obudow*'],
   ['water', 'wasser* kuhlmittel* kuhlflussigkeit* eau liquide agua acqua liquido koelvloeistof* koelwater* chlodz* ciecz* wod*'],
   ['power', 'leistung* *leistung puissance* potencia* potenza vermogen* moc mocy'],
-  ['clock', 'takt* *takt frequenz* frequence* horloge frecuencia* reloj frequenza frequencia klok* kloksnelheid frequentie* taktowani* czestotliw* zegar*'],
+  [
+    'clock',
+    'takt* *takt frequenz* frequence* horloge frecuencia* reloj frequenza frequencia klok* kloksnelheid frequentie* taktowani* czestotliw* zegar*',
+  ],
   ['fan', 'lufter* *lufter ventilateur* ventilador* ventola* ventilatore* ventilator* wentylator*'],
   ['noise', 'schall* larm* gerausch* bruit* ruido* rumore* geluid* halas* cisnieni* sonor*'],
   ['load', 'auslastung* *auslastung taux_de_charge carga* utilizzo carico gebruik belasting* obciaz* uzyci*'],

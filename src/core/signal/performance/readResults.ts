@@ -39,12 +39,18 @@ function inSeconds(value: number, text: string, otherwise: number): number {
  */
 export function readResults(file: string, bytes: Uint8Array): ProgramResults {
   if (bytes.length > MOST_RESULT_BYTES)
-    throw new LogError(file, `the file has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_RESULT_BYTES / 1048576} MB of results are read.`);
+    throw new LogError(
+      file,
+      `the file has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_RESULT_BYTES / 1048576} MB of results are read.`,
+    );
   const text = decodeText(file, bytes).trim();
   const found = /^[[{]/.test(text) ? fromJson(file, text) : fromTable(file, text);
   const { score, run_time_s, frame_rate, frame_time_ms } = found;
   if (score === null && run_time_s === null && frame_rate === null) {
-    throw new LogError(file, 'no score, run time, frame rate or frame time is found; a results file names at least one of them with a number.');
+    throw new LogError(
+      file,
+      'no score, run time, frame rate or frame time is found; a results file names at least one of them with a number.',
+    );
   }
   for (const [what, value] of Object.entries({ score, 'run time': run_time_s, 'frame rate': frame_rate, 'frame time': frame_time_ms })) {
     if (value !== null && !(value >= 0 && value < 1e12)) throw new LogError(file, `a ${what} of ${value} is not plausible.`);
@@ -103,7 +109,9 @@ function fromTable(file: string, text: string): ProgramResults {
   const rows = readLayoutless(text);
   const header = rows.find((r) => r.length > 1 && r.every((c) => c === '' || Number.isNaN(Number(c.replace(',', '.')))));
   const at = header ? rows.indexOf(header) : -1;
-  const numbersBelow = header ? rows.slice(at + 1).filter((r) => r.length === header.length && r.some((c) => c !== '' && !Number.isNaN(Number(c)))) : [];
+  const numbersBelow = header
+    ? rows.slice(at + 1).filter((r) => r.length === header.length && r.some((c) => c !== '' && !Number.isNaN(Number(c))))
+    : [];
   if (header && numbersBelow.length > 0 && header.some((name) => isNamed(name))) {
     for (const [i, name] of header.entries()) {
       const values = numbersBelow.map((r) => Number(r[i])).filter((v) => !Number.isNaN(v));
@@ -117,7 +125,10 @@ function fromTable(file: string, text: string): ProgramResults {
     const [, digits = '', rest = ''] = /^([-+−]?\d[\d.,'’]*(?:e[-+]?\d+)?)(.*)$/i.exec(row[1]) ?? [];
     const both = commaReadings(digits);
     if (both && decimal === null && isNamed(row[0])) {
-      throw new LogError(file, `"${row[0]}" is "${digits}", which may be ${both[0]} or ${both[1]}; write it without the comma, or type it.`);
+      throw new LogError(
+        file,
+        `"${row[0]}" is "${digits}", which may be ${both[0]} or ${both[1]}; write it without the comma, or type it.`,
+      );
     }
     const value = parseNumber(digits, decimal ?? (/^[-+−]?\d+,\d+$/.test(digits) ? ',' : '.'));
     if (!Number.isNaN(value)) gathered.one(`${row[0]} ${rest} ${row[2] ?? ''}`, value);
@@ -162,7 +173,8 @@ class Gathered {
 
   results(): ProgramResults {
     const { found } = this;
-    if (found.frame_rate !== null && found.frame_time_ms === null && found.frame_rate > 0) return { ...found, frame_time_ms: 1000 / found.frame_rate };
+    if (found.frame_rate !== null && found.frame_time_ms === null && found.frame_rate > 0)
+      return { ...found, frame_time_ms: 1000 / found.frame_rate };
     return found;
   }
 }

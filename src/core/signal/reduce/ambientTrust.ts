@@ -61,7 +61,9 @@ export function ambientTrust(trace: Trace, rises: RiseSeries | null, seen: Ambie
   const swapped = swappedFinding(probes, rises, seen.load);
   return [
     ...probes.filter((c) => c.constant).map((c) => constantFinding(c)),
-    ...(window ? probes.flatMap((c) => [...frozenFindings(c, probes, trace, window, options), ...gapFindings(c, trace.duration_s, window)]) : []),
+    ...(window
+      ? probes.flatMap((c) => [...frozenFindings(c, probes, trace, window, options), ...gapFindings(c, trace.duration_s, window)])
+      : []),
     ...(window ? disagreement(probes, window, options.ambient_disagree_k) : []),
     ...(swapped ? [swapped] : probes.flatMap((c) => followFindings(c, rises, seen.load))),
     ...(swapped ? [] : impossibleFindings(seen)),
@@ -84,7 +86,8 @@ function stillStretch(c: Channel, window: Span): { from_s: number; to_s: number;
   const close = () => {
     const lasts = last - start;
     const overlaps = start < window.end_s && last >= window.start_s;
-    if (overlaps && (!found || lasts > found.to_s - found.from_s)) found = { from_s: start, to_s: last, before_s: longest, value: c.clean[first] };
+    if (overlaps && (!found || lasts > found.to_s - found.from_s))
+      found = { from_s: start, to_s: last, before_s: longest, value: c.clean[first] };
     if (lasts > longest) longest = lasts;
   };
   for (let i = 0; i < c.clean.length; i++) {

@@ -67,7 +67,10 @@ describe('simulated logs with known truth', () => {
     const { truth, tolerance } = c;
     const near = (label: string, got: number | null | undefined, want: unknown, allowed: number) => {
       if (want === null) expect(got, label).toBeNull();
-      else expect(Math.abs((got ?? Number.NaN) - (want as number)), `${label}: ${got} is not ${want} ± ${allowed}`).toBeLessThanOrEqual(allowed);
+      else
+        expect(Math.abs((got ?? Number.NaN) - (want as number)), `${label}: ${got} is not ${want} ± ${allowed}`).toBeLessThanOrEqual(
+          allowed,
+        );
     };
     for (const key of FIGURES) if (key in truth) near(key, run[key as keyof Reduction] as number, truth[key], tolerance[key] ?? 0);
     for (const key of FLAGS) if (key in truth) expect(run[key as keyof Reduction], key).toBe(truth[key]);
@@ -83,7 +86,8 @@ describe('simulated logs with known truth', () => {
         run.channels.find((o) => o.name === ch.name),
         ch.name,
       ).toMatchObject(ch);
-    for (const [file, want] of Object.entries(truth.clock_offset_s ?? {})) near(`offset of ${file}`, run.clock_offset_s[file], want, tolerance.clock_offset_s);
+    for (const [file, want] of Object.entries(truth.clock_offset_s ?? {}))
+      near(`offset of ${file}`, run.clock_offset_s[file], want, tolerance.clock_offset_s);
     if (truth.stages) {
       expect(run.stages.map((s) => s.stage)).toEqual(truth.stages.map((s) => s.stage));
       truth.stages.slice(1).forEach((s, i) => {

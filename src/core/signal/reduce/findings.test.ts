@@ -15,7 +15,9 @@ const inLoad = (i: number) => i > 121 && i < 721;
 const drifting =
   (kPerMin: number, from = 400): Edit =>
   (l, i) =>
-    i === 0 || i < from ? l : l.map((c, k) => (k >= 1 && k <= 4 ? (Number(c) + (kPerMin * 2 * (Math.min(i, 720) - from)) / 60).toFixed(1) : c));
+    i === 0 || i < from
+      ? l
+      : l.map((c, k) => (k >= 1 && k <= 4 ? (Number(c) + (kPerMin * 2 * (Math.min(i, 720) - from)) / 60).toFixed(1) : c));
 const dropping = (i: number, from: number, to: number) => (i >= from && i < to ? '1' : '0');
 
 /** A room probe that follows a share of the part's temperature above its start. */
@@ -55,7 +57,10 @@ const PAIRS: Record<string, { raises: Log; spares: Log }> = {
   value_missing: { raises: [{ value: 'fixed' }], spares: [{ value: 'fixed', at_s: 900 }] },
   ambient_band: { raises: [{ ambient_band_c: [22.3, 24] }], spares: [{ ambient_band_c: [21.5, 22.5] }] },
   power_differs: { raises: [{ power_w: 136 }], spares: [{ power_w: 138 }] },
-  'power_differs by the study’s own tolerance': { raises: [{ power_w: 138, power_tolerance: 0.01 }], spares: [{ power_w: 139, power_tolerance: 0.01 }] },
+  'power_differs by the study’s own tolerance': {
+    raises: [{ power_w: 138, power_tolerance: 0.01 }],
+    spares: [{ power_w: 139, power_tolerance: 0.01 }],
+  },
   fan_differs: { raises: [{ fan_rpm: 1160 }], spares: [{ fan_rpm: 1185 }] },
   clock_differs: { raises: [{ clock_mhz: 2060 }], spares: [{ clock_mhz: 2090 }] },
   power_unsteady: {
@@ -71,15 +76,24 @@ const PAIRS: Record<string, { raises: Log; spares: Log }> = {
     raises: [{}, at(1, (l, i) => (i < 150 ? l[1] : '70.0'))],
     spares: [{}, at(1, (l, i) => (i >= 300 && i < 325 ? '70.0' : l[1]))],
   },
-  spikes: { raises: [{}, at(1, (l, i) => (i === 640 ? '95.0' : l[1]))], spares: [{}, at(1, (l, i) => (i === 640 ? (Number(l[1]) + 0.4).toFixed(1) : l[1]))] },
-  gaps: { raises: [{}, at(1, (l, i) => (i > 400 && i < 405 ? '' : l[1]))], spares: [{}, at(1, (l, i) => (i > 400 && i < 404 ? '' : l[1]))] },
+  spikes: {
+    raises: [{}, at(1, (l, i) => (i === 640 ? '95.0' : l[1]))],
+    spares: [{}, at(1, (l, i) => (i === 640 ? (Number(l[1]) + 0.4).toFixed(1) : l[1]))],
+  },
+  gaps: {
+    raises: [{}, at(1, (l, i) => (i > 400 && i < 405 ? '' : l[1]))],
+    spares: [{}, at(1, (l, i) => (i > 400 && i < 404 ? '' : l[1]))],
+  },
   rows_left_out: { raises: [{}, (l, i) => (i === 300 ? l.slice(0, 4) : l)], spares: [{}] },
   unit_suspect: {
     raises: [{ limit_c: null }, at(1, (l, i) => (inLoad(i) ? (160 + (i % 3) / 10).toFixed(1) : l[1]))],
     spares: [{ limit_c: null }, at(1, (l, i) => (inLoad(i) ? '120.0' : l[1]))],
   },
   heat_soaked: { raises: [{}, undefined, { warm_start_k: 15, idle_s: 70 }], spares: [{}, undefined, { warm_start_k: 0, idle_s: 70 }] },
-  started_colder: { raises: [{ first: { sensor_rise_k: 8, coolant_rise_k: null } }], spares: [{ first: { sensor_rise_k: 4, coolant_rise_k: null } }] },
+  started_colder: {
+    raises: [{ first: { sensor_rise_k: 8, coolant_rise_k: null } }],
+    spares: [{ first: { sensor_rise_k: 4, coolant_rise_k: null } }],
+  },
   'heat_soaked on purpose': {
     raises: [{ first: { sensor_rise_k: 0, coolant_rise_k: null } }],
     spares: [{ first: { sensor_rise_k: 0, coolant_rise_k: null }, prewarmed: true }],
@@ -115,7 +129,10 @@ const PAIRS: Record<string, { raises: Log; spares: Log }> = {
     raises: [{}, at(0, (l, i) => (i < 300 ? l[0] : moved(l[0], -3600)))],
     spares: [{}, at(0, (l, i) => (i < 300 ? l[0] : moved(l[0], -3500)))],
   },
-  time_coarse: { raises: [{}, at(0, (l) => `${l[0].slice(0, 18)}${Math.floor(Number(l[0][18]) / 5) * 5}`)], spares: [{}, at(0, (l) => l[0].slice(0, 19))] },
+  time_coarse: {
+    raises: [{}, at(0, (l) => `${l[0].slice(0, 18)}${Math.floor(Number(l[0][18]) / 5) * 5}`)],
+    spares: [{}, at(0, (l) => l[0].slice(0, 19))],
+  },
   window_widened: { raises: [{}, wavering(1.6)], spares: [{}, wavering(0.03)] },
   sensors_differ: { raises: [{ sensors: ['Die 1', 'Die 2', 'Die 3'] }], spares: [{ sensors: ['Die 4', 'Die 3', 'Die 2', 'Die 1'] }] },
   primary_sensor: { raises: [{ sensor: 'Die 1' }, at(1, () => '-127.0')], spares: [{ sensor: 'Die 1' }] },
@@ -133,7 +150,8 @@ describe('findings of the run value, each with a near miss', () => {
 
   it('clock_offset, of a file put on the clock by its load, and of none with the same zone', () => {
     const at = (t: number, from: number) => (t >= from && t < from + 600 ? 1 : 0);
-    const warming = (t: number, from: number) => (t < from ? 0 : t < from + 600 ? 1 - Math.exp(-(t - from) / 60) : 0.99 * Math.exp(-(t - from - 600) / 60));
+    const warming = (t: number, from: number) =>
+      t < from ? 0 : t < from + 600 ? 1 - Math.exp(-(t - from) / 60) : 0.99 * Math.exp(-(t - from - 600) / 60);
     const stamp = (t: number) => new Date(1780300800000 + 1000 * t).toISOString();
     const write = (head: string, time: (t: number) => string, cells: (t: number) => string) =>
       new TextEncoder().encode(`${head}\n${Array.from({ length: 1000 }, (_, t) => `${time(t)},${cells(t)}`).join('\n')}\n`);
@@ -190,7 +208,11 @@ describe('what a run tells beside its value', () => {
     expect(reduceRun({}, { limit_c: null }, (l) => l.slice(0, -1)).times_to).toEqual([]);
   });
   it('reads score and frames of the log itself', () => {
-    const more: Edit = (l, i) => [...l, i === 0 ? 'Frame time (ms)' : i % 100 === 0 ? '40' : '10', i === 0 ? 'Score' : i > 715 ? '4321' : ''];
+    const more: Edit = (l, i) => [
+      ...l,
+      i === 0 ? 'Frame time (ms)' : i % 100 === 0 ? '40' : '10',
+      i === 0 ? 'Score' : i > 715 ? '4321' : '',
+    ];
     const { performance, power_w } = reduceRun({}, {}, more);
     expect(performance).toMatchObject({ score: 4321, slow_frame_rate: 25 });
     expect(performance?.frame_rate).toBeCloseTo(1000 / 10.3, 0);

@@ -70,13 +70,19 @@ export function traceFindings(trace: Trace): Finding[] {
     if (parts.length > 0) add('rows_left_out', plain, `Rows of ${name} were left out: ${parts.join(', ')}.${of}`, { share });
   }
   for (const c of trace.channels) {
-    if (c.guessed_f) add('unit_guessed', 'warn', `${c.name} names no unit and is read in °F: only so do its levels agree with those beside it.`);
+    if (c.guessed_f)
+      add('unit_guessed', 'warn', `${c.name} names no unit and is read in °F: only so do its levels agree with those beside it.`);
     if (c.role === 'ambient') continue;
     if (c.missing === c.values.length) add('gaps', 'warn', `${c.name} holds no reading at all.`);
     else if (c.died_s !== null)
-      add('stuck_sensor', 'warn', `${c.name} died after ${write(c.died_s, 0)} s: it shows impossible values to the end. It takes no part in any figure.`);
+      add(
+        'stuck_sensor',
+        'warn',
+        `${c.name} died after ${write(c.died_s, 0)} s: it shows impossible values to the end. It takes no part in any figure.`,
+      );
     else if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It takes no part in any figure.`);
-    if (c.stuck) add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It takes no part in any figure.`);
+    if (c.stuck)
+      add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It takes no part in any figure.`);
   }
   const spiky = trace.channels.filter((c) => c.spikes > 0 && !c.dead);
   if (spiky.length > 0) {
@@ -105,7 +111,10 @@ export function traceFindings(trace: Trace): Finding[] {
 }
 
 /** Like with like: what the study holds against what the window shows. */
-export function heldFindings(options: ReduceOptions, means: { power: WindowMean | null; fan: WindowMean | null; clock: WindowMean | null }): Finding[] {
+export function heldFindings(
+  options: ReduceOptions,
+  means: { power: WindowMean | null; fan: WindowMean | null; clock: WindowMean | null },
+): Finding[] {
   const findings: Finding[] = [];
   const differs = (
     code: string,

@@ -25,7 +25,14 @@ export interface LoadFigures {
 }
 
 /** Window, steadiness and the value under every school for the sustained load. */
-export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, aggregate: Aggregate, period: number, options: ReduceOptions): LoadFigures {
+export function evaluateLoad(
+  rises: RiseSeries,
+  load: Span,
+  sustained: Span,
+  aggregate: Aggregate,
+  period: number,
+  options: ReduceOptions,
+): LoadFigures {
   const { series, resolution } = aggregateSeries(rises, aggregate, options.sensor, sustained, options.window_s);
   const automatic = widenedWindow(rises.t, series, sustained, options, period);
   const found = options.window ? givenWindow(rises.t, series, options.window, options.slope_k_per_min) : automatic;
@@ -48,7 +55,13 @@ export function evaluateLoad(rises: RiseSeries, load: Span, sustained: Span, agg
 const WIDER = [1, 2, 4, 8];
 
 /** The last steady window of the study's length; where the log is too noisy for that, of the shortest longer one that is steady. */
-function widenedWindow(t: Float64Array, series: Float64Array, sustained: Span, { window_s, slope_k_per_min }: ReduceOptions, period: number): FoundWindow {
+function widenedWindow(
+  t: Float64Array,
+  series: Float64Array,
+  sustained: Span,
+  { window_s, slope_k_per_min }: ReduceOptions,
+  period: number,
+): FoundWindow {
   const narrow = findWindow(t, series, sustained, window_s, slope_k_per_min, period);
   if (narrow.steady) return narrow;
   for (const times of WIDER.slice(1)) {
@@ -74,10 +87,14 @@ export function aggregateSeries(
   sustained: Span,
   windowS: number,
 ): { series: Float64Array; resolution: number | null } {
-  const coarsest = rises.sensors.reduce<number | null>((r, s) => (s.channel.resolution === null ? r : Math.max(r ?? 0, s.channel.resolution)), null);
+  const coarsest = rises.sensors.reduce<number | null>(
+    (r, s) => (s.channel.resolution === null ? r : Math.max(r ?? 0, s.channel.resolution)),
+    null,
+  );
   const named = aggregate === 'named' ? rises.sensors.find((s) => s.channel.name === name) : undefined;
   if (named) return { series: overAmbient(rises, named.temperature), resolution: named.channel.resolution };
-  if (aggregate !== 'hottest') return { series: overAmbient(rises, meanOfSeries(rises.sensors.map((s) => s.temperature))), resolution: coarsest };
+  if (aggregate !== 'hottest')
+    return { series: overAmbient(rises, meanOfSeries(rises.sensors.map((s) => s.temperature))), resolution: coarsest };
   const span: Span = { start_s: sustained.end_s - windowS, end_s: sustained.end_s };
   const end = cutRises(rises, ...rangeOf(rises.t, span));
   const levels = end.sensors.map((s) => windowMean(end.t, overAmbient(end, s.temperature), span)?.mean ?? Number.NEGATIVE_INFINITY);

@@ -34,7 +34,13 @@ describe('a window set by hand', () => {
   it('is judged like any other, and the one found by itself stands beside it', () => {
     const auto = reduceRun();
     const hand = reduceRun({}, { window: { start_s: 1100, end_s: 1300 } });
-    expect(hand).toMatchObject({ window: { start_s: 1100, end_s: 1300 }, auto_window: auto.window, steady: true, valid: true, steady_at_s: auto.steady_at_s });
+    expect(hand).toMatchObject({
+      window: { start_s: 1100, end_s: 1300 },
+      auto_window: auto.window,
+      steady: true,
+      valid: true,
+      steady_at_s: auto.steady_at_s,
+    });
     expect(auto.auto_window).toBeNull();
     expect(hand.rise_k).toBeCloseTo(auto.rise_k ?? 0, 1);
     expect(hand.rise_k).not.toBe(auto.rise_k);
@@ -118,12 +124,15 @@ describe('findings, each with a near miss', () => {
     expect(run.sensors[0].mean_c).toBeGreaterThan(50);
   });
   it('units that cannot be right', () => {
-    const inFahrenheit = (l: string[], i: number) => (i === 0 ? l : [l[0], ...l.slice(1, 6).map((v) => (Number(v) * 1.8 + 32).toFixed(1)), ...l.slice(6)]);
+    const inFahrenheit = (l: string[], i: number) =>
+      i === 0 ? l : [l[0], ...l.slice(1, 6).map((v) => (Number(v) * 1.8 + 32).toFixed(1)), ...l.slice(6)];
     expect(codes(reduceRun({}, {}, inFahrenheit))).toContain('unit_suspect');
   });
   it('power and fan that wander in the window', () => {
     const wander = (l: string[], i: number) =>
-      i > 121 && i < 721 ? [...l.slice(0, 6), (140 + 8 * Math.sin(i / 2)).toFixed(1), l[7], String(Math.round(1200 + 60 * Math.sin(i / 7))), l[9]] : l;
+      i > 121 && i < 721
+        ? [...l.slice(0, 6), (140 + 8 * Math.sin(i / 2)).toFixed(1), l[7], String(Math.round(1200 + 60 * Math.sin(i / 7))), l[9]]
+        : l;
     expect(codes(reduceRun({}, {}, wander))).toEqual(expect.arrayContaining(['power_unsteady', 'fan_unsteady']));
   });
   it('stages from the temperature alone, where nothing else is logged', () => {

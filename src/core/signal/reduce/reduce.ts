@@ -26,7 +26,8 @@ const NO_LOAD: ThrottleJudgement = {
     {
       code: 'no_load',
       severity: 'reject',
-      message: 'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level. All of it is taken as idling.',
+      message:
+        'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level. All of it is taken as idling.',
     },
   ],
 };
@@ -44,7 +45,11 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   }
   if (options.absolute && logged.rise_k !== null) {
     // the room is judged as ever; what is compared is the temperature in the same window
-    const own = reduceAs(withoutAmbient(trace), { ...options, room_c: 0, room_u_k: null, window: logged.window, absolute: false }, true).reduction;
+    const own = reduceAs(
+      withoutAmbient(trace),
+      { ...options, room_c: 0, room_u_k: null, window: logged.window, absolute: false },
+      true,
+    ).reduction;
     Object.assign(logged, { rise_k: own.rise_k, se_k: own.se_k, ci_k: own.ci_k, absolute: true });
   }
   if (logged.decision.length > 0) {
@@ -75,7 +80,8 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
   const fan = roleMean(trace, 'fan', window);
   const fanRun = fanFigures(trace, idle, load, sustained);
   const clock = roleMean(trace, 'clock', window);
-  const ambient = load && window ? ambientFigures(typed ? withoutAmbient(trace) : trace, load, window, options) : { figures: null, findings: [] };
+  const ambient =
+    load && window ? ambientFigures(typed ? withoutAmbient(trace) : trace, load, window, options) : { figures: null, findings: [] };
   const start = startState(trace, rises, load);
   const sensors = rises ? sensorFigures(rises, window) : [];
   const marked = markedEvents(options, load);

@@ -23,7 +23,12 @@ interface ReducedRun {
  * @param files the first is the reference of the clock
  * @throws LogError in one sentence where a file cannot be read or a decision names a column no file has
  */
-export function reduceLogs(files: LogFile[], reading: LogOptions = {}, options: Partial<ReduceOptions> = {}, offsets: Record<string, number> = {}): ReducedRun {
+export function reduceLogs(
+  files: LogFile[],
+  reading: LogOptions = {},
+  options: Partial<ReduceOptions> = {},
+  offsets: Record<string, number> = {},
+): ReducedRun {
   if (files.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
   const logs = files.map((f) => readLog(f.name, f.bytes, { ...reading, sensor: options.sensor ?? undefined }));
   const trace = traceOf(logs, reading, options, offsets);
@@ -42,9 +47,13 @@ export function traceOf(logs: Log[], reading: LogOptions, options: Partial<Reduc
       .map((c) => c.name)
       .slice(0, 8)
       .join(', ');
-    throw new LogError(logs[0].file, `no column holds a temperature of the part (found: ${columns || 'none'}); name one with the role "sensor".`, {
-      row: logs[0].header_line ?? 1,
-    });
+    throw new LogError(
+      logs[0].file,
+      `no column holds a temperature of the part (found: ${columns || 'none'}); name one with the role "sensor".`,
+      {
+        row: logs[0].header_line ?? 1,
+      },
+    );
   }
   const { ambient_place = 'room', ambient_probes = [], ambient_band_c = null, probe_resolution_k = {} } = options;
   const probes = logs.flatMap((log) => log.columns.filter((c) => c.role === 'ambient').map((c) => c.name));
@@ -58,7 +67,12 @@ export function traceOf(logs: Log[], reading: LogOptions, options: Partial<Reduc
       },
     );
   }
-  return buildTrace(logs, offsets, { place: ambient_place, probes: ambient_probes, band_c: ambient_band_c, known_probes: Object.keys(probe_resolution_k) });
+  return buildTrace(logs, offsets, {
+    place: ambient_place,
+    probes: ambient_probes,
+    band_c: ambient_band_c,
+    known_probes: Object.keys(probe_resolution_k),
+  });
 }
 
 /** A decision about a column or file that is not there is a slip of the pen, not something to pass over. */
@@ -72,6 +86,9 @@ function checkNames(logs: Log[], reading: LogOptions, options: Partial<ReduceOpt
   }
   for (const file of Object.keys(offsets)) {
     if (!logs.some((log) => log.file === file))
-      throw new LogError(file, `this file is not among the logs (${logs.map((l) => l.file).join(', ')}), so no offset can be given for it.`);
+      throw new LogError(
+        file,
+        `this file is not among the logs (${logs.map((l) => l.file).join(', ')}), so no offset can be given for it.`,
+      );
   }
 }

@@ -26,7 +26,8 @@ function text(columns: Column[], change: Partial<typeof base> = {}, delimiter = 
 }
 const reduce = (log: string, options: Partial<ReduceOptions> = {}, reading: LogOptions = {}): Reduction =>
   reduceLogs([{ name: 'odd.csv', bytes: encode(log) }], reading, { limit_c: 92, ...options }).reduction;
-const odd = (columns: Column[], options: Partial<ReduceOptions> = {}, change: Partial<typeof base> = {}) => reduce(text(columns, change), options);
+const odd = (columns: Column[], options: Partial<ReduceOptions> = {}, change: Partial<typeof base> = {}) =>
+  reduce(text(columns, change), options);
 const dies = [die(1), die(2), die(3), die(4)];
 const roomOf = (cell: Column['cell'], head = 'Room (°C)'): Column => ({ head, cell });
 const waits = (r: Reduction, code: string) => {
@@ -125,7 +126,13 @@ describe('an ambient that is not to be trusted is never a valid rise', () => {
     const columns = [seconds, ...dies, room, power];
     const [rise, absolute] = [odd(columns), odd(columns, { absolute: true })];
     expect((absolute.rise_k as number) - (rise.rise_k as number)).toBeCloseTo(rise.ambient_c?.mean as number, 1);
-    expect(absolute).toMatchObject({ absolute: true, window: rise.window, r_k_per_w: rise.r_k_per_w, mean_rise_k: rise.mean_rise_k, valid: true });
+    expect(absolute).toMatchObject({
+      absolute: true,
+      window: rise.window,
+      r_k_per_w: rise.r_k_per_w,
+      mean_rise_k: rise.mean_rise_k,
+      valid: true,
+    });
   });
   it('K/W may stand where power differs, and nowhere else', () => {
     const power_differs = odd([seconds, ...dies, room, power], { power_w: 120 });
@@ -158,7 +165,10 @@ describe('an ambient that is not to be trusted is never a valid rise', () => {
 });
 
 describe('units that no header names', () => {
-  const bare = (n: number, f = false): Column => ({ head: `Die ${n}`, cell: (s) => (f ? toF(s.sensors[n - 1]) : s.sensors[n - 1].toFixed(1)) });
+  const bare = (n: number, f = false): Column => ({
+    head: `Die ${n}`,
+    cell: (s) => (f ? toF(s.sensors[n - 1]) : s.sensors[n - 1].toFixed(1)),
+  });
   it('one die of three in °F', () => {
     const r = odd([seconds, bare(1), bare(2, true), bare(3), room, power]);
     expect(codes(r)).toContain('unit_guessed');
@@ -236,9 +246,12 @@ describe('times', () => {
     };
     expect(refused((s) => (s.t * 1e-9).toExponential(6))).toContain('steps of a millisecond or more');
     expect(refused((s) => (s.t * 3000).toFixed(0))).toContain('up to 1000 h');
-    expect(refused((s) => `2301-01-01 00:${String(Math.floor(s.t / 60) % 60).padStart(2, '0')}:${(s.t % 60).toFixed(1).padStart(4, '0')}`, 'Time')).toMatch(
-      /beyond the year 2200/,
-    );
+    expect(
+      refused(
+        (s) => `2301-01-01 00:${String(Math.floor(s.t / 60) % 60).padStart(2, '0')}:${(s.t % 60).toFixed(1).padStart(4, '0')}`,
+        'Time',
+      ),
+    ).toMatch(/beyond the year 2200/);
     expect(refused((s) => s.t.toFixed(1))).toBe('read');
   });
   it.each([
@@ -249,7 +262,11 @@ describe('times', () => {
     ['a German month', (t: number) => `${local(t).slice(8, 10)}. Oktober 2026 ${local(t).slice(11)}`, 'month_name'],
     ['signs for year, month and day', (t: number) => `2026年10月${local(t).slice(8, 10)}日 ${local(t).slice(11)}`, 'month_name'],
   ])('reads %s', (_, cell, format) => {
-    const { logs, reduction } = reduceLogs([{ name: 'a.csv', bytes: encode(text([at((s) => cell(s.t)), ...dies, room, power])) }], {}, { limit_c: 92 });
+    const { logs, reduction } = reduceLogs(
+      [{ name: 'a.csv', bytes: encode(text([at((s) => cell(s.t)), ...dies, room, power])) }],
+      {},
+      { limit_c: 92 },
+    );
     expect(logs[0].time.format).toBe(format);
     expect(logs[0].time.start_epoch_s).toBe(START);
     holds(reduction);
@@ -279,12 +296,17 @@ describe('words and signs', () => {
     ['Data rate (MB/s)', 'ignore'],
     ['Piece count', 'ignore'],
   ])('%s', (head, role) => {
-    const { logs } = reduceLogs([{ name: 'a.csv', bytes: encode(text([seconds, ...dies, room, { head, cell: (s) => s.sensors[0].toFixed(1) }])) }]);
+    const { logs } = reduceLogs([
+      { name: 'a.csv', bytes: encode(text([seconds, ...dies, room, { head, cell: (s) => s.sensors[0].toFixed(1) }])) },
+    ]);
     expect(logs[0].columns[5].role).toBe(role);
   });
   it('a hot spot beside the general temperature of its part: both are sensors', () => {
     const { logs } = reduceLogs([
-      { name: 'a.csv', bytes: encode(text([seconds, { ...die(1), head: 'Card temperature (°C)' }, { ...die(2), head: 'Card hot spot (°C)' }, room])) },
+      {
+        name: 'a.csv',
+        bytes: encode(text([seconds, { ...die(1), head: 'Card temperature (°C)' }, { ...die(2), head: 'Card hot spot (°C)' }, room])),
+      },
     ]);
     expect(logs[0].columns.slice(0, 2).map((c) => c.role)).toEqual(['sensor', 'sensor']);
   });

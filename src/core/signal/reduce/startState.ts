@@ -37,7 +37,10 @@ export function startFindings(
           ] as const
         )
           .filter(([, now, then]) => now !== null && then !== null && sign * (now - then) > 1)
-          .map(([what, now, then]) => `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`)
+          .map(
+            ([what, now, then]) =>
+              `${what} start ${write(Number(now), 1)} K above ambient, ${write(Number(then), 1)} K at the mount's first run`,
+          )
       : [];
   const minute: Span = { start_s: load.start_s - 60, end_s: load.start_s };
   const before = cutRises(rises, ...rangeOf(rises.t, minute));
@@ -48,7 +51,9 @@ export function startFindings(
   const falling = watched.flatMap(({ what, t, values }) => {
     const part = within(t, values, minute);
     const trend = slopeTest(part.t, part.values, Number.POSITIVE_INFINITY);
-    return trend && trend.slope + trend.reach < -0.5 ? [`${what} still fell by ${write(-trend.slope, 1)} K/min in the minute before load`] : [];
+    return trend && trend.slope + trend.reach < -0.5
+      ? [`${what} still fell by ${write(-trend.slope, 1)} K/min in the minute before load`]
+      : [];
   });
   const warm = first ? [...compared(1), ...(cold_start ? falling : [])] : falling;
   const cold = compared(-1);

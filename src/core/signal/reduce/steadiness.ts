@@ -22,7 +22,13 @@ export function steadinessFindings(main: LoadFigures, lasts_s: number, options: 
 function handFindings({ found, automatic }: LoadFigures): Finding[] {
   if (!automatic) return [];
   const span = ({ window: w }: typeof found) => `${write(w.start_s, 0)} to ${write(w.end_s, 0)} s`;
-  return [{ code: 'window_by_hand', severity: 'note', message: `The window was set by hand: ${span(found)}; by itself it would be ${span(automatic)}.` }];
+  return [
+    {
+      code: 'window_by_hand',
+      severity: 'note',
+      message: `The window was set by hand: ${span(found)}; by itself it would be ${span(automatic)}.`,
+    },
+  ];
 }
 
 /** A window longer than the study's is said. */

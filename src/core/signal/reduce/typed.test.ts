@@ -30,7 +30,10 @@ describe('readings from a display', () => {
   });
   it('°C and °F typed together must agree within their last digits', () => {
     expect(parseReading('71.2 °C / 160 °F', 'mean_c')).toMatchObject({ value: 71.2, resolution: 0.1 });
-    expect(parseReading('71 °C / 159.8 °F', 'mean_c')).toMatchObject({ value: expect.closeTo(71, 9), resolution: expect.closeTo(0.1 / 1.8, 9) });
+    expect(parseReading('71 °C / 159.8 °F', 'mean_c')).toMatchObject({
+      value: expect.closeTo(71, 9),
+      resolution: expect.closeTo(0.1 / 1.8, 9),
+    });
     expect(parseReading('71.2 °C / 165 °F', 'mean_c')).toBe(
       'Mean of the sensors: the two readings differ by 2.7 K, which their last digits do not explain; one of them is misread.',
     );

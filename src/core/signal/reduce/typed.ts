@@ -59,7 +59,9 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
     const isThousands = both !== null && kinds[0] === both[0];
     const number = isThousands ? both[0] : Number(digits.replace(',', '.').replace('−', '-'));
     const step = isThousands ? 1 : 10 ** -(digits.split(/[.,]/)[1]?.length ?? 0);
-    readings.push(unit === null ? { value: number, resolution: step } : { value: toBase(number, unit), resolution: step * UNITS[unit].factor });
+    readings.push(
+      unit === null ? { value: number, resolution: step } : { value: toBase(number, unit), resolution: step * UNITS[unit].factor },
+    );
   }
   const [first, second] = readings;
   if (!second) return first;
@@ -116,7 +118,14 @@ export function reduceTyped(readings: TypedReadings, throttled: boolean | null, 
   const findings = acceptFindings(typedFindings(readings, throttled, known, options), options.accept);
   const decision = openDecisions(findings);
   return {
-    ...{ samples: 0, period_s: 0, duration_s: 0, rows: { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 }, channels: [], clock_offset_s: {} },
+    ...{
+      samples: 0,
+      period_s: 0,
+      duration_s: 0,
+      rows: { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 },
+      channels: [],
+      clock_offset_s: {},
+    },
     ...{ stages: [], window: null, auto_window: null, steady: false, steady_at_s: null, slope_k_per_min: null },
     ambient_c: room === null ? null : { mean: room, min: room, max: room, drift_k_per_h: null },
     ...{ sensors: [], aggregate, value: options.value },
@@ -167,7 +176,11 @@ function typedFindings(readings: TypedReadings, throttled: boolean | null, rise:
     },
   ];
   if (!readings.room_c)
-    findings.push({ code: 'ambient_missing', severity: 'reject', message: 'No room temperature was typed, so there is no rise over ambient.' });
+    findings.push({
+      code: 'ambient_missing',
+      severity: 'reject',
+      message: 'No room temperature was typed, so there is no rise over ambient.',
+    });
   else
     findings.push({
       code: 'ambient_typed',
@@ -196,9 +209,17 @@ function typedFindings(readings: TypedReadings, throttled: boolean | null, rise:
     });
   const hottest = Math.max(...(['mean_c', 'max_c', 'hottest_c'] as const).map((q) => readings[q]?.value ?? Number.NEGATIVE_INFINITY));
   if (hottest > 130)
-    findings.push({ code: 'unit_suspect', severity: 'decide', message: `${write(hottest, 0)} °C under load is survived by no such part: was it read in °F?` });
+    findings.push({
+      code: 'unit_suspect',
+      severity: 'decide',
+      message: `${write(hottest, 0)} °C under load is survived by no such part: was it read in °F?`,
+    });
   if (readings.room_c && (likelyF(readings.room_c.value, options.ambient_band_c) || readings.room_c.value < -40)) {
-    findings.push({ code: 'unit_suspect', severity: 'decide', message: `A room of ${write(readings.room_c.value, 0)} °C is none: was it read in °F?` });
+    findings.push({
+      code: 'unit_suspect',
+      severity: 'decide',
+      message: `A room of ${write(readings.room_c.value, 0)} °C is none: was it read in °F?`,
+    });
   }
   if (rise !== null && rise < -2) {
     const message = `The part reads ${write(-rise, 1)} K below the room under load: one of the two was read wrong, or from the other display.`;

@@ -24,7 +24,11 @@ export function windowMean(t: Float64Array, values: Float64Array, span: Span): W
 }
 
 /** Window mean of the channels of a role; several fans, powers or clocks were already narrowed to one, sound levels and fans are averaged. */
-export function roleMean(trace: Trace, role: 'power' | 'clock' | 'fan' | 'noise' | 'coolant' | 'exhaust', span: Span | null): WindowMean | null {
+export function roleMean(
+  trace: Trace,
+  role: 'power' | 'clock' | 'fan' | 'noise' | 'coolant' | 'exhaust',
+  span: Span | null,
+): WindowMean | null {
   if (!span) return null;
   const [channel] = usable(trace, role);
   return channel ? windowMean(channel.t, channel.clean, span) : null;

@@ -95,7 +95,11 @@ function residuals(x: Float64Array, y: Float64Array, c: Float64Array, logs: numb
 function jacobian(x: Float64Array, c: Float64Array, logs: number[]): Float64Array[] {
   const taus = logs.map(Math.exp);
   const decays = taus.map((tau) => x.map((v) => Math.exp(-(v - x[0]) / tau)));
-  return [x.map(() => 1), ...decays.map((d) => d.map((e) => -e)), ...decays.map((d, k) => d.map((e, i) => (-c[k + 1] * e * (x[i] - x[0])) / taus[k]))];
+  return [
+    x.map(() => 1),
+    ...decays.map((d) => d.map((e) => -e)),
+    ...decays.map((d, k) => d.map((e, i) => (-c[k + 1] * e * (x[i] - x[0])) / taus[k])),
+  ];
 }
 
 function describe(x: Float64Array, y: Float64Array, c: Float64Array, logs: number[]): Approach | null {

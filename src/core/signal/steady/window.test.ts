@@ -73,7 +73,8 @@ describe('the averaging window', () => {
   it('of a stage of many hours is found as finely as at every step', () => {
     const long = Float64Array.from({ length: 30_000 }, (_, i) => i);
     const noise = seededRandom(3);
-    const course = (rest: number) => long.map((at) => 40 - 30 * Math.exp(-at / 400) + (at > rest ? (at - rest) / 20 : 0) + 0.05 * noise.normal());
+    const course = (rest: number) =>
+      long.map((at) => 40 - 30 * Math.exp(-at / 400) + (at > rest ? (at - rest) / 20 : 0) + 0.05 * noise.normal());
     const whole = { start_s: 0, end_s: 30_000 };
     const steady = findWindow(long, course(40_000), whole, 120, 0.2, 1);
     // 4.5 K/min at the start fall below 0.2 K/min after some three time constants

@@ -56,5 +56,10 @@ export function findWindow(t: Float64Array, values: Float64Array, stage: Span, l
       since = next;
     }
   }
-  return { window: { start_s: endOf(k) - length, end_s: endOf(k) }, test: test(k), steady: true, steady_at_s: k === 0 ? endOf(since) : null };
+  return {
+    window: { start_s: endOf(k) - length, end_s: endOf(k) },
+    test: test(k),
+    steady: true,
+    steady_at_s: k === 0 ? endOf(since) : null,
+  };
 }

@@ -6,7 +6,14 @@ import { alignLog } from './align';
 const encode = (text: string) => new TextEncoder().encode(text);
 
 /** A log of one column that steps up at a time and down at another. */
-function stepLog(header: string, from: number, to: number, length: number, value: (on: boolean, i: number) => string, time = (i: number) => String(i)) {
+function stepLog(
+  header: string,
+  from: number,
+  to: number,
+  length: number,
+  value: (on: boolean, i: number) => string,
+  time = (i: number) => String(i),
+) {
   const rows = Array.from({ length }, (_, i) => `${time(i)},${value(i >= from && i < to, i)}`);
   return readLog(`${header}.csv`, encode(`Time,${header}\n${rows.join('\n')}\n`));
 }

@@ -104,7 +104,11 @@ export function followsLoad(log: Log): { name: string; role: Role; values: Float
   const sensors = log.columns.filter((c) => c.role === 'sensor');
   return sensors.length === 0
     ? null
-    : { name: sensors.length === 1 ? sensors[0].name : 'Mean of the sensors', role: 'sensor', values: meanOfSeries(sensors.map((s) => s.values)) };
+    : {
+        name: sensors.length === 1 ? sensors[0].name : 'Mean of the sensors',
+        role: 'sensor',
+        values: meanOfSeries(sensors.map((s) => s.values)),
+      };
 }
 
 /** Rate of change of what follows the load, on an even grid, about zero. */

@@ -42,7 +42,14 @@ export function buildTrace(logs: Log[], offsets: Record<string, number> = {}, ro
   markConstant(channels, room);
   addAmbient(channels, room);
   return {
-    files: logs.map(({ file, time, rows, t, clock, columns }) => ({ name: file, time, rows, kept: t.length, clock, unused: unusedOf(columns) })),
+    files: logs.map(({ file, time, rows, t, clock, columns }) => ({
+      name: file,
+      time,
+      rows,
+      kept: t.length,
+      clock,
+      unused: unusedOf(columns),
+    })),
     channels,
     room,
     drive,
@@ -79,7 +86,9 @@ function channelsOf(log: Log, offset: number, lasts: number | null): Channel[] {
   const t = shifted.subarray(from, to);
   const period = periodOf(log.t);
   const whole = from === 0 && to === shifted.length;
-  return log.columns.filter((c) => c.role !== 'ignore').map((c) => channelOf(log.file, whole ? c : { ...c, values: c.values.subarray(from, to) }, t, period));
+  return log.columns
+    .filter((c) => c.role !== 'ignore')
+    .map((c) => channelOf(log.file, whole ? c : { ...c, values: c.values.subarray(from, to) }, t, period));
 }
 
 /** A channel is sparse where readings come at this many rows or more. */

@@ -32,7 +32,15 @@ describe('interpolation', () => {
   it('draws lines between neighbours, holds the ends for a step, and bridges no gap', () => {
     const t = Float64Array.of(0, 2, 4, 20);
     const v = Float64Array.of(10, 12, 14, 30);
-    expect(Array.from(interpolate(t, v, Float64Array.of(-1, 1, 3, 4, 12, 21, 30), 4))).toEqual([10, 11, 13, 14, Number.NaN, 30, Number.NaN]);
+    expect(Array.from(interpolate(t, v, Float64Array.of(-1, 1, 3, 4, 12, 21, 30), 4))).toEqual([
+      10,
+      11,
+      13,
+      14,
+      Number.NaN,
+      30,
+      Number.NaN,
+    ]);
   });
   it('takes a half-open span and leaves missing readings out', () => {
     expect(Array.from(within(axis(6), Float64Array.of(0, 1, Number.NaN, 3, 4, 5), { start_s: 1, end_s: 5 }).values)).toEqual([1, 3, 4]);

@@ -51,7 +51,12 @@ function moveSplit(sorted: Float64Array, split: number, fewest: number): number 
   if (below >= fewest && (level(below, split) - level(0, below)) / (top - level(0, below)) > LOAD_SHARE) return below;
   const above = split + otsuSplit(sorted.subarray(split));
   const bottom = level(0, split);
-  if (above > split && sorted.length - above >= fewest && (level(split, above) - bottom) / (level(above, sorted.length) - bottom) < LOAD_SHARE) return above;
+  if (
+    above > split &&
+    sorted.length - above >= fewest &&
+    (level(split, above) - bottom) / (level(above, sorted.length) - bottom) < LOAD_SHARE
+  )
+    return above;
   return split;
 }
 

@@ -95,7 +95,11 @@ const GAP_PERIODS = 10;
  * A channel is stuck where its readings stay identical while the drive spends over 60 s at another level
  * (off by over a fifth of the drive's range) than when they stopped moving.
  */
-export function isStuck(channel: Pick<Channel, 't' | 'values'>, drive: Pick<Drive, 't' | 'values' | 'period_s'>, range: number = driveRange(drive)): boolean {
+export function isStuck(
+  channel: Pick<Channel, 't' | 'values'>,
+  drive: Pick<Drive, 't' | 'values' | 'period_s'>,
+  range: number = driveRange(drive),
+): boolean {
   if (!(range > 0)) return false;
   const { t, values } = channel;
   const wide = widestStep(t);

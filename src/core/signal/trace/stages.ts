@@ -110,7 +110,8 @@ function mergeLevels(values: Float64Array, t: Float64Array, cuts: number[]): num
     const short = levels.length === 1 ? -1 : levels.findIndex((_, i) => lasts(i) < (i === 0 ? FIRST_LEVEL_S : LEVEL_S));
     if (short >= 0) {
       const nearerLeft =
-        short === levels.length - 1 || (short > 0 && Math.abs(levels[short] - levels[short - 1]) <= Math.abs(levels[short] - levels[short + 1]));
+        short === levels.length - 1 ||
+        (short > 0 && Math.abs(levels[short] - levels[short - 1]) <= Math.abs(levels[short] - levels[short + 1]));
       kept.splice(nearerLeft ? short - 1 : short, 1);
       continue;
     }

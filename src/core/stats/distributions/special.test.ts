@@ -5,7 +5,8 @@ import { incompleteGamma, logBeta, logGamma } from './gamma';
 import { normalCdf, normalQuantile } from './normal';
 import { tCdf, tQuantile } from './t';
 
-const near = (got: number, wanted: number, relative = 1e-13) => expect(Math.abs(got - wanted)).toBeLessThanOrEqual(relative * Math.abs(wanted));
+const near = (got: number, wanted: number, relative = 1e-13) =>
+  expect(Math.abs(got - wanted)).toBeLessThanOrEqual(relative * Math.abs(wanted));
 
 describe('gamma and beta', () => {
   it('have the values that are known in closed form', () => {
@@ -19,7 +20,12 @@ describe('gamma and beta', () => {
   });
 
   it('rise by their recurrence', () => {
-    fc.assert(fc.property(fc.double({ min: 0.01, max: 500, noNaN: true }), (z) => Math.abs(logGamma(z + 1) - logGamma(z) - Math.log(z)) < 1e-12 * (1 + z)));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.01, max: 500, noNaN: true }),
+        (z) => Math.abs(logGamma(z + 1) - logGamma(z) - Math.log(z)) < 1e-12 * (1 + z),
+      ),
+    );
   });
 
   it('are exponentials and powers where one parameter is 1', () => {
@@ -46,7 +52,12 @@ describe('quantiles', () => {
   it('of the normal give their probability back, far out too', () => {
     for (let log = -300; log < -0.4; log += 0.9) near(normalCdf(normalQuantile(10 ** log)), 10 ** log, 1e-11);
     expect(normalQuantile(0.975)).toBeCloseTo(1.959963984540054, 14);
-    expect([normalQuantile(0), normalQuantile(1), normalQuantile(2), normalCdf(Number.NaN)]).toEqual([-Infinity, Infinity, Number.NaN, Number.NaN]);
+    expect([normalQuantile(0), normalQuantile(1), normalQuantile(2), normalCdf(Number.NaN)]).toEqual([
+      -Infinity,
+      Infinity,
+      Number.NaN,
+      Number.NaN,
+    ]);
   });
 
   it('of t give their probability back, for any degrees of freedom', () => {

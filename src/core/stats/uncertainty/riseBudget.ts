@@ -33,7 +33,12 @@ export function absoluteBudget(mean: MeanWithError, instruments: RiseInstrument[
  * is shared and cancels; of the instruments only their steps remain, and those are within the scatter already.
  * @param shared whether both were measured with the same instruments
  */
-export function differenceBudget(difference: MeanWithError, instruments: RiseInstrument[], shared: boolean, confidence: number): UncertaintyBudget {
+export function differenceBudget(
+  difference: MeanWithError,
+  instruments: RiseInstrument[],
+  shared: boolean,
+  confidence: number,
+): UncertaintyBudget {
   const offsets = instruments.flatMap((i) => sourcesOf(i, shared ? 0 : Math.SQRT2 * share(i, instruments)));
   return combineUncertainty([scatterOf('Scatter of the mounts of both', difference.se, difference.df), ...offsets], [], confidence);
 }
@@ -51,7 +56,11 @@ function share({ reads }: RiseInstrument, instruments: RiseInstrument[]): number
 function sourcesOf({ name, reads, accuracy_k, resolution_k }: RiseInstrument, size: number): UncertaintySource[] {
   const sensitivity = reads === 'sensor' ? size : size === 0 ? 0 : -size;
   return [
-    ...(accuracy_k ? [{ name: `${name}, accuracy`, distribution: 'rectangular' as const, half_width: accuracy_k, df: null, sensitivity }] : []),
-    ...(resolution_k ? [{ name: `${name}, step`, distribution: 'rectangular' as const, half_width: resolution_k / 2, df: null, sensitivity }] : []),
+    ...(accuracy_k
+      ? [{ name: `${name}, accuracy`, distribution: 'rectangular' as const, half_width: accuracy_k, df: null, sensitivity }]
+      : []),
+    ...(resolution_k
+      ? [{ name: `${name}, step`, distribution: 'rectangular' as const, half_width: resolution_k / 2, df: null, sensitivity }]
+      : []),
   ];
 }

@@ -69,7 +69,8 @@ function check(values: number[], se: number, lost: number): Check | null {
     if (!told.fits && n - first > FEWEST) continue;
     // what hides behind a quick stage shows only once that is over
     const over = first + told.quick;
-    if (n - over < FEWEST) return { left_k: told.left_k, end_k: told.end_k, gain_k: told.gain_k, loss_k: told.loss_k, over: false, ...drift };
+    if (n - over < FEWEST)
+      return { left_k: told.left_k, end_k: told.end_k, gain_k: told.gain_k, loss_k: told.loss_k, over: false, ...drift };
     const next = over > first ? oneStage(values, over, se, lost) : told;
     return {
       ...{ left_k: told.left_k, end_k: told.end_k },
@@ -93,7 +94,15 @@ function oneStage(values: number[], first: number, se: number, lost: number) {
   const courses = shapes.flatMap((shape, k) => {
     const fit = leastSquares([y.map(() => 1), shape], y);
     return fit
-      ? [{ ratio: ratios[k] ?? slowestRatio, rss: fit.rss, end: fit.coefficients[0], left: fit.coefficients[1], left_se: Math.sqrt(fit.inverse()[1][1]) }]
+      ? [
+          {
+            ratio: ratios[k] ?? slowestRatio,
+            rss: fit.rss,
+            end: fit.coefficients[0],
+            left: fit.coefficients[1],
+            left_se: Math.sqrt(fit.inverse()[1][1]),
+          },
+        ]
       : [];
   });
   const best = courses.reduce((b, c) => (c.rss < b.rss ? c : b));
@@ -106,7 +115,10 @@ function oneStage(values: number[], first: number, se: number, lost: number) {
     fits: best.rss <= se * se * (df + FITS * Math.sqrt(2 * df)),
     ...{ left_k: best.left, end_k: best.end },
     // cycles until this stage gave no more than the scatter of one, or an eighth of the margin
-    quick: Math.max(0, Math.min(n, y.length - 1 + Math.ceil(Math.log(Math.max(Math.abs(best.left), 1e-12) / lost) / Math.log(1 / best.ratio)))),
+    quick: Math.max(
+      0,
+      Math.min(n, y.length - 1 + Math.ceil(Math.log(Math.max(Math.abs(best.left), 1e-12) / lost) / Math.log(1 / best.ratio))),
+    ),
     gain_k: Math.max(...allowed.map((c) => c.left + reach(c))),
     loss_k: Math.max(...allowed.map((c) => reach(c) - c.left)),
   };

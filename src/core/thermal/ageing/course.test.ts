@@ -4,7 +4,10 @@ import { type AgedValue, ageingVerdict, courseAt, fitAgeing, meanRate } from './
 
 const AGES = [0, 7, 14, 30, 60];
 
-function aged(of: (age: number) => number, { mounts = 4, mount_sd = 0, slope_sd = 0, run_sd = 0, seed = 1, ages = AGES } = {}): AgedValue[] {
+function aged(
+  of: (age: number) => number,
+  { mounts = 4, mount_sd = 0, slope_sd = 0, run_sd = 0, seed = 1, ages = AGES } = {},
+): AgedValue[] {
   const random = seededRandom(seed);
   return Array.from({ length: mounts }, (_, m) => {
     const [offset, steeper] = [mount_sd * random.normal(), slope_sd * random.normal()];
@@ -54,7 +57,12 @@ describe('values over age', () => {
     let [held, shaped] = [0, 0];
     for (let study = 0; study < 300; study++) {
       const course = fitAgeing(
-        aged((t) => 40 - 1.2 * Math.sin((Math.PI * t) / 45) + 0.2 * (t / 60), { mount_sd: 0.5, slope_sd: 0.2, run_sd: 0.1, seed: study + 1 }),
+        aged((t) => 40 - 1.2 * Math.sin((Math.PI * t) / 45) + 0.2 * (t / 60), {
+          mount_sd: 0.5,
+          slope_sd: 0.2,
+          run_sd: 0.1,
+          seed: study + 1,
+        }),
         0.95,
       );
       const truth = -1.2 * Math.sin((Math.PI * 60) / 45) + 0.2;

@@ -65,9 +65,11 @@ export function fitAgeing(values: AgedValue[], confidence: number): AgeingCourse
   const names = [...new Set(values.map((v) => v.mount))];
   const mounts = names.map((mount) => values.filter((v) => v.mount === mount)).filter((own) => new Set(own.map((v) => v.age)).size > 1);
   if (ages.length < FEWEST_AGES || mounts.length === 0) return null;
-  const fits = [fitShape(mounts, 'linear', null), fitShape(mounts, 'root', null), ...(ages.length >= 5 ? [approach(mounts, ages)] : [])].flatMap(
-    (f) => f ?? [],
-  );
+  const fits = [
+    fitShape(mounts, 'linear', null),
+    fitShape(mounts, 'root', null),
+    ...(ages.length >= 5 ? [approach(mounts, ages)] : []),
+  ].flatMap((f) => f ?? []);
   if (fits.length === 0) return null;
   const best = fits.reduce((b, f) => (f.aicc < b.aicc ? f : b));
   const misfit_p = lackOfFit(mounts, ages, best);
@@ -109,7 +111,8 @@ function agesOf(values: AgedValue[]): number[] {
   return groups.map(mean);
 }
 
-const nearest = (ages: number[], age: number) => ages.reduce((best, a, k) => (Math.abs(a - age) < Math.abs(ages[best] - age) ? k : best), 0);
+const nearest = (ages: number[], age: number) =>
+  ages.reduce((best, a, k) => (Math.abs(a - age) < Math.abs(ages[best] - age) ? k : best), 0);
 
 /**
  * Mean of values with known variances that also scatter between mounts: the variance between by REML, the mean's by Knapp & Hartung
@@ -127,7 +130,10 @@ function meanOfMounts(changes: { value: number; variance: number }[]): { value: 
   for (let round = 0; round < 50; round++) {
     const { weights, total, value } = weigh();
     const squares = weights.reduce((sum, w) => sum + w * w, 0);
-    between = Math.max(0, changes.reduce((sum, c, i) => sum + weights[i] ** 2 * ((c.value - value) ** 2 - c.variance), 0) / squares + 1 / total);
+    between = Math.max(
+      0,
+      changes.reduce((sum, c, i) => sum + weights[i] ** 2 * ((c.value - value) ** 2 - c.variance), 0) / squares + 1 / total,
+    );
   }
   const { weights, total, value } = weigh();
   const spread = changes.reduce((sum, c, i) => sum + weights[i] * (c.value - value) ** 2, 0);

@@ -54,7 +54,8 @@ describe('conductivity from several thicknesses', () => {
   });
 
   it('refuses a contact that lies below nought with its interval, and not one that may be nought', () => {
-    const near = (contact: number) => readings(4, contact, [0.1, 0.2, 0.3, 0.4]).map((r, i) => ({ ...r, k_per_w: r.k_per_w + [1, -1, 1, -1][i] * 5e-4 }));
+    const near = (contact: number) =>
+      readings(4, contact, [0.1, 0.2, 0.3, 0.4]).map((r, i) => ({ ...r, k_per_w: r.k_per_w + [1, -1, 1, -1][i] * 5e-4 }));
     expect(fitBondLine(near(-12.3), AREA, EXACT)).toMatchObject({ ok: false, why: 'negative_contact' });
     expect(fitBondLine(near(-0.5), AREA, EXACT)).toMatchObject({ ok: true });
     // on an exact line it is known

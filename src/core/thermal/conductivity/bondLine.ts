@@ -46,7 +46,11 @@ export interface NoBondLine {
  * Limits: one material and one pressure throughout; three shims at least for an interval. A contact that lies below nought with its whole interval
  * is none: pressures or faces differed, or the line is bent.
  */
-export function fitBondLine(readings: ShimReading[], area_mm2: number, { confidence, thickness_u_mm }: BondLineOptions): BondLineFit | NoBondLine {
+export function fitBondLine(
+  readings: ShimReading[],
+  area_mm2: number,
+  { confidence, thickness_u_mm }: BondLineOptions,
+): BondLineFit | NoBondLine {
   if (readings.length < 3) return { ok: false, why: 'few_readings' };
   const { x, y } = shimsOf(readings, area_mm2);
   if (x.length < 2) return { ok: false, why: 'one_thickness' };
@@ -57,9 +61,13 @@ export function fitBondLine(readings: ShimReading[], area_mm2: number, { confide
   // mm²·K/W over mm is mm·K/W; in W/(m·K) its inverse is a thousandfold
   const told = { ok: true as const, shims: x.length, k: 1000 / line.slope, contact: line.contact };
   if (x.length < 3) return { ...told, k_ci: null, contact_ci: null, without_interval: 'two_shims' };
-  if (line.isExact && line.contact < -1e-9 * mean(y)) return { ok: false, why: 'negative_contact', contact_ci: [line.contact, line.contact] };
+  if (line.isExact && line.contact < -1e-9 * mean(y))
+    return { ok: false, why: 'negative_contact', contact_ci: [line.contact, line.contact] };
   if (line.isExact) return { ...told, k_ci: null, contact_ci: null, without_interval: 'exact' };
-  const hull = (of: (l: Line) => [number, number]): [number, number] => [Math.min(of(even)[0], of(growing)[0]), Math.max(of(even)[1], of(growing)[1])];
+  const hull = (of: (l: Line) => [number, number]): [number, number] => [
+    Math.min(of(even)[0], of(growing)[0]),
+    Math.max(of(even)[1], of(growing)[1]),
+  ];
   const slope = hull((l) => [l.slope - l.slope_half, l.slope + l.slope_half]);
   const contact_ci = hull((l) => [l.contact - l.contact_half, l.contact + l.contact_half]);
   if (contact_ci[1] < 0) return { ok: false, why: 'negative_contact', contact_ci };

@@ -30,7 +30,10 @@ describe('a crossing', () => {
     expect(crossings(a, a)).toEqual([]);
   });
   it('has no interval where a cooler has one mount, or where the levels run on beyond what was measured', () => {
-    const one = crossings(fitSweep('Heron', sweep(HERON, { mounts: 1, run_sd: 0.05 })), fitSweep('Weir 240', sweep(WEIR, { mounts: 1, run_sd: 0.05 })));
+    const one = crossings(
+      fitSweep('Heron', sweep(HERON, { mounts: 1, run_sd: 0.05 })),
+      fitSweep('Weir 240', sweep(WEIR, { mounts: 1, run_sd: 0.05 })),
+    );
     expect(one[0]).toMatchObject({ ci: null, untold: 'one_mount' });
     const loose = { mount_sd: 3, run_sd: 0.1, seed: 5 };
     const wide = crossings(fitSweep('Heron', sweep(HERON, loose)), fitSweep('Weir 240', sweep(WEIR, { ...loose, seed: 6 })));

@@ -49,7 +49,13 @@ export function crossings(a: Sweep, b: Sweep, confidence = 0.95): Crossing[] {
 }
 
 /** Levels around a crossing at which a test does not tell the two apart. */
-function equalLevels(a: Sweep, b: Sweep, level: number, [low, high]: [number, number], confidence: number): Pick<Crossing, 'ci' | 'untold'> {
+function equalLevels(
+  a: Sweep,
+  b: Sweep,
+  level: number,
+  [low, high]: [number, number],
+  confidence: number,
+): Pick<Crossing, 'ci' | 'untold'> {
   if (a.mounts.length < 2 || b.mounts.length < 2) return { ci: null, untold: 'one_mount' };
   if (!errorAt(a, b, level)) return { ci: null, untold: 'no_scatter' };
   const step = (high - low) / SCAN;

@@ -57,7 +57,8 @@ function missingOf(
   if (speeds < 3) return `${name} was run at ${speeds === 1 ? 'one fan speed' : 'two fan speeds'} only; a curve takes three, better five.`;
   if (!rise) return `The rise of ${name} does not fall with its fan speed as a cooler’s does, so no curve is drawn through it.`;
   const near = points.filter((p) => p.level_at_most).length;
-  if (loud.length === 0 && near > 0) return `All sound readings of ${name} lie within 3 dB of the floor: a quieter room or a nearer meter would tell them.`;
+  if (loud.length === 0 && near > 0)
+    return `All sound readings of ${name} lie within 3 dB of the floor: a quieter room or a nearer meter would tell them.`;
   if (!level)
     return `${name} has too few sound readings for a curve of its noise: three speeds are needed${near > 0 ? `, ${near} lie within 3 dB of the floor` : ''}.`;
   if (level.b <= 0) return `The noise of ${name} does not rise with its fan speed; look at the readings.`;

@@ -78,7 +78,11 @@ describe('a dose', () => {
       }
     }
     expect(dose(input({ pattern: 'dots' })).shapes).toHaveLength(4);
-    expect(dose(input({ pattern: 'line', part: { ...lid, length_mm: 20, width_mm: 60 } })).shapes[0]).toMatchObject({ x1: 0, y1: -21, y2: 21 });
+    expect(dose(input({ pattern: 'line', part: { ...lid, length_mm: 20, width_mm: 60 } })).shapes[0]).toMatchObject({
+      x1: 0,
+      y1: -21,
+      y2: 21,
+    });
   });
 
   it('says what too little and too much do', () => {

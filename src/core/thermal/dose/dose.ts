@@ -72,13 +72,17 @@ const ONE_DOT_UP_TO = 900;
 const LONG = 1.8;
 
 /** Pattern that fits part and material where nothing else is said, with the reason. */
-export function usualPattern(part: DosePart, material: 'paste' | 'putty' | 'liquid_metal' | 'epoxy' | 'sheet'): { pattern: Pattern; why: string } {
+export function usualPattern(
+  part: DosePart,
+  material: 'paste' | 'putty' | 'liquid_metal' | 'epoxy' | 'sheet',
+): { pattern: Pattern; why: string } {
   if (material === 'sheet') return { pattern: 'sheet', why: 'Sheets are cut to the part.' };
   if (material === 'liquid_metal') return { pattern: 'film', why: 'Liquid metal is a thin wetted film on both faces, never a bead.' };
   if (part.kind !== 'lid') return { pattern: 'spread', why: 'A bare die is covered in full: a dry corner has no lid to spread its heat.' };
   const ratio = Math.max(part.length_mm, part.width_mm) / Math.min(part.length_mm, part.width_mm);
   if (ratio >= LONG) return { pattern: 'line', why: 'The part is long: a line along it spreads to both ends.' };
-  if (part.length_mm * part.width_mm > ONE_DOT_UP_TO) return { pattern: 'dots', why: `Above ${ONE_DOT_UP_TO} mm² one dot does not reach the corners.` };
+  if (part.length_mm * part.width_mm > ONE_DOT_UP_TO)
+    return { pattern: 'dots', why: `Above ${ONE_DOT_UP_TO} mm² one dot does not reach the corners.` };
   return { pattern: 'dot', why: 'A central dot spreads evenly under a lid of this size.' };
 }
 
@@ -87,7 +91,12 @@ const LINE_SHARE = 0.7;
 
 function layOut({ part, pattern, contact_angle_deg }: DoseInput, volume: number): DoseShape[] {
   const { length_mm: l, width_mm: w } = part;
-  const dot = (x: number, y: number, share: number): DoseShape => ({ kind: 'dot', x, y, diameter: capDiameter(volume * share, contact_angle_deg) });
+  const dot = (x: number, y: number, share: number): DoseShape => ({
+    kind: 'dot',
+    x,
+    y,
+    diameter: capDiameter(volume * share, contact_angle_deg),
+  });
   const alongLength = l >= w;
   const line = (along: boolean, length: number, share: number): DoseShape => {
     const half = length / 2;

@@ -62,7 +62,12 @@ describe('flatness', () => {
     const even = flatness(grid(31, 30, dome))?.mean_gap_um ?? 0;
     const crowded = [
       ...grid(31, 30, dome),
-      ...grid(21, 4, (x, y) => dome(x, y)).map((r) => ({ ...r, x_mm: r.x_mm + 0.01, y_mm: r.y_mm + 0.01, height_um: dome(r.x_mm + 0.01, r.y_mm + 0.01) })),
+      ...grid(21, 4, (x, y) => dome(x, y)).map((r) => ({
+        ...r,
+        x_mm: r.x_mm + 0.01,
+        y_mm: r.y_mm + 0.01,
+        height_um: dome(r.x_mm + 0.01, r.y_mm + 0.01),
+      })),
     ];
     expect(even).toBeCloseTo(10 / 3, 1);
     expect(flatness(crowded)?.mean_gap_um).toBeCloseTo(even, 1);
@@ -164,7 +169,12 @@ describe('heights as they are typed', () => {
       { x_mm: 0, y_mm: 0, height_um: 13 },
       { x_mm: 18.5, y_mm: 0, height_um: -4 },
     ];
-    for (const text of ['x y h\n0 0 12.5 13\n18.5 0 -4', '0,0,12.5,13\n18.5,0,-4\n', '0;0;12,5;13\n18,5;0;−4', '0\t0\t12,5\t13\r\n18,5\t0\t-4\r\n']) {
+    for (const text of [
+      'x y h\n0 0 12.5 13\n18.5 0 -4',
+      '0,0,12.5,13\n18.5,0,-4\n',
+      '0;0;12,5;13\n18,5;0;−4',
+      '0\t0\t12,5\t13\r\n18,5\t0\t-4\r\n',
+    ]) {
       expect(readHeights(text)).toEqual({ readings: expected, problems: [] });
     }
   });

@@ -32,7 +32,8 @@ export function readHeights(text: string): { readings: HeightReading[]; problems
     }
     const cells = /[;\s]/.test(plain) ? plain.replace(/(\d),(\d)/g, '$1.$2').split(/[;\s,]+/) : plain.split(',');
     const numbers = cells.filter((c) => c !== '').map((c) => Number(c.replace('−', '-')));
-    if (numbers.some((n) => !Number.isFinite(n))) problems.push(`Line ${i + 1}: "${plain.slice(0, 60)}" holds something that is no number.`);
+    if (numbers.some((n) => !Number.isFinite(n)))
+      problems.push(`Line ${i + 1}: "${plain.slice(0, 60)}" holds something that is no number.`);
     else if (numbers.length < 3) problems.push(`Line ${i + 1}: x, y and at least one height are needed; it has ${numbers.length}.`);
     else for (const height of numbers.slice(2)) readings.push({ x_mm: numbers[0], y_mm: numbers[1], height_um: height * (factor ?? 1) });
     for (const c of cells.filter((x) => x !== '').slice(2)) finest = Math.max(finest, c.split('.')[1]?.length ?? 0);

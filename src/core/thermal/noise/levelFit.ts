@@ -71,7 +71,8 @@ function fitOwn(x: number[], level: number[], mount: number[], groups: number[])
     return { at, x: mean(at.map((i) => x[i])), y: mean(at.map((i) => level[i])) };
   });
   const df = x.length - groups.length - 1;
-  const over = (f: (i: number, p: (typeof parts)[number]) => number) => parts.reduce((sum, p) => sum + p.at.reduce((s, i) => s + f(i, p), 0), 0);
+  const over = (f: (i: number, p: (typeof parts)[number]) => number) =>
+    parts.reduce((sum, p) => sum + p.at.reduce((s, i) => s + f(i, p), 0), 0);
   const sxx = over((i, p) => (x[i] - p.x) ** 2);
   if (df < 1 || sxx < LEAST_SPREAD) return null;
   const b = over((i, p) => (x[i] - p.x) * (level[i] - p.y)) / sxx;

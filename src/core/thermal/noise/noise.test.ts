@@ -54,7 +54,8 @@ describe('levels', () => {
         expect(said.bound).toBe(level - floor < 3 ? 'at_most' : 'value');
         if (level >= floor) expect(said.level).toBeLessThanOrEqual(level);
         // a bound holds whatever the source was
-        if (level > floor) expect(said.level).toBeGreaterThanOrEqual((backgroundCorrected(level, floor) ?? Number.NEGATIVE_INFINITY) - 1e-9);
+        if (level > floor)
+          expect(said.level).toBeGreaterThanOrEqual((backgroundCorrected(level, floor) ?? Number.NEGATIVE_INFINITY) - 1e-9);
       }),
     );
     expect(sourceLevel(40, null)).toEqual({ level: 40, bound: 'value' });

@@ -65,7 +65,11 @@ describe('a stack from the die to the room', () => {
     expect(perfect.layers[3].k_per_w).toBe(0);
     fc.assert(
       fc.property(fc.constantFrom(...TM6.layers.map((l) => l.key)), fc.double({ min: 0.2, max: 0.95, noNaN: true }), (key, factor) => {
-        const better = withLayer(TM6, key, (l): StackLayer => (l.kind === 'known' ? { ...l, k_per_w: l.k_per_w * factor } : { ...l, k: l.k / factor }));
+        const better = withLayer(
+          TM6,
+          key,
+          (l): StackLayer => (l.kind === 'known' ? { ...l, k_per_w: l.k_per_w * factor } : { ...l, k: l.k / factor }),
+        );
         expect(solveStack(better).rise_k).toBeLessThan(now.rise_k);
       }),
     );

@@ -5,7 +5,16 @@ export type StackLayer =
   /** a block that heat goes straight through */
   | { key: string; name: string; kind: 'block'; k: number; thickness_mm: number; area_mm2: number; u_share?: number }
   /** a material between two faces: its bond line, conductivity and both contacts */
-  | { key: string; name: string; kind: 'interface'; k: number; thickness_mm: number; area_mm2: number; contact_mm2_k_per_w: number; u_share?: number }
+  | {
+      key: string;
+      name: string;
+      kind: 'interface';
+      k: number;
+      thickness_mm: number;
+      area_mm2: number;
+      contact_mm2_k_per_w: number;
+      u_share?: number;
+    }
   /** a plate wider than what heats it */
   | { key: string; name: string; kind: 'plate'; k: number; thickness_mm: number; source_mm2: number; area_mm2: number; u_share?: number }
   /** a resistance that is known as such: a sink to the air, a measured interface */
@@ -133,7 +142,10 @@ export function calibrateStack(stack: Stack, key: string, measured: MeasuredTota
 
 /** Replaces a layer, or takes it out where nothing is given for it. */
 export function withLayer(stack: Stack, key: string, change: ((layer: StackLayer) => StackLayer) | null): Stack {
-  return { ...stack, layers: change === null ? stack.layers.filter((l) => l.key !== key) : stack.layers.map((l) => (l.key === key ? change(l) : l)) };
+  return {
+    ...stack,
+    layers: change === null ? stack.layers.filter((l) => l.key !== key) : stack.layers.map((l) => (l.key === key ? change(l) : l)),
+  };
 }
 
 /** The limit that no material can beat: the interface takes nothing. */
@@ -146,7 +158,10 @@ export function lidRemoved(stack: Stack): Stack {
   const lid = stack.layers.find((l) => l.key === 'lid');
   if (lid?.kind !== 'plate') return stack;
   const without = withLayer(withLayer(stack, 'lid', null), 'interface_2', null);
-  return { ...without, layers: without.layers.map((l) => (l.kind === 'plate' && l.source_mm2 === lid.area_mm2 ? { ...l, source_mm2: lid.source_mm2 } : l)) };
+  return {
+    ...without,
+    layers: without.layers.map((l) => (l.kind === 'plate' && l.source_mm2 === lid.area_mm2 ? { ...l, source_mm2: lid.source_mm2 } : l)),
+  };
 }
 
 /** A die of a part with several, each with its own way to what they share. */

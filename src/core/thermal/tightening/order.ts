@@ -80,7 +80,8 @@ function leastTilting(screws: Screw[], centre: Screw, usual: number[]): number[]
   // of the orders that never tilt more than the best one must, that of the least sum of squares
   const calm = tilts.map((t) => (t <= worst + slack ? t * t : Number.POSITIVE_INFINITY));
   const found = best(calm, n, (a, b) => a + b);
-  const costOf = (order: number[]) => order.reduce(({ set, sum }, i) => ({ set: set | (1 << i), sum: sum + calm[set | (1 << i)] }), { set: 0, sum: 0 }).sum;
+  const costOf = (order: number[]) =>
+    order.reduce(({ set, sum }, i) => ({ set: set | (1 << i), sum: sum + calm[set | (1 << i)] }), { set: 0, sum: 0 }).sum;
   return costOf(usual) <= found.least * (1 + 1e-9) + slack ? usual : found.order;
 }
 

@@ -29,7 +29,11 @@ describe('the order of tightening', () => {
   });
   it.each([3, 4, 5, 6, 7])('crosses %i screws with no more tilt than the best of all orders', (n) => {
     const tilt = (screws: Screw[], order: number[]) =>
-      Math.max(...order.map((_, k) => Math.hypot(...(['x', 'y'] as const).map((c) => order.slice(0, k + 1).reduce((sum, i) => sum + screws[i][c], 0)))));
+      Math.max(
+        ...order.map((_, k) =>
+          Math.hypot(...(['x', 'y'] as const).map((c) => order.slice(0, k + 1).reduce((sum, i) => sum + screws[i][c], 0))),
+        ),
+      );
     const permutations = (rest: number[]): number[][] =>
       rest.length === 0 ? [[]] : rest.flatMap((i) => permutations(rest.filter((j) => j !== i)).map((p) => [i, ...p]));
     const bent = circle(n).map((s, i) => ({ x: s.x * (1 + 0.1 * (i % 3)), y: s.y }));
@@ -121,7 +125,9 @@ describe('readScrews', () => {
   });
   it('says what is wrong', () => {
     expect(readScrews('1, 2')).toEqual({ problem: 'A cooler is held by 2 to 12 screws; 1 is given.' });
-    expect(readScrews(Array.from({ length: 13 }, (_, i) => `${i}, 0`).join(';'))).toEqual({ problem: 'A cooler is held by 2 to 12 screws; 13 are given.' });
+    expect(readScrews(Array.from({ length: 13 }, (_, i) => `${i}, 0`).join(';'))).toEqual({
+      problem: 'A cooler is held by 2 to 12 screws; 13 are given.',
+    });
     expect(readScrews('1, 2; left')).toEqual({ problem: '"left" is no place of a screw: x and y in mm, such as −40, −30.' });
     expect(readScrews('1, 2; 1, 2.1')).toEqual({ problem: 'Two screws are at 1, 2.1 mm.' });
     expect(readScrews('1, 2, 3; 4, 5')).toMatchObject({ problem: expect.stringMatching(/no place/) });
@@ -137,7 +143,8 @@ describe('readScrews', () => {
         (places) => {
           const read = readScrews(places.map((p) => p.join(', ')).join('; '));
           if (!('screws' in read)) throw new Error(read.problem);
-          for (const scheme of SCHEMES) expect([...tighteningOrder(read.screws, scheme)].sort((a, b) => a - b)).toEqual(places.map((_, i) => i));
+          for (const scheme of SCHEMES)
+            expect([...tighteningOrder(read.screws, scheme)].sort((a, b) => a - b)).toEqual(places.map((_, i) => i));
         },
       ),
     );

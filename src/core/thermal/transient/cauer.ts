@@ -18,7 +18,8 @@ export interface CauerLadder {
  */
 export function cauerLadder({ R, tau }: FosterChain): CauerLadder {
   if (R.length === 0) throw new Error('A ladder needs at least one stage.');
-  if ([...R, ...tau].some((v) => !(v > 0 && Number.isFinite(v)))) throw new Error('Every stage needs a positive resistance and time constant.');
+  if ([...R, ...tau].some((v) => !(v > 0 && Number.isFinite(v))))
+    throw new Error('Every stage needs a positive resistance and time constant.');
   const stages = merged(R, tau);
   const { alpha, beta } = jacobiMatrix(
     stages.map((s) => 1 / s.tau),

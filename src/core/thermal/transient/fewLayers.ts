@@ -39,7 +39,10 @@ export function fewLayers(step: BinnedStep, spectrum: FosterChain): Tried[] {
   const tried = laddersFrom(step, [peaks(spectrum)]);
   if (tried[0] && fits(tried[0])) return simplestFirst(tried);
   // where the peaks lead into a corner, it begins again from what was tried, split, and from the spectrum cut evenly
-  const again = [...tried.flatMap((t) => SPLITS.flatMap((apart) => splitsAt(toStages(t), apart))), ...EVEN.map((n) => equalParts(spectrum, n))];
+  const again = [
+    ...tried.flatMap((t) => SPLITS.flatMap((apart) => splitsAt(toStages(t), apart))),
+    ...EVEN.map((n) => equalParts(spectrum, n)),
+  ];
   return simplestFirst([...tried, ...laddersFrom(step, again)].sort(byCriterion));
 }
 

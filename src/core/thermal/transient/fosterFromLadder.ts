@@ -11,7 +11,8 @@ export function fosterChain({ R, C }: CauerLadder): FosterChain {
   const a = C.map((_, i) => C.map((_, j) => stateEntry(R, C, i, j)));
   const first = C.map((_, i) => (i === 0 ? 1 : 0));
   for (let sweep = 0; sweep < 40; sweep++) {
-    const squares = (onDiagonal: boolean) => a.reduce((sum, row, i) => sum + row.reduce((s, v, j) => s + ((i === j) === onDiagonal ? v * v : 0), 0), 0);
+    const squares = (onDiagonal: boolean) =>
+      a.reduce((sum, row, i) => sum + row.reduce((s, v, j) => s + ((i === j) === onDiagonal ? v * v : 0), 0), 0);
     if (squares(false) <= 1e-30 * squares(true)) break;
     for (let p = 0; p < n; p++) for (let q = p + 1; q < n; q++) rotate(a, first, p, q);
   }

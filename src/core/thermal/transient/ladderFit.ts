@@ -125,7 +125,12 @@ const sum = (values: number[]) => values.reduce((a, b) => a + b, 0);
 const none = ({ R }: CauerLadder): OwnParts => ({ R: R.map(() => false), C: R.map(() => false) });
 
 /** Residuals of one step in units of their errors, level and rests eliminated; and what is known beforehand of rests and clocks. */
-function stepResiduals({ bins, errors, response, moment_sd_s }: BinnedStep, ladder: CauerLadder, moment: number, rests: number): Float64Array | null {
+function stepResiduals(
+  { bins, errors, response, moment_sd_s }: BinnedStep,
+  ladder: CauerLadder,
+  moment: number,
+  rests: number,
+): Float64Array | null {
   const { R, tau } = fosterChain(ladder);
   const n = bins.mean.length;
   const rest = Float64Array.from(bins.mean);

@@ -10,7 +10,9 @@ interface Input {
 }
 
 describe('thermal networks against values from other software', () => {
-  const file = vectors<Input, { zeta: number[]; total_resistance: number; foster_C: number[]; cauer: { R: number[]; C: number[] } }>('thermal_network');
+  const file = vectors<Input, { zeta: number[]; total_resistance: number; foster_C: number[]; cauer: { R: number[]; C: number[] } }>(
+    'thermal_network',
+  );
   it.each(file.cases)('$name', ({ input: { foster, t }, expected }) => {
     const got = {
       zeta: t.map((x) => stepResponse(foster, x)),

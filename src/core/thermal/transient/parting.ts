@@ -38,7 +38,8 @@ export function partingOf(a: BinnedMount, b: BinnedMount, told: (share: number) 
     const nothing = nodes.map(() => false);
     const everything = nodes.map(() => true);
     candidates.push({ kind: 'alike', node: null, fit: shareOut(size, { R: nothing, C: nothing }) });
-    for (const k of nodes) candidates.push({ kind: 'one_layer', node: k, fit: shareOut(size, { R: nodes.map((i) => i === k), C: nothing }) });
+    for (const k of nodes)
+      candidates.push({ kind: 'one_layer', node: k, fit: shareOut(size, { R: nodes.map((i) => i === k), C: nothing }) });
     candidates.push({ kind: 'from_the_start', node: 0, fit: shareOut(size, { R: everything, C: everything }) });
   }
   // only where one layer does not tell the difference more of them are let go
@@ -46,7 +47,11 @@ export function partingOf(a: BinnedMount, b: BinnedMount, told: (share: number) 
     for (const size of sizes) {
       const { nodes } = size;
       for (const k of nodes)
-        candidates.push({ kind: 'from_here_on', node: k, fit: shareOut(size, { R: nodes.map((i) => i >= k), C: nodes.map((i) => i > k) }) });
+        candidates.push({
+          kind: 'from_here_on',
+          node: k,
+          fit: shareOut(size, { R: nodes.map((i) => i >= k), C: nodes.map((i) => i > k) }),
+        });
     }
   const alike = leastOf(candidates.filter((c) => c.kind === 'alike'));
   const least = leastOf(candidates);
@@ -75,7 +80,8 @@ interface Candidate {
 
 const criterion = ({ fit }: Candidate) => (fit ? bayesianCriterion(fit) : Number.POSITIVE_INFINITY);
 
-const leastOf = (candidates: Candidate[]) => candidates.reduce<Candidate | null>((best, c) => (best && criterion(best) <= criterion(c) ? best : c), null);
+const leastOf = (candidates: Candidate[]) =>
+  candidates.reduce<Candidate | null>((best, c) => (best && criterion(best) <= criterion(c) ? best : c), null);
 
 /** Every number of nodes that could tell either step, begun from the ladders of both. */
 function sizesOf(a: BinnedMount, b: BinnedMount): Size[] {
@@ -94,7 +100,13 @@ function upTo(fit: LadderFit, ladder: number, nodes: number): Estimate {
   return nodes === 0 ? { value: 0, se: 0 } : fit.estimate((l) => sum(l[ladder].R.slice(0, nodes)));
 }
 
-function describe(kind: Parting['kind'], fit: LadderFit, node: number | null, others: number[], mounts: [BinnedMount, BinnedMount]): Parting {
+function describe(
+  kind: Parting['kind'],
+  fit: LadderFit,
+  node: number | null,
+  others: number[],
+  mounts: [BinnedMount, BinnedMount],
+): Parting {
   const n = fit.ladders[0].R.length;
   const last = Math.min(1, fit.ladders.length - 1);
   const darks = mounts.map((m, i) => darkPart(fit.ladders[Math.min(i, last)], m.interval_s));

@@ -24,7 +24,10 @@ export function timeConstantSpectrum(bins: LogBins, response: CourseResponse, er
   const decades = Math.log10(most / least);
   const points = Math.max(2, Math.ceil(decades * PER_DECADE) + 1);
   const tau = Array.from({ length: points }, (_, j) => least * 10 ** ((decades * j) / (points - 1)));
-  const free = [new Float64Array(bins.mean.length).fill(1), ...(movesBefore(bins, errors) ? RESTS.map((share) => meanRest(bins, share * most)) : [])];
+  const free = [
+    new Float64Array(bins.mean.length).fill(1),
+    ...(movesBefore(bins, errors) ? RESTS.map((share) => meanRest(bins, share * most)) : []),
+  ];
   const columns = [...free, ...tau.map((x) => response.at(x))].map((c) => whitened(errors, c));
   const y = whitened(errors, bins.mean);
   const rough = solve(columns, y, free.length, 0);

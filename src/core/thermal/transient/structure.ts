@@ -42,7 +42,8 @@ export function structureOf(step: StepRecord): TransientReading {
   const bins = logBins(step.t, step.k_per_w);
   const rise = bins.mean.reduce((most, v) => Math.max(most, v), 0);
   const { scatter, resolution, hanging } = step.errors;
-  const errorsBeside = (share: number) => binErrors(bins, { scatter: scatter / power_w, resolution: resolution / power_w, hanging }, share * rise);
+  const errorsBeside = (share: number) =>
+    binErrors(bins, { scatter: scatter / power_w, resolution: resolution / power_w, hanging }, share * rise);
   const errors = errorsBeside(TRUSTED_SHARE);
   const binned = { bins, errors, response: new CourseResponse(bins, step.course), interval_s, moment_sd_s };
   const duration_s = step.t[step.t.length - 1];
@@ -53,7 +54,8 @@ export function structureOf(step: StepRecord): TransientReading {
     ...{ step, structure: null, mount: null },
     findings: [...findings, { code, severity: 'refuse', sentence }],
   });
-  if (tried.length === 0) return refused('few_samples', 'The readings after the step are too few, or too scattered, to tell a single layer.');
+  if (tried.length === 0)
+    return refused('few_samples', 'The readings after the step are too few, or too scattered, to tell a single layer.');
   const { ladder, fit } = tried[0];
   const dark = darkPart(ladder, interval_s);
   const said = `Logged every ${write(interval_s, interval_s < 1 ? 2 : 1)} s, ${write(100 * dark.share, 0)} % of the rise comes faster than the log can follow`;
@@ -69,7 +71,11 @@ export function structureOf(step: StepRecord): TransientReading {
       `No body of a few layers answers to this power as the readings do: they lie ${write(Math.sqrt(misfit), 1)} times further from it than their scatter. Something else moved, such as the fan, the room or a power that the log does not show.`,
     );
   if (dark.share > DARK)
-    findings.push({ code: 'dark_part', severity: 'warn', sentence: `${said}: layers nearer than ${write(dark.k_per_w, 3)} K/W are one here.` });
+    findings.push({
+      code: 'dark_part',
+      severity: 'warn',
+      sentence: `${said}: layers nearer than ${write(dark.k_per_w, 3)} K/W are one here.`,
+    });
   const { layers, total } = toldLayers(fit, duration_s, dark.nodes);
   if (!total)
     findings.push({

@@ -42,9 +42,11 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
   const warn = (code: TransientFinding['code'], sentence: string) => findings.push({ code, severity: 'warn', sentence });
   const rises = riseSeries(trace, null);
   const stages = trace.drive && findStages(trace.drive, () => false);
-  if (!rises || !trace.drive || !stages) return refuse('no_step', 'The log shows no step of load: a log of heating or cooling with its power is needed.');
+  if (!rises || !trace.drive || !stages)
+    return refuse('no_step', 'The log shows no step of load: a log of heating or cooling with its power is needed.');
   const kind = options.step;
-  const edge = kind === 'heating' ? stages.find((s) => s.stage === 'boost' || s.stage === 'sustained') : stages.find((s) => s.stage === 'cooldown');
+  const edge =
+    kind === 'heating' ? stages.find((s) => s.stage === 'boost' || s.stage === 'sustained') : stages.find((s) => s.stage === 'cooldown');
   const before = edge && stages[stages.indexOf(edge) - 1];
   if (!edge || !before) {
     const wanted = kind === 'heating' ? 'load is switched on after some idle time' : 'the part cools down after the load';
@@ -98,7 +100,8 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
       'few_samples',
       `Only ${course.t.length} readings follow the step undisturbed; at least ${LEAST_SAMPLES} are needed, and some hundred are better.`,
     );
-  if (level.t.length < 3) return refuse('no_step', 'The level before the step is not in the log: at least three readings are needed there.');
+  if (level.t.length < 3)
+    return refuse('no_step', 'The level before the step is not in the log: at least three readings are needed there.');
   const interval_s = median(course.t.slice(1).map((t, i) => t - course.t[i]));
   const gaps = findGaps({ t: course.t, values: course.values, period_s: interval_s });
   if (gaps.length > 0) warn('gaps', `Readings are missing in ${plural(gaps.length, 'place')} after the step.`);
@@ -106,11 +109,14 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
   const sign = kind === 'heating' ? 1 : -1;
   const start = mean(level.values);
   const rise_k = course.values.reduce((most, v) => Math.max(most, sign * (v - start)), 0);
-  const moved = Math.abs(mean(level.values.slice(-Math.ceil(level.t.length / 3))) - mean(level.values.slice(0, Math.ceil(level.t.length / 3))));
+  const moved = Math.abs(
+    mean(level.values.slice(-Math.ceil(level.t.length / 3))) - mean(level.values.slice(0, Math.ceil(level.t.length / 3))),
+  );
   const { resolution } = sensor.channel;
   const errors = readingErrors(course.values.slice(Math.floor(course.values.length / 2)), resolution);
   const noise_k = Math.hypot(errors.scatter, errors.resolution / Math.sqrt(12));
-  if (!(rise_k > 10 * noise_k)) return refuse('no_step', 'The temperature does not follow the step: nothing stands out of the scatter of its readings.');
+  if (!(rise_k > 10 * noise_k))
+    return refuse('no_step', 'The temperature does not follow the step: nothing stands out of the scatter of its readings.');
   if (moved > MOVING * rise_k + 3 * noise_k)
     return refuse(
       'moving_before',
@@ -122,7 +128,10 @@ export function takeStep(trace: Trace, options: TransientOptions): { step: StepR
       `The change of ${write(rise_k, 1)} K is read in steps of ${resolution} K: too coarse to tell layers. A sensor that shows hundredths, or more power, is needed.`,
     );
   if (resolution !== null && rise_k < 100 * resolution)
-    warn('coarse', `The change of ${write(rise_k, 1)} K is read in steps of ${resolution} K: layers of less than ${write(rise_k / 20, 1)} K do not show.`);
+    warn(
+      'coarse',
+      `The change of ${write(rise_k, 1)} K is read in steps of ${resolution} K: layers of less than ${write(rise_k / 20, 1)} K do not show.`,
+    );
   const whole = powers ? powers.after - powers.before : power_w;
   return {
     step: {
@@ -149,7 +158,10 @@ function momentOf(drive: Channel, near_s: number): number {
 }
 
 /** Where a temperature begins to follow a step, and how unsure that is; null where it does not. Two readings in a row stand out of those before. */
-function beginningByTemperature({ t, values }: { t: Float64Array; values: Float64Array }, sign: 1 | -1): { at_s: number; sd_s: number } | null {
+function beginningByTemperature(
+  { t, values }: { t: Float64Array; values: Float64Array },
+  sign: 1 | -1,
+): { at_s: number; sd_s: number } | null {
   const calm = Array.from(values.subarray(0, Math.floor(values.length / 4)));
   if (calm.length < 3) return null;
   const level = median(calm);

@@ -21,7 +21,12 @@ export function darkPart(ladder: CauerLadder, interval_s: number): { nodes: numb
 }
 
 /** Layers and whole of one of the fitted ladders, as far as the log reaches. */
-export function toldLayers(fit: LadderFit, duration_s: number, dark: number, which = 0): { layers: StepLayer[]; total: ThermalStructure['total'] } {
+export function toldLayers(
+  fit: LadderFit,
+  duration_s: number,
+  dark: number,
+  which = 0,
+): { layers: StepLayer[]; total: ThermalStructure['total'] } {
   const layers = layersOf(fit, which, dark);
   const last = layers[layers.length - 1];
   const { R, tau } = fosterChain(fit.ladders[which]);

@@ -17,8 +17,12 @@ const LADDERS: CauerLadder[] = [
 ];
 const upTo = (R: number[]) => R.map((_, i) => R.slice(0, i + 1).reduce((a, b) => a + b, 0));
 
-const read = (ladder: CauerLadder, given: StepLog = {}, step: 'heating' | 'cooling' = 'heating', power_w: number | null = null): TransientReading =>
-  readTransient(stepLog(ladder, given), { step, sensor: null, power_w });
+const read = (
+  ladder: CauerLadder,
+  given: StepLog = {},
+  step: 'heating' | 'cooling' = 'heating',
+  power_w: number | null = null,
+): TransientReading => readTransient(stepLog(ladder, given), { step, sensor: null, power_w });
 const codes = ({ findings }: TransientReading) => findings.map((f) => `${f.severity} ${f.code}`);
 
 describe('what a step tells', () => {
@@ -44,7 +48,9 @@ describe('what a step tells', () => {
   });
   it('has a whole that its smooth curve ends at within a fiftieth', () => {
     const { structure } = read(LADDERS[0]);
-    expect(structure?.curve.every((p, i) => i === 0 || (p.r > (structure.curve[i - 1].r ?? 0) && p.c > structure.curve[i - 1].c))).toBe(true);
+    expect(structure?.curve.every((p, i) => i === 0 || (p.r > (structure.curve[i - 1].r ?? 0) && p.c > structure.curve[i - 1].c))).toBe(
+      true,
+    );
     expect(Math.abs((structure?.spectrum.R ?? []).reduce((a, b) => a + b, 0) / 0.3 - 1)).toBeLessThan(0.02);
   });
 });

@@ -22,7 +22,9 @@ const MOST_RUNS = 12;
 export async function benchView(): Promise<BenchView> {
   const db = database();
   const [rigs, waiting, studies] = await Promise.all([benchRows(db), listWaitingRuns(db, MOST_RUNS), listStudies(db)]);
-  const lanes = await Promise.all(rigs.slice(0, MOST_RIGS).map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
+  const lanes = await Promise.all(
+    rigs.slice(0, MOST_RIGS).map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })),
+  );
   const [live, queue] = await Promise.all([liveLanes(), benchQueue()]);
   return { lanes, waiting, studies: studies.length, live, queue };
 }

@@ -48,7 +48,11 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
   const nameOf = (id: number) => rigs.find((r) => r.id === id)?.name ?? '';
   const acknowledge = async () => {
     for (const l of going.filter((x) => x.alarms.some((a) => !a.seen)))
-      await send(`/api/live/${l.id}/orders`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"kind":"acknowledge"}' }, () => {});
+      await send(
+        `/api/live/${l.id}/orders`,
+        { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"kind":"acknowledge"}' },
+        () => {},
+      );
   };
   return (
     <>
@@ -56,7 +60,13 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
         <div className="mt-3">
           <AlarmBanner
             alarms={going.flatMap((l) =>
-              l.alarms.map((a) => ({ key: `${l.id} ${a.code} ${a.raised_at}`, message: a.message, where: nameOf(l.rig_id), lasts: a.lasts, seen: a.seen })),
+              l.alarms.map((a) => ({
+                key: `${l.id} ${a.code} ${a.raised_at}`,
+                message: a.message,
+                where: nameOf(l.rig_id),
+                lasts: a.lasts,
+                seen: a.seen,
+              })),
             )}
             onSeen={acknowledge}
           />
@@ -67,8 +77,8 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
       ))}
       {news.map((l) => (
         <p key={l.id} className="mt-3 border-l-4 border-ink py-1 pl-4">
-          <span className="font-semibold">While you were away:</span> {l.name} on {nameOf(l.rig_id)} {l.stage === 'stopped' ? 'was stopped' : 'is done'}.{' '}
-          {l.waits}{' '}
+          <span className="font-semibold">While you were away:</span> {l.name} on {nameOf(l.rig_id)}{' '}
+          {l.stage === 'stopped' ? 'was stopped' : 'is done'}. {l.waits}{' '}
           {l.runs.map((r) => (
             <a key={r.id} href={`/runs/${r.id}`} className="mr-2 underline">
               Run {r.number}
@@ -86,7 +96,10 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
 function Lane({ lane, rig }: { lane: LiveLane; rig: string }) {
   return (
     <section className="section-rule mt-5" aria-label={`${rig}, live`}>
-      <a href={`/live/${lane.id}`} className="grid items-end gap-x-8 gap-y-2 no-underline hover:bg-band md:grid-cols-[250px_minmax(0,1fr)_auto]">
+      <a
+        href={`/live/${lane.id}`}
+        className="grid items-end gap-x-8 gap-y-2 no-underline hover:bg-band md:grid-cols-[250px_minmax(0,1fr)_auto]"
+      >
         <span>
           <span className="block text-title font-semibold">{rig}</span>
           <span className="flex items-center gap-2">
@@ -99,10 +112,16 @@ function Lane({ lane, rig }: { lane: LiveLane; rig: string }) {
         </span>
         <span>
           <span className="block text-verdict leading-tight font-semibold">{STAGE_WORDS[lane.stage]}</span>
-          <span className="block text-name">{lane.steady_in ? `Steady ${between(lane.steady_in.low, lane.steady_in.high)}` : lane.waits}</span>
+          <span className="block text-name">
+            {lane.steady_in ? `Steady ${between(lane.steady_in.low, lane.steady_in.high)}` : lane.waits}
+          </span>
         </span>
         <span className="md:text-right">
-          {lane.rise_k === null ? <span className="text-soft">no rise yet</span> : <Figure value={write(lane.rise_k, 1)} unit="K" size="large" />}
+          {lane.rise_k === null ? (
+            <span className="text-soft">no rise yet</span>
+          ) : (
+            <Figure value={write(lane.rise_k, 1)} unit="K" size="large" />
+          )}
         </span>
       </a>
       <div className="mt-2">

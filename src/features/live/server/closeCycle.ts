@@ -31,7 +31,11 @@ export async function closeCycles(live: PlacedLive): Promise<boolean> {
         { marks: marksOf(live, cycle), awaited: live.settings.awaited },
       );
       if (live.settings.kind !== 'run')
-        await judgeRun(run.run_id, { action: 'exclude', reason: `${WHY_NOT[live.settings.kind]} ${cycle.cycle}, no run of its study.`, who: live.who });
+        await judgeRun(run.run_id, {
+          action: 'exclude',
+          reason: `${WHY_NOT[live.settings.kind]} ${cycle.cycle}, no run of its study.`,
+          who: live.who,
+        });
       await finishCycle(database(), live.id, cycle.cycle, run.run_id, null);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
@@ -60,7 +64,9 @@ function planOf(live: PlacedLive, cycle: CycleRow, logs: WrittenLog[]): ImportPl
 
 /** Events marked within a cycle, from its first reading. */
 function marksOf(live: PlacedLive, cycle: CycleRow): { event: string; at_s: number }[] {
-  return live.state.marks.filter((m) => m.at_s >= cycle.from_s && m.at_s < cycle.to_s).map((m) => ({ event: m.event, at_s: m.at_s - cycle.from_s }));
+  return live.state.marks
+    .filter((m) => m.at_s >= cycle.from_s && m.at_s < cycle.to_s)
+    .map((m) => ({ event: m.event, at_s: m.at_s - cycle.from_s }));
 }
 
 /** The readings of a cycle as logs, the one with the part's sensors first: it carries the clock. */
@@ -87,7 +93,8 @@ async function logsOf(live: PlacedLive, cycle: CycleRow): Promise<WrittenLog[]> 
 function writeReadings(source: LiveSource, batches: Batch[], start_epoch_s: number, { from_s, to_s }: CycleRow): string | null {
   const symbol = (unit: Unit | null) => (unit ? ` (${UNITS[UNITS[unit].base].symbol})` : '');
   const rows: { t: number; batch: Batch; i: number }[] = [];
-  for (const batch of batches) for (let i = 0; i < batch.t.length; i++) if (batch.t[i] >= from_s && batch.t[i] < to_s) rows.push({ t: batch.t[i], batch, i });
+  for (const batch of batches)
+    for (let i = 0; i < batch.t.length; i++) if (batch.t[i] >= from_s && batch.t[i] < to_s) rows.push({ t: batch.t[i], batch, i });
   if (rows.length === 0) return null;
   rows.sort((a, b) => a.t - b.t);
   const parts = [`${['Time', ...source.channels.map((c) => `${c.name}${symbol(c.unit)}`)].join(',')}\n`];

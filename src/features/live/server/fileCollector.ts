@@ -122,7 +122,10 @@ export class FileCollector implements Collector {
       return column ? { name: c.name, values: column.values } : [];
     });
     if (columns.length === 0) {
-      this.listener.onRefusal('no_channel', `None of its channels (${this.source.channels.map((c) => c.name).join(', ')}) is a column of the file.`);
+      this.listener.onRefusal(
+        'no_channel',
+        `None of its channels (${this.source.channels.map((c) => c.name).join(', ')}) is a column of the file.`,
+      );
       return;
     }
     const base = log.time.start_epoch_s === null ? 0 : log.time.start_epoch_s - this.started_epoch_s;

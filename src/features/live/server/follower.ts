@@ -100,7 +100,13 @@ export class Follower {
     // live.settings is this process's copy; how late a command shows depends on the bench's speed
     live.settings = { ...live.settings, lag_s: COMMAND_LAG_S * live.time_scale };
     const channels = live.sources.flatMap((s) =>
-      s.channels.map(({ name, role, unit }) => ({ name, role, unit, source: s.name, period_s: Math.max(s.period_s, (TICK_MS / 1000) * live.time_scale) })),
+      s.channels.map(({ name, role, unit }) => ({
+        name,
+        role,
+        unit,
+        source: s.name,
+        period_s: Math.max(s.period_s, (TICK_MS / 1000) * live.time_scale),
+      })),
     );
     this.trace = new LiveTrace(channels);
     for (const source of live.sources) this.attach(source);
@@ -142,7 +148,8 @@ export class Follower {
 
   /** Goes on after the store was away: what was pushed meanwhile is read, what was held is stored. */
   async resume(): Promise<void> {
-    for (const batch of await listBatches(database(), this.id, this.live.state.t - LOOK_BACK_S)) if (!this.buffers.has(batch.source)) this.feed(batch);
+    for (const batch of await listBatches(database(), this.id, this.live.state.t - LOOK_BACK_S))
+      if (!this.buffers.has(batch.source)) this.feed(batch);
     this.ordered = true;
     this.paused = false;
   }
@@ -184,7 +191,12 @@ export class Follower {
       source.name,
       address.kind === 'scpi'
         ? new InstrumentCollector(source as ConstructorParameters<typeof InstrumentCollector>[0], this.clock, listener)
-        : new FileCollector(source as ConstructorParameters<typeof FileCollector>[0], this.clock, this.live.started_at.getTime() / 1000, listener),
+        : new FileCollector(
+            source as ConstructorParameters<typeof FileCollector>[0],
+            this.clock,
+            this.live.started_at.getTime() / 1000,
+            listener,
+          ),
     );
   }
 
@@ -241,7 +253,8 @@ export class Follower {
     const actions = this.advance();
     for (const action of actions) this.act(action);
     await this.raise(this.judge());
-    if (this.live.state.closed.length > before.closed.length) for (const c of this.live.state.closed) await insertCycle(database(), this.live.id, c);
+    if (this.live.state.closed.length > before.closed.length)
+      for (const c of this.live.state.closed) await insertCycle(database(), this.live.id, c);
     await this.countRefusals();
     const staged = before.stage !== this.live.state.stage;
     if (staged || Date.now() - this.savedAt > SAVE_MS) await this.save();
@@ -287,7 +300,9 @@ export class Follower {
   /** True where the run may have its load on. */
   private mayHeat(): boolean {
     const { state, settings } = this.live;
-    return settings.switched && (['load', 'settling', 'averaging'].includes(state.stage) || (state.stage === 'idle' && state.asked_s !== null));
+    return (
+      settings.switched && (['load', 'settling', 'averaging'].includes(state.stage) || (state.stage === 'idle' && state.asked_s !== null))
+    );
   }
 
   /** A load that is not asked for and seen to be off needs no watch any more. */
@@ -404,9 +419,15 @@ export class Follower {
     if (kind === 'stop') {
       // also where it was only just asked for and does not show yet
       if (live.settings.switched && (live.state.load_from_s !== null || loadGuard.isArmed(this.run))) this.act('load_off');
-      live.state = stopRun(live.state, typeof about.reason === 'string' && about.reason ? about.reason : 'Stopped by hand.', live.settings, this.trace);
+      live.state = stopRun(
+        live.state,
+        typeof about.reason === 'string' && about.reason ? about.reason : 'Stopped by hand.',
+        live.settings,
+        this.trace,
+      );
     }
-    if (kind === 'mark' && typeof about.event === 'string') live.state = markEvent(live.state, this.trace, about.event, Number(about.at_s ?? live.state.t));
+    if (kind === 'mark' && typeof about.event === 'string')
+      live.state = markEvent(live.state, this.trace, about.event, Number(about.at_s ?? live.state.t));
     if (kind === 'resume' && live.state.held) live.state = resumeRun(live.state);
     if (kind === 'start_load' && live.settings.switched && stage === 'idle' && !live.state.held) {
       this.act('load_on');
@@ -419,7 +440,12 @@ export class Follower {
     const { live } = this;
     this.savedAt = Date.now();
     live.checks = live.state.stage === 'preflight' ? this.check() : live.checks;
-    const open = await saveLive(database(), live.id, { state: live.state, forecast: this.forecast, checks: live.checks, health: this.health });
+    const open = await saveLive(database(), live.id, {
+      state: live.state,
+      forecast: this.forecast,
+      checks: live.checks,
+      health: this.health,
+    });
     // its study was deleted, or it was ended past us: nothing is left to follow
     if (!open) return this.leave();
     if (live.state.held) loadGuard.noteCut(this.run);

@@ -1,7 +1,16 @@
 import { database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { toBase } from '#core/units/units';
-import { type Batch, countRefusal, getLive, insertBatch, listOverlapping, lockSource, type PlacedLive, saveClockOffset } from '#features/live/store/live';
+import {
+  type Batch,
+  countRefusal,
+  getLive,
+  insertBatch,
+  listOverlapping,
+  lockSource,
+  type PlacedLive,
+  saveClockOffset,
+} from '#features/live/store/live';
 import type { LiveSource } from '#features/shelf/model/channelMap';
 
 /** A reading that a device pushed. */
@@ -47,7 +56,14 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
     else bySource.set(read.source, [...(bySource.get(read.source) ?? []), { line, reading: read.reading }]);
   }
   if (live.ended_at || live.state.stage === 'finished' || live.state.stage === 'stopped') {
-    await countRefusal(database(), liveId, [...bySource.keys()][0] ?? 'push', 'run_over', 'Readings came after the run was over.', Math.max(1, lines.length));
+    await countRefusal(
+      database(),
+      liveId,
+      [...bySource.keys()][0] ?? 'push',
+      'run_over',
+      'Readings came after the run was over.',
+      Math.max(1, lines.length),
+    );
     throw new Refusal(`Live run ${liveId} is over; nothing more is taken for it.`, 409);
   }
   for (const [name, readings] of bySource) await storeSource(live, name, readings, answer);
@@ -62,7 +78,8 @@ function readLine(text: string, live: PlacedLive): { source: string; reading: Pu
   } catch {
     return { seq: null, error: 'The line is not valid JSON.' };
   }
-  if (typeof said !== 'object' || said === null || Array.isArray(said)) return { seq: null, error: 'A line is a JSON object with source, seq, t and values.' };
+  if (typeof said !== 'object' || said === null || Array.isArray(said))
+    return { seq: null, error: 'A line is a JSON object with source, seq, t and values.' };
   const { source, seq, t, values } = said;
   if (!Number.isSafeInteger(seq) || (seq as number) < 1) return { seq: null, error: 'seq is a whole number from 1.' };
   const number = seq as number;
@@ -71,9 +88,11 @@ function readLine(text: string, live: PlacedLive): { source: string; reading: Pu
   );
   if (!known) return { seq: number, error: `"${String(source).slice(0, 80)}" is no source of this run that pushes.` };
   if (typeof t !== 'number' || !Number.isFinite(t)) return { seq: number, error: 't is a number of seconds since 1970.' };
-  if (typeof values !== 'object' || values === null || Array.isArray(values)) return { seq: number, error: 'values is an object of figures by channel.' };
+  if (typeof values !== 'object' || values === null || Array.isArray(values))
+    return { seq: number, error: 'values is an object of figures by channel.' };
   for (const [name, value] of Object.entries(values)) {
-    if (!known.channels.some((c) => c.name === name)) return { seq: number, error: `${known.name} has no channel "${name.slice(0, 80)}" on its sheet.` };
+    if (!known.channels.some((c) => c.name === name))
+      return { seq: number, error: `${known.name} has no channel "${name.slice(0, 80)}" on its sheet.` };
     if (value !== null && (typeof value !== 'number' || !Number.isFinite(value) || Math.abs(value) >= 9.9e37))
       return { seq: number, error: `The value of ${name} is no figure; send null where there is none.` };
   }
@@ -128,7 +147,12 @@ async function storeSource(live: PlacedLive, name: string, given: { line: number
 }
 
 /** What is added to a device's times: as its sheet says, as it was found, or found now from its newest reading. */
-async function clockOffset(live: PlacedLive, source: LiveSource, readings: Pushed[], keep: (offset: number) => Promise<void>): Promise<number> {
+async function clockOffset(
+  live: PlacedLive,
+  source: LiveSource,
+  readings: Pushed[],
+  keep: (offset: number) => Promise<void>,
+): Promise<number> {
   const said = source.clock_offset_s ?? live.clocks[source.name] ?? null;
   if (said !== null) return said;
   const now = ((Date.now() - live.started_at.getTime()) / 1000) * live.time_scale;

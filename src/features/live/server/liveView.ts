@@ -65,7 +65,9 @@ function viewOf(live: PlacedLive, alarms: AlarmRow[], refusals: RefusalRow[], cy
       name,
       address: a.kind === 'scpi' ? `${a.host}:${a.port}` : a.kind === 'file' ? a.file : 'pushes by itself',
     })),
-    channels: sources.flatMap((s) => s.channels.map(({ name, role, unit }) => ({ name, role, unit, source: s.name, period_s: s.period_s }))),
+    channels: sources.flatMap((s) =>
+      s.channels.map(({ name, role, unit }) => ({ name, role, unit, source: s.name, period_s: s.period_s })),
+    ),
     over: ended_at !== null,
     now_s: clockOf(live),
     ...{ alarms, refusals, cycles },
@@ -105,12 +107,27 @@ export async function liveLanes(): Promise<LiveLane[]> {
       const now = clockOf(l);
       const from = (s: number) => Math.max(0, s - now);
       return {
-        ...{ id: l.id, rig_id: l.rig_id, mount_id: l.mount_id, specimen_position: l.specimen_position, stage: l.state.stage, kind: l.settings.kind },
+        ...{
+          id: l.id,
+          rig_id: l.rig_id,
+          mount_id: l.mount_id,
+          specimen_position: l.specimen_position,
+          stage: l.state.stage,
+          kind: l.settings.kind,
+        },
         name: `${l.specimen}, mount ${l.mount}`,
         ...{ cycle: l.state.cycle, cycles: l.settings.cycles, waits: l.state.waits, rise_k: l.state.window?.rise_k ?? null },
         steady_in:
-          l.forecast && l.state.stage !== 'averaging' ? { s: from(l.forecast.steady_s), low: from(l.forecast.low_s), high: from(l.forecast.high_s) } : null,
-        alarms: alarms.map((a) => ({ code: a.code, message: a.message, lasts: a.ended_at === null, seen: a.acknowledged_at !== null, raised_at: a.raised_at })),
+          l.forecast && l.state.stage !== 'averaging'
+            ? { s: from(l.forecast.steady_s), low: from(l.forecast.low_s), high: from(l.forecast.high_s) }
+            : null,
+        alarms: alarms.map((a) => ({
+          code: a.code,
+          message: a.message,
+          lasts: a.ended_at === null,
+          seen: a.acknowledged_at !== null,
+          raised_at: a.raised_at,
+        })),
         ...{ over: l.ended_at !== null, ended_at: l.ended_at },
         runs: cycles.flatMap((c) => (c.run_id === null ? [] : [{ id: c.run_id, rise_k: c.rise_k, number: c.run_number ?? c.cycle }])),
       };
@@ -152,7 +169,10 @@ export async function liveReadings(id: number): Promise<Record<string, { t: numb
       const values = Float64Array.from(own.flatMap((b) => Array.from(b.channels.find((x) => x.name === c.name)?.values ?? [])));
       if (values.length !== t.length || t.length === 0) continue;
       const line = downsample(t, values, from, to, POINTS, 1e9);
-      out[c.name] = { t: line.t.map((s) => Math.round(s * 1000) / 1000), v: line.v.map((v) => (v === null ? null : Math.round(v * 1e4) / 1e4)) };
+      out[c.name] = {
+        t: line.t.map((s) => Math.round(s * 1000) / 1000),
+        v: line.v.map((v) => (v === null ? null : Math.round(v * 1e4) / 1e4)),
+      };
     }
   }
   return out;

@@ -53,7 +53,9 @@ export function readAnswer(line: string, units: (Unit | null)[]): { values: numb
     if (!read) {
       const isNan = /^[+-]?NAN$/i.test(part);
       refused.push(
-        isNan ? { code: 'not_a_number', message: 'It says that it has no reading (NAN).' } : { code: 'nonsense', message: `"${short}" is no figure.` },
+        isNan
+          ? { code: 'not_a_number', message: 'It says that it has no reading (NAN).' }
+          : { code: 'nonsense', message: `"${short}" is no figure.` },
       );
       return Number.NaN;
     }
@@ -70,7 +72,10 @@ export function readAnswer(line: string, units: (Unit | null)[]): { values: numb
     const unit = units[i];
     const suffix = read[2] ? (SUFFIXES[read[2].toUpperCase()] ?? parseUnit(read[2])) : null;
     if (read[2] && suffix !== unit) {
-      refused.push({ code: 'wrong_unit', message: `It sends figures in ${read[2]}, where its sheet says ${unit ?? 'none'}. Set the instrument or its sheet.` });
+      refused.push({
+        code: 'wrong_unit',
+        message: `It sends figures in ${read[2]}, where its sheet says ${unit ?? 'none'}. Set the instrument or its sheet.`,
+      });
       return Number.NaN;
     }
     return unit ? toBase(value, unit) : value;

@@ -81,14 +81,22 @@ async function settingsOf(db: Client, mount: MountSettingRow, said: LiveStart, s
   const limit = rig.throttle_limit_c ?? null;
   const attended = said.kind === 'limit_test';
   const stop = said.stop_c ?? rig.stop_c ?? (limit === null ? null : limit + ABOVE_LIMIT_K);
-  if (attended && stop === null) throw new Refusal('A test to the limit needs its hard limit in °C: type it, or note it on the rig.', 400, { field: 'stop_c' });
-  const given = Object.fromEntries(Object.entries(held ?? {}).filter(([key, v]) => v !== null && v !== undefined && Object.hasOwn(LIVE_DEFAULTS, key)));
+  if (attended && stop === null)
+    throw new Refusal('A test to the limit needs its hard limit in °C: type it, or note it on the rig.', 400, { field: 'stop_c' });
+  const given = Object.fromEntries(
+    Object.entries(held ?? {}).filter(([key, v]) => v !== null && v !== undefined && Object.hasOwn(LIVE_DEFAULTS, key)),
+  );
   return {
     ...LIVE_DEFAULTS,
     ...given,
     ...{ kind: said.kind, limit_c: limit, stop_c: stop, most_k_per_min: rig.most_k_per_min ?? null, room_c: said.room_c ?? null },
     cycles:
-      said.cycles ?? (said.kind === 'run' ? Math.max(1, (plan.runs ?? 1) - earlier.filter((r) => r.judged !== 'excluded').length) : attended ? 1 : MOST_CYCLES),
+      said.cycles ??
+      (said.kind === 'run'
+        ? Math.max(1, (plan.runs ?? 1) - earlier.filter((r) => r.judged !== 'excluded').length)
+        : attended
+          ? 1
+          : MOST_CYCLES),
     power_w: held?.power_w ?? rig.power_w ?? null,
     fan_rpm: attended ? 0 : (held?.fan_rpm ?? rig.fan_rpm ?? null),
     idle_s: lasts('idle') || LIVE_DEFAULTS.idle_s,
@@ -111,7 +119,9 @@ async function conditionedOf(db: Client, mount: MountSettingRow): Promise<LiveSe
   const asks = cycles > 0 ? `${cycles} cycles` : `${sheet?.conditioning_h} h`;
   return {
     done,
-    message: done ? `Done as the mount's record says (${asks}).` : `The material asks for ${asks}; the mount's record does not say that they were done.`,
+    message: done
+      ? `Done as the mount's record says (${asks}).`
+      : `The material asks for ${asks}; the mount's record does not say that they were done.`,
   };
 }
 
@@ -129,5 +139,11 @@ export async function orderLive(id: number, given: Record<string, unknown>): Pro
       { field: 'reason' },
     );
   if (kind === 'mark' && !event?.trim()) throw new Refusal('Name what was seen.', 400, { field: 'event' });
-  await insertOrder(database(), id, kind, { ...(reason ? { reason: reason.trim() } : {}), ...(event ? { event: event.trim(), at_s: view.now_s } : {}) }, who);
+  await insertOrder(
+    database(),
+    id,
+    kind,
+    { ...(reason ? { reason: reason.trim() } : {}), ...(event ? { event: event.trim(), at_s: view.now_s } : {}) },
+    who,
+  );
 }

@@ -93,7 +93,14 @@ export class ReadingBuffer {
   }
 
   private async tellDropped(): Promise<void> {
-    await countRefusal(database(), this.live.id, this.source, 'not_held', 'The store did not answer for so long that readings were lost.', this.dropped);
+    await countRefusal(
+      database(),
+      this.live.id,
+      this.source,
+      'not_held',
+      'The store did not answer for so long that readings were lost.',
+      this.dropped,
+    );
     this.dropped = 0;
   }
 }

@@ -57,7 +57,12 @@ export class Supervisor {
   }
 
   private async listen(): Promise<pg.Client> {
-    const client = new pg.Client({ connectionString: process.env.DATABASE_URL, connectionTimeoutMillis: 4000, keepAlive: true, application_name: LISTENER });
+    const client = new pg.Client({
+      connectionString: process.env.DATABASE_URL,
+      connectionTimeoutMillis: 4000,
+      keepAlive: true,
+      application_name: LISTENER,
+    });
     await client.connect();
     const gone = () => {
       if (this.client !== client) return;
@@ -73,9 +78,10 @@ export class Supervisor {
 
   /** True where another process looks after live runs. */
   private async hasOthers(): Promise<boolean> {
-    const { rows } = await (this.client as pg.Client).query<{ n: number }>('select count(*) as n from pg_stat_activity where application_name = $1', [
-      LISTENER,
-    ]);
+    const { rows } = await (this.client as pg.Client).query<{ n: number }>(
+      'select count(*) as n from pg_stat_activity where application_name = $1',
+      [LISTENER],
+    );
     return rows[0].n > 1;
   }
 

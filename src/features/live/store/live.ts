@@ -91,13 +91,10 @@ export async function insertLive(
 
 /** Keeps where a live run stands; false where it has been ended or taken away meanwhile. */
 export async function saveLive(db: Client, id: number, l: Pick<LiveRow, 'state' | 'forecast' | 'checks' | 'health'>): Promise<boolean> {
-  const { rowCount } = await db.query('update live_runs set state = $2, forecast = $3, checks = $4, health = $5 where id = $1 and ended_at is null', [
-    id,
-    l.state,
-    l.forecast,
-    JSON.stringify(l.checks),
-    l.health,
-  ]);
+  const { rowCount } = await db.query(
+    'update live_runs set state = $2, forecast = $3, checks = $4, health = $5 where id = $1 and ended_at is null',
+    [id, l.state, l.forecast, JSON.stringify(l.checks), l.health],
+  );
   return rowCount === 1;
 }
 
@@ -169,7 +166,10 @@ export async function lockSource(db: Client, liveId: number, source: string): Pr
 
 /** Time of the newest reading of a source that is stored, s of the run's clock; null where there is none. */
 export async function newestStored(db: Client, liveId: number, source: string): Promise<number | null> {
-  const { rows } = await db.query<{ t: number | null }>('select max(t_to)::float8 as t from live_batches where live_id = $1 and source = $2', [liveId, source]);
+  const { rows } = await db.query<{ t: number | null }>(
+    'select max(t_to)::float8 as t from live_batches where live_id = $1 and source = $2',
+    [liveId, source],
+  );
   return rows[0].t;
 }
 
@@ -183,17 +183,27 @@ export async function listOverlapping(db: Client, liveId: number, source: string
 }
 
 export async function highestSeq(db: Client, liveId: number, source: string): Promise<number> {
-  const { rows } = await db.query<{ seq: number | null }>('select max(seq_to) as seq from live_batches where live_id = $1 and source = $2', [liveId, source]);
+  const { rows } = await db.query<{ seq: number | null }>(
+    'select max(seq_to) as seq from live_batches where live_id = $1 and source = $2',
+    [liveId, source],
+  );
   return rows[0].seq ?? 0;
 }
 
 export async function getBatch(db: Client, id: number): Promise<Batch | null> {
-  const { rows } = await db.query<BatchRow>('select id, source, seq_from, seq_to, channels, readings from live_batches where id = $1', [id]);
+  const { rows } = await db.query<BatchRow>('select id, source, seq_from, seq_to, channels, readings from live_batches where id = $1', [
+    id,
+  ]);
   return rows[0] ? unpackBatch(rows[0]) : null;
 }
 
 /** Batches of a live run with readings from a time on, in the order of their times. */
-export async function listBatches(db: Client, liveId: number, from: number, to = Number.POSITIVE_INFINITY): Promise<(Batch & { id: number })[]> {
+export async function listBatches(
+  db: Client,
+  liveId: number,
+  from: number,
+  to = Number.POSITIVE_INFINITY,
+): Promise<(Batch & { id: number })[]> {
   const { rows } = await db.query<BatchRow>(
     `select id, source, seq_from, seq_to, channels, readings from live_batches
      where live_id = $1 and t_to >= $2 and t_from < $3 order by t_from, id`,
@@ -216,7 +226,10 @@ export async function insertOrder(db: Client, liveId: number, kind: string, abou
 }
 
 export async function listOrders(db: Client, liveId: number): Promise<OrderRow[]> {
-  const { rows } = await db.query<OrderRow>('select id, kind, about, who from live_orders where live_id = $1 and obeyed_at is null order by id', [liveId]);
+  const { rows } = await db.query<OrderRow>(
+    'select id, kind, about, who from live_orders where live_id = $1 and obeyed_at is null order by id',
+    [liveId],
+  );
   return rows;
 }
 
@@ -272,7 +285,10 @@ export async function listAlarms(db: Client, liveId: number | null): Promise<Ala
 }
 
 export async function acknowledgeAlarms(db: Client, liveId: number, who: string): Promise<void> {
-  await db.query('update live_alarms set acknowledged_at = now(), acknowledged_by = $2 where live_id = $1 and acknowledged_at is null', [liveId, who]);
+  await db.query('update live_alarms set acknowledged_at = now(), acknowledged_by = $2 where live_id = $1 and acknowledged_at is null', [
+    liveId,
+    who,
+  ]);
 }
 
 export interface RefusalRow {
@@ -292,9 +308,10 @@ export async function countRefusal(db: Client, liveId: number, source: string, c
 }
 
 export async function listRefusals(db: Client, liveId: number): Promise<RefusalRow[]> {
-  const { rows } = await db.query<RefusalRow>('select source, code, message, count, last_at from live_refusals where live_id = $1 order by last_at desc', [
-    liveId,
-  ]);
+  const { rows } = await db.query<RefusalRow>(
+    'select source, code, message, count, last_at from live_refusals where live_id = $1 order by last_at desc',
+    [liveId],
+  );
   return rows;
 }
 
@@ -338,5 +355,9 @@ export async function finishCycle(db: Client, liveId: number, cycle: number, run
 
 /** Keeps what is added to a device's times, so that every process adds the same. */
 export async function saveClockOffset(db: Client, liveId: number, source: string, offset: number): Promise<void> {
-  await db.query(`update live_runs set clocks = clocks || jsonb_build_object($2::text, $3::double precision) where id = $1`, [liveId, source, offset]);
+  await db.query(`update live_runs set clocks = clocks || jsonb_build_object($2::text, $3::double precision) where id = $1`, [
+    liveId,
+    source,
+    offset,
+  ]);
 }

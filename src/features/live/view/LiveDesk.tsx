@@ -36,7 +36,12 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
   return (
     <div className="pt-3">
       <AlarmBanner
-        alarms={view.alarms.map((a) => ({ key: String(a.id), message: a.message, lasts: a.ended_at === null, seen: a.acknowledged_at !== null }))}
+        alarms={view.alarms.map((a) => ({
+          key: String(a.id),
+          message: a.message,
+          lasts: a.ended_at === null,
+          seen: a.acknowledged_at !== null,
+        }))}
         onSeen={() => order({ kind: 'acknowledge' })}
       >
         <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -46,7 +51,10 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
           </span>
           <span className="text-soft">
             {view.rig} · {settings.kind === 'limit_test' && `${LIVE_KINDS.limit_test.toLowerCase()}, `}
-            {settings.kind === 'conditioning' ? `conditioning cycle ${state.cycle} of up to ${settings.cycles}` : `run ${state.cycle} of ${settings.cycles}`} ·{' '}
+            {settings.kind === 'conditioning'
+              ? `conditioning cycle ${state.cycle} of up to ${settings.cycles}`
+              : `run ${state.cycle} of ${settings.cycles}`}{' '}
+            ·{' '}
             <a href={`/studies/${view.study_id}/runs`} className="underline">
               {view.study}
             </a>
@@ -56,7 +64,8 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
       </AlarmBanner>
       {silent && (
         <p className="my-2 border-l-4 border-ember pl-4">
-          The server does not answer. If it has ended, its load watch switches the load off within seconds; this page follows again as soon as it can.
+          The server does not answer. If it has ended, its load watch switches the load off within seconds; this page follows again as soon
+          as it can.
         </p>
       )}
       {problem && <p className="my-2 border-l-4 border-ember pl-4">{problem}</p>}
@@ -64,8 +73,8 @@ export function LiveDesk({ initial }: { initial: LiveView }) {
       {state.held && !view.over && (
         <div className="my-3 flex flex-wrap items-center justify-between gap-x-6 gap-y-3 border-l-4 border-ember pl-4">
           <p className="min-w-0 flex-1 basis-72">
-            <span className="font-semibold">The load is off and stays off.</span> Look at the bench first: cooler seated, fan turning, nothing too hot. Then let
-            the run go on, or stop it.
+            <span className="font-semibold">The load is off and stays off.</span> Look at the bench first: cooler seated, fan turning,
+            nothing too hot. Then let the run go on, or stop it.
           </p>
           <Act className="min-h-11" onClick={() => order({ kind: 'resume' })}>
             Resume run
@@ -96,7 +105,10 @@ function Standing({ view, now }: { view: LiveView; now: () => number }) {
   return (
     <div className="mt-5 grid items-end gap-x-10 gap-y-4 md:grid-cols-[minmax(0,1fr)_auto]">
       <div>
-        <h1 className={`text-figure leading-none font-semibold tracking-tight ${state.stage === 'stopped' ? 'text-ember' : ''}`} data-testid="stage">
+        <h1
+          className={`text-figure leading-none font-semibold tracking-tight ${state.stage === 'stopped' ? 'text-ember' : ''}`}
+          data-testid="stage"
+        >
           {STAGE_WORDS[state.stage]}
         </h1>
         <p className="mt-2 text-title leading-tight" data-testid="waits">
@@ -155,7 +167,9 @@ function LiveChart({ view, trace, drawn }: { view: LiveView; trace: LiveTrace; d
     if (state.load_to_s !== null) stages.push({ stage: 'cooldown', start_s: state.load_to_s, end_s: to });
   }
   const window =
-    state.opened_s !== null ? { start_s: Math.max(state.opened_s, (state.load_to_s ?? state.t) - settings.window_s), end_s: state.load_to_s ?? state.t } : null;
+    state.opened_s !== null
+      ? { start_s: Math.max(state.opened_s, (state.load_to_s ?? state.t) - settings.window_s), end_s: state.load_to_s ?? state.t }
+      : null;
   if (lines.length === 0) return <p className="grid h-80 place-items-center text-soft">Waiting for the first readings…</p>;
   return (
     <div className="min-w-0">
@@ -175,7 +189,8 @@ function LiveChart({ view, trace, drawn }: { view: LiveView; trace: LiveTrace; d
 function linesOf(trace: LiveTrace, from: number, to: number, room: number | null): ChannelLine[] {
   const lines: ChannelLine[] = [];
   const add = (name: string, role: string, unit: string | null, t: Float64Array, values: Float64Array, period: number) => {
-    if (t.length > 0) lines.push({ name, role, unit, ...downsample(t, values, from, to, COLUMNS, Math.max(4.2 * period, (to - from) / 120)) });
+    if (t.length > 0)
+      lines.push({ name, role, unit, ...downsample(t, values, from, to, COLUMNS, Math.max(4.2 * period, (to - from) / 120)) });
   };
   const rise = trace.rise(from, to + 1, room);
   add('Rise', 'rise', 'K', rise.t, rise.values, trace.channels[0]?.period_s ?? 1);

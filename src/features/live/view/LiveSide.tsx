@@ -116,7 +116,13 @@ function Orders({ view, onOrder }: LiveSideProps) {
         >
           <label className="grow">
             <span className="sr-only">An event to be marked</span>
-            <input className="field w-full" placeholder="What was seen" value={event} maxLength={60} onChange={(e) => setEvent(e.target.value)} />
+            <input
+              className="field w-full"
+              placeholder="What was seen"
+              value={event}
+              maxLength={60}
+              onChange={(e) => setEvent(e.target.value)}
+            />
           </label>
           <button type="submit" className="quiet">
             Mark
@@ -129,7 +135,8 @@ function Orders({ view, onOrder }: LiveSideProps) {
             <li key={`${m.event} ${m.at_s}`} className="flex justify-between border-b border-rule py-1">
               <span>{m.event}</span>
               <span className="figure text-note">
-                {write(m.at_s - (state.load_from_s ?? state.cycle_from_s), 0)} s under load{m.load_w !== null && `, ${write(m.load_w, 0)} W`}
+                {write(m.at_s - (state.load_from_s ?? state.cycle_from_s), 0)} s under load
+                {m.load_w !== null && `, ${write(m.load_w, 0)} W`}
               </span>
             </li>
           ))}

@@ -44,8 +44,8 @@ export function Preflight({ view, onBegin }: PreflightProps) {
         <div className="mt-4 border-4 border-ember px-5 py-3">
           <p className="text-name font-semibold">This test heats the part until it warns. Stay beside it, with the switch in reach.</p>
           <p className="mt-1">
-            The load is cut off at {view.settings.stop_c} °C where it can be switched; follow the part's data sheet and the house's rules for unattended heat,
-            and leave wiring to licensed trades.
+            The load is cut off at {view.settings.stop_c} °C where it can be switched; follow the part's data sheet and the house's rules
+            for unattended heat, and leave wiring to licensed trades.
           </p>
           <label className="mt-2 flex min-h-8 items-center gap-2">
             <input type="checkbox" checked={here} onChange={(e) => setHere(e.target.checked)} />I stay beside it until it is cold
@@ -65,7 +65,11 @@ function CheckRow({ check }: { check: FlightCheck }) {
   const Mark = MARKS[check.state];
   return (
     <li className="flex items-start gap-3 border-b border-rule py-2">
-      <Mark size={20} className={`mt-0.5 shrink-0 ${check.state === 'wrong' ? 'text-ember' : 'text-soft'}`} aria-label={SAID[check.state]} />
+      <Mark
+        size={20}
+        className={`mt-0.5 shrink-0 ${check.state === 'wrong' ? 'text-ember' : 'text-soft'}`}
+        aria-label={SAID[check.state]}
+      />
       <span>
         <span className="font-semibold">{check.label}</span>
         <span className={`block ${check.state === 'wrong' ? 'font-semibold text-ember' : 'text-soft'}`}>{check.message}</span>

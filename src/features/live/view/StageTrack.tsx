@@ -12,7 +12,9 @@ export function StageTrack({ stage, small = false }: { stage: LiveStage; small?:
           aria-current={i === at ? 'step' : undefined}
           className={`min-w-0 flex-1 border-t-4 pt-1 ${i < at ? 'border-ink' : i === at ? 'border-ember' : 'border-rule'}`}
         >
-          <span className={`block truncate ${small ? 'text-note' : 'max-sm:text-note'} ${i === at ? 'font-semibold' : 'text-soft'}`}>{STAGE_WORDS[s]}</span>
+          <span className={`block truncate ${small ? 'text-note' : 'max-sm:text-note'} ${i === at ? 'font-semibold' : 'text-soft'}`}>
+            {STAGE_WORDS[s]}
+          </span>
         </li>
       ))}
     </ol>

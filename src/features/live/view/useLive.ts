@@ -66,7 +66,8 @@ export function useLive(initial: LiveView): { view: LiveView; trace: LiveTrace; 
     };
   }, [id]);
   trace.current.muted.clear();
-  for (const a of view.alarms) if (a.ended_at === null && a.code.startsWith('stuck:')) trace.current.muted.add(a.code.slice('stuck:'.length));
+  for (const a of view.alarms)
+    if (a.ended_at === null && a.code.startsWith('stuck:')) trace.current.muted.add(a.code.slice('stuck:'.length));
   const now = () => (view.over ? view.now_s : told.current.now_s + ((Date.now() - told.current.at) / 1000) * view.time_scale);
   return { view, trace: trace.current, drawn, silent, now };
 }

@@ -27,7 +27,8 @@ describe('what is written down at a mount', () => {
       key: 'apply',
       state: { done_at: '2026-06-02T09:30:00.000Z', records: { lot: 'A7' } },
     });
-    const problem = (key: unknown, given: unknown, states: StepStates = {}) => (readStep(key, given, states) as { problem?: string }).problem;
+    const problem = (key: unknown, given: unknown, states: StepStates = {}) =>
+      (readStep(key, given, states) as { problem?: string }).problem;
     expect(problem('fly', {})).toBe('There is no such step.');
     expect(problem('toString', {})).toBe('There is no such step.');
     expect(problem('apply', { done_at: 'now' })).toMatch(/in UTC/);
@@ -40,7 +41,10 @@ describe('what is written down at a mount', () => {
   });
   it('keeps ticks, interfaces and choices, and refuses what is none', () => {
     expect(readStep('take_apart', { ticks: [0, 2, 2] }, {})).toEqual({ key: 'take_apart', state: { ticks: [0, 2] } });
-    expect(readStep('place', { interfaces: { memory: 'reused' } }, {})).toEqual({ key: 'place', state: { interfaces: { memory: 'reused' } } });
+    expect(readStep('place', { interfaces: { memory: 'reused' } }, {})).toEqual({
+      key: 'place',
+      state: { interfaces: { memory: 'reused' } },
+    });
     const problem = (key: string, given: unknown) => (readStep(key, given, {}) as { problem?: string }).problem;
     expect(problem('take_apart', { ticks: [-1] })).toMatch(/places in the take-apart list/);
     expect(problem('take_apart', { ticks: 'all' })).toMatch(/places in the take-apart list/);

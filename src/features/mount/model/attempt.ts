@@ -89,7 +89,9 @@ export function recordProblem(key: RecordKey, value: unknown, states: StepStates
   }
   if (field.kind === 'choice') {
     const choices = field.choices ?? {};
-    return typeof value === 'string' && Object.hasOwn(choices, value) ? null : `${field.label} is one of ${Object.values(choices).join(', ')}.`;
+    return typeof value === 'string' && Object.hasOwn(choices, value)
+      ? null
+      : `${field.label} is one of ${Object.values(choices).join(', ')}.`;
   }
   if (typeof value !== 'number' || !Number.isFinite(value)) return `${field.label} is a number${field.unit ? ` in ${field.unit}` : ''}.`;
   if (value < (field.min ?? Number.NEGATIVE_INFINITY) || value > (field.max ?? Number.POSITIVE_INFINITY)) {
@@ -133,7 +135,11 @@ export function amountUsed(states: StepStates, density_g_per_cm3: number | null,
 }
 
 /** Reads what was sent for one step; the rest of the attempt is left as it is. */
-export function readStep(key: unknown, given: unknown, states: StepStates): { key: StepKey; state: StepState } | { problem: string; field?: string } {
+export function readStep(
+  key: unknown,
+  given: unknown,
+  states: StepStates,
+): { key: StepKey; state: StepState } | { problem: string; field?: string } {
   if (typeof key !== 'string' || !Object.hasOwn(STEP_NAMES, key)) return { problem: 'There is no such step.' };
   if (typeof given !== 'object' || given === null || Array.isArray(given)) return { problem: 'A step is an object with what was done.' };
   const { done_at, acknowledged_at, stop_reason, timer_from, ticks, interfaces, records } = given as Record<string, unknown>;
@@ -159,7 +165,10 @@ export function readStep(key: unknown, given: unknown, states: StepStates): { ke
   }
   if (interfaces !== undefined) {
     const entries = typeof interfaces === 'object' && interfaces !== null ? Object.entries(interfaces) : [];
-    if (entries.length > 40 || !entries.every(([name, how]) => name.length <= 80 && typeof how === 'string' && Object.hasOwn(INTERFACES, how))) {
+    if (
+      entries.length > 40 ||
+      !entries.every(([name, how]) => name.length <= 80 && typeof how === 'string' && Object.hasOwn(INTERFACES, how))
+    ) {
       return { problem: `An interface is one of ${Object.keys(INTERFACES).join(', ')}.`, field: 'interfaces' };
     }
     state.interfaces = Object.fromEntries(entries);

@@ -12,7 +12,10 @@ const AT = '2026-06-02T09:30:00.000Z';
 describe('findings of a mount', () => {
   it('are none where nothing is odd', () => {
     expect(
-      found({ place: { done_at: AT }, tighten: { records: { torque_nm: 0.6 } }, condition: { records: { cycles: 4 } } }, { torque_max_nm: 0.6, cycles: 4 }),
+      found(
+        { place: { done_at: AT }, tighten: { records: { torque_nm: 0.6 } }, condition: { records: { cycles: 4 } } },
+        { torque_max_nm: 0.6, cycles: 4 },
+      ),
     ).toEqual([]);
   });
 
@@ -21,7 +24,9 @@ describe('findings of a mount', () => {
     expect(found({ place: { done_at: AT } }, { neighbours })).toEqual([
       'interface_not_told: The lift also separated memory pads, regulator pad; whether those interfaces were renewed, used again or inspected is not told.',
     ]);
-    expect(found({ place: { done_at: AT, interfaces: { 'memory pads': 'renewed', 'regulator pad': 'inspected' } } }, { neighbours })).toEqual([]);
+    expect(
+      found({ place: { done_at: AT, interfaces: { 'memory pads': 'renewed', 'regulator pad': 'inspected' } } }, { neighbours }),
+    ).toEqual([]);
     expect(found({ place: { done_at: AT, interfaces: { 'memory pads': 'renewed', 'regulator pad': 'reused' } } }, { neighbours })).toEqual([
       'interface_reused: Used again after the lift: regulator pad. A pad that was pressed before presses otherwise.',
     ]);
@@ -30,7 +35,9 @@ describe('findings of a mount', () => {
   });
 
   it('tell a torque above what the screws take, and not one at it', () => {
-    expect(found({ tighten: { records: { torque_nm: 0.9 } } }, { torque_max_nm: 0.8 })[0]).toMatch(/^torque_above: 0.9 N·m is above the 0.8 N·m/);
+    expect(found({ tighten: { records: { torque_nm: 0.9 } } }, { torque_max_nm: 0.8 })[0]).toMatch(
+      /^torque_above: 0.9 N·m is above the 0.8 N·m/,
+    );
     expect(found({ tighten: { records: { torque_nm: 0.8 } } }, { torque_max_nm: 0.8 })).toEqual([]);
     expect(found({ tighten: { records: { torque_nm: 9 } } })).toEqual([]);
   });
@@ -62,7 +69,9 @@ describe('findings of a mount', () => {
 
   it('tell cracks, but not that there are none', () => {
     const steps = mountSteps({ kind: 'paste', part: 'die', sheet: {}, masked_neighbours: '', run_min: 40, work: ['lapping'] });
-    expect(found({ lap: { records: { cracks: 'one at the lower edge' } } }, { steps })).toEqual(['cracks_seen: Cracks after lapping: one at the lower edge.']);
+    expect(found({ lap: { records: { cracks: 'one at the lower edge' } } }, { steps })).toEqual([
+      'cracks_seen: Cracks after lapping: one at the lower edge.',
+    ]);
     expect(found({ lap: { records: { cracks: 'none' } } }, { steps })).toEqual([]);
   });
 });

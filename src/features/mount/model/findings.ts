@@ -29,7 +29,8 @@ export function mountFindings({ states, steps, stops, neighbours, torque_max_nm,
     );
   }
   const reused = neighbours.filter((n) => states.place?.interfaces?.[n] === 'reused');
-  if (reused.length > 0) add('interface_reused', `Used again after the lift: ${reused.join(', ')}. A pad that was pressed before presses otherwise.`, 'note');
+  if (reused.length > 0)
+    add('interface_reused', `Used again after the lift: ${reused.join(', ')}. A pad that was pressed before presses otherwise.`, 'note');
   const held = Object.values(states).flatMap((s) => s?.records?.held_off ?? []);
   for (const message of held) if (message) add('held_off', String(message));
   const torque = recordOf(states, 'torque_nm');
@@ -49,7 +50,8 @@ export function mountFindings({ states, steps, stops, neighbours, torque_max_nm,
   }
   for (const { key } of steps) {
     const cracks = states[key]?.records?.cracks;
-    if (key === 'lap' && typeof cracks === 'string' && !/^(no|none|0)\b/i.test(cracks)) add('cracks_seen', `Cracks after lapping: ${cracks}.`);
+    if (key === 'lap' && typeof cracks === 'string' && !/^(no|none|0)\b/i.test(cracks))
+      add('cracks_seen', `Cracks after lapping: ${cracks}.`);
   }
   return findings;
 }

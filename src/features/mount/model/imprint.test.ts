@@ -4,7 +4,12 @@ import { check } from '#rules/validation';
 import { cornerWords, coverWords, imprintFigures, PhotographAbout } from './imprint';
 
 const zones = (...states: CornerZone['state'][]): CornerZone[] =>
-  (['upper left', 'upper right', 'lower right', 'lower left'] as const).map((place, i) => ({ place, cover: 0.8, tone: 1, state: states[i] }));
+  (['upper left', 'upper right', 'lower right', 'lower left'] as const).map((place, i) => ({
+    place,
+    cover: 0.8,
+    tone: 1,
+    state: states[i],
+  }));
 
 describe('corners in words', () => {
   it('name what is odd, and nothing where all are even', () => {
@@ -15,7 +20,14 @@ describe('corners in words', () => {
 });
 
 const print: Imprint = {
-  ...{ cover: 0.8123, cover_range: [0.8, 0.82], unsure: [], edge_mm: 0.4, rings: [1, 1, 0.7], corners: zones('even', 'even', 'even', 'thin') },
+  ...{
+    cover: 0.8123,
+    cover_range: [0.8, 0.82],
+    unsure: [],
+    edge_mm: 0.4,
+    rings: [1, 1, 0.7],
+    corners: zones('even', 'even', 'even', 'thin'),
+  },
   voids: { share: 0.01, count: 2, largest_mm2: 8, list: [] },
   offset: { x_mm: 0.5, y_mm: -1, r_mm: Math.hypot(0.5, 1) },
   ...{ squeeze_out: null, glare: 0.02, separation: 12, threshold: 0.5, mask: { columns: 1, rows: 1, margin: 0, cells: new Uint8Array(1) } },

@@ -32,7 +32,18 @@ export type StepKey = keyof typeof STEP_NAMES;
 export type RecordKey =
   | ('lot' | 'mass_before_mg' | 'mass_after_mg' | 'heights' | 'heights_after' | 'gaps' | 'held_off' | 'pattern' | 'torque_nm' | 'screws')
   | ('room_c' | 'outcome' | 'cycles' | 'note' | 'minutes' | 'escaped' | 'lint' | 'seal' | 'lid_method' | 'temperature_c' | 'residue')
-  | ('abrasive' | 'cracks' | 'lid_fixing' | 'adhesive_gap_um' | 'higher' | 'clearance_mm' | 'hold_down' | 'pressure_from' | 'insulation' | 'pressed_at');
+  | (
+      | 'abrasive'
+      | 'cracks'
+      | 'lid_fixing'
+      | 'adhesive_gap_um'
+      | 'higher'
+      | 'clearance_mm'
+      | 'hold_down'
+      | 'pressure_from'
+      | 'insulation'
+      | 'pressed_at'
+    );
 
 export interface MountStep {
   key: StepKey;

@@ -71,7 +71,9 @@ describe('the steps of a mount', () => {
     for (const [part, expected] of Object.entries(parts) as [PartKind, string][]) {
       it(`are named for ${kind} on a ${part}`, () => {
         const steps = mountSteps(setting(kind, part, sheet));
-        const told = steps.map((s) => `${s.key}${s.grave ? '!' : s.cautions.length > 0 ? '~' : ''}${s.timer_min === null ? '' : `@${s.timer_min}`}`);
+        const told = steps.map(
+          (s) => `${s.key}${s.grave ? '!' : s.cautions.length > 0 ? '~' : ''}${s.timer_min === null ? '' : `@${s.timer_min}`}`,
+        );
         expect(told.join(' ')).toBe(expected);
         for (const s of steps) {
           expect(s.what.length).toBeGreaterThan(0);
@@ -103,7 +105,8 @@ describe('the steps of a mount', () => {
   });
 
   it('condition by the hours of the sheet, by its cycles, or by asking', () => {
-    const condition = (kind: MaterialKind, sheet: MountSetting['sheet']) => mountSteps(setting(kind, 'lid', sheet)).find((s) => s.key === 'condition');
+    const condition = (kind: MaterialKind, sheet: MountSetting['sheet']) =>
+      mountSteps(setting(kind, 'lid', sheet)).find((s) => s.key === 'condition');
     expect(condition('paste', {})).toBeUndefined();
     expect(condition('paste', { conditioning_h: 1.5 })?.timer_min).toBe(90);
     expect(condition('phase_change', { conditioning_cycles: 3 })).toMatchObject({ timer_min: 120, record: ['cycles'] });
@@ -133,7 +136,13 @@ describe('hard stops', () => {
   const stop = (kind: MaterialKind, more: Partial<StopSetting>) =>
     hardStops({
       ...setting(kind, 'lid'),
-      ...{ material: 'X', contact_material: 'nickel', base_material: 'copper', contact: { length_mm: 37, width_mm: 37 }, others_follow: true },
+      ...{
+        material: 'X',
+        contact_material: 'nickel',
+        base_material: 'copper',
+        contact: { length_mm: 37, width_mm: 37 },
+        others_follow: true,
+      },
       ...more,
     }).map((s) => s.code);
 
@@ -144,7 +153,10 @@ describe('hard stops', () => {
     }
   });
   it('take the sheet’s word on aluminium, on both faces', () => {
-    expect(stop('liquid_metal', { base_material: 'aluminium', contact_material: 'aluminium' })).toEqual(['aluminium_attacked', 'aluminium_attacked']);
+    expect(stop('liquid_metal', { base_material: 'aluminium', contact_material: 'aluminium' })).toEqual([
+      'aluminium_attacked',
+      'aluminium_attacked',
+    ]);
     expect(stop('liquid_metal', { base_material: 'aluminium', sheet: { aluminium_safe: true } })).toEqual([]);
     expect(stop('paste', { base_material: 'aluminium', sheet: { aluminium_safe: false } })).toEqual(['aluminium_attacked']);
   });
@@ -166,7 +178,9 @@ describe('hard stops', () => {
 
 describe('what the plan says of amount and masking', () => {
   const words = (key: string, given: Partial<Parameters<typeof mountSteps>[0]>) =>
-    mountSteps({ ...{ kind: 'paste', part: 'lid', sheet: {}, masked_neighbours: '', run_min: 40 }, ...given } as Parameters<typeof mountSteps>[0])
+    mountSteps({ ...{ kind: 'paste', part: 'lid', sheet: {}, masked_neighbours: '', run_min: 40 }, ...given } as Parameters<
+      typeof mountSteps
+    >[0])
       .find((s) => s.key === key)
       ?.what.join(' ');
   it('stands in the steps of a mount', () => {

@@ -62,13 +62,21 @@ export function mountSteps(setting: MountSetting): MountStep[] {
     step('clean', ['Old material off both faces, with strong isopropyl alcohol and a lint-free cloth. Let it dry.'], {
       cautions: ['Isopropyl alcohol burns: air, no sparks, dry before power.'],
     }),
-    step('inspect', [`Look at ${PARTS[part]} and at the base: lint, scratches, corrosion, leftovers.`, 'Photograph both faces if anything is there.'], {
-      record: ['note'],
-    }),
+    step(
+      'inspect',
+      [`Look at ${PARTS[part]} and at the base: lint, scratches, corrosion, leftovers.`, 'Photograph both faces if anything is there.'],
+      {
+        record: ['note'],
+      },
+    ),
     part === 'row' || kind === 'pad' || kind === 'putty' || kind === 'phase_change'
-      ? step('measure', [part === 'row' ? 'Gap to each neighbour, and the thickness of each pad.' : 'Thickness of the sheet or the gap it has to fill.'], {
-          record: ['heights'],
-        })
+      ? step(
+          'measure',
+          [part === 'row' ? 'Gap to each neighbour, and the thickness of each pad.' : 'Thickness of the sheet or the gap it has to fill.'],
+          {
+            record: ['heights'],
+          },
+        )
       : part === 'die'
         ? step('measure', ['Heights at the middle and the corners: a die is often higher in the middle.'], { record: ['heights'] })
         : null,
@@ -90,9 +98,13 @@ export function mountSteps(setting: MountSetting): MountStep[] {
       ...(part === 'die' ? ['Hold it level: a tilted cooler chips the die.'] : []),
     ]),
     step('tighten', ['Crosswise, in rounds, to the torque of the rig.'], { record: ['torque_nm', 'screws'] }),
-    step('first_start', ['Start, and see that every part is there: memory, devices, fans. A start that fails is a result: write it down.'], {
-      record: ['outcome', 'room_c'],
-    }),
+    step(
+      'first_start',
+      ['Start, and see that every part is there: memory, devices, fans. A start that fails is a result: write it down.'],
+      {
+        record: ['outcome', 'room_c'],
+      },
+    ),
     conditionStep(setting, step),
   ];
   const order = Object.keys(STEP_NAMES);
@@ -105,11 +117,15 @@ type Make = (key: StepKey, what: string[], more?: Partial<MountStep>) => MountSt
 
 function prepareStep({ kind, sheet }: MountSetting, step: Make, isSheet: boolean, material: string[]): MountStep | null {
   if (kind === 'epoxy') {
-    return step('prepare', [`Mix by ratio${sheet.mixing_ratio ? ` (${sheet.mixing_ratio})` : ''}, both parts weighed; the pot life begins now.`], {
-      record: ['lot', 'mass_before_mg'],
-      cautions: material,
-      timer_min: sheet.pot_life_min ?? null,
-    });
+    return step(
+      'prepare',
+      [`Mix by ratio${sheet.mixing_ratio ? ` (${sheet.mixing_ratio})` : ''}, both parts weighed; the pot life begins now.`],
+      {
+        record: ['lot', 'mass_before_mg'],
+        cautions: material,
+        timer_min: sheet.pot_life_min ?? null,
+      },
+    );
   }
   if (kind === 'liquid_metal') return step('prepare', ['Discard the first drop of a fresh syringe.'], { cautions: material.slice(1) });
   if (kind === 'solder') return step('prepare', ['Flux both faces; cut the preform to the part.'], { cautions: material });
@@ -121,9 +137,12 @@ function prepareStep({ kind, sheet }: MountSetting, step: Make, isSheet: boolean
 }
 
 function maskWords(kind: MaterialKind, masking: MaskingSchool): string {
-  if (masking === 'none') return 'The plan masks nothing: look twice that nothing bare lies in reach, and write down that it was left open.';
+  if (masking === 'none')
+    return 'The plan masks nothing: look twice that nothing bare lies in reach, and write down that it was left open.';
   if (masking === 'dam') return 'Lay the dam around the part, as the plan says, so that nothing can run beyond it.';
-  return kind === 'liquid_metal' ? 'Coat or tape every neighbour that could be reached; lay the dam.' : 'Insulate bare neighbours around the part.';
+  return kind === 'liquid_metal'
+    ? 'Coat or tape every neighbour that could be reached; lay the dam.'
+    : 'Insulate bare neighbours around the part.';
 }
 
 function applyWords(kind: MaterialKind, part: PartKind, amount: AmountSchool): string[] {
@@ -153,11 +172,16 @@ function conditionStep({ kind, sheet, run_min }: MountSetting, step: Make): Moun
     // a material that is known to change asks, even where its sheet is silent
     if (kind === 'phase_change')
       return step('condition', ['Heat and cool it several times: a sheet is at its best after some cycles.'], { record: ['cycles'] });
-    if (kind === 'epoxy') return step('condition', ['Let it cure as its data sheet says; measured too early it looks worse than it is.'], { record: ['note'] });
+    if (kind === 'epoxy')
+      return step('condition', ['Let it cure as its data sheet says; measured too early it looks worse than it is.'], { record: ['note'] });
     return null;
   }
   const words =
-    kind === 'epoxy' ? 'Let it cure, undisturbed.' : cycles > 0 ? `${plural(cycles, 'cycle')} of heating and cooling.` : 'Let it settle under load.';
+    kind === 'epoxy'
+      ? 'Let it cure, undisturbed.'
+      : cycles > 0
+        ? `${plural(cycles, 'cycle')} of heating and cooling.`
+        : 'Let it settle under load.';
   return step('condition', [words], { record: cycles > 0 ? ['cycles'] : ['note'], timer_min: Math.round(60 * hours) });
 }
 
@@ -184,7 +208,16 @@ export interface StopSetting extends MountSetting {
 }
 
 /** Hard stops of a mount: what would do harm that cannot be undone. */
-export function hardStops({ kind, sheet, material, contact_material, base_material, contact, masked_neighbours, others_follow }: StopSetting): HardStop[] {
+export function hardStops({
+  kind,
+  sheet,
+  material,
+  contact_material,
+  base_material,
+  contact,
+  masked_neighbours,
+  others_follow,
+}: StopSetting): HardStop[] {
   const stops: HardStop[] = [];
   const attacks = sheet.aluminium_safe === false || (kind === 'liquid_metal' && sheet.aluminium_safe !== true);
   for (const [part, metal] of [

@@ -10,7 +10,11 @@ const setting = { kind: 'paste', sheet: {}, teardown: 4 } as const;
 const TABLE: Record<WorkKind, { steps: string; records: string; caution: RegExp }> = {
   teardown: { steps: 'take_apart~ reassemble', records: 'minutes note minutes note', caution: /ends many warranties/ },
   separating: { steps: 'separate~', records: 'escaped lint seal', caution: /Liquid metal may be inside/ },
-  lid_off: { steps: 'lid_off!', records: 'lid_method temperature_c minutes residue', caution: /eye protection[\s\S]*never one that is used for food/ },
+  lid_off: {
+    steps: 'lid_off!',
+    records: 'lid_method temperature_c minutes residue',
+    caution: /eye protection[\s\S]*never one that is used for food/,
+  },
   lapping: { steps: 'lap!', records: 'abrasive minutes heights_after cracks', caution: /wet, masked/ },
   lid_refit: { steps: 'lid_refit~', records: 'lid_fixing adhesive_gap_um note', caution: /measure the gap/ },
   direct_mount: { steps: 'direct!', records: 'higher clearance_mm hold_down pressure_from', caution: /chips at its edges/ },

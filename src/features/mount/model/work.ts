@@ -40,7 +40,9 @@ const STEPS: Record<WorkKind, (setting: WorkSetting) => MountStep[]> = {
     step(
       'take_apart',
       [
-        teardown > 0 ? 'One after the other, as the rig’s list says; tick each off.' : 'This rig has no take-apart list yet: write one down as you go.',
+        teardown > 0
+          ? 'One after the other, as the rig’s list says; tick each off.'
+          : 'This rig has no take-apart list yet: write one down as you go.',
         'Screws by place and length; photograph what will not be remembered.',
       ],
       { record: ['minutes', 'note'], cautions: [MACHINE_CAUTIONS.warranty], grave: false },
@@ -72,7 +74,10 @@ const STEPS: Record<WorkKind, (setting: WorkSetting) => MountStep[]> = {
   lapping: () => [
     step(
       'lap',
-      ['Figures of eight on a flat plate, finer with each pass; rinse between.', 'After each pass: heights at the same points, and a look for cracks.'],
+      [
+        'Figures of eight on a flat plate, finer with each pass; rinse between.',
+        'After each pass: heights at the same points, and a look for cracks.',
+      ],
       {
         record: ['abrasive', 'minutes', 'heights_after', 'cracks'],
         cautions: [MACHINE_CAUTIONS.lapping],
@@ -81,10 +86,17 @@ const STEPS: Record<WorkKind, (setting: WorkSetting) => MountStep[]> = {
     ),
   ],
   lid_refit: () => [
-    step('lid_refit', ['Fresh material on the die, the lid in its old place and turn.', 'Loose, or glued at its old feet; the adhesive must not hold it up.'], {
-      record: ['lid_fixing', 'adhesive_gap_um', 'note'],
-      cautions: [MACHINE_CAUTIONS.clearance],
-    }),
+    step(
+      'lid_refit',
+      [
+        'Fresh material on the die, the lid in its old place and turn.',
+        'Loose, or glued at its old feet; the adhesive must not hold it up.',
+      ],
+      {
+        record: ['lid_fixing', 'adhesive_gap_um', 'note'],
+        cautions: [MACHINE_CAUTIONS.clearance],
+      },
+    ),
   ],
   direct_mount: () => [
     step(

@@ -11,12 +11,25 @@ export async function excludeMount(mountId: number, given: Record<string, unknow
   const who = typeof given.who === 'string' ? given.who.trim().slice(0, 20) : '';
   const reason = typeof given.reason === 'string' ? given.reason.trim() : given.reason === null ? null : undefined;
   if (reason === undefined || reason === '' || (reason !== null && reason.length > 500))
-    throw new Refusal('Say in 1 to 500 characters why this mount is left out: the reason is printed in the report.', 400, { field: 'reason' });
+    throw new Refusal('Say in 1 to 500 characters why this mount is left out: the reason is printed in the report.', 400, {
+      field: 'reason',
+    });
   return transaction(async (client) => {
-    const { rows } = await client.query<{ before: string | null }>('select excluded_reason as before from mounts where id = $1 for update', [mountId]);
+    const { rows } = await client.query<{ before: string | null }>(
+      'select excluded_reason as before from mounts where id = $1 for update',
+      [mountId],
+    );
     if (!(await setMountExcluded(client, mountId, reason, who))) throw new Refusal(`There is no mount ${mountId}.`, 404);
     const action = reason === null ? 'include' : 'exclude';
-    await insertChange(client, { who, subject: 'mount', subject_id: mountId, action, reason: reason ?? '', before: rows[0].before, after: reason });
+    await insertChange(client, {
+      who,
+      subject: 'mount',
+      subject_id: mountId,
+      action,
+      reason: reason ?? '',
+      before: rows[0].before,
+      after: reason,
+    });
     return { reason };
   });
 }

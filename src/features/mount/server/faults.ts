@@ -9,8 +9,10 @@ import { type MountSheetView, mountSheet } from './mountSheet';
 export async function reportFault(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
   const note = typeof given.note === 'string' ? given.note.trim() : '';
   const who = typeof given.who === 'string' ? given.who.trim().slice(0, 20) : '';
-  if (typeof given.kind !== 'string' || !Object.hasOwn(FAULTS, given.kind)) throw new Refusal(`A fault is one of ${Object.keys(FAULTS).join(', ')}.`);
-  if (note.length < 1 || note.length > 500) throw new Refusal('Say in 1 to 500 characters what showed: it stays in the record.', 400, { field: 'note' });
+  if (typeof given.kind !== 'string' || !Object.hasOwn(FAULTS, given.kind))
+    throw new Refusal(`A fault is one of ${Object.keys(FAULTS).join(', ')}.`);
+  if (note.length < 1 || note.length > 500)
+    throw new Refusal('Say in 1 to 500 characters what showed: it stays in the record.', 400, { field: 'note' });
   return transaction(async (client) => {
     const mount = await getMountSetting(client, mountId);
     if (!mount) throw new Refusal(`There is no mount ${mountId}.`, 404);

@@ -16,13 +16,18 @@ interface MountGrid {
 /** Every mount of a study by specimen, with its tries, and the one that is to be made next. */
 export async function mountGrid(studyId: number): Promise<MountGrid> {
   const view = await planView(studyId);
-  const ofMaking = new Map((await studyMountFindings(studyId)).map((m) => [m.mount_id, m.findings.filter((f) => f.severity === 'warn').length]));
+  const ofMaking = new Map(
+    (await studyMountFindings(studyId)).map((m) => [m.mount_id, m.findings.filter((f) => f.severity === 'warn').length]),
+  );
   const rows = (await listGrid(database(), studyId)).map((r) => ({ ...r, findings: r.findings + (ofMaking.get(r.id) ?? 0) }));
   const plan = resolvePlan(view.plan, view.context);
   const chosen = plan.rigs.length > 0 ? plan.rigs : view.context.rigs;
   // what is begun or ready and has no run yet takes the next place of its specimen
   const begun = new Map(
-    plan.specimens.map((s) => [s.name, rows.filter((r) => r.specimen_id === s.id && r.attempts > 0 && r.runs === 0 && r.excluded_reason === null).length]),
+    plan.specimens.map((s) => [
+      s.name,
+      rows.filter((r) => r.specimen_id === s.id && r.attempts > 0 && r.runs === 0 && r.excluded_reason === null).length,
+    ]),
   );
   const due = (plan.order ? timeOrder(plan.order, view.mounts) : []).find((m) => {
     if (m.state !== 'planned') return false;

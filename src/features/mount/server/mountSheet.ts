@@ -24,7 +24,10 @@ import { insertMount, listSpecimens } from '#features/study/store/studies';
 import { type MountFacts, mountFacts } from './mountFacts';
 
 export interface MountSheetView extends MountFacts {
-  mount: Pick<MountSettingRow, 'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason'>;
+  mount: Pick<
+    MountSettingRow,
+    'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason'
+  >;
   /** finished tries, oldest first */
   past: AttemptRow[];
   /** the try under way; null where the mount is ready */
@@ -101,7 +104,8 @@ export async function saveStep(mountId: number, given: Record<string, unknown>):
       if ('problem' in read) throw new Refusal(read.problem, 400, { field: read.field });
       const old = attempt.steps[read.key] ?? {};
       attempt.steps = { ...attempt.steps, [read.key]: { ...old, ...read.state, records: { ...old.records, ...read.state.records } } };
-      if (read.state.interfaces) attempt.steps[read.key] = { ...attempt.steps[read.key], interfaces: { ...old.interfaces, ...read.state.interfaces } };
+      if (read.state.interfaces)
+        attempt.steps[read.key] = { ...attempt.steps[read.key], interfaces: { ...old.interfaces, ...read.state.interfaces } };
       await checkDone(client, mountId, attempt, read.key);
     }
     await saveAttempt(client, attempt);
@@ -115,7 +119,8 @@ async function checkDone(client: Client, mountId: number, attempt: AttemptRow, k
   if (!state?.done_at) return;
   const view = await mountSheet(mountId, client);
   const step = view.steps.find((s) => s.key === key);
-  if (step?.grave && !isAcknowledged(step, view.steps, attempt.steps)) throw new Refusal('Acknowledge the caution first.', 400, { field: 'acknowledged_at' });
+  if (step?.grave && !isAcknowledged(step, view.steps, attempt.steps))
+    throw new Refusal('Acknowledge the caution first.', 400, { field: 'acknowledged_at' });
   const stop = view.stops.find((s) => s.step === key);
   if (stop && !state.stop_reason) throw new Refusal(`${stop.message} Say why it is done all the same.`, 400, { field: 'stop_reason' });
 }
@@ -125,11 +130,17 @@ export async function endAttempt(mountId: number, given: Record<string, unknown>
   return transaction(async (client) => {
     const attempt = await openAttempt(client, mountId);
     const { outcome } = given;
-    if (typeof outcome !== 'string' || !Object.hasOwn(TRY_ENDS, outcome)) throw new Refusal(`A try ends as one of ${Object.keys(TRY_ENDS).join(', ')}.`);
+    if (typeof outcome !== 'string' || !Object.hasOwn(TRY_ENDS, outcome))
+      throw new Refusal(`A try ends as one of ${Object.keys(TRY_ENDS).join(', ')}.`);
     const reason = typeof given.reason === 'string' ? given.reason.trim() : '';
     if (outcome !== 'ready' && (reason === '' || reason.length > 500))
       throw new Refusal('Say in 1 to 500 characters what happened: it stays in the record.', 400, { field: 'reason' });
-    await saveAttempt(client, { ...attempt, outcome: outcome as AttemptOutcome, reason: outcome === 'ready' ? '' : reason, ended_at: new Date() });
+    await saveAttempt(client, {
+      ...attempt,
+      outcome: outcome as AttemptOutcome,
+      reason: outcome === 'ready' ? '' : reason,
+      ended_at: new Date(),
+    });
     if (outcome !== 'ready') await insertAttempt(client, mountId, attempt.who);
     return mountSheet(mountId, client);
   });

@@ -36,14 +36,21 @@ sharp.unblock({ operation: ['VipsForeignLoadJpegBuffer', 'VipsForeignLoadPngBuff
  */
 async function upright(bytes: Uint8Array, longest = LONGEST_SIDE): Promise<{ jpeg: Buffer; width: number; height: number }> {
   if (bytes.length > MOST_PHOTO_BYTES)
-    throw new Refusal(`The photograph has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_PHOTO_BYTES / 1048576} MB are taken.`, 413);
-  const none = () => new Refusal('This file is no photograph that can be opened; JPEG, PNG and WebP can. A phone may have to be told to save as JPEG.');
+    throw new Refusal(
+      `The photograph has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_PHOTO_BYTES / 1048576} MB are taken.`,
+      413,
+    );
+  const none = () =>
+    new Refusal('This file is no photograph that can be opened; JPEG, PNG and WebP can. A phone may have to be told to save as JPEG.');
   const image = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
   const about = await image.metadata().catch((error: Error) => {
-    throw /pixel limit/i.test(error.message) ? new Refusal(`The photograph has more than ${MOST_PIXELS / 1e6} megapixels; make it smaller.`, 413) : none();
+    throw /pixel limit/i.test(error.message)
+      ? new Refusal(`The photograph has more than ${MOST_PIXELS / 1e6} megapixels; make it smaller.`, 413)
+      : none();
   });
   if (!FORMATS.includes(about.format)) throw none();
-  if (about.width * about.height > MOST_PIXELS) throw new Refusal(`The photograph has more than ${MOST_PIXELS / 1e6} megapixels; make it smaller.`, 413);
+  if (about.width * about.height > MOST_PIXELS)
+    throw new Refusal(`The photograph has more than ${MOST_PIXELS / 1e6} megapixels; make it smaller.`, 413);
   const { data, info } = await image
     .autoOrient()
     .resize({ width: longest, height: longest, fit: 'inside', withoutEnlargement: true })
@@ -66,7 +73,8 @@ export async function savePhotograph(mountId: number, photo: Uint8Array, given: 
   const picture = await upright(photo);
   return transaction(async (client) => {
     if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
-    if ((await countPhotographs(client, { mount_id: mountId })) >= MOST_PER_MOUNT) throw new Refusal(`A mount holds up to ${MOST_PER_MOUNT} photographs.`, 409);
+    if ((await countPhotographs(client, { mount_id: mountId })) >= MOST_PER_MOUNT)
+      throw new Refusal(`A mount holds up to ${MOST_PER_MOUNT} photographs.`, 409);
     const id = await insertPhotograph(client, {
       mount_id: mountId,
       rig_id: null,
@@ -85,7 +93,8 @@ export async function saveRigPhotograph(rigId: number, photo: Uint8Array, given:
   const picture = await upright(photo);
   return transaction(async (client) => {
     if (!(await getTeardown(client, rigId))) throw new Refusal(`There is no rig ${rigId}.`, 404);
-    if ((await countPhotographs(client, { rig_id: rigId })) >= MOST_PER_RIG) throw new Refusal(`A rig holds up to ${MOST_PER_RIG} photographs.`, 409);
+    if ((await countPhotographs(client, { rig_id: rigId })) >= MOST_PER_RIG)
+      throw new Refusal(`A rig holds up to ${MOST_PER_RIG} photographs.`, 409);
     const words = { who: about.who?.trim() ?? '', caption: about.caption?.trim() ?? '' };
     return { id: await insertPhotograph(client, { mount_id: null, rig_id: rigId, ...words, ...picture, print: null }) };
   });
@@ -104,7 +113,8 @@ export async function saveReading(id: number, given: unknown, view: Uint8Array |
 
 async function printOf({ face, reading, figures }: PhotographAbout, view: Uint8Array | null): Promise<NewPhotograph['print']> {
   if (!face && !reading && !figures && !view) return null;
-  if (!face || !reading || !figures || !view) throw new Refusal('A print is saved with its face, its reading, its figures and the part seen from above.');
+  if (!face || !reading || !figures || !view)
+    throw new Refusal('A print is saved with its face, its reading, its figures and the part seen from above.');
   return { face, reading, figures, view_jpeg: (await upright(view, VIEW_SIDE)).jpeg };
 }
 
@@ -120,7 +130,9 @@ export async function removePhotograph(id: number, removed: unknown): Promise<{ 
 export async function picture(id: number, what: 'photograph' | 'view', small: boolean): Promise<Buffer> {
   const jpeg = await readPicture(database(), id, what);
   if (!jpeg) throw new Refusal(`There is no photograph ${id}.`, 404);
-  return small ? sharp(jpeg).resize({ width: 360, height: 360, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 80 }).toBuffer() : jpeg;
+  return small
+    ? sharp(jpeg).resize({ width: 360, height: 360, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 80 }).toBuffer()
+    : jpeg;
 }
 
 /** A stored print that is to be read anew, as the address names it; null where it names none. */

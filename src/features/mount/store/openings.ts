@@ -46,10 +46,9 @@ export async function insertOpening(db: Client, opening: { mount_id: number; fou
 
 /** Takes an opening out of the record, or puts it back. */
 export async function setOpeningRemoved(db: Client, mountId: number, id: number, removed: boolean): Promise<boolean> {
-  const { rowCount } = await db.query('update mount_openings set removed_at = case when $3 then now() end where id = $2 and mount_id = $1', [
-    mountId,
-    id,
-    removed,
-  ]);
+  const { rowCount } = await db.query(
+    'update mount_openings set removed_at = case when $3 then now() end where id = $2 and mount_id = $1',
+    [mountId, id, removed],
+  );
   return rowCount === 1;
 }

@@ -100,7 +100,9 @@ export async function countPhotographs(db: Client, of: { mount_id: number } | { 
 /** The picture itself, or the part in it seen straight from above. */
 export async function readPicture(db: Client, id: number, what: 'photograph' | 'view'): Promise<Buffer | null> {
   const { rows } = await db.query<{ picture: Buffer | null }>(
-    what === 'view' ? 'select view_jpeg as picture from photographs where id = $1' : 'select jpeg as picture from photographs where id = $1',
+    what === 'view'
+      ? 'select view_jpeg as picture from photographs where id = $1'
+      : 'select jpeg as picture from photographs where id = $1',
     [id],
   );
   return rows[0]?.picture ?? null;

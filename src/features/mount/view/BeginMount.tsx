@@ -23,7 +23,12 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
   const begin = async (specimenId: number, rigId: number) => {
     setBusy(true);
     localStorage.setItem('initials', who);
-    const made = await sendJson<{ id: number }>('POST', `/api/studies/${studyId}/mounts`, { specimen_id: specimenId, rig_id: rigId, who }, setTold);
+    const made = await sendJson<{ id: number }>(
+      'POST',
+      `/api/studies/${studyId}/mounts`,
+      { specimen_id: specimenId, rig_id: rigId, who },
+      setTold,
+    );
     setBusy(false);
     if (made) window.location.assign(`/mounts/${made.id}`);
   };
@@ -43,7 +48,16 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
           </Act>
         )}
         <Field label="Your initials">
-          {(p) => <input {...p} className="field w-24 text-name" value={who} maxLength={20} autoComplete="off" onChange={(e) => setWho(e.target.value)} />}
+          {(p) => (
+            <input
+              {...p}
+              className="field w-24 text-name"
+              value={who}
+              maxLength={20}
+              autoComplete="off"
+              onChange={(e) => setWho(e.target.value)}
+            />
+          )}
         </Field>
       </div>
       <details className="mt-3" open={!next}>

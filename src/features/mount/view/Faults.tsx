@@ -13,7 +13,9 @@ export function Faults({ desk }: { desk: MountDesk }) {
   const [note, setNote] = useState('');
   return (
     <Section id="faults" title="Faults seen later" className="mt-8">
-      {faults.length === 0 && <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>}
+      {faults.length === 0 && (
+        <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>
+      )}
       <ul>
         {faults.map((f) => (
           <li key={f.id} className="border-b border-rule py-2">

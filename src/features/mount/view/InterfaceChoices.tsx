@@ -17,7 +17,13 @@ export function InterfaceChoices({ neighbours, told, onTell }: InterfaceChoicesP
           <div className="flex flex-wrap gap-x-5">
             {(Object.keys(INTERFACES) as InterfaceState[]).map((how) => (
               <label key={how} className="flex min-h-11 items-center gap-2">
-                <input type="radio" className="size-5" name={`interface ${name}`} checked={told[name] === how} onChange={() => onTell(name, how)} />
+                <input
+                  type="radio"
+                  className="size-5"
+                  name={`interface ${name}`}
+                  checked={told[name] === how}
+                  onChange={() => onTell(name, how)}
+                />
                 {INTERFACES[how]}
               </label>
             ))}

@@ -91,9 +91,13 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
       )}
       {!current && (
         <div className="pt-5">
-          <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
+          <p className="text-verdict font-semibold">
+            {past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}
+          </p>
           <p className="mt-1 text-soft">
-            {mount.runs === 0 ? 'It has no run yet: run it live, or drop a log here or on any page.' : `It has ${plural(mount.runs, 'run')}.`}
+            {mount.runs === 0
+              ? 'It has no run yet: run it live, or drop a log here or on any page.'
+              : `It has ${plural(mount.runs, 'run')}.`}
             {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
           </p>
           <Quiet className="mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>

@@ -19,7 +19,9 @@ export function Openings({ desk }: { desk: MountDesk }) {
   };
   return (
     <Section id="openings" title="Opened again" className="mt-8">
-      {shown.length === 0 && <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>}
+      {shown.length === 0 && (
+        <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>
+      )}
       <ul>
         {shown.map((o) => (
           <li key={o.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-2">
@@ -55,7 +57,12 @@ export function Openings({ desk }: { desk: MountDesk }) {
           <legend className="font-semibold">What was found</legend>
           {(Object.keys(FOUND) as Found[]).map((f) => (
             <label key={f} className="flex min-h-11 items-center gap-3">
-              <input type="checkbox" className="size-5 shrink-0" checked={found.includes(f)} onChange={(e) => toggle(f, e.target.checked)} />
+              <input
+                type="checkbox"
+                className="size-5 shrink-0"
+                checked={found.includes(f)}
+                onChange={(e) => toggle(f, e.target.checked)}
+              />
               {FOUND[f]}
             </label>
           ))}

@@ -33,7 +33,9 @@ export function Photographs({ desk }: { desk: MountDesk }) {
   };
   return (
     <Section id="photographs" title="Print and photographs" className="mt-8">
-      {shown.length === 0 && <p className="text-soft">None yet. After the cooler is lifted, a picture of each face tells how much was covered.</p>}
+      {shown.length === 0 && (
+        <p className="text-soft">None yet. After the cooler is lifted, a picture of each face tells how much was covered.</p>
+      )}
       <ul className="mt-2 grid grid-cols-2 gap-4 sm:grid-cols-3">
         {shown.map((p) => (
           <li key={p.id}>
@@ -51,7 +53,8 @@ export function Photographs({ desk }: { desk: MountDesk }) {
                 {p.figures.unsure && <span className="block text-note">unsure: {p.figures.unsure}</span>}
                 <span className="block text-note text-soft">
                   {p.figures.void_count === 0 ? 'no void' : `voids ${write(100 * p.figures.voids, 1)} %`}, centre{' '}
-                  {write(Math.hypot(p.figures.offset_x_mm, p.figures.offset_y_mm), 1)} mm off{p.figures.corners && `, corners ${p.figures.corners}`}
+                  {write(Math.hypot(p.figures.offset_x_mm, p.figures.offset_y_mm), 1)} mm off
+                  {p.figures.corners && `, corners ${p.figures.corners}`}
                 </span>
               </span>
             ) : (
@@ -75,7 +78,12 @@ export function Photographs({ desk }: { desk: MountDesk }) {
         </a>
         <label className="flex-1 font-semibold">
           Caption
-          <input className="field min-h-12 w-full min-w-40 font-normal" value={caption} maxLength={200} onChange={(e) => setCaption(e.target.value)} />
+          <input
+            className="field min-h-12 w-full min-w-40 font-normal"
+            value={caption}
+            maxLength={200}
+            onChange={(e) => setCaption(e.target.value)}
+          />
         </label>
         <Quiet className="min-h-12" disabled={busy} onClick={() => picker.current?.click()}>
           {busy ? 'Saving …' : 'Add a photograph'}

@@ -19,7 +19,13 @@ export function RecordBox({ name, value, hint, warning, onChange, onLeave }: Rec
     <Field label={field.unit ? `${field.label} / ${field.unit}` : field.label} hint={hint} error={warning}>
       {(p) =>
         field.choices ? (
-          <select {...p} className="field min-h-12 w-full text-name" value={value} onChange={(e) => onChange(e.target.value)} onBlur={onLeave}>
+          <select
+            {...p}
+            className="field min-h-12 w-full text-name"
+            value={value}
+            onChange={(e) => onChange(e.target.value)}
+            onBlur={onLeave}
+          >
             <option value="">not told</option>
             {Object.entries(field.choices).map(([key, words]) => (
               <option key={key} value={key}>

@@ -22,7 +22,9 @@ export function StartLive({ mountId }: { mountId: number }) {
   };
   return (
     <Section id="start-live" title="Run it live" className="mt-8">
-      <p className="text-soft">The rig's instruments are read from here on; the window opens by itself, and each run is kept when it closes.</p>
+      <p className="text-soft">
+        The rig's instruments are read from here on; the window opens by itself, and each run is kept when it closes.
+      </p>
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <label>
           <span className="block text-note text-soft">What is run</span>
@@ -37,7 +39,13 @@ export function StartLive({ mountId }: { mountId: number }) {
         {kind === 'limit_test' && (
           <label>
             <span className="block text-note text-soft">Hard limit / °C</span>
-            <input className="field w-24" inputMode="decimal" value={stop} placeholder="of the rig" onChange={(e) => setStop(e.target.value)} />
+            <input
+              className="field w-24"
+              inputMode="decimal"
+              value={stop}
+              placeholder="of the rig"
+              onChange={(e) => setStop(e.target.value)}
+            />
           </label>
         )}
         <Act className="px-5" onClick={start}>

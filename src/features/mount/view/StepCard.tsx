@@ -47,7 +47,8 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
   }, []);
   // a mark set on another device comes in
   useEffect(() => setMarked(Boolean(state.acknowledged_at)), [state.acknowledged_at]);
-  const records = () => Object.fromEntries(Object.entries(typed).map(([key, text]) => [key, toValue(key as RecordKey, text ?? '')])) as StepState['records'];
+  const records = () =>
+    Object.fromEntries(Object.entries(typed).map(([key, text]) => [key, toValue(key as RecordKey, text ?? '')])) as StepState['records'];
   const text = (key: RecordKey) => typed[key] ?? String(state.records?.[key] ?? '');
   const store = (more: StepState) =>
     desk.save(step.key, { records: records(), ...(stop && reason.trim() !== '' ? { stop_reason: reason.trim() } : {}), ...more });
@@ -115,7 +116,11 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
         />
       )}
       {step.key === 'place' && desk.view.neighbours.length > 0 && (
-        <InterfaceChoices neighbours={desk.view.neighbours} told={state.interfaces ?? {}} onTell={(name, how) => void store({ interfaces: { [name]: how } })} />
+        <InterfaceChoices
+          neighbours={desk.view.neighbours}
+          told={state.interfaces ?? {}}
+          onTell={(name, how) => void store({ interfaces: { [name]: how } })}
+        />
       )}
       {step.record.length > 0 && (
         <div className="mt-4 grid gap-3 sm:grid-cols-2">
@@ -136,7 +141,9 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
         {state.done_at ? 'Done again: on to the next' : 'Done: on to the next'}
       </Act>
       {blocked && (
-        <p className="mt-1 text-note text-soft">{stop && reason.trim() === '' ? 'A reason is needed to go on.' : 'The caution asks for your mark first.'}</p>
+        <p className="mt-1 text-note text-soft">
+          {stop && reason.trim() === '' ? 'A reason is needed to go on.' : 'The caution asks for your mark first.'}
+        </p>
       )}
     </section>
   );
@@ -150,12 +157,15 @@ function hintOf(key: RecordKey, view: MountSheetView): string | undefined {
 function warningOf(key: RecordKey, text: string, view: MountSheetView): string | undefined {
   if (key === 'torque_nm') {
     const torque = toValue(key, text);
-    return typeof torque === 'number' && view.torque_max_nm !== null && torque > view.torque_max_nm ? torqueSentence(torque, view.torque_max_nm) : undefined;
+    return typeof torque === 'number' && view.torque_max_nm !== null && torque > view.torque_max_nm
+      ? torqueSentence(torque, view.torque_max_nm)
+      : undefined;
   }
   if ((key === 'heights' || key === 'heights_after') && text.trim() !== '') {
     const { readings } = readHeights(text);
     const odd = oddHeights(readings);
-    if (odd.length > 0) return `Far from its neighbours: ${odd.map((o) => `${o.height_um} µm at ${o.x_mm}, ${o.y_mm} mm`).join('; ')}. Read again.`;
+    if (odd.length > 0)
+      return `Far from its neighbours: ${odd.map((o) => `${o.height_um} µm at ${o.x_mm}, ${o.y_mm} mm`).join('; ')}. Read again.`;
   }
   return undefined;
 }
@@ -197,7 +207,9 @@ function Timer({ step, from, onStart }: { step: MountStep; from: string | null; 
         </Quiet>
       ) : left <= 0 ? (
         <p role="alert" className={`font-semibold ${potLife ? 'text-ember' : ''}`}>
-          {potLife ? `The pot life of ${step.timer_min} min ran out: mix anew, what is left will not bond as it should.` : 'It has waited long enough.'}
+          {potLife
+            ? `The pot life of ${step.timer_min} min ran out: mix anew, what is left will not bond as it should.`
+            : 'It has waited long enough.'}
         </p>
       ) : (
         <TextButton onClick={onStart}>Start again</TextButton>

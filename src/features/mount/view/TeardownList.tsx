@@ -91,7 +91,8 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
       <h1 className="text-verdict font-semibold">Taking {view.rig.name} apart</h1>
       <p className="mt-1 flex flex-wrap items-end gap-x-6">
         <span>
-          <Figure value={minutes === null ? '–' : write(minutes, minutes % 1 === 0 ? 0 : 1)} unit="min" size="name" /> to open, about as long to close
+          <Figure value={minutes === null ? '–' : write(minutes, minutes % 1 === 0 ? 0 : 1)} unit="min" size="name" /> to open, about as
+          long to close
         </span>
         <span>
           <Figure value={String(screws)} unit={screws === 1 ? 'screw' : 'screws'} size="name" />
@@ -101,8 +102,8 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
         </a>
       </p>
       <p className="mt-2 max-w-3xl text-soft">
-        Mains and battery off first. In a mount the list is ticked off in this order, and backwards as the checklist for putting it together. Its minutes count
-        in the study’s effort.
+        Mains and battery off first. In a mount the list is ticked off in this order, and backwards as the checklist for putting it
+        together. Its minutes count in the study’s effort.
       </p>
       <ol className="mt-4 border-t border-ink">
         {rows.map((r, i) => (
@@ -119,7 +120,11 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
                 {box(i, 'minutes', 'Minutes')}
                 <span className="flex items-end gap-1">
                   {r.photograph && (
-                    <img src={`/api/photographs/${r.photograph}?small`} alt={`Step ${i + 1}`} className="h-9 w-12 border border-rule object-cover" />
+                    <img
+                      src={`/api/photographs/${r.photograph}?small`}
+                      alt={`Step ${i + 1}`}
+                      className="h-9 w-12 border border-rule object-cover"
+                    />
                   )}
                   <label className="quiet inline-flex cursor-pointer items-center focus-within:outline-2" title="Photograph of this step">
                     <Camera size={16} aria-hidden="true" />
@@ -134,7 +139,12 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
                   <Quiet className="px-2" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => move(i, -1)}>
                     <ArrowUp size={16} aria-hidden="true" />
                   </Quiet>
-                  <Quiet className="px-2" aria-label={`Move step ${i + 1} down`} disabled={i === rows.length - 1} onClick={() => move(i, 1)}>
+                  <Quiet
+                    className="px-2"
+                    aria-label={`Move step ${i + 1} down`}
+                    disabled={i === rows.length - 1}
+                    onClick={() => move(i, 1)}
+                  >
                     <ArrowDown size={16} aria-hidden="true" />
                   </Quiet>
                   <Quiet className="px-2" aria-label={`Take out step ${i + 1}`} onClick={() => change(rows.filter((_, j) => j !== i))}>
@@ -147,7 +157,11 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
         ))}
       </ol>
       <div className="mt-4 flex flex-wrap items-center gap-3">
-        <Quiet className="inline-flex min-h-12 items-center gap-1" disabled={rows.length >= 60} onClick={() => change([...rows, toRow({})])}>
+        <Quiet
+          className="inline-flex min-h-12 items-center gap-1"
+          disabled={rows.length >= 60}
+          onClick={() => change([...rows, toRow({})])}
+        >
           <Plus size={16} aria-hidden="true" /> A step
         </Quiet>
         <Act className="min-h-12" disabled={state !== 'changed'} onClick={() => void save()}>

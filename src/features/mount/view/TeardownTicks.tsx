@@ -30,7 +30,12 @@ export function TeardownTicks({ steps, backwards, rigId, ticks, onTick }: Teardo
                   onChange={() => onTick(done ? ticks.filter((t) => t !== i) : [...ticks, i])}
                 />
                 {s.photograph && (
-                  <img src={`/api/photographs/${s.photograph}?small`} alt="" className="h-14 w-20 shrink-0 border border-rule object-cover" loading="lazy" />
+                  <img
+                    src={`/api/photographs/${s.photograph}?small`}
+                    alt=""
+                    className="h-14 w-20 shrink-0 border border-rule object-cover"
+                    loading="lazy"
+                  />
                 )}
                 <span>
                   <span className="text-name">

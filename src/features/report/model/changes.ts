@@ -18,7 +18,8 @@ export function reportChanges(before: ReportContent, after: ReportContent): stri
   if (added.length > 0) lines.push(`${plural(added.length, 'run was', 'runs were')} added.`);
   if (gone.length > 0) lines.push(`${plural(gone.length, 'run was', 'runs were')} taken away.`);
   if (moved.length > 0) lines.push(`${plural(moved.length, 'run reads', 'runs read')} otherwise.`);
-  const outs = (c: ReportContent) => new Set(c.findings.left_out.map((l) => `${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}`));
+  const outs = (c: ReportContent) =>
+    new Set(c.findings.left_out.map((l) => `${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}`));
   const [outBefore, outAfter] = [outs(before), outs(after)];
   for (const name of outAfter) if (!outBefore.has(name)) lines.push(`${name} was left out.`);
   for (const name of outBefore) if (!outAfter.has(name)) lines.push(`${name} was taken in again.`);

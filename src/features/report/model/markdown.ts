@@ -23,7 +23,11 @@ export function reportAsMarkdown(content: ReportContent): string {
       return table ? [table] : [];
     });
     if (lines.length === 0 && shown.length === 0 && words === '') return [];
-    return [[`## ${REPORT_SECTIONS[key]}`, ...(words ? [asMarkdown(words)] : []), ...lines.map(asMarkdown), ...shown.map(tableAsMarkdown)].join('\n\n')];
+    return [
+      [`## ${REPORT_SECTIONS[key]}`, ...(words ? [asMarkdown(words)] : []), ...lines.map(asMarkdown), ...shown.map(tableAsMarkdown)].join(
+        '\n\n',
+      ),
+    ];
   });
   return `${[`# ${asMarkdown(content.title)}`, ...parts].join('\n\n')}\n`;
 }
@@ -64,7 +68,8 @@ function sentencesOf(content: ReportContent, key: ReportSectionKey): string[] {
         ...list(findings.comparison.map((f) => f.message)),
         ...list(
           findings.left_out.map(
-            (l) => `Left out: ${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}: ${l.reason}${l.who ? ` (${l.who})` : ''}`,
+            (l) =>
+              `Left out: ${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}: ${l.reason}${l.who ? ` (${l.who})` : ''}`,
           ),
         ),
         ...list(findings.runs.map((r) => `${r.specimen} mount ${r.mount} run ${r.run}: ${r.message}`)),

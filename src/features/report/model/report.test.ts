@@ -20,9 +20,25 @@ function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportC
   const facts = studyFacts(given, { title: 'Two', reference: 'R' });
   const answer = answerResults(facts, studyChoice(facts));
   return {
-    ...{ format: 1, title: 'Two <pastes>', question: 'Which?', made_at: '2026-11-26T10:00:00Z', reference: 'R', confidence: 0.95, look: '', answer },
+    ...{
+      format: 1,
+      title: 'Two <pastes>',
+      question: 'Which?',
+      made_at: '2026-11-26T10:00:00Z',
+      reference: 'R',
+      confidence: 0.95,
+      look: '',
+      answer,
+    },
     sections: REPORT_SECTION_KEYS.map((key) => ({ key, words: key === 'held' ? 'All else.' : '' })),
-    ...{ held: [{ what: 'Load', value: '140 W', tolerance: '± 1 %' }], specimens: [], mounts: answer.figures, interactions: [], before_after: [], worth: [] },
+    ...{
+      held: [{ what: 'Load', value: '140 W', tolerance: '± 1 %' }],
+      specimens: [],
+      mounts: answer.figures,
+      interactions: [],
+      before_after: [],
+      worth: [],
+    },
     ...{ currency: null, budget: null, drift: null, recommendations: [{ reader: 'All', words: 'Take A.', checks: [] }] },
     findings: {
       ...{ comparison: [], mounts: [], runs: [] },
@@ -52,7 +68,9 @@ function contentOf(given: RunFact[], more: Partial<ReportContent> = {}): ReportC
 describe('a report as Markdown', () => {
   const text = reportAsMarkdown(contentOf(runs));
   it('has its sections with words, sentences and tables in their order', () => {
-    expect(text).toMatch(/^# Two &lt;pastes>\n\n## The question\n\nWhich\?\n\n## The answer\n\n\*\*A\|&lt;b> runs 2\.0 K cooler than R\*\*/);
+    expect(text).toMatch(
+      /^# Two &lt;pastes>\n\n## The question\n\nWhich\?\n\n## The answer\n\n\*\*A\|&lt;b> runs 2\.0 K cooler than R\*\*/,
+    );
     expect(text).toContain('## Recommendation\n\n**All:** Take A.');
     expect(text).toContain('## What was held\n\nAll else.\n\n- Load: 140 W, ± 1 %');
     expect(text.indexOf('## Verdicts')).toBeLessThan(text.indexOf('## Method as used'));

@@ -24,12 +24,33 @@ export function reportTables(content: ReportContent): ReportTable[] {
             key: 'specimens',
             title: `Specimens by ${name.toLowerCase()}`,
             columns: ['Specimen', 'Mounts', 'Runs', `Mean / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'Letters', 'Chance of being best'],
-            rows: analysis.specimens.map((s) => [s.specimen, s.mounts, s.runs, level(s.mean), level(s.ci?.[0]), level(s.ci?.[1]), s.group, s.chance_coolest]),
+            rows: analysis.specimens.map((s) => [
+              s.specimen,
+              s.mounts,
+              s.runs,
+              level(s.mean),
+              level(s.ci?.[0]),
+              level(s.ci?.[1]),
+              s.group,
+              s.chance_coolest,
+            ]),
           },
           {
             key: 'pairs',
             title: 'Pairs',
-            columns: ['a', 'b', `a − b / ${step}`, `Low / ${step}`, `High / ${step}`, 'p, family', 'Verdict', 'Firm', 'Pooled', 'Separate', 'Strict'],
+            columns: [
+              'a',
+              'b',
+              `a − b / ${step}`,
+              `Low / ${step}`,
+              `High / ${step}`,
+              'p, family',
+              'Verdict',
+              'Firm',
+              'Pooled',
+              'Separate',
+              'Strict',
+            ],
             rows: analysis.pairs.map((p) => [
               p.a,
               p.b,
@@ -56,7 +77,18 @@ export function reportTables(content: ReportContent): ReportTable[] {
       key: 'runs',
       title: 'Runs',
       columns: ['Specimen', 'Mount', 'Run', 'Day', 'Rig', 'Load', 'Rise / K', 'Resistance / K/W', 'Valid', 'Remark'],
-      rows: runs.map((r) => [r.specimen, r.mount, r.run, r.day ?? '', r.rig, r.load ?? '', r.rise_k, r.r_k_per_w, r.valid ? 'yes' : 'no', r.reason]),
+      rows: runs.map((r) => [
+        r.specimen,
+        r.mount,
+        r.run,
+        r.day ?? '',
+        r.rig,
+        r.load ?? '',
+        r.rise_k,
+        r.r_k_per_w,
+        r.valid ? 'yes' : 'no',
+        r.reason,
+      ]),
     },
     ...(content.worth.length > 1
       ? [
@@ -96,7 +128,8 @@ export function tableAsMarkdown({ columns, rows }: ReportTable): string {
 
 /** A table as a piece of HTML, escaped. */
 export function tableAsHtml({ title, columns, rows }: ReportTable): string {
-  const escaped = (v: string | number | null) => String(v ?? '').replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] ?? c);
+  const escaped = (v: string | number | null) =>
+    String(v ?? '').replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] ?? c);
   const row = (cells: (string | number | null)[], tag: string) => `<tr>${cells.map((c) => `<${tag}>${escaped(c)}</${tag}>`).join('')}</tr>`;
   return `<table>\n<caption>${escaped(title)}</caption>\n<thead>${row(columns, 'th')}</thead>\n<tbody>\n${rows.map((r) => row(r, 'td')).join('\n')}\n</tbody>\n</table>\n`;
 }

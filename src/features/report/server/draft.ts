@@ -23,6 +23,7 @@ export async function changeDraft(studyId: number, given: Record<string, unknown
   if (!Number.isInteger(version)) throw new Refusal('Say which version of the draft was changed.');
   const { sections } = check(ReportDraft, rest);
   const saved = await saveDraft(database(), studyId, sections, version as number);
-  if (saved === null) throw new Refusal('Somebody else changed the report meanwhile. Load the page again to see it; your words are still here to copy.', 409);
+  if (saved === null)
+    throw new Refusal('Somebody else changed the report meanwhile. Load the page again to see it; your words are still here to copy.', 409);
   return draftView(studyId);
 }

@@ -34,6 +34,10 @@ export async function reportFile(address: string | undefined, file: string): Pro
 
 function send(body: string | Uint8Array<ArrayBuffer>, type: keyof typeof TYPES, name: string): Response {
   return new Response(body, {
-    headers: { 'content-type': `${TYPES[type]}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"`, 'cache-control': 'no-store' },
+    headers: {
+      'content-type': `${TYPES[type]}; charset=utf-8`,
+      'content-disposition': `attachment; filename="${name}"`,
+      'cache-control': 'no-store',
+    },
   });
 }

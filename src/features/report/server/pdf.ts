@@ -33,7 +33,11 @@ export async function printer(): Promise<string | null> {
 export function printPdf(page: string): Promise<Buffer> {
   return inTurn(async () => {
     const browser = await printer();
-    if (!browser) throw new Refusal('This machine has no headless browser to print with. Print the page from your own browser: it is laid out for paper.', 501);
+    if (!browser)
+      throw new Refusal(
+        'This machine has no headless browser to print with. Print the page from your own browser: it is laid out for paper.',
+        501,
+      );
     const folder = await mkdtemp(path.join(tmpdir(), 'warm-gauge-print-'));
     try {
       const file = path.join(folder, 'report.pdf');
@@ -49,11 +53,16 @@ export function printPdf(page: string): Promise<Buffer> {
         '--no-pdf-header-footer',
       ];
       // the charts are drawn by scripts: virtual time lets them finish
-      await run(browser, [...flags, `--user-data-dir=${folder}/profile`, '--virtual-time-budget=6000', `--print-to-pdf=${file}`, url], { timeout: LONGEST_MS });
+      await run(browser, [...flags, `--user-data-dir=${folder}/profile`, '--virtual-time-budget=6000', `--print-to-pdf=${file}`, url], {
+        timeout: LONGEST_MS,
+      });
       return await readFile(file);
     } catch (error) {
       log.error({ err: error }, 'printing failed');
-      throw new Refusal('The headless browser could not print the report. Print the page from your own browser: it is laid out for paper.', 502);
+      throw new Refusal(
+        'The headless browser could not print the report. Print the page from your own browser: it is laid out for paper.',
+        502,
+      );
     } finally {
       await rm(folder, { recursive: true, force: true });
     }

@@ -2,7 +2,10 @@ import type { Client } from '#app/database/pool';
 import type { SectionDraft } from '#features/report/model/reportSections';
 
 export async function getDraft(db: Client, studyId: number): Promise<{ sections: SectionDraft[]; version: number } | null> {
-  const { rows } = await db.query<{ sections: SectionDraft[]; version: number }>('select sections, version from report_drafts where study_id = $1', [studyId]);
+  const { rows } = await db.query<{ sections: SectionDraft[]; version: number }>(
+    'select sections, version from report_drafts where study_id = $1',
+    [studyId],
+  );
   return rows[0] ?? null;
 }
 

@@ -23,7 +23,8 @@ export function ReportArticle({ content }: { content: ReportContent }) {
       <header>
         <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
         <p className="mt-2 text-soft">
-          Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of {content.specimens.length} specimens
+          Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of{' '}
+          {content.specimens.length} specimens
         </p>
       </header>
       {content.sections.map(({ key, words }) => {
@@ -59,8 +60,8 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
       return analysis && analysis.pairs.length > 0 ? (
         <>
           <p className="text-soft">
-            {intervalsWords(analysis.pairs.length, content.confidence)} The smallest difference that matters is {Number(answer.margin.toPrecision(2))}{' '}
-            {OUTCOMES[choice.outcome].unit}.
+            {intervalsWords(analysis.pairs.length, content.confidence)} The smallest difference that matters is{' '}
+            {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
           </p>
           <Sentences list={mainPairs(answer).map((p) => p.sentence)} />
           {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}
@@ -83,7 +84,9 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
     case 'mounts':
       return <Mounts content={content} />;
     case 'worth':
-      return content.worth.length > 1 ? <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} /> : null;
+      return content.worth.length > 1 ? (
+        <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} />
+      ) : null;
     case 'scatter':
       return (
         analysis && (
@@ -229,7 +232,9 @@ function Findings({ content }: { content: ReportContent }) {
       <Group title="Of the comparison" items={comparison.map((f) => `${findingName(f.code)}. ${f.message}`)} />
       <Group
         title="Left out by hand"
-        items={left_out.map((l) => `${l.specimen}, mount ${l.mount}${l.run === null ? '' : `, run ${l.run}`}: ${l.reason}${l.who ? ` (${l.who})` : ''}`)}
+        items={left_out.map(
+          (l) => `${l.specimen}, mount ${l.mount}${l.run === null ? '' : `, run ${l.run}`}: ${l.reason}${l.who ? ` (${l.who})` : ''}`,
+        )}
       />
       {restored && (
         <Group
@@ -241,9 +246,14 @@ function Findings({ content }: { content: ReportContent }) {
           }
         />
       )}
-      <Group title="Of the runs" items={runs.map((r) => `${r.specimen}, mount ${r.mount}, run ${r.run}: ${findingName(r.code).toLowerCase()}. ${r.message}`)} />
+      <Group
+        title="Of the runs"
+        items={runs.map((r) => `${r.specimen}, mount ${r.mount}, run ${r.run}: ${findingName(r.code).toLowerCase()}. ${r.message}`)}
+      />
       <Group title="Of how the mounts were made" items={mounts.map((m) => `${m.specimen}, mount ${m.mount}: ${m.message}`)} />
-      {comparison.length + left_out.length + runs.length + mounts.length === 0 && <p>No check found anything to say, and nothing was left out.</p>}
+      {comparison.length + left_out.length + runs.length + mounts.length === 0 && (
+        <p>No check found anything to say, and nothing was left out.</p>
+      )}
     </div>
   );
 }

@@ -67,7 +67,9 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
             </Act>
             <Quiet onClick={() => globalThis.print()}>Print</Quiet>
           </div>
-          <p className="mt-1 text-note text-soft">A published version never changes: it keeps its figures, words and checksum at an address of its own.</p>
+          <p className="mt-1 text-note text-soft">
+            A published version never changes: it keeps its figures, words and checksum at an address of its own.
+          </p>
           <Alert>{told}</Alert>
           {canInsist && (
             <Quiet className="mt-2" onClick={() => void publish(true)}>
@@ -104,7 +106,9 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
                 </div>
                 {s.shown && (
                   <details open={s.words !== '' || undefined}>
-                    <summary className="cursor-pointer text-note text-soft">{s.words === '' ? 'Add words of your own' : 'Your words'}</summary>
+                    <summary className="cursor-pointer text-note text-soft">
+                      {s.words === '' ? 'Add words of your own' : 'Your words'}
+                    </summary>
                     <textarea
                       className="field mt-1 w-full"
                       rows={4}

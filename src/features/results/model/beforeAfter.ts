@@ -69,7 +69,8 @@ export function beforeAndAfter(facts: StudyFacts, choice: ResultsChoice = studyC
         const pair = analysis?.pairs.find((p) => [p.a, p.b].includes(s.name) && [p.a, p.b].includes(before)) ?? null;
         const sign = pair?.a === s.name ? 1 : -1;
         const ci = (pair?.ci && (sign === 1 ? pair.ci : [-pair.ci[1], -pair.ci[0]])) as [number, number] | null;
-        const words = outcome === 'time_to_event' && (!pair || pair.throttled.length > 0) ? eventWords(event ?? '', figures, before, s.name) : null;
+        const words =
+          outcome === 'time_to_event' && (!pair || pair.throttled.length > 0) ? eventWords(event ?? '', figures, before, s.name) : null;
         return { outcome, before: of(before), after: of(s.name), change: pair ? sign * pair.difference : null, ci, pair, words };
       });
       return { before, after: s.name, changes, notes: notesOf(facts, before, s.name, changes) };
@@ -136,7 +137,9 @@ function throttledSentence(
   const parts = [
     `${before} throttled${share ? (share >= 99.5 ? ' all the time' : ` for ${write(share, 0)} % of the time`) : ''}: the part held its temperature down itself, so ${write(bound, 1)} K is at or above only, and the temperature alone understates what was gained.`,
     ...(shown !== null && atPower !== null && power !== null
-      ? [`The sensor shows ${write(shown, 1)} K less; at the ${write(power, 0)} W that ${after} runs at, the K/W say ${write(atPower, 1)} K.`]
+      ? [
+          `The sensor shows ${write(shown, 1)} K less; at the ${write(power, 0)} W that ${after} runs at, the K/W say ${write(atPower, 1)} K.`,
+        ]
       : []),
     ...(clock?.change != null ? [`The clock ${clock.change > 0 ? 'came back' : 'fell'} by ${write(Math.abs(clock.change), 0)} MHz.`] : []),
     'Compare by K/W, clock, score and throttled share.',
@@ -160,7 +163,9 @@ function exhaustNote(runs: RunFact[], before: string, after: string): string | n
   const hotter = is.rise_k > was.rise_k ? 'hotter' : 'cooler';
   const rest = is.rise_k - expected;
   const air =
-    Math.abs(rest) < 1 ? '' : ` The other ${writeSigned(rest, 1)} K say that ${rest < 0 ? 'more' : 'less'} air went through than the fan’s speed tells.`;
+    Math.abs(rest) < 1
+      ? ''
+      : ` The other ${writeSigned(rest, 1)} K say that ${rest < 0 ? 'more' : 'less'} air went through than the fan’s speed tells.`;
   return `The exhaust air was ${write(Math.abs(is.rise_k - was.rise_k), 1)} K ${hotter} after (${write(was.rise_k, 1)} K over the room before, ${write(is.rise_k, 1)} K after). From ${write(was.power_w, 0)} to ${write(is.power_w, 0)} W and ${write(was.fan_rpm, 0)} to ${write(is.fan_rpm, 0)} rpm alone ${writeSigned(expected - was.rise_k, 1)} K are to be expected, as the air carries the power and goes with the fan.${air} Hotter exhaust at equal power means less air, not a better or worse interface.`;
 }
 

@@ -46,7 +46,8 @@ function sameInstruments(facts: StudyFacts, { block }: Analysis, pair: [string, 
 /** How many mounts of a specimen with a value were on each rig. */
 function mountsByRig({ runs }: StudyFacts, specimen: string): Map<string, number> {
   const mounts = new Map<number, string>();
-  for (const r of runs) if (r.specimen === specimen && r.valid && r.mount_reason === null && r.run_reason === null) mounts.set(r.mount_id, r.rig);
+  for (const r of runs)
+    if (r.specimen === specimen && r.valid && r.mount_reason === null && r.run_reason === null) mounts.set(r.mount_id, r.rig);
   const counts = new Map<string, number>();
   for (const rig of mounts.values()) counts.set(rig, (counts.get(rig) ?? 0) + 1);
   return counts;

@@ -78,7 +78,9 @@ function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
   // what waits for a person is out of everything it may touch, unless it is asked for
   const waits = r.undecided.length > 0 && !r.censored;
   const takenIn = waits && choice.with_undecided === true;
-  const stands = takenIn || (BY_RESISTANCE.has(outcome) ? r.r_valid : outcome === 'time_to_event' ? (event?.reached ?? false) : ALWAYS.has(outcome) || r.valid);
+  const stands =
+    takenIn ||
+    (BY_RESISTANCE.has(outcome) ? r.r_valid : outcome === 'time_to_event' ? (event?.reached ?? false) : ALWAYS.has(outcome) || r.valid);
   const bounded = (BOUNDED.has(outcome) && r.censored) || event?.reached === false;
   const byPerson = choice.with_excluded ? null : (r.mount_reason ?? r.run_reason);
   const reason =
@@ -132,7 +134,14 @@ function scoreMargin(facts: StudyFacts): number | null {
 export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence): Partial<AnalysisOptions> {
   const known = new Set(rowsFor(facts, choice).map((r) => r.specimen));
   return {
-    ...{ outcome: choice.outcome, scatter: scatterChoice(choice.scatter), family: choice.family, block: choice.block, confidence, chances: false },
+    ...{
+      outcome: choice.outcome,
+      scatter: scatterChoice(choice.scatter),
+      family: choice.family,
+      block: choice.block,
+      confidence,
+      chances: false,
+    },
     one_kind: new Set(facts.specimens.filter((s) => known.has(s.name)).map((s) => s.kind)).size < 2,
     margin: marginFor(facts, choice.outcome),
     borrowed: choice.outcome === 'rise' ? facts.borrowed : {},
@@ -185,7 +194,12 @@ export function changedVerdicts(before: Analysis | null, after: Analysis | null)
 
 /** Do two judgements of a pair say the same, whichever of the two is named first? */
 export function saysTheSame(p: AnalysedPair, q: AnalysedPair): boolean {
-  const turned = { cooler: 'warmer', warmer: 'cooler', cooler_within_margin: 'warmer_within_margin', warmer_within_margin: 'cooler_within_margin' } as const;
+  const turned = {
+    cooler: 'warmer',
+    warmer: 'cooler',
+    cooler_within_margin: 'warmer_within_margin',
+    warmer_within_margin: 'cooler_within_margin',
+  } as const;
   const verdict = p.a === q.a ? q.verdict : q.verdict in turned ? turned[q.verdict as keyof typeof turned] : q.verdict;
   return p.verdict === verdict && p.firm === q.firm;
 }

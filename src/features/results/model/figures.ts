@@ -24,7 +24,12 @@ export function mountFigures(
 ): MountFigure[] {
   const rows = rowsFor(facts, choice);
   const means = new Map(mountValues(rows.filter((r) => r.valid && !r.excluded)).map((m) => [`${m.mount} ${m.specimen}`, m.value]));
-  const all = new Map(mountValues(rowsFor(facts, { ...choice, with_excluded: true }).filter((r) => r.valid)).map((m) => [`${m.mount} ${m.specimen}`, m.value]));
+  const all = new Map(
+    mountValues(rowsFor(facts, { ...choice, with_excluded: true }).filter((r) => r.valid)).map((m) => [
+      `${m.mount} ${m.specimen}`,
+      m.value,
+    ]),
+  );
   const figures = new Map<string, MountFigure>();
   for (const r of facts.runs) {
     const key = `${r.mount} ${r.specimen}`;

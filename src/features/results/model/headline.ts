@@ -14,7 +14,12 @@ interface PlacedRung {
 }
 
 /** Pairs with the reference in the order of the ladder. */
-export function bestFirst(pairs: AnalysedPair[], reference: string | null, rungs: PlacedRung[], better: 'lower' | 'higher'): AnalysedPair[] {
+export function bestFirst(
+  pairs: AnalysedPair[],
+  reference: string | null,
+  rungs: PlacedRung[],
+  better: 'lower' | 'higher',
+): AnalysedPair[] {
   const mean = new Map(rungs.map((r) => [r.name, r.mean]));
   const at = (p: AnalysedPair) => (better === 'lower' ? 1 : -1) * (mean.get(p.a === reference ? p.b : p.a) ?? 0);
   return [...pairs].sort((p, q) => at(p) - at(q));

@@ -40,11 +40,24 @@ function byLoad(facts: StudyFacts, choice: ResultsChoice, parts: number): Intera
   return others.flatMap((second) => {
     const rows = loadDifferences(rowsFor(facts, { ...choice, load: first }), rowsFor(facts, { ...choice, load: second }));
     if (new Set(rows.map((r) => r.specimen)).size < 2 || !rows.some((r) => r.specimen === facts.reference)) return [];
-    const { pairs, specimens } = analyse(rows, { ...optionsFor(facts, choice), family: 'reference', block: null, chances: false, outlook: false, confidence });
+    const { pairs, specimens } = analyse(rows, {
+      ...optionsFor(facts, choice),
+      family: 'reference',
+      block: null,
+      chances: false,
+      outlook: false,
+      confidence,
+    });
     return pairs.flatMap((p) => {
       if (!p.ci || p.p_adjusted === null) return [];
       const assumed = specimens.some((s) => s.mounts < 2 && (s.specimen === p.a || s.specimen === p.b));
-      return [tell(choice, { by: 'load', first, second, specimen: p.a, value: p.difference, ci: p.ci, p: Math.min(1, parts * p.p_adjusted), assumed }, facts)];
+      return [
+        tell(
+          choice,
+          { by: 'load', first, second, specimen: p.a, value: p.difference, ci: p.ci, p: Math.min(1, parts * p.p_adjusted), assumed },
+          facts,
+        ),
+      ];
     });
   });
 }
@@ -52,7 +65,8 @@ function byLoad(facts: StudyFacts, choice: ResultsChoice, parts: number): Intera
 /** @param parts other loads and rigs, among which the error is shared out */
 function byRig(facts: StudyFacts, choice: ResultsChoice, [first, ...others]: string[], parts: number): Interaction[] {
   if (others.length === 0) return [];
-  const on = (rig: string) => compareStudy({ ...facts, runs: facts.runs.filter((r) => r.rig === rig) }, { ...choice, family: 'reference', block: null });
+  const on = (rig: string) =>
+    compareStudy({ ...facts, runs: facts.runs.filter((r) => r.rig === rig) }, { ...choice, family: 'reference', block: null });
   const base = on(first);
   return others.flatMap((second) => {
     const other = on(second);
@@ -65,7 +79,11 @@ function byRig(facts: StudyFacts, choice: ResultsChoice, [first, ...others]: str
     return both.map(({ p, q }) => {
       const d = differenceOfDifferences(p, q, 1 - (1 - facts.confidence) / told);
       const assumed = [base, other].some((a) => a?.specimens.some((s) => s.mounts < 2 && (s.specimen === p.a || s.specimen === p.b)));
-      return tell(choice, { by: 'rig', first, second, specimen: p.a, value: d.value, ci: d.ci, p: Math.min(1, told * d.p), assumed }, facts);
+      return tell(
+        choice,
+        { by: 'rig', first, second, specimen: p.a, value: d.value, ci: d.ci, p: Math.min(1, told * d.p), assumed },
+        facts,
+      );
     });
   });
 }

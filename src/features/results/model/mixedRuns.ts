@@ -17,7 +17,8 @@ const SEVERAL_SPEEDS: Finding = {
 const SEVERAL_AGES: Finding = {
   code: 'several_ages',
   severity: 'warn',
-  message: 'Mounts were measured over days, and a mount’s value here is the mean over its ages. What time does to each is told under Ageing.',
+  message:
+    'Mounts were measured over days, and a mount’s value here is the mean over its ages. What time does to each is told under Ageing.',
 };
 
 /** What makes the runs of a mount unlike, so that its value is a mean over unlike things: fan speeds, ages. */
@@ -28,5 +29,9 @@ export function mixedRuns({ runs }: StudyFacts, outcome: OutcomeKey): Finding[] 
 /** Why the runs of a mount are no repeats of each other; null where they are. */
 export function whyNoRepeats({ findings }: Pick<Analysis, 'findings'>): string | null {
   const codes = new Set(findings.map((f) => f.code));
-  return codes.has(SEVERAL_SPEEDS.code) ? 'no repeats: several fan speeds' : codes.has(SEVERAL_AGES.code) ? 'no repeats: several ages' : null;
+  return codes.has(SEVERAL_SPEEDS.code)
+    ? 'no repeats: several fan speeds'
+    : codes.has(SEVERAL_AGES.code)
+      ? 'no repeats: several ages'
+      : null;
 }

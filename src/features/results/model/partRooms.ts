@@ -25,8 +25,12 @@ export function partRooms(facts: StudyFacts, load: string | null = null): PartRo
     const own = counted.filter((r) => r.specimen === s.name);
     if (own.length === 0) return [];
     const rooms = parts.map((part) => meanOfMounts(own, (r) => r.margins.find((m) => m.part === part)?.margin_k ?? null));
-    const worst = worstMargin(parts.flatMap((part, i): PartMargin[] => (rooms[i] === null ? [] : [{ part, sensor: '', rise_k: 0, margin_k: rooms[i] }])));
-    return worst ? [{ name: s.name, position: s.position, mounts: new Set(own.map((r) => r.mount_id)).size, rooms, decides: worst.part }] : [];
+    const worst = worstMargin(
+      parts.flatMap((part, i): PartMargin[] => (rooms[i] === null ? [] : [{ part, sensor: '', rise_k: 0, margin_k: rooms[i] }])),
+    );
+    return worst
+      ? [{ name: s.name, position: s.position, mounts: new Set(own.map((r) => r.mount_id)).size, rooms, decides: worst.part }]
+      : [];
   });
   if (specimens.length === 0) return null;
   return { room_c: facts.limits_room_c, parts, specimens, sentences: sentencesOf(facts, counted, parts, specimens) };

@@ -26,7 +26,12 @@ export function checkRests(facts: StudyFacts, rests: RestsOn[], confidence: numb
   return rests.map((r) => {
     const key = `${r.outcome}\n${r.load ?? ''}`;
     if (!known.has(key))
-      known.set(key, r.outcome in OUTCOMES ? compareStudy(facts, { ...studyChoice(facts), outcome: r.outcome as OutcomeKey, load: r.load }, confidence) : null);
+      known.set(
+        key,
+        r.outcome in OUTCOMES
+          ? compareStudy(facts, { ...studyChoice(facts), outcome: r.outcome as OutcomeKey, load: r.load }, confidence)
+          : null,
+      );
     const pair = known.get(key)?.pairs.find((p) => [p.a, p.b].includes(r.a) && [p.a, p.b].includes(r.b));
     if (!pair) return { ...r, state: 'gone', now: null };
     const was = { ...pair, a: r.a, b: r.b, verdict: r.verdict as typeof pair.verdict, firm: r.firm };
@@ -45,8 +50,11 @@ export function restsNow(facts: StudyFacts, keys: RestKey[], confidence: number)
   return empty.flatMap((r) => {
     const key = `${r.outcome}\n${r.load ?? ''}`;
     if (!(r.outcome in OUTCOMES)) return [];
-    if (!judged.has(key)) judged.set(key, compareStudy(facts, { ...studyChoice(facts), outcome: r.outcome as OutcomeKey, load: r.load }, confidence));
+    if (!judged.has(key))
+      judged.set(key, compareStudy(facts, { ...studyChoice(facts), outcome: r.outcome as OutcomeKey, load: r.load }, confidence));
     const pair = judged.get(key)?.pairs.find((p) => [p.a, p.b].includes(r.a) && [p.a, p.b].includes(r.b));
-    return pair ? [{ outcome: r.outcome, load: r.load, a: pair.a, b: pair.b, verdict: pair.verdict, firm: pair.firm, sentence: pair.sentence }] : [];
+    return pair
+      ? [{ outcome: r.outcome, load: r.load, a: pair.a, b: pair.b, verdict: pair.verdict, firm: pair.firm, sentence: pair.sentence }]
+      : [];
   });
 }

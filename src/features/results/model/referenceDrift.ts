@@ -30,7 +30,13 @@ export function referenceDrift(facts: StudyFacts, choice: ResultsChoice): Refere
   return chart && { reference, points, chart, sentence: driftSentence(reference, points.length, chart, dated, OUTCOMES[choice.outcome]) };
 }
 
-function driftSentence(reference: string, count: number, { beyond, one_sided, drift }: ControlChart, dated: boolean, { unit, digits }: Outcome): string {
+function driftSentence(
+  reference: string,
+  count: number,
+  { beyond, one_sided, drift }: ControlChart,
+  dated: boolean,
+  { unit, digits }: Outcome,
+): string {
   const parts = [
     beyond.length === 0
       ? `All ${count} mounts of ${reference} lie within the limits of their own scatter.`

@@ -13,7 +13,8 @@ import { checkRests, restsNow } from './recommendation';
 import { referenceDrift } from './referenceDrift';
 import { answerResults } from './resultsAnswer';
 
-const three = (specimen: string, centre: number, more: Partial<RunFact> = {}) => [0, 0.2, -0.1].map((d, i) => run(specimen, i + 1, centre + d, more));
+const three = (specimen: string, centre: number, more: Partial<RunFact> = {}) =>
+  [0, 0.2, -0.1].map((d, i) => run(specimen, i + 1, centre + d, more));
 
 describe('what a study is looked at by', () => {
   const study = facts([...three('R', 41, { values: { clock: 2100 } }), ...three('A', 39, { values: { clock: 2100, score: 900 } })]);
@@ -61,7 +62,9 @@ describe('what changes', () => {
     const cut = { ...study, runs: study.runs.map((r) => (r.mount === 4 ? { ...r, mount_reason: 'tilted' } : r)) };
     const answer = answerResults(cut, studyChoice(cut));
     expect(answer.analysis?.pairs[0].verdict).toBe('warmer');
-    expect(answer.restored).toEqual([{ a: 'A', b: 'R', before: expect.stringContaining('A runs 0.8 K cooler'), after: expect.stringContaining('unresolved') }]);
+    expect(answer.restored).toEqual([
+      { a: 'A', b: 'R', before: expect.stringContaining('A runs 0.8 K cooler'), after: expect.stringContaining('unresolved') },
+    ]);
     expect(answerResults(study, studyChoice(study)).restored).toBeNull();
   });
 });
@@ -75,7 +78,11 @@ describe('before and after', () => {
     values: { r_k_per_w: 0.55, clock: 1900, throttle_share: 100, fan_speed: 1000 },
     events: [{ event: 'throttle', s: 300, reached: true }],
   };
-  const after = { exhaust_rise_k: 12, values: { clock: 2100, throttle_share: 0, fan_speed: 1200 }, events: [{ event: 'throttle', s: 1200, reached: false }] };
+  const after = {
+    exhaust_rise_k: 12,
+    values: { clock: 2100, throttle_share: 0, fan_speed: 1200 },
+    events: [{ event: 'throttle', s: 1200, reached: false }],
+  };
   const runs = [1, 2, 3].map((n) => ({ ...run('Before', 1, 68 + n / 10, before), run: n }));
   const study = facts([...runs, ...three('After', 42, after)], { reference: 'Before', design: 'before_after' });
   study.specimens[0].fixed = true;
@@ -116,7 +123,10 @@ describe('before and after', () => {
 describe('interactions', () => {
   it('of loads compare the gain within mounts', () => {
     const runs = ['R', 'A'].flatMap((s) =>
-      [1, 2, 3].flatMap((m) => [run(s, m, (s === 'R' ? 40 : 38) + m / 10, { load: 'Part' }), run(s, m, (s === 'R' ? 62 : 55) + m / 9, { load: 'Full' })]),
+      [1, 2, 3].flatMap((m) => [
+        run(s, m, (s === 'R' ? 40 : 38) + m / 10, { load: 'Part' }),
+        run(s, m, (s === 'R' ? 62 : 55) + m / 9, { load: 'Full' }),
+      ]),
     );
     const [only] = interactions(facts(runs, { loads: ['Part', 'Full'] }), studyChoice(facts(runs, { loads: ['Part', 'Full'] })));
     expect(only).toMatchObject({ by: 'load', specimen: 'A', first: 'Part', second: 'Full' });
@@ -143,7 +153,9 @@ describe('interactions', () => {
         Array.from({ length: 3 * rigs }, (_m, m) => {
           const mount = 40 + 0.5 * random.normal();
           const rig = `Rig ${m % rigs}`;
-          return Array.from({ length: loads }, (_l, l) => run(s, m + 1, mount + 10 * l + 0.3 * random.normal(), { rig, load: loads > 1 ? `Load ${l}` : null }));
+          return Array.from({ length: loads }, (_l, l) =>
+            run(s, m + 1, mount + 10 * l + 0.3 * random.normal(), { rig, load: loads > 1 ? `Load ${l}` : null }),
+          );
         }).flat(),
       );
       const study = facts(runs, { loads: loads > 1 ? ['Load 0', 'Load 1', 'Load 2'] : [], family: 'reference' });
@@ -177,7 +189,8 @@ describe('the reference over the days', () => {
 describe('a time of which some mounts were stopped without the event', () => {
   const after = [900, 950].map((s, i) => [s, true, i] as const);
   const stopped = [1200, 1200, 1200].map((s, i) => [s, false, i + 2] as const);
-  const timed = (specimen: string, s: number, reached: boolean, i: number) => run(specimen, i + 1, 40, { events: [{ event: 'first warning', s, reached }] });
+  const timed = (specimen: string, s: number, reached: boolean, i: number) =>
+    run(specimen, i + 1, 40, { events: [{ event: 'first warning', s, reached }] });
   const study = facts([
     ...[200, 210, 220, 230, 240].map((s, i) => timed('R', s, true, i)),
     ...[...after, ...stopped].map(([s, reached, i]) => timed('New', s, reached, i)),
@@ -208,7 +221,10 @@ describe('the budget of a study', () => {
     ['North', 'South'].flatMap((rig, k) => [0, 0.3, -0.2].map((d, i) => run(specimen, 3 * k + i + 1, centre + 0.8 * k + d, { rig })));
   const differences = (runs: RunFact[], more: Partial<ReturnType<typeof facts>>) => {
     const study = facts(runs, { instruments, ...more });
-    return studyBudget(study, compareStudy(study, studyChoice(study)) as never)?.difference.map((d) => [d.cancels, d.budget.expanded < 0.6]);
+    return studyBudget(study, compareStudy(study, studyChoice(study)) as never)?.difference.map((d) => [
+      d.cancels,
+      d.budget.expanded < 0.6,
+    ]);
   };
   it('lets offsets cancel over several rigs where each specimen was on each of them, and only there', () => {
     expect(differences([...both('R', 41), ...both('A', 39)], { block: 'rig' })).toEqual([[true, true]]);
@@ -225,7 +241,9 @@ describe('the budget of a study', () => {
     expect(room).toHaveLength(2);
   });
   it('keeps what the instruments are off by in absolute values and lets it cancel in differences', () => {
-    const study = facts([...three('R', 41), ...three('A', 39)], { instruments: [{ name: 'Part', reads: 'sensor', accuracy_k: 2, resolution_k: 0.1 }] });
+    const study = facts([...three('R', 41), ...three('A', 39)], {
+      instruments: [{ name: 'Part', reads: 'sensor', accuracy_k: 2, resolution_k: 0.1 }],
+    });
     const budget = studyBudget(study, compareStudy(study, studyChoice(study)) as never);
     expect(budget?.absolute[0].budget.expanded).toBeGreaterThan(2);
     expect(budget?.difference[0].budget.expanded).toBeLessThan(0.5);
@@ -243,7 +261,9 @@ describe('recommendations', () => {
     0.95,
   );
   it('rest on the verdicts of now', () => {
-    expect(rests).toEqual([expect.objectContaining({ verdict: 'warmer', firm: true, sentence: expect.stringContaining('A runs 2.0 K cooler') })]);
+    expect(rests).toEqual([
+      expect.objectContaining({ verdict: 'warmer', firm: true, sentence: expect.stringContaining('A runs 2.0 K cooler') }),
+    ]);
     expect(checkRests(before, rests, 0.95)[0].state).toBe('stands');
   });
   it('are flagged where a new run turns the verdict, and not where only a figure moves', () => {
@@ -283,7 +303,11 @@ describe('the scatter that is assumed where nothing tells it', () => {
 
 describe('runs that wait for a decision', () => {
   const waiting = (rise: number) => run('A', 9, rise, { valid: false, undecided: ['ambient_disagree'] });
-  const study = facts([...[41, 41.2, 40.9, 41.1].map((v, i) => run('R', i + 1, v)), ...[38, 38.2, 37.9].map((v, i) => run('A', i + 1, v)), waiting(60)]);
+  const study = facts([
+    ...[41, 41.2, 40.9, 41.1].map((v, i) => run('R', i + 1, v)),
+    ...[38, 38.2, 37.9].map((v, i) => run('A', i + 1, v)),
+    waiting(60),
+  ]);
   it('stay out of means, are named, and the answer with them stands beside', () => {
     const answer = answerResults(study, studyChoice(study), 0.95, false);
     expect(answer.analysis?.specimens.find((s) => s.specimen === 'A')).toMatchObject({ mounts: 3 });

@@ -74,7 +74,9 @@ export function answerResults(facts: StudyFacts, choice: ResultsChoice, confiden
     drift: referenceDrift(facts, choice),
     outcomes: knownOutcomes(facts),
     changed: isBase ? [] : changedVerdicts(compareStudy(facts, base, confidence), analysis),
-    restored: isCut ? changedVerdicts(analysis, compareStudy(facts, { ...choice, with_excluded: !choice.with_excluded }, confidence)) : null,
+    restored: isCut
+      ? changedVerdicts(analysis, compareStudy(facts, { ...choice, with_excluded: !choice.with_excluded }, confidence))
+      : null,
     undecided:
       waiting.length === 0
         ? null
@@ -131,7 +133,12 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
 }
 
 /** Specimens without a valid run, each with the bound that its throttled runs give. */
-function describeUnplaced(specimens: { name: string }[], figures: MountFigure[], { outcome }: ResultsChoice, { unit }: LevelScale): string[] {
+function describeUnplaced(
+  specimens: { name: string }[],
+  figures: MountFigure[],
+  { outcome }: ResultsChoice,
+  { unit }: LevelScale,
+): string[] {
   const { digits } = OUTCOMES[outcome];
   return specimens.map(({ name }) => {
     const bounds = figures.filter((m) => m.specimen === name).flatMap((m) => m.at_or_above ?? []);
@@ -144,7 +151,8 @@ function schoolSentence({ scatter, specimens, block }: Analysis): string {
   if (scatter.pooled_sd === null) return 'No specimen has two mounts yet, so the scatter between mounts is assumed; remounting tells it.';
   const blocks = block ? { day: 'bench days', rig: 'rigs', 'rig-day': 'rigs on their days' }[block] : null;
   const fewest = Math.min(...specimens.map((s) => s.mounts));
-  const test = scatter.brown_forsythe_p === null ? '' : ` Brown–Forsythe test for equal scatter: p = ${write(scatter.brown_forsythe_p, 3)}.`;
+  const test =
+    scatter.brown_forsythe_p === null ? '' : ` Brown–Forsythe test for equal scatter: p = ${write(scatter.brown_forsythe_p, 3)}.`;
   const effect = blocks && scatter.block_p !== null ? ` The ${blocks} differ with p = ${write(scatter.block_p, 3)}.` : '';
   if (blocks)
     return scatter.school === 'pooled'

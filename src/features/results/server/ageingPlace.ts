@@ -23,7 +23,8 @@ export async function ageingPlace(id: number, by: 'time' | 'cycles' = 'time'): P
 /** The next measurement of every mount as an iCalendar file (RFC 5545): at its instant, or by the bench's clock where that named no zone. */
 export async function dueCalendar(id: number): Promise<string> {
   const { results, answer } = await ageingPlace(id);
-  if (!answer || answer.due.length === 0) throw new Refusal('No measurement is due: every mount was measured at all its planned ages, or none are planned.');
+  if (!answer || answer.due.length === 0)
+    throw new Refusal('No measurement is due: every mount was measured at all its planned ages, or none are planned.');
   const { study } = results;
   const calendar = ical({
     name: `${study.title}: due`,

@@ -48,7 +48,9 @@ async function buildsOf({ study }: Pick<GatheredStudy, 'study'>): Promise<Cooler
   if (coolers.every((c) => c.sheet === null)) return [];
   const { fit_enclosure, fit_height_mm, fit_mass_g } = study.plan;
   const enclosure = { name: fit_enclosure ?? '', height_mm: fit_height_mm ?? null, mass_g: fit_mass_g ?? null };
-  return coolers.map((c) => coolerBuild({ ...c, fans: values.filter((v) => v.specimen === c.specimen).flatMap((v) => v.fan ?? []) }, enclosure));
+  return coolers.map((c) =>
+    coolerBuild({ ...c, fans: values.filter((v) => v.specimen === c.specimen).flatMap((v) => v.fan ?? []) }, enclosure),
+  );
 }
 
 function firstQuestion(sweeps: Sweep[], target: number | null): CoolerQuestion | null {

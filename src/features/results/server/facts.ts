@@ -14,7 +14,13 @@ import type { RunsSoFar } from '#features/study/model/soFar';
 import type { SpecimenRow, StudyRow } from '#features/study/store/studies';
 
 /** A study as its results rest on it, from its rows. What it costs is not in it yet. */
-export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): StudyFacts {
+export function factsOf(
+  study: StudyRow,
+  specimens: SpecimenRow[],
+  values: RunValueRow[],
+  history: LabHistory[],
+  shown: number[],
+): StudyFacts {
   const { plan } = study;
   const design = plan.design ?? PLAN_DEFAULTS.design;
   const limits = readPartLimits(plan.part_limits ?? '') ?? [];
@@ -60,7 +66,8 @@ export function factsOf(study: StudyRow, specimens: SpecimenRow[], values: RunVa
 
 /** What the runs of a study say to its plan: their rises, and the resistance of each specimen. */
 export function runsSoFar({ runs }: Pick<StudyFacts, 'runs'>): RunsSoFar {
-  const rowsOf = (outcome: OutcomeKey) => rowsFor({ runs, loads: [] }, { outcome, load: null, power_w: null, event: null, with_excluded: false });
+  const rowsOf = (outcome: OutcomeKey) =>
+    rowsFor({ runs, loads: [] }, { outcome, load: null, power_w: null, event: null, with_excluded: false });
   const resistances = rowsOf('r_k_per_w').filter((r) => r.valid && !r.excluded);
   const known = [...new Set(resistances.map((r) => r.specimen))];
   const meanOf = (specimen: string) => mean(resistances.flatMap((r) => (r.specimen === specimen ? r.value : [])));
@@ -92,9 +99,9 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
     ...{ run_id: v.run_id, run: v.run, mount_id: v.mount_id, mount: v.mount, specimen: v.specimen, rig: v.rig, load: v.load },
     ...{ day: v.day, at_s: v.at_s, at_zoned: v.at_zoned },
     ...{ valid: v.valid && v.rise_k !== null, r_valid: v.r_valid, censored: v.censored },
-    values: Object.fromEntries(Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined)) as Partial<
-      Record<OutcomeKey, number>
-    >,
+    values: Object.fromEntries(
+      Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined),
+    ) as Partial<Record<OutcomeKey, number>>,
     events: v.times_to ?? [],
     power_w: v.power_w,
     exhaust_rise_k: v.exhaust_rise_k,
@@ -116,7 +123,9 @@ function borrowedFrom(history: LabHistory[], specimens: SpecimenRow[]): StudyFac
   return Object.fromEntries(
     specimens.flatMap((s) => {
       const known = history.find((h) => h.kind === s.kind);
-      return known ? [[s.name, { sd: Math.hypot(known.mount_sd, known.run_sd), df: known.df, from: `this lab's own, from ${known.mounts} mounts` }]] : [];
+      return known
+        ? [[s.name, { sd: Math.hypot(known.mount_sd, known.run_sd), df: known.df, from: `this lab's own, from ${known.mounts} mounts` }]]
+        : [];
     }),
   );
 }

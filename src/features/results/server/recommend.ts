@@ -54,7 +54,11 @@ class Recommendations {
 }
 
 /** The words there are, with how the verdicts stand that they rest on. */
-export async function recommendationsOf({ study, facts, level }: Pick<GatheredStudy, 'study' | 'facts' | 'level'>): Promise<RecommendationView[]> {
+export async function recommendationsOf({
+  study,
+  facts,
+  level,
+}: Pick<GatheredStudy, 'study' | 'facts' | 'level'>): Promise<RecommendationView[]> {
   const list = await listRecommendations(database(), study.id);
   return Promise.all(
     list.map(async ({ reader, words, rests_on }) => ({

@@ -76,7 +76,9 @@ describe('the results place', () => {
     expect(arrangeResults(resultsOf({ R: [40, 41] }))?.headline.claim).toBe('R runs 40.5 K over ambient');
   });
   it('heads with the coolest against the reference, parted into claim and basis', () => {
-    const { headline } = arrangeResults(resultsOf({ R: [44, 44.2, 44.1, 44], A: [40, 40.2, 40.1, 40], B: [42, 42.2, 42.1, 42] })) ?? { headline: null };
+    const { headline } = arrangeResults(resultsOf({ R: [44, 44.2, 44.1, 44], A: [40, 40.2, 40.1, 40], B: [42, 42.2, 42.1, 42] })) ?? {
+      headline: null,
+    };
     expect(headline?.claim).toBe('A runs 4.0 K cooler than R');
     expect(headline?.basis).toMatch(/^\(95 % [\d.]+ to [\d.]+, 4 mounts each\); firm\.$/);
   });
@@ -131,7 +133,14 @@ describe('a stored run as a row of the comparison', () => {
 describe('parts with limits of their own', () => {
   // the plate cools memory and drive better, and leaves the regulator nearer to its limit
   const plan = { part_limits: 'Memory: Mem = 95; Regulator: VRM = 105', limits_room_c: 35 };
-  const specimens: SpecimenRow[] = ['Pads', 'Plate'].map((name, i) => ({ id: i + 1, study_id: 1, name, kind: 'pad', position: i, plan: {} }));
+  const specimens: SpecimenRow[] = ['Pads', 'Plate'].map((name, i) => ({
+    id: i + 1,
+    study_id: 1,
+    name,
+    kind: 'pad',
+    position: i,
+    plan: {},
+  }));
   const sensor = (name: string, rise_k: number) => ({ name, rise_k, mean_c: null, max_c: null, se_k: null, n_eff: null });
   const rowsOf = (specimen: string, memory: number, regulator: number) =>
     [0, 0.3, -0.2].map((d, i) =>

@@ -89,8 +89,20 @@ function instrumentsOf({ sheet, instruments }: PlanRig): RiseInstrument[] {
   return [
     ...(sheet.sensor_resolution_k == null
       ? []
-      : [{ name: 'Sensors of the part', reads: 'sensor' as const, accuracy_k: sheet.sensor_accuracy_k ?? null, resolution_k: sheet.sensor_resolution_k }]),
-    ...room.map((i) => ({ name: i.name, reads: 'ambient' as const, accuracy_k: i.sheet.accuracy ?? null, resolution_k: i.sheet.resolution ?? null })),
+      : [
+          {
+            name: 'Sensors of the part',
+            reads: 'sensor' as const,
+            accuracy_k: sheet.sensor_accuracy_k ?? null,
+            resolution_k: sheet.sensor_resolution_k,
+          },
+        ]),
+    ...room.map((i) => ({
+      name: i.name,
+      reads: 'ambient' as const,
+      accuracy_k: i.sheet.accuracy ?? null,
+      resolution_k: i.sheet.resolution ?? null,
+    })),
   ];
 }
 
@@ -106,6 +118,7 @@ export function arrangeResults({ facts, choice, analysis, lead }: StudyResults):
 export function lookSentence({ looks, blocks_done, blocks_planned, confidence, spent }: StudyLevel): string {
   if (looks.length === 0) return '';
   const percent = (v: number) => `${Number((100 * v).toFixed(2))} %`;
-  const when = blocks_done >= blocks_planned ? 'All planned blocks are in' : `Interim look: ${blocks_done} of ${blocks_planned} blocks are in`;
+  const when =
+    blocks_done >= blocks_planned ? 'All planned blocks are in' : `Interim look: ${blocks_done} of ${blocks_planned} blocks are in`;
   return `${when}. Verdicts are judged with ${percent(confidence)} confidence, as looks were planned after block ${looks.join(' and ')}; ${percent(spent)} of the error is spent.`;
 }

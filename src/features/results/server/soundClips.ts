@@ -13,7 +13,13 @@ export async function saveSoundClip(specimenId: number, name: string, bytes: Uin
     throw new Refusal(`The clip is larger than the ${MOST_CLIP_BYTES / 1_048_576} MB that are taken; ten seconds are enough.`, 413);
   const kind = clipKind(bytes);
   if (!kind) throw new Refusal('This file is no clip that can be played; WAV, FLAC, Ogg, MP3 and M4A can.');
-  const clip = { specimen_id: specimenId, name: name.slice(0, 200) || 'clip', kind, rpm: about.rpm ?? null, level_db: about.level_db ?? null };
+  const clip = {
+    specimen_id: specimenId,
+    name: name.slice(0, 200) || 'clip',
+    kind,
+    rpm: about.rpm ?? null,
+    level_db: about.level_db ?? null,
+  };
   const id = await transaction((client) => insertSoundClip(client, { ...clip, note: about.note?.trim() ?? '', bytes }, MOST_PER_SPECIMEN));
   if (id === null) throw new Refusal(`There is no specimen ${specimenId}.`, 404);
   if (id === 'full') throw new Refusal(`A specimen holds up to ${MOST_PER_SPECIMEN} clips; take one out first.`, 409);

@@ -127,7 +127,8 @@ function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[
           usable,
           specimens.map((s) => s.name),
         );
-  const level = looks.length === 0 || done === 0 ? { confidence: study.confidence, spent: 0 } : lookLevel(looks, planned, done, study.confidence);
+  const level =
+    looks.length === 0 || done === 0 ? { confidence: study.confidence, spent: 0 } : lookLevel(looks, planned, done, study.confidence);
   return { ...level, blocks_done: done, blocks_planned: planned, looks };
 }
 

@@ -30,7 +30,10 @@ export async function sweepSheet(id: number, asked: string | null): Promise<Swee
   return {
     ...{ title: study.title, unit: soundUnit(facts.sound), floor_db: facts.sound.floor_db, distance_m: facts.sound.distance_m },
     speeds: read ?? (known.length > 2 ? known : USUAL_SPEEDS),
-    problem: asked !== null && !read ? `Speeds are up to ${MOST_SPEEDS} numbers of rpm, such as 700, 950, 1250, 1600; "${asked.slice(0, 60)}" is not.` : null,
+    problem:
+      asked !== null && !read
+        ? `Speeds are up to ${MOST_SPEEDS} numbers of rpm, such as 700, 950, 1250, 1600; "${asked.slice(0, 60)}" is not.`
+        : null,
     mounts: facts.specimens.flatMap((s) => {
       const made = mounts.filter((m) => m.specimen_id === s.id).map((m) => m.number);
       return (made.length > 0 ? made : [1]).map((mount) => ({ specimen: s.name, position: s.position, mount }));

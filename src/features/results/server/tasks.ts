@@ -13,13 +13,16 @@ import { sweepsOf } from '#features/results/model/sweeps';
 export const resultsTasks = {
   compareRuns: ({ rows, options }: { rows: AnalysisRow[]; options: Partial<AnalysisOptions> }) => analyse(rows, options),
   /** a comparison with its words and marks, as the results place tells it */
-  answer: ({ facts, choice, confidence }: { facts: StudyFacts; choice: ResultsChoice; confidence: number }) => answerResults(facts, choice, confidence),
+  answer: ({ facts, choice, confidence }: { facts: StudyFacts; choice: ResultsChoice; confidence: number }) =>
+    answerResults(facts, choice, confidence),
   /** coolers compared where they are held alike */
   coolers: ({ facts, question }: { facts: StudyFacts; question: CoolerQuestion }) => answerCoolers(facts, sweepsOf(facts), question),
   /** how the verdicts stand now that words rest on */
-  checkRests: ({ facts, rests, confidence }: { facts: StudyFacts; rests: RestsOn[]; confidence: number }) => checkRests(facts, rests, confidence),
+  checkRests: ({ facts, rests, confidence }: { facts: StudyFacts; rests: RestsOn[]; confidence: number }) =>
+    checkRests(facts, rests, confidence),
   /** the verdicts of now that words are to rest on */
-  restsNow: ({ facts, rests, confidence }: { facts: StudyFacts; rests: RestKey[]; confidence: number }) => restsNow(facts, rests, confidence),
+  restsNow: ({ facts, rests, confidence }: { facts: StudyFacts; rests: RestKey[]; confidence: number }) =>
+    restsNow(facts, rests, confidence),
   beforeAndAfter: (facts: StudyFacts) => beforeAndAfter(facts),
 };
 export const resultsThreads = inThreads(resultsTasks);

@@ -10,24 +10,36 @@ import { valuesTable } from './valuesTable';
 const run = runFact;
 const mounts = (specimen: string, values: number[], more: Partial<RunFact> = {}) => values.map((v, i) => run(specimen, i + 1, v, more));
 const facts = (runs: RunFact[], more: Partial<StudyFacts> = {}): StudyFacts => ({ ...studyFacts(runs), ...more });
-const three = [...mounts('R', [41, 41.6, 40.8, 41.2]), ...mounts('A, 2', [39.2, 39.9, 39.1, 39.8]), ...mounts('"B"', [40.9, 41.9, 41.2, 40.6])];
+const three = [
+  ...mounts('R', [41, 41.6, 40.8, 41.2]),
+  ...mounts('A, 2', [39.2, 39.9, 39.1, 39.8]),
+  ...mounts('"B"', [40.9, 41.9, 41.2, 40.6]),
+];
 
 const STUDIES: Record<string, [StudyFacts, number]> = {
   plain: [facts(three), 0.95],
   'looked at': [facts(three), 0.9969],
   blocked: [facts(three, { block: 'day' }), 0.95],
   'against the reference': [facts(three, { family: 'reference' }), 0.95],
-  throttled: [facts([...three, run('"B"', 5, 50, { valid: false, censored: true }), ...mounts('Slip', [52, 53], { valid: false, censored: true })]), 0.95],
+  throttled: [
+    facts([...three, run('"B"', 5, 50, { valid: false, censored: true }), ...mounts('Slip', [52, 53], { valid: false, censored: true })]),
+    0.95,
+  ],
   'one mount with the scatter of the lab': [
     facts([...three.slice(0, 2), run('One', 1, 39)], { borrowed: { One: { sd: 0.7, df: 14, from: 'this lab' } } }),
     0.95,
   ],
   'one mount of an odd default': [facts([run('R', 1, 41), run('One', 1, 39)], { default_mount_sd: 0.31 }), 0.95],
   'two loads': [
-    facts([...three.map((r) => ({ ...r, load: '140 W' })), ...three.map((r) => ({ ...r, load: '75 W', values: { rise: 20 } }))], { loads: ['75 W', '140 W'] }),
+    facts([...three.map((r) => ({ ...r, load: '140 W' })), ...three.map((r) => ({ ...r, load: '75 W', values: { rise: 20 } }))], {
+      loads: ['75 W', '140 W'],
+    }),
     0.95,
   ],
-  'left out by hand, of an own margin': [facts([...three, run('R', 9, 70, { mount_reason: 'lifted, then put on again' })], { margin_k: 0.4 }), 0.95],
+  'left out by hand, of an own margin': [
+    facts([...three, run('R', 9, 70, { mount_reason: 'lifted, then put on again' })], { margin_k: 0.4 }),
+    0.95,
+  ],
 };
 
 describe('the exported table gives the verdicts of the results page', () => {

@@ -17,7 +17,11 @@ export async function listRecommendations(db: Client, studyId: number): Promise<
 }
 
 /** Puts a study's recommendations in place of those there are. */
-export async function replaceRecommendations(db: Client, studyId: number, list: Pick<RecommendationRow, 'reader' | 'words' | 'rests_on'>[]): Promise<void> {
+export async function replaceRecommendations(
+  db: Client,
+  studyId: number,
+  list: Pick<RecommendationRow, 'reader' | 'words' | 'rests_on'>[],
+): Promise<void> {
   await db.query('select from studies where id = $1 for update', [studyId]);
   await db.query('delete from recommendations where study_id = $1', [studyId]);
   for (const [position, r] of list.entries()) {

@@ -31,9 +31,10 @@ export async function insertSoundClip(
 ): Promise<number | null | 'full'> {
   const { rows: found } = await db.query('select from specimens where id = $1 for update', [clip.specimen_id]);
   if (found.length === 0) return null;
-  const { rows: held } = await db.query<{ n: number }>('select count(*)::int as n from sound_clips where specimen_id = $1 and removed_at is null', [
-    clip.specimen_id,
-  ]);
+  const { rows: held } = await db.query<{ n: number }>(
+    'select count(*)::int as n from sound_clips where specimen_id = $1 and removed_at is null',
+    [clip.specimen_id],
+  );
   if (held[0].n >= most) return 'full';
   const { rows } = await db.query<{ id: number }>(
     'insert into sound_clips (specimen_id, name, kind, rpm, level_db, note, bytes) values ($1, $2, $3, $4, $5, $6, $7) returning id',

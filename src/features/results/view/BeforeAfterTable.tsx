@@ -39,7 +39,9 @@ export function BeforeAfterTable({ states }: { states: BeforeAfter[] }) {
                     <td className="figure py-2 pl-4 text-right whitespace-nowrap">
                       <Change words={changeWords(c)} />
                     </td>
-                    <td className="py-2 pl-4">{[c.pair?.sentence, c.words].filter(Boolean).join(' ') || 'not compared: one of them has no value'}</td>
+                    <td className="py-2 pl-4">
+                      {[c.pair?.sentence, c.words].filter(Boolean).join(' ') || 'not compared: one of them has no value'}
+                    </td>
                   </tr>
                 ))}
               </tbody>

@@ -19,7 +19,8 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
     <>
       <p className="max-w-3xl">
         {rigWords(budget)}
-        {sources.length < 2 && ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
+        {sources.length < 2 &&
+          ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
       </p>
 
       <Scroll label="Uncertainty budget" className="mt-2">
@@ -50,8 +51,9 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
         </table>
       </Scroll>
       <p className="mt-2 text-note text-soft">
-        Sources, as standard uncertainties for {first.specimen}: {sources.map((c) => `${c.name} ${write(Math.abs(c.contribution), 3)} K`).join('; ')}. Combined{' '}
-        {write(first.budget.combined, 2)} K, coverage factor {write(first.budget.coverage_factor, 2)}
+        Sources, as standard uncertainties for {first.specimen}:{' '}
+        {sources.map((c) => `${c.name} ${write(Math.abs(c.contribution), 3)} K`).join('; ')}. Combined {write(first.budget.combined, 2)} K,
+        coverage factor {write(first.budget.coverage_factor, 2)}
         {freedomWords(first.budget.effective_df)}. The difference of one pair alone, not simultaneous.
       </p>
     </>
@@ -59,7 +61,8 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
 }
 
 function rigWords({ rigs, difference }: StudyBudget): string {
-  if (rigs < 2) return 'All was measured on one rig: what its instruments are off by is in every absolute value alike and cancels in the differences.';
+  if (rigs < 2)
+    return 'All was measured on one rig: what its instruments are off by is in every absolute value alike and cancels in the differences.';
   const apart = difference.filter((d) => !d.cancels).map((d) => d.specimen);
   return apart.length === 0
     ? 'Several rigs were used, and what is compared was on each of them alike: what their instruments are off by cancels in the differences.'

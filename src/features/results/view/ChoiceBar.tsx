@@ -27,7 +27,12 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
     ...(rigs > 1 && days > 1 ? [['rig-day', 'By rig and day'] as [string, string]] : []),
   ];
   return (
-    <section aria-label="What is compared, and how" onPointerEnter={onNear} onFocus={onNear} className="flex flex-wrap items-end gap-x-4 gap-y-2">
+    <section
+      aria-label="What is compared, and how"
+      onPointerEnter={onNear}
+      onFocus={onNear}
+      className="flex flex-wrap items-end gap-x-4 gap-y-2"
+    >
       <Pick
         label="Outcome"
         value={choice.outcome}
@@ -74,7 +79,12 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
         ]}
       />
       {blocks.length > 1 && (
-        <Pick label="Blocks" value={choice.block ?? 'none'} onChange={(v) => onChoose({ block: v === 'none' ? null : (v as BlockBy) })} choices={blocks} />
+        <Pick
+          label="Blocks"
+          value={choice.block ?? 'none'}
+          onChange={(v) => onChoose({ block: v === 'none' ? null : (v as BlockBy) })}
+          choices={blocks}
+        />
       )}
       {isCut && (
         <label className="flex min-h-8 items-center gap-2">
@@ -87,7 +97,17 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
   );
 }
 
-function Pick({ label, value, choices, onChange }: { label: string; value: string; choices: [string, string][]; onChange: (value: string) => void }) {
+function Pick({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  choices: [string, string][];
+  onChange: (value: string) => void;
+}) {
   const id = useId();
   return (
     <div>

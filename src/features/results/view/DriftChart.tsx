@@ -23,7 +23,12 @@ export const DriftChart = memo(function DriftChart({ drift, unit, digits }: Drif
       note={`Band: limits of the mounts’ own scatter (2.66 mean moving ranges). ${drift.sentence}`}
     >
       <ResponsiveContainer width="100%" height={220}>
-        <LineChart data={points} margin={{ top: 10, right: 16, bottom: 22, left: 8 }} accessibilityLayer title={`${reference} over the days`}>
+        <LineChart
+          data={points}
+          margin={{ top: 10, right: 16, bottom: 22, left: 8 }}
+          accessibilityLayer
+          title={`${reference} over the days`}
+        >
           <CartesianGrid stroke="var(--rule)" />
           <XAxis
             type="number"
@@ -43,7 +48,13 @@ export const DriftChart = memo(function DriftChart({ drift, unit, digits }: Drif
           />
           <ReferenceArea y1={chart.lower} y2={chart.upper} fill="var(--band)" fillOpacity={1} />
           <ReferenceLine y={chart.centre} stroke="var(--ink)" strokeDasharray="1 4" />
-          <Line dataKey="value" stroke="var(--ink)" strokeWidth={1.5} dot={{ r: 5, fill: 'var(--ink)', stroke: 'none' }} isAnimationActive={false} />
+          <Line
+            dataKey="value"
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+            dot={{ r: 5, fill: 'var(--ink)', stroke: 'none' }}
+            isAnimationActive={false}
+          />
           <Tooltip
             isAnimationActive={false}
             content={({ payload }) => {

@@ -41,7 +41,10 @@ export function KelvinRail({ rail, current }: KelvinRailProps) {
         {placed.map((s) => (
           <div key={s.name}>
             {s.ci && (
-              <div className="absolute h-[2px] bg-ink" style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})`, top: 32 + lift }} />
+              <div
+                className="absolute h-[2px] bg-ink"
+                style={{ left: place(s.ci[0]), width: `calc(${place(s.ci[1])} - ${place(s.ci[0])})`, top: 32 + lift }}
+              />
             )}
             {(lanes.get(s.name) ?? 0) > 0 && (
               <div

@@ -1,5 +1,16 @@
 import { memo } from 'react';
-import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, Tooltip, usePlotArea, XAxis, YAxis } from 'recharts';
+import {
+  CartesianGrid,
+  ReferenceArea,
+  ReferenceLine,
+  ResponsiveContainer,
+  Scatter,
+  ScatterChart,
+  Tooltip,
+  usePlotArea,
+  XAxis,
+  YAxis,
+} from 'recharts';
 import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { write, writeMargin } from '#core/text/number';
 import type { AxisRange } from '#core/units/axisRange';
@@ -38,7 +49,16 @@ const FOOT = 48;
 const SECOND = 96;
 
 /** The study as a picture: specimens coolest first, every mount a dot, mean and interval, the margin around the reference. */
-export const Ladder = memo(function Ladder({ title, specimens, reference, margin, range, confidence, outcome = 'rise', scale }: LadderProps) {
+export const Ladder = memo(function Ladder({
+  title,
+  specimens,
+  reference,
+  margin,
+  range,
+  confidence,
+  outcome = 'rise',
+  scale,
+}: LadderProps) {
   const { digits, better, unit: step } = OUTCOMES[outcome];
   const { unit, name } = scale ?? OUTCOMES[outcome];
   const bound = boundWords(outcome);
@@ -167,7 +187,15 @@ function RungBars({ rungs, low, high, colour }: RungBarsProps) {
       {rungs.map((s, i) => (
         <g key={s.name}>
           <path d={`M${plot.x} ${plot.y + (i + 1) * step}H${plot.x + plot.width}`} stroke="var(--rule)" />
-          {s.ci && <rect x={x(s.ci[0])} y={plot.y + (i + 0.36) * step - 4.5} width={Math.max(0, x(s.ci[1]) - x(s.ci[0]))} height={9} fill={colour(s.mean)} />}
+          {s.ci && (
+            <rect
+              x={x(s.ci[0])}
+              y={plot.y + (i + 0.36) * step - 4.5}
+              width={Math.max(0, x(s.ci[1]) - x(s.ci[0]))}
+              height={9}
+              fill={colour(s.mean)}
+            />
+          )}
         </g>
       ))}
     </g>
@@ -202,7 +230,12 @@ function mountPoints(rungs: LadderSpecimen[], high: number, unit: string, digits
 function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
   if (payload?.beyond)
     return (
-      <path d={`M${cx - 12} ${cy - 5}L${cx - 2} ${cy}L${cx - 12} ${cy + 5}M${cx - 22} ${cy}H${cx - 4}`} fill="none" stroke="var(--ember)" strokeWidth={2} />
+      <path
+        d={`M${cx - 12} ${cy - 5}L${cx - 2} ${cy}L${cx - 12} ${cy + 5}M${cx - 22} ${cy}H${cx - 4}`}
+        fill="none"
+        stroke="var(--ember)"
+        strokeWidth={2}
+      />
     );
   return <circle cx={cx} cy={cy} r={3.6} fill="var(--ink)" fillOpacity={0.5} />;
 }
@@ -275,7 +308,16 @@ function wrapName(name: string, most: number): string[] {
   return [name.slice(0, cut).trim(), rest.length > most ? `${rest.slice(0, most - 1)}…` : rest];
 }
 
-function FigureTick({ x, y, payload, rungs, narrow, percent, unit, digits }: TickProps & { narrow: boolean; percent: string; unit: string; digits: number }) {
+function FigureTick({
+  x,
+  y,
+  payload,
+  rungs,
+  narrow,
+  percent,
+  unit,
+  digits,
+}: TickProps & { narrow: boolean; percent: string; unit: string; digits: number }) {
   const s = rungs[payload?.value ?? -1];
   if (!s) return null;
   const left = Number(x) + 6;
@@ -300,7 +342,14 @@ function FigureTick({ x, y, payload, rungs, narrow, percent, unit, digits }: Tic
           )}
         </g>
       )}
-      <text x={left} y={middle} fontSize={narrow ? 18 : 24} fontWeight={650} fontFamily="var(--font-sans)" style={{ fontVariantNumeric: 'tabular-nums' }}>
+      <text
+        x={left}
+        y={middle}
+        fontSize={narrow ? 18 : 24}
+        fontWeight={650}
+        fontFamily="var(--font-sans)"
+        style={{ fontVariantNumeric: 'tabular-nums' }}
+      >
         {write(s.mean, digits)}
         <tspan fontSize={unit.length > 2 ? 12 : 15} fontWeight={400}>
           {`\u202f${narrow && unit.length > 2 ? '' : unit}`}

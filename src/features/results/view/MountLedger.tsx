@@ -76,7 +76,12 @@ function MountChoice({ mount }: { mount: MountFigure }) {
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const decide = async (why: string | null) => {
-    const done = await sendJson('PUT', `/api/mounts/${mount.mount_id}/excluded`, { reason: why, who: localStorage.getItem('initials') ?? '' }, setTold);
+    const done = await sendJson(
+      'PUT',
+      `/api/mounts/${mount.mount_id}/excluded`,
+      { reason: why, who: localStorage.getItem('initials') ?? '' },
+      setTold,
+    );
     if (done) globalThis.location.reload();
   };
   return (

@@ -59,7 +59,11 @@ export function PairMatrix({ rungs, pairs, outcome }: PairMatrixProps) {
                 const mark = pair.verdict === 'tied' ? ' =' : pair.verdict === 'unresolved' ? ' ?' : '';
                 const words = `${pair.a} and ${pair.b}: ${verdictWords(pair.verdict, outcome)}, ${pair.ci ? `${write(pair.ci[0], digits + 1)} to ${write(pair.ci[1], digits + 1)} ${unit}` : 'no interval'}${pair.firm && pair.verdict !== 'unresolved' ? ', firm' : ''}`;
                 return (
-                  <td key={c.name} title={words} className={`px-2 py-1.5 text-center whitespace-nowrap ${told ? 'font-semibold' : 'text-soft'}`}>
+                  <td
+                    key={c.name}
+                    title={words}
+                    className={`px-2 py-1.5 text-center whitespace-nowrap ${told ? 'font-semibold' : 'text-soft'}`}
+                  >
                     {writeSigned(cell.difference, digits)}
                     {mark}
                     {told && !pair.firm ? ' ~' : ''}

@@ -16,7 +16,8 @@ const columnsFor = (outcome: OutcomeKey) => {
     column.accessor((p) => p.ci?.[0] ?? null, {
       id: 'low',
       header: `Interval / ${unit}`,
-      cell: ({ row: { original: p } }) => (p.ci === null ? 'none: all alike' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`),
+      cell: ({ row: { original: p } }) =>
+        p.ci === null ? 'none: all alike' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`,
     }),
     column.accessor('p_adjusted', { header: 'p, family', cell: (c) => pWords(c.getValue()) }),
     column.accessor('verdict', { header: 'Verdict', cell: ({ row }) => verdictWords(row.original.verdict, outcome) }),
@@ -45,7 +46,10 @@ function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
 export function PairTable({ pairs, reference, outcome }: { pairs: AnalysedPair[]; reference: string | null; outcome: OutcomeKey }) {
   const columns = useMemo(() => columnsFor(outcome), [outcome]);
   const [onlyReference, setOnlyReference] = useState(reference !== null && pairs.length > 10);
-  const data = useMemo(() => (onlyReference ? pairs.filter((p) => p.a === reference || p.b === reference) : pairs), [pairs, reference, onlyReference]);
+  const data = useMemo(
+    () => (onlyReference ? pairs.filter((p) => p.a === reference || p.b === reference) : pairs),
+    [pairs, reference, onlyReference],
+  );
   return (
     <div>
       {reference && (

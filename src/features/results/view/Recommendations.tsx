@@ -23,7 +23,9 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
   const [list, setList] = useState(initial);
   const [open, setOpen] = useState<number | null>(null);
   const [told, setTold] = useState<string | null>(null);
-  const store = async (next: { reader: string; words: string; rests: { outcome: string; load: string | null; a: string; b: string }[] }[]) => {
+  const store = async (
+    next: { reader: string; words: string; rests: { outcome: string; load: string | null; a: string; b: string }[] }[],
+  ) => {
     const stored = await sendJson<RecommendationView[]>('PUT', `/api/studies/${studyId}/recommendations`, { list: next }, setTold);
     if (stored) {
       setList(stored);
@@ -39,8 +41,8 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
     <div>
       {list.length === 0 && open === null && (
         <p className="max-w-2xl text-soft">
-          Say in your own words what each kind of reader should take, and which verdicts that rests on. Where the data change one of them, the words are
-          flagged.
+          Say in your own words what each kind of reader should take, and which verdicts that rests on. Where the data change one of them,
+          the words are flagged.
         </p>
       )}
       <ul>
@@ -142,7 +144,13 @@ function WordsForm({
         onStore({ reader, words, rests });
       }}
     >
-      <TextBox label="Reader" hint="such as: who wants it coolest, who remounts often, who pays for it" value={reader} maxLength={80} onChange={setReader} />
+      <TextBox
+        label="Reader"
+        hint="such as: who wants it coolest, who remounts often, who pays for it"
+        value={reader}
+        maxLength={80}
+        onChange={setReader}
+      />
       <TextArea label="In your words" rows={3} value={words} maxLength={1000} onChange={setWords} />
       <fieldset>
         <legend className="font-semibold">Rests on</legend>

@@ -61,7 +61,11 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
   return (
     <>
       <h1 className="mt-4 text-verdict leading-[1.15] font-semibold">
-        {analysis ? <Headline headline={answer.headline} /> : `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`}
+        {analysis ? (
+          <Headline headline={answer.headline} />
+        ) : (
+          `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`
+        )}
       </h1>
       <div className="mt-4">
         <ChoiceBar facts={facts} choice={chosen} outcomes={answer.outcomes} onChoose={choose} onNear={begin} />
@@ -156,12 +160,19 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       )}
       {analysis && (
         <Section id="words" title="Recommendation" heading="mb-1 text-name" className="mt-10">
-          <Recommendations studyId={facts.study_id} initial={recommendations} pairs={[...main, ...others]} outcome={choice.outcome} load={choice.load} />
+          <Recommendations
+            studyId={facts.study_id}
+            initial={recommendations}
+            pairs={[...main, ...others]}
+            outcome={choice.outcome}
+            load={choice.load}
+          />
         </Section>
       )}
       <Section id="mounts" title="What it rests on" className="mt-10">
         <p className="mb-2 text-soft">
-          Every mount with its {answer.scale.name.toLowerCase()} in {answer.scale.unit}. Take one to see its runs, or to leave it out with a reason.
+          Every mount with its {answer.scale.name.toLowerCase()} in {answer.scale.unit}. Take one to see its runs, or to leave it out with a
+          reason.
         </p>
         <MountLedger facts={facts} figures={figures} outcome={choice.outcome} odd={analysis?.odd_mounts ?? []} />
         {answer.restored && (
@@ -268,11 +279,14 @@ function Undecided({ undecided: { runs, changed } }: { undecided: NonNullable<Re
 function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['analysis']>; chances: (number | null)[] | null }) {
   const { better } = OUTCOMES[analysis.outcome];
   const open = analysis.specimens.map((s, i) => ({ name: s.specimen, chance: chances?.[i] ?? 0 })).filter((s) => s.chance >= 0.005);
-  const words = open.sort((a, b) => b.chance - a.chance).map((s) => `${s.name} ${s.chance > 0.995 ? 'over 99' : Math.round(100 * s.chance)} %`);
+  const words = open
+    .sort((a, b) => b.chance - a.chance)
+    .map((s) => `${s.name} ${s.chance > 0.995 ? 'over 99' : Math.round(100 * s.chance)} %`);
   // keeps its line while the chances are drawn
   return (
     <p className={`mt-2 ${open.length === 0 ? 'invisible' : ''}`}>
-      Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}. <CheckedLink subject="chances" />
+      Chance to be truly the {better === 'lower' ? 'lowest' : 'highest'}: {words.join(', ') || 'being drawn'}.{' '}
+      <CheckedLink subject="chances" />
     </p>
   );
 }
@@ -284,7 +298,11 @@ function ChangedList({ changed, none }: { changed: ChangedVerdict[]; none: strin
     <ul>
       {changed.map((c) => (
         <li key={`${c.a} ${c.b}`} className="border-b border-rule py-2">
-          {c.before ? <del className="block text-soft decoration-1">{c.before}</del> : <span className="block text-soft">Not judged before.</span>}
+          {c.before ? (
+            <del className="block text-soft decoration-1">{c.before}</del>
+          ) : (
+            <span className="block text-soft">Not judged before.</span>
+          )}
           {c.after ? <span className="block">{c.after}</span> : <span className="block">Not judged: the pair is not compared.</span>}
         </li>
       ))}

@@ -24,7 +24,13 @@ export function ScatterFigures({ analysis }: { analysis: Analysis }) {
             <span className="font-semibold">{f.name}</span>
             <span className="block text-note text-soft">{f.note}</span>
           </dt>
-          <dd>{f.value === null ? <span className="text-soft">{untold}</span> : <Figure value={write(f.value, digits + 1)} unit={unit} size="name" />}</dd>
+          <dd>
+            {f.value === null ? (
+              <span className="text-soft">{untold}</span>
+            ) : (
+              <Figure value={write(f.value, digits + 1)} unit={unit} size="name" />
+            )}
+          </dd>
         </div>
       ))}
     </dl>

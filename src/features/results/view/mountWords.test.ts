@@ -2,7 +2,16 @@ import { describe, expect, it } from 'vitest';
 import { keepUnits } from '#core/text/keepUnits';
 import { mountWords } from './mountWords';
 
-const mount = { specimen: 'A', mount: 1, mount_id: 1, value: null, at_or_above: null, excluded_reason: null, left_out_value: null, run_ids: [1] };
+const mount = {
+  specimen: 'A',
+  mount: 1,
+  mount_id: 1,
+  value: null,
+  at_or_above: null,
+  excluded_reason: null,
+  left_out_value: null,
+  run_ids: [1],
+};
 
 describe('a mount in words', () => {
   it.each([

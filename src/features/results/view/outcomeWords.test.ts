@@ -10,7 +10,13 @@ const pair = (key: OutcomeKey, turned: boolean) => {
   const size = (turned ? 1 : -1) * 10 * outcome.margin;
   const half = outcome.margin;
   return {
-    ...{ a: turned ? 'More' : 'Less', b: turned ? 'Less' : 'More', difference: size, ci: [size - half, size + half] as [number, number], confidence: 0.95 },
+    ...{
+      a: turned ? 'More' : 'Less',
+      b: turned ? 'Less' : 'More',
+      difference: size,
+      ci: [size - half, size + half] as [number, number],
+      confidence: 0.95,
+    },
     ...{
       verdict: turned ? ('warmer' as const) : ('cooler' as const),
       firm: true,

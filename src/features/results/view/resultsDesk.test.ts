@@ -18,7 +18,17 @@ function shown(facts: StudyFacts, outcome: OutcomeKey = 'rise'): string {
   const answer = answerResults(facts, { ...studyChoice(facts), outcome });
   const budget = answer.analysis && studyBudget(facts, answer.analysis);
   const beforeAfter = facts.design === 'before_after' ? beforeAndAfter(facts) : [];
-  return textOf(ResultsDesk, { facts, initial: answer, confidence: 0.95, look: '', worth: [], beforeAfter, budget, recommendations: [], making: [] });
+  return textOf(ResultsDesk, {
+    facts,
+    initial: answer,
+    confidence: 0.95,
+    look: '',
+    worth: [],
+    beforeAfter,
+    budget,
+    recommendations: [],
+    making: [],
+  });
 }
 
 describe('the results of a study that tells little', () => {
@@ -47,7 +57,10 @@ describe('the results of a study that tells little', () => {
     expect(shown(studyFacts([]))).toContain('No run has a valid');
   });
   it('without power have no resistance to tell', () => {
-    const dead = studyFacts([...mounts('R', [41, 42], { power_w: 0, r_valid: false }), ...mounts('A', [39, 40], { power_w: 0, r_valid: false })]);
+    const dead = studyFacts([
+      ...mounts('R', [41, 42], { power_w: 0, r_valid: false }),
+      ...mounts('A', [39, 40], { power_w: 0, r_valid: false }),
+    ]);
     expect(shown(dead, 'r_k_per_w')).toMatch(/^No run has a valid resistance yet/);
   });
   it('without a reference compare all pairs', () => {
@@ -115,8 +128,15 @@ describe('the results of a study that tells much', () => {
     );
   });
   it('of parts with own limits say which decides', () => {
-    const limited = (part: string, margin_k: number) => ({ margins: [{ part, sensor: 'S', rise_k: 40, margin_k }], values: { limit_room: margin_k } });
-    const facts = studyFacts([...mounts('R', [41, 41.2], limited('Memory', 8)), ...mounts('A', [39, 39.2], limited('Regulator', 3))], { limits_room_c: 35 });
-    expect(shown(facts)).toContain('By the rise alone A leads; by its nearest limit R does, with 8.0 K against 3.0 K: Regulator under A is what decides.');
+    const limited = (part: string, margin_k: number) => ({
+      margins: [{ part, sensor: 'S', rise_k: 40, margin_k }],
+      values: { limit_room: margin_k },
+    });
+    const facts = studyFacts([...mounts('R', [41, 41.2], limited('Memory', 8)), ...mounts('A', [39, 39.2], limited('Regulator', 3))], {
+      limits_room_c: 35,
+    });
+    expect(shown(facts)).toContain(
+      'By the rise alone A leads; by its nearest limit R does, with 8.0 K against 3.0 K: Regulator under A is what decides.',
+    );
   });
 });

@@ -21,7 +21,8 @@ describe('an import plan', () => {
   });
   it('says each field that is missing', () => {
     const told = sentences({ import_id: id, reading: {}, place: {} }).join(' ');
-    for (const s of ['Give the new study a title.', 'Name the specimen.', 'Choose what kind of specimen it is.', 'Name the rig.']) expect(told).toContain(s);
+    for (const s of ['Give the new study a title.', 'Name the specimen.', 'Choose what kind of specimen it is.', 'Name the rig.'])
+      expect(told).toContain(s);
   });
   it.each([
     [{ import_id: 'no id', reading: {}, place }, 'import_id must be a UUID'],

@@ -1,6 +1,20 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, IsUUID, Length, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
 import { type Delimiter, ROLES, type Role } from '#core/signal/logs/types';
 import { UNITS, type Unit } from '#core/units/units';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';

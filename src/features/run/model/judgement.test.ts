@@ -18,14 +18,20 @@ describe('a window set by hand', () => {
     expect(windowProblem({ start_s: 400, end_s: 400 + LEAST_WINDOW_S - 0.1 }, stages)).toBe('A window is at least 10 s long.');
     expect(windowProblem({ start_s: 500, end_s: 400 }, stages)).toBe('A window is at least 10 s long.');
     expect(windowProblem({ start_s: Number.NaN, end_s: 400 }, stages)).toBe('A window is at least 10 s long.');
-    expect(windowProblem({ start_s: 300, end_s: 420 }, stages.slice(0, 2))).toBe('This run has no sustained load in which a window could lie.');
+    expect(windowProblem({ start_s: 300, end_s: 420 }, stages.slice(0, 2))).toBe(
+      'This run has no sustained load in which a window could lie.',
+    );
   });
   it('is taken wherever it fits', () => {
     fc.assert(
-      fc.property(fc.double({ min: 300, max: 1430, noNaN: true }), fc.double({ min: LEAST_WINDOW_S, max: 2000, noNaN: true }), (start_s, length) => {
-        const end_s = start_s + length;
-        expect(windowProblem({ start_s, end_s }, stages) === null).toBe(end_s - start_s >= LEAST_WINDOW_S && end_s <= 1440 + 1e-6);
-      }),
+      fc.property(
+        fc.double({ min: 300, max: 1430, noNaN: true }),
+        fc.double({ min: LEAST_WINDOW_S, max: 2000, noNaN: true }),
+        (start_s, length) => {
+          const end_s = start_s + length;
+          expect(windowProblem({ start_s, end_s }, stages) === null).toBe(end_s - start_s >= LEAST_WINDOW_S && end_s <= 1440 + 1e-6);
+        },
+      ),
     );
   });
 });

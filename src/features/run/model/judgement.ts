@@ -70,7 +70,10 @@ export class RunNote {
  * What is wrong with a window set by hand; null where it can be judged.
  * @param stages of the run; the window lies within its sustained load
  */
-export function windowProblem(window: { start_s: number; end_s: number }, stages: { stage: string; start_s: number; end_s: number }[]): string | null {
+export function windowProblem(
+  window: { start_s: number; end_s: number },
+  stages: { stage: string; start_s: number; end_s: number }[],
+): string | null {
   const load = stages.find((s) => s.stage === 'sustained');
   if (!load) return 'This run has no sustained load in which a window could lie.';
   if (!(window.end_s - window.start_s >= LEAST_WINDOW_S)) return `A window is at least ${LEAST_WINDOW_S} s long.`;

@@ -6,7 +6,10 @@ const layout = (more: object = {}) => ({ name: 'Box', headers: ['t', 'a'], readi
 
 describe('a layout', () => {
   it('tells its decisions in words', () => {
-    const kept = check(Layout, layout({ reading: { roles: { a: 'sensor', b: 'ignore' }, units: { a: 'degF' }, day_first: false, decimal: ',' }, sensor: 'a' }));
+    const kept = check(
+      Layout,
+      layout({ reading: { roles: { a: 'sensor', b: 'ignore' }, units: { a: 'degF' }, day_first: false, decimal: ',' }, sensor: 'a' }),
+    );
     expect(decisionsOf(kept)).toEqual(['a is sensor', 'b is left aside', 'a in degF', 'the month is first', 'decimal “,”', 'judged by a']);
   });
   it('is worth keeping once anything was decided', () => {

@@ -31,11 +31,18 @@ describe('files find their mounts', () => {
     expect(match('loam white.csv', 19 * hour)).toMatchObject({ mount_id: 11 });
     expect(match('loam white.csv', 21 * hour)).toMatchObject({ mount_id: 12 });
     expect(match('log0001.csv', 16 * hour)).toMatchObject({ specimen_id: 2, mount_id: 21 });
-    expect(match('log0001.csv', 90 * hour)).toMatchObject({ specimen_id: null, because: expect.stringContaining('neither its name nor its time') });
+    expect(match('log0001.csv', 90 * hour)).toMatchObject({
+      specimen_id: null,
+      because: expect.stringContaining('neither its name nor its time'),
+    });
     expect(match('log0001.csv')).toMatchObject({ specimen_id: null, mount_id: null });
   });
   it('by a pattern of the person', () => {
-    expect(match('x-1-2-Loam White.csv', null, '*-{mount}-{run}-{specimen}')).toMatchObject({ specimen_id: 1, mount_id: 11, run_number: 2 });
+    expect(match('x-1-2-Loam White.csv', null, '*-{mount}-{run}-{specimen}')).toMatchObject({
+      specimen_id: 1,
+      mount_id: 11,
+      run_number: 2,
+    });
     expect(match('Wick 60 (1).csv', null, '{specimen} ({mount})')).toMatchObject({ specimen_id: 2, mount_id: 21 });
     expect(match('other.csv', null, '{specimen} ({mount})')).toMatchObject({ specimen_id: null });
   });

@@ -51,10 +51,18 @@ export function matchFiles(files: MatchFile[], places: MatchPlace, pattern = '')
       const because = named
         ? `the name says ${specimen.name}, mount ${said.mount}`
         : `the name says ${specimen.name}, mount ${said.mount}, which is not there yet`;
-      return { specimen_id: specimen.id, mount_id: named?.id ?? null, mount_number: named ? null : said.mount, run_number: said.run, because };
+      return {
+        specimen_id: specimen.id,
+        mount_id: named?.id ?? null,
+        mount_number: named ? null : said.mount,
+        run_number: said.run,
+        because,
+      };
     }
     const latest = lastBefore(file, mounts);
-    const because = latest ? `the name says ${specimen.name}; mount ${latest.number} was made last before it` : `the name says ${specimen.name}`;
+    const because = latest
+      ? `the name says ${specimen.name}; mount ${latest.number} was made last before it`
+      : `the name says ${specimen.name}`;
     return { specimen_id: specimen.id, mount_id: latest?.id ?? null, mount_number: null, run_number: said.run, because };
   });
 }
@@ -69,7 +77,9 @@ function byTokens(name: string, places: MatchPlace): Said {
   const text = plain(name);
   const joined = text.replaceAll(' ', '');
   // the longest name that is contained counts: "Wick 60" before "Wick"
-  const specimen = [...places.specimens].sort((a, b) => b.name.length - a.name.length).find((s) => joined.includes(plain(s.name).replaceAll(' ', '')));
+  const specimen = [...places.specimens]
+    .sort((a, b) => b.name.length - a.name.length)
+    .find((s) => joined.includes(plain(s.name).replaceAll(' ', '')));
   const rest = specimen ? withoutName(text, plain(specimen.name)) : text;
   const number = (words: string) => {
     const m = new RegExp(`(?:^| )(?:${words}) ?0*(\\d{1,3})(?= |$|[a-z])`).exec(rest);
@@ -113,7 +123,13 @@ function specimenOf(name: string, places: MatchPlace) {
 function byTime(file: MatchFile, places: MatchPlace, run: number | null): Match {
   const latest = lastBefore(file, places.mounts);
   if (!latest)
-    return { specimen_id: null, mount_id: null, mount_number: null, run_number: run, because: 'neither its name nor its time says where it belongs' };
+    return {
+      specimen_id: null,
+      mount_id: null,
+      mount_number: null,
+      run_number: run,
+      because: 'neither its name nor its time says where it belongs',
+    };
   return {
     specimen_id: latest.specimen_id,
     mount_id: latest.id,

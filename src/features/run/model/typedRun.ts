@@ -72,7 +72,8 @@ export function typedReadings(texts: TypedTexts): TypedReadings {
 /** The sentence that says what is missing for a value; null where nothing is. */
 export function typedProblem(readings: TypedReadings): string | null {
   const temperatures: TypedQuantity[] = ['mean_c', 'max_c', 'hottest_c'];
-  if (!temperatures.some((q) => readings[q])) return 'Type at least one temperature under load: the mean, the highest reading, or the hottest sensor.';
+  if (!temperatures.some((q) => readings[q]))
+    return 'Type at least one temperature under load: the mean, the highest reading, or the hottest sensor.';
   const { hottest_c, coldest_c, mean_c, max_c } = readings;
   const above = (a: typeof mean_c, b: typeof mean_c) => a && b && a.value > b.value + (a.resolution + b.resolution) / 2;
   if (above(coldest_c, hottest_c)) return 'The coldest sensor reads above the hottest; one of the two is misread.';

@@ -46,7 +46,9 @@ export async function decideRun(id: number, given: Record<string, unknown>): Pro
   await transaction(async (client) => {
     for (const each of anew) await store(client, each, decision);
   });
-  const open = anew.flatMap(({ run: r, reduction }) => (reduction.decision.length > 0 ? [{ run_id: r.id, decision: reduction.decision }] : []));
+  const open = anew.flatMap(({ run: r, reduction }) =>
+    reduction.decision.length > 0 ? [{ run_id: r.id, decision: reduction.decision }] : [],
+  );
   return { settled: anew.length - open.length, open };
 }
 

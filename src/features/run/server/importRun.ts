@@ -168,18 +168,26 @@ class FileKeeper {
 
 async function refuseDuplicate(db: Client, name: string, hash: Buffer): Promise<void> {
   const known = await findRunByFile(db, hash);
-  if (known) throw new Refusal(`${name} is already imported: it is ${describeRun(known)}. A log counts once; nothing was stored.`, 409, { run_id: known.id });
+  if (known)
+    throw new Refusal(`${name} is already imported: it is ${describeRun(known)}. A log counts once; nothing was stored.`, 409, {
+      run_id: known.id,
+    });
 }
 
 /** What the study, the rig and the mount's first run say about how to reduce, and the person's own choices on top. */
-export async function reductionOptions(db: Client, plan: Pick<ImportPlan, 'place' | 'sensor' | 'room_c' | 'room_u_k'>): Promise<Partial<ReduceOptions>> {
+export async function reductionOptions(
+  db: Client,
+  plan: Pick<ImportPlan, 'place' | 'sensor' | 'room_c' | 'room_u_k'>,
+): Promise<Partial<ReduceOptions>> {
   const { place } = plan;
   const study = place.study_id ? await getStudy(db, place.study_id) : null;
   const rig = place.rig_id ? (await listRigs(db)).find((r) => r.id === place.rig_id) : null;
   const runs = study ? await listRuns(db, study.id) : [];
   const load = place.load ?? null;
   // the first run under the same load: another load starts from another state
-  const first = place.mount_id ? (runs.find((r) => r.mount_id === place.mount_id && r.load === load) ?? runs.find((r) => r.mount_id === place.mount_id)) : null;
+  const first = place.mount_id
+    ? (runs.find((r) => r.mount_id === place.mount_id && r.load === load) ?? runs.find((r) => r.mount_id === place.mount_id))
+    : null;
   const held = study && (await studyReductions(db, [study], load)).get(study.id);
   return {
     margin_k: 1,

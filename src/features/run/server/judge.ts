@@ -62,8 +62,19 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     return transaction(async (client) => {
       await lockRun(client, id);
       const now = await demand(client, id);
-      await updateReading(client, id, result, findings, { reading: run.reading, options }, action === 'window' ? (now.automatic ?? judgedFigures(now)) : null);
-      await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: judgedFigures(now), after: judgedFigures({ result }) });
+      await updateReading(
+        client,
+        id,
+        result,
+        findings,
+        { reading: run.reading, options },
+        action === 'window' ? (now.automatic ?? judgedFigures(now)) : null,
+      );
+      await insertChange(client, {
+        ...{ who, subject: 'run', subject_id: id, action, reason },
+        before: judgedFigures(now),
+        after: judgedFigures({ result }),
+      });
       return judgementView(id, client);
     });
   }
@@ -71,9 +82,14 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     await lockRun(client, id);
     const now = await demand(client, id);
     const state = ({ accept: 'accepted', exclude: 'excluded', reopen: 'open' } as const)[action];
-    if (state === now.judged && state !== 'excluded') throw new Refusal(state === 'open' ? 'This run is open already.' : 'This run is accepted already.', 409);
+    if (state === now.judged && state !== 'excluded')
+      throw new Refusal(state === 'open' ? 'This run is open already.' : 'This run is accepted already.', 409);
     await setJudged(client, id, state, state === 'excluded' ? reason : null);
-    await insertChange(client, { ...{ who, subject: 'run', subject_id: id, action, reason }, before: judgedFigures(now), after: judgedFigures(now) });
+    await insertChange(client, {
+      ...{ who, subject: 'run', subject_id: id, action, reason },
+      before: judgedFigures(now),
+      after: judgedFigures(now),
+    });
     return judgementView(id, client);
   });
 }

@@ -16,7 +16,8 @@ export async function findPlace(client: Client, place: RunPlace): Promise<{ stud
   if (!rig) throw new Refusal('The rig is not there any more; choose another or name a new one.', 404);
   if (!place.mount_id) return { study_id: studyId, mount_id: (await insertMount(client, specimenId, rigId, place.mount_note ?? '')).id };
   const mount = (await listMounts(client, studyId)).find((m) => m.id === place.mount_id);
-  if (!mount || mount.specimen_id !== specimenId) throw new Refusal(`The mount does not belong to ${specimen.name}; choose one of its mounts or a new one.`);
+  if (!mount || mount.specimen_id !== specimenId)
+    throw new Refusal(`The mount does not belong to ${specimen.name}; choose one of its mounts or a new one.`);
   if (mount.rig_id !== rigId) {
     throw new Refusal(
       `Mount ${mount.number} of ${specimen.name} stands on ${mount.rig}, but this run was logged on ${rig.name}. Choose a mount on ${rig.name}, open a new one there, or change the rig to ${mount.rig}.`,

@@ -7,7 +7,13 @@ import { reductionUnder } from './studyReduction';
 /** Studies, specimens, mounts and rigs, for saying where a run belongs. */
 export async function listPlaces() {
   const db = database();
-  const [studies, specimens, mounts, rigs, starts] = await Promise.all([listStudies(db), listSpecimens(db), listMounts(db), listRigs(db), listFirstStarts(db)]);
+  const [studies, specimens, mounts, rigs, starts] = await Promise.all([
+    listStudies(db),
+    listSpecimens(db),
+    listMounts(db),
+    listRigs(db),
+    listFirstStarts(db),
+  ]);
   const levels = await listReferenceLevels(db);
   return {
     studies: studies.map((study) => ({

@@ -57,7 +57,8 @@ async function* sourcesOf(parts: AsyncGenerator<Part>, most: number | null, resu
       continue;
     }
     yield { name: part.name, size: most, pieces: part.stream };
-    if (part.stream.truncated) throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, which is the most that is read.`, 413);
+    if (part.stream.truncated)
+      throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, which is the most that is read.`, 413);
   }
 }
 
@@ -68,7 +69,10 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
   let failure: Error | null = null;
   let wake = () => {};
   const say = () => wake();
-  const form = new Busboy({ headers, limits: { fieldSize: MOST_PLAN_BYTES, fields: 4, files: 2 * MAX_RUN_FILES, fileSize: MAX_LOG_BYTES } });
+  const form = new Busboy({
+    headers,
+    limits: { fieldSize: MOST_PLAN_BYTES, fields: 4, files: 2 * MAX_RUN_FILES, fileSize: MAX_LOG_BYTES },
+  });
   form.on('field', (name, value, _, isCut) => {
     if (name !== 'plan') return;
     if (isCut) failure = new Refusal('The plan of the import is too large.', 413);

@@ -16,7 +16,9 @@ export async function riseBytes(id: number, from: number | null = null, to: numb
   const load = run.result.stages.find((s) => s.stage === 'sustained');
   if (load && to === null && (load.end_s - load.start_s) / run.result.period_s > 1.2 * MOST_READINGS)
     throw tooMany((load.end_s - load.start_s) / run.result.period_s);
-  const rise = load && (await loadChannel(database(), id, 'rise', Math.max(load.start_s, from ?? load.start_s), Math.min(load.end_s, to ?? load.end_s)));
+  const rise =
+    load &&
+    (await loadChannel(database(), id, 'rise', Math.max(load.start_s, from ?? load.start_s), Math.min(load.end_s, to ?? load.end_s)));
   if (!rise) throw new Refusal('This run has no rise in a sustained load.', 404);
   const n = rise.t.length;
   if (n > MOST_READINGS) throw tooMany(n);
@@ -28,5 +30,8 @@ export async function riseBytes(id: number, from: number | null = null, to: numb
 }
 
 function tooMany(readings: number): Refusal {
-  return new Refusal(`The load has about ${Math.round(readings)} readings; up to ${MOST_READINGS} are sent at once. Ask for a part of it.`, 413);
+  return new Refusal(
+    `The load has about ${Math.round(readings)} readings; up to ${MOST_READINGS} are sent at once. Ask for a part of it.`,
+    413,
+  );
 }

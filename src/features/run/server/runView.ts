@@ -33,7 +33,11 @@ export async function runView(id: number): Promise<RunView> {
     judgement: await judgementView(id),
     programs: await resultsOf(id),
     same: siblings.filter(
-      (s) => s.id !== id && s.load === run.load && s.judged !== 'excluded' && isDeepStrictEqual(s.result.decision ?? [], run.result.decision ?? []),
+      (s) =>
+        s.id !== id &&
+        s.load === run.load &&
+        s.judged !== 'excluded' &&
+        isDeepStrictEqual(s.result.decision ?? [], run.result.decision ?? []),
     ).length,
     others: siblings
       .filter((s) => s.id !== id && s.result.rise_k !== null && s.typed === null)
@@ -59,7 +63,10 @@ export async function studyHasRuns(id: number): Promise<boolean> {
 }
 
 /** An original file of a run, byte for byte, a piece at a time. */
-export async function originalFile(runId: number, position: number): Promise<{ name: string; size: number; pieces: AsyncIterable<Buffer> }> {
+export async function originalFile(
+  runId: number,
+  position: number,
+): Promise<{ name: string; size: number; pieces: AsyncIterable<Buffer> }> {
   const file = (await listRunFiles(database(), runId)).find((f) => f.position === position);
   if (!file) throw new Refusal('The run has no such file.', 404);
   return { name: file.name, size: file.size, pieces: readPieces(database(), file.file_id) };

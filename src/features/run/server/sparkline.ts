@@ -40,7 +40,10 @@ export async function sparkline(runId: number): Promise<Sparkline | null> {
     })
     .join('');
   const step = [2, 5, 10, 15, 30, 60].find((m) => to / 60 / m <= 6) ?? Math.ceil(to / 60 / 6);
-  const ticks = Array.from({ length: Math.floor(to / 60 / step) + 1 }, (_, i) => ({ x: x(i * step * 60), label: i === 0 ? '0 min' : String(i * step) }));
+  const ticks = Array.from({ length: Math.floor(to / 60 / step) + 1 }, (_, i) => ({
+    x: x(i * step * 60),
+    label: i === 0 ? '0 min' : String(i * step),
+  }));
   const { window } = run.result;
   return {
     path,

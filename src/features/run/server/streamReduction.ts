@@ -41,7 +41,10 @@ export async function streamReduction(job: StreamedReduction): Promise<StreamOut
   });
   const tell = (request: StreamRequest, move: ArrayBuffer[] = []) => port.postMessage(request, move);
   const { reading, options, offsets, signal } = job;
-  const outcome = runThreads.reduceStream({ port: port2, reading, options, offsets, trace: job.onTrace !== undefined }, { transferList: [port2], signal });
+  const outcome = runThreads.reduceStream(
+    { port: port2, reading, options, offsets, trace: job.onTrace !== undefined },
+    { transferList: [port2], signal },
+  );
   const end = () => {
     over = true;
     pieces.open();

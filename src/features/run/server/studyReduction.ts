@@ -8,7 +8,11 @@ import { planReduction } from '#features/study/model/reduction';
 import type { StudyRow } from '#features/study/store/studies';
 
 /** How the runs of studies are reduced, by study: what the plan says of the load, and over it what the study itself sets. */
-export async function studyReductions(db: Client, studies: StudyRow[], load: string | null = null): Promise<Map<number, Partial<ReduceOptions>>> {
+export async function studyReductions(
+  db: Client,
+  studies: StudyRow[],
+  load: string | null = null,
+): Promise<Map<number, Partial<ReduceOptions>>> {
   const levels = await listReferenceLevels(db, studies.length === 1 ? studies[0].id : undefined);
   return new Map(studies.map((s) => [s.id, reductionUnder(s, load, levels)]));
 }
@@ -26,7 +30,8 @@ export function reductionUnder(study: StudyRow, load: string | null, levels: Ref
 export function usualSensors(runs: PlacedRun[], specimenId: number): string[] | null {
   const byMount = new Map<number, string>();
   for (const r of runs) {
-    if (r.specimen_id !== specimenId || !r.valid || r.judged === 'excluded' || r.excluded_reason !== null || byMount.has(r.mount_id)) continue;
+    if (r.specimen_id !== specimenId || !r.valid || r.judged === 'excluded' || r.excluded_reason !== null || byMount.has(r.mount_id))
+      continue;
     byMount.set(r.mount_id, JSON.stringify(r.result.sensors.map((s) => s.name).sort()));
   }
   const counts = new Map<string, number>();

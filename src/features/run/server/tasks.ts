@@ -75,7 +75,9 @@ function reduceRead(job: StreamJob, logs: Log[]): StreamOutcome {
     return known >= 0 ? known : axes.push(t) - 1;
   };
   if (job.trace) {
-    const channels = trace.channels.map(({ name, file, role, unit, t, values }) => packChannel({ name, file, role, unit, axis: axisOf(t) }, values));
+    const channels = trace.channels.map(({ name, file, role, unit, t, values }) =>
+      packChannel({ name, file, role, unit, axis: axisOf(t) }, values),
+    );
     postTrace(job.port, axes.map(packAxis), channels);
   }
   const { reduction, rise } = reduceTrace(trace, job.options);
@@ -90,7 +92,9 @@ function reduceRead(job: StreamJob, logs: Log[]): StreamOutcome {
 
 /** Sends the channels on before the reduction, so that they are stored meanwhile. */
 function postTrace(port: MessagePort, axes: PackedAxis[], channels: PackedChannel[]): void {
-  const buffers = [...axes.flatMap((a) => [a.t, a.blocks]), ...channels.flatMap((c) => [c.readings, c.blocks])].map((b) => b.buffer as ArrayBuffer);
+  const buffers = [...axes.flatMap((a) => [a.t, a.blocks]), ...channels.flatMap((c) => [c.readings, c.blocks])].map(
+    (b) => b.buffer as ArrayBuffer,
+  );
   port.postMessage({ kind: 'trace', axes, channels } satisfies StreamReply, buffers);
 }
 

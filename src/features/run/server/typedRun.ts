@@ -22,7 +22,17 @@ export async function storeTyped(given: Record<string, unknown>): Promise<Import
     const { study_id, mount_id } = await findPlace(client, place);
     const id = await reserveRun(client);
     const started_at = read_at ? new Date(read_at) : new Date();
-    await insertRun(client, { id, import_id, mount_id, started_at, started_zoned: true, load: place.load ?? null, reading: {}, options, result });
+    await insertRun(client, {
+      id,
+      import_id,
+      mount_id,
+      started_at,
+      started_zoned: true,
+      load: place.load ?? null,
+      reading: {},
+      options,
+      result,
+    });
     await setTyped(client, id, { texts, throttled });
     await insertFindings(client, id, findings);
     return { run_id: id, study_id, repeated: false };

@@ -26,7 +26,19 @@ export async function updateReading(
   await db.query(
     `update runs set result = $2, rise_k = $3, se_k = $4, r_k_per_w = $5, valid = $6, r_valid = $7, censored = $8, options = $9, automatic = $10, reading = $11
      where id = $1`,
-    [id, result, result.rise_k, result.se_k, result.r_k_per_w, result.valid, result.r_valid, result.censored, how.options, automatic, how.reading],
+    [
+      id,
+      result,
+      result.rise_k,
+      result.se_k,
+      result.r_k_per_w,
+      result.valid,
+      result.r_valid,
+      result.censored,
+      how.options,
+      automatic,
+      how.reading,
+    ],
   );
   await db.query(`delete from findings where run_id = $1 and code <> 'fault_later'`, [id]);
   await insertFindings(db, id, findings);

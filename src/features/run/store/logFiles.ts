@@ -12,11 +12,10 @@ export async function insertPiece(db: Client, fileId: number, piece: number, byt
 
 /** Keeps an original file whose pieces are there, byte for byte; a file that was kept before is kept once. */
 export async function insertLogFile(db: Client, fileId: number, sha256: Buffer, name: string): Promise<void> {
-  const { rowCount } = await db.query('insert into log_files (id, sha256, name) overriding system value values ($1, $2, $3) on conflict (sha256) do nothing', [
-    fileId,
-    sha256,
-    name,
-  ]);
+  const { rowCount } = await db.query(
+    'insert into log_files (id, sha256, name) overriding system value values ($1, $2, $3) on conflict (sha256) do nothing',
+    [fileId, sha256, name],
+  );
   if (rowCount === 0) await db.query('delete from log_file_pieces where file_id = $1', [fileId]);
 }
 
@@ -44,7 +43,10 @@ export async function listRunFiles(db: Client, runId: number): Promise<KeptFile[
 /** Bytes of a kept file, a piece at a time. */
 export async function* readPieces(db: Client, fileId: number): AsyncGenerator<Buffer> {
   for (let piece = 0; ; piece++) {
-    const { rows } = await db.query<{ bytes: Buffer }>('select bytes from log_file_pieces where file_id = $1 and piece = $2', [fileId, piece]);
+    const { rows } = await db.query<{ bytes: Buffer }>('select bytes from log_file_pieces where file_id = $1 and piece = $2', [
+      fileId,
+      piece,
+    ]);
     if (rows.length === 0) return;
     yield rows[0].bytes;
   }

@@ -10,7 +10,14 @@ interface RunResultsRow {
 }
 
 /** @returns false where the run has this file already */
-export async function insertResults(db: Client, runId: number, sha256: Buffer, name: string, figures: ProgramResults, comparable: boolean): Promise<boolean> {
+export async function insertResults(
+  db: Client,
+  runId: number,
+  sha256: Buffer,
+  name: string,
+  figures: ProgramResults,
+  comparable: boolean,
+): Promise<boolean> {
   const { rowCount } = await db.query(
     'insert into run_results (run_id, sha256, name, figures, comparable) values ($1, $2, $3, $4, $5) on conflict do nothing',
     [runId, sha256, name, figures, comparable],
@@ -19,9 +26,10 @@ export async function insertResults(db: Client, runId: number, sha256: Buffer, n
 }
 
 export async function listResults(db: Client, runId: number): Promise<RunResultsRow[]> {
-  const { rows } = await db.query<RunResultsRow>('select name, sha256, figures, comparable, added_at from run_results where run_id = $1 order by added_at', [
-    runId,
-  ]);
+  const { rows } = await db.query<RunResultsRow>(
+    'select name, sha256, figures, comparable, added_at from run_results where run_id = $1 order by added_at',
+    [runId],
+  );
   return rows;
 }
 

@@ -93,13 +93,17 @@ export async function listRuns(db: Client, studyId: number): Promise<PlacedRun[]
 
 /** The run that already rests on a file, if any. */
 export async function findRunByFile(db: Client, sha256: Buffer): Promise<PlacedRun | null> {
-  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.id = (select run_id from run_files where sha256 = $1 and position = 0)`, [sha256]);
+  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.id = (select run_id from run_files where sha256 = $1 and position = 0)`, [
+    sha256,
+  ]);
   return rows[0] ?? null;
 }
 
 /** Start state of the first run of every mount, by mount. */
 export async function listFirstStarts(db: Client): Promise<Map<number, StartState>> {
-  const { rows } = await db.query<{ mount_id: number; start: StartState }>(`select mount_id, result -> 'start_state' as start from runs where number = 1`);
+  const { rows } = await db.query<{ mount_id: number; start: StartState }>(
+    `select mount_id, result -> 'start_state' as start from runs where number = 1`,
+  );
   return new Map(rows.map((r) => [r.mount_id, r.start]));
 }
 

@@ -30,7 +30,13 @@ export async function insertChannels(db: Client, runId: number, first: number, c
   );
   const chunks = channels.flatMap((channel, i) => {
     const blocks = pieces(channel.blocks, (8 * CHUNK) / BLOCK).map(asBuffer);
-    return pieces(channel.readings, 4 * CHUNK).map((part, chunk) => [rows[i].id, chunk, ...rangeOf(blocks[chunk]), asBuffer(part), blocks[chunk]]);
+    return pieces(channel.readings, 4 * CHUNK).map((part, chunk) => [
+      rows[i].id,
+      chunk,
+      ...rangeOf(blocks[chunk]),
+      asBuffer(part),
+      blocks[chunk],
+    ]);
   });
   await insertRows(db, 'insert into trace_chunks (channel_id, chunk, low, high, readings, blocks)', chunks);
 }
@@ -102,7 +108,14 @@ export async function loadChannel(db: Client, runId: number, role: string, from:
 }
 
 /** @param role the first channel of this role alone; null for all channels */
-async function loadChannels(db: Client, runId: number, role: string | null, from: number, to: number, level: TraceLevel): Promise<LoadedChannel[]> {
+async function loadChannels(
+  db: Client,
+  runId: number,
+  role: string | null,
+  from: number,
+  to: number,
+  level: TraceLevel,
+): Promise<LoadedChannel[]> {
   const { axes, spans } = await loadAxes(db, runId, from, to, level);
   const values = { readings: 'v.readings', blocks: 'v.blocks', chunks: 'null::bytea' }[level];
   // each channel's chunks are one range of its index, whatever the planner knows of how many there are

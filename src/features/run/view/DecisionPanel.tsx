@@ -30,12 +30,28 @@ function waysOf({ findings, rise_k, alternatives, probes }: DecisionPanelProps):
   const without = alternatives.flatMap((a) =>
     a.without === null
       ? []
-      : [{ key: `without ${a.without}`, words: `Leave ${a.without} out`, rise_k: a.rise_k, body: { ambient_probes: probes.filter((p) => p !== a.without) } }],
+      : [
+          {
+            key: `without ${a.without}`,
+            words: `Leave ${a.without} out`,
+            rise_k: a.rise_k,
+            body: { ambient_probes: probes.filter((p) => p !== a.without) },
+          },
+        ],
   );
   const inF = alternatives.find((a) => a.with?.endsWith('in °F') && !a.with.startsWith('all'));
   return [
     ...without,
-    ...(inF ? [{ key: 'in °F', words: `Read ${inF.with}`, rise_k: inF.rise_k, body: { units: Object.fromEntries(probes.map((p) => [p, 'degF'])) } }] : []),
+    ...(inF
+      ? [
+          {
+            key: 'in °F',
+            words: `Read ${inF.with}`,
+            rise_k: inF.rise_k,
+            body: { units: Object.fromEntries(probes.map((p) => [p, 'degF'])) },
+          },
+        ]
+      : []),
     ...(ofRoom ? [{ key: 'typed', words: 'Type the room temperature', rise_k: null, body: null }] : []),
     { key: 'accept', words: 'It is right as it is', rise_k, body: { accept: codes } },
   ];
@@ -98,20 +114,37 @@ export function DecisionPanel(props: DecisionPanelProps) {
         {way === 'typed' && (
           <div className="mt-3 flex flex-wrap gap-4">
             <Field label="Room / °C">
-              {(p) => <input {...p} className="field figure w-28" inputMode="decimal" value={room} onChange={(e) => setRoom(e.target.value)} />}
+              {(p) => (
+                <input {...p} className="field figure w-28" inputMode="decimal" value={room} onChange={(e) => setRoom(e.target.value)} />
+              )}
             </Field>
             <Field label="Uncertainty / K" hint="standard uncertainty of the thermometer">
-              {(p) => <input {...p} className="field figure w-28" inputMode="decimal" value={uncertainty} onChange={(e) => setUncertainty(e.target.value)} />}
+              {(p) => (
+                <input
+                  {...p}
+                  className="field figure w-28"
+                  inputMode="decimal"
+                  value={uncertainty}
+                  onChange={(e) => setUncertainty(e.target.value)}
+                />
+              )}
             </Field>
           </div>
         )}
         {way !== null && (
           <div className="mt-3">
-            <TextBox label="Why" hint="kept in the run's history and printed in the report" maxLength={500} value={reason} onChange={setReason} />
+            <TextBox
+              label="Why"
+              hint="kept in the run's history and printed in the report"
+              maxLength={500}
+              value={reason}
+              onChange={setReason}
+            />
             {same > 0 && (
               <label className="mt-2 flex items-center gap-2">
                 <input type="checkbox" checked={all} onChange={(e) => setAll(e.target.checked)} />
-                Also for the {same === 1 ? 'other run' : `${same} other runs`} of this load that {same === 1 ? 'waits' : 'wait'} for the same
+                Also for the {same === 1 ? 'other run' : `${same} other runs`} of this load that {same === 1 ? 'waits' : 'wait'} for the
+                same
               </label>
             )}
             <button type="submit" className="act mt-3" disabled={busy || reason.trim() === '' || !isTyped}>

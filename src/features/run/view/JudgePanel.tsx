@@ -71,7 +71,13 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
           }}
         >
           <div className="min-w-60 flex-1">
-            <TextBox label="Why it is excluded" hint="results are shown with it too; the reason is printed" value={why} maxLength={500} onChange={setWhy} />
+            <TextBox
+              label="Why it is excluded"
+              hint="results are shown with it too; the reason is printed"
+              value={why}
+              maxLength={500}
+              onChange={setWhy}
+            />
           </div>
           <button type="submit" className="act" disabled={desk.busy || why.trim() === ''}>
             Exclude the run

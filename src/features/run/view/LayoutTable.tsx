@@ -23,7 +23,8 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
 
   const take = async (picked: File | undefined) => {
     if (!picked) return;
-    if (picked.size > MOST_BYTES) return setTold(`${picked.name} is larger than the ${MOST_BYTES / 1048576} MB that a file of layouts may have.`);
+    if (picked.size > MOST_BYTES)
+      return setTold(`${picked.name} is larger than the ${MOST_BYTES / 1048576} MB that a file of layouts may have.`);
     const body = await picked.text();
     try {
       JSON.parse(body);
@@ -82,7 +83,8 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
       )}
       {list.length === 0 ? (
         <p className="section-rule mt-6 max-w-2xl text-name">
-          No layout yet. Add a log, correct what a column is for, and tick “Read files with these headers so from now on” before you store it.
+          No layout yet. Add a log, correct what a column is for, and tick “Read files with these headers so from now on” before you store
+          it.
         </p>
       ) : (
         <ul className="mt-5">
@@ -125,7 +127,15 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
 }
 
 /** Name and roles of one layout. */
-function LayoutForm({ layout, onSaved, onTold }: { layout: LayoutView; onSaved: (layouts: LayoutView[]) => void; onTold: (sentence: string | null) => void }) {
+function LayoutForm({
+  layout,
+  onSaved,
+  onTold,
+}: {
+  layout: LayoutView;
+  onSaved: (layouts: LayoutView[]) => void;
+  onTold: (sentence: string | null) => void;
+}) {
   const [name, setName] = useState(layout.name);
   const [reading, setReading] = useState(layout.reading as Layout['reading']);
   const [sensor, setSensor] = useState(layout.sensor ?? '');
@@ -177,7 +187,13 @@ function LayoutForm({ layout, onSaved, onTold }: { layout: LayoutView; onSaved: 
       </label>
       <label>
         <span className="block font-semibold">Judged by</span>
-        <input className="field w-44" maxLength={200} value={sensor} onChange={(e) => setSensor(e.target.value)} placeholder="all sensors" />
+        <input
+          className="field w-44"
+          maxLength={200}
+          value={sensor}
+          onChange={(e) => setSensor(e.target.value)}
+          placeholder="all sensors"
+        />
       </label>
       <button type="submit" className="act">
         Save

@@ -31,7 +31,11 @@ export function ProgramResultsList({ runId, logged, power_w, programs }: Results
     if (file.current) file.current.value = '';
   };
   const remove = async (name: string) => {
-    const answer = await send<{ results: ProgramResultsView[] }>(`/api/runs/${runId}/results?name=${encodeURIComponent(name)}`, { method: 'DELETE' }, setTold);
+    const answer = await send<{ results: ProgramResultsView[] }>(
+      `/api/runs/${runId}/results?name=${encodeURIComponent(name)}`,
+      { method: 'DELETE' },
+      setTold,
+    );
     if (answer) setList(answer.results);
   };
   return (
@@ -49,7 +53,9 @@ export function ProgramResultsList({ runId, logged, power_w, programs }: Results
               {describeResults(r.figures)}
               {r.figures.score !== null && power_w ? `, ${write(r.figures.score / power_w, 2)} per watt` : ''}
               <span className="block text-note break-all text-soft">{r.name}</span>
-              {!r.comparable && <span className="block text-note font-semibold text-ember">Not comparable: another load ran beside it.</span>}
+              {!r.comparable && (
+                <span className="block text-note font-semibold text-ember">Not comparable: another load ran beside it.</span>
+              )}
             </span>
             <Quiet className="ml-auto" aria-label={`Take the results of ${r.name} away`} onClick={() => void remove(r.name)}>
               Remove

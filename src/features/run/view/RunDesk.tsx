@@ -106,10 +106,26 @@ export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limi
         onKeyDown={keys}
       >
         {lines ? (
-          <TraceChart title={title} lines={lines} stages={stages} window={stored} duration_s={duration_s} range={view.range} beside={beside} strips={STRIPS}>
+          <TraceChart
+            title={title}
+            lines={lines}
+            stages={stages}
+            window={stored}
+            duration_s={duration_s}
+            range={view.range}
+            beside={beside}
+            strips={STRIPS}
+          >
             <Pins notes={desk.view.notes} range={view.range} />
             {window && load && (
-              <WindowHandles window={window} bounds={load} range={view.range} moved={hand !== null} step={Math.max(1, period_s)} onChange={setHand} />
+              <WindowHandles
+                window={window}
+                bounds={load}
+                range={view.range}
+                moved={hand !== null}
+                step={Math.max(1, period_s)}
+                onChange={setHand}
+              />
             )}
           </TraceChart>
         ) : (
@@ -147,7 +163,11 @@ function Pins({ notes, range: [from, to] }: { notes: JudgementView['notes']; ran
       {notes
         .filter((n) => n.at_s >= from && n.at_s <= to)
         .map((n) => (
-          <span key={n.id} className="absolute inset-y-0 border-l-2 border-dotted border-ink" style={{ left: `${(100 * (n.at_s - from)) / (to - from)}%` }}>
+          <span
+            key={n.id}
+            className="absolute inset-y-0 border-l-2 border-dotted border-ink"
+            style={{ left: `${(100 * (n.at_s - from)) / (to - from)}%` }}
+          >
             <span className="absolute top-8 left-0 max-w-48 truncate bg-ink px-1.5 text-note text-paper">{n.text}</span>
           </span>
         ))}

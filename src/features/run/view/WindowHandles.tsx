@@ -26,7 +26,8 @@ export function WindowHandles({ window, bounds, range: [from, to], moved, step, 
       const start = Math.max(bounds.start_s, Math.min(bounds.end_s - length, base.start_s + by));
       return onChange({ start_s: start, end_s: start + length });
     }
-    if (what === 'start') return onChange({ ...base, start_s: Math.max(bounds.start_s, Math.min(base.end_s - LEAST_WINDOW_S, base.start_s + by)) });
+    if (what === 'start')
+      return onChange({ ...base, start_s: Math.max(bounds.start_s, Math.min(base.end_s - LEAST_WINDOW_S, base.start_s + by)) });
     onChange({ ...base, end_s: Math.min(bounds.end_s, Math.max(base.start_s + LEAST_WINDOW_S, base.end_s + by)) });
   };
   const handle = (what: 'start' | 'end' | 'whole') => ({

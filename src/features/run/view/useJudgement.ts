@@ -24,7 +24,11 @@ export function useJudgement(runId: number, initial: JudgementView): JudgementDe
   const [busy, setBusy] = useState(false);
   const call = async (path: string, method: string, body?: object) => {
     setBusy(true);
-    const answer = await send<JudgementView>(`/api/runs/${runId}/${path}`, { method, headers: HEADERS, body: body && JSON.stringify(body) }, setTold);
+    const answer = await send<JudgementView>(
+      `/api/runs/${runId}/${path}`,
+      { method, headers: HEADERS, body: body && JSON.stringify(body) },
+      setTold,
+    );
     setBusy(false);
     if (answer) setView(answer);
     return answer !== null;

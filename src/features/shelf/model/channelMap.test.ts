@@ -3,7 +3,9 @@ import { readAddress, readChannelMap } from './channelMap';
 
 describe('channels of an instrument', () => {
   it('are read with role, unit and query, by semicolons or lines', () => {
-    expect(readChannelMap('Die 1: sensor °C = MEAS:TEMP? (@101:102); Die 2: sensor degF = MEAS:TEMP? (@101:102)\nThrottling: throttle')).toEqual({
+    expect(
+      readChannelMap('Die 1: sensor °C = MEAS:TEMP? (@101:102); Die 2: sensor degF = MEAS:TEMP? (@101:102)\nThrottling: throttle'),
+    ).toEqual({
       channels: [
         { name: 'Die 1', role: 'sensor', unit: 'degC', query: 'MEAS:TEMP? (@101:102)' },
         { name: 'Die 2', role: 'sensor', unit: 'degF', query: 'MEAS:TEMP? (@101:102)' },
@@ -34,7 +36,8 @@ describe('addresses', () => {
     ['file: bench log (2).csv', { kind: 'file', file: 'bench log (2).csv' }],
     [' push ', { kind: 'push' }],
   ])('%s', (text, want) => expect(readAddress(text)).toEqual(want));
-  it.each(['file:../secret', 'file:/etc/passwd', 'file:', '127.0.0.1', '127.0.0.1:0', '127.0.0.1:70000', 'http://x:1', ''])('"%s" is none', (text) =>
-    expect(readAddress(text)).toHaveProperty('problem'),
+  it.each(['file:../secret', 'file:/etc/passwd', 'file:', '127.0.0.1', '127.0.0.1:0', '127.0.0.1:70000', 'http://x:1', ''])(
+    '"%s" is none',
+    (text) => expect(readAddress(text)).toHaveProperty('problem'),
   );
 });

@@ -28,9 +28,11 @@ export function readChannelMap(text: string): { channels: MappedChannel[] } | { 
     const example = `write it as "Die 1: sensor °C = MEAS:TEMP? (@101)".`;
     if (!read) return { problem: `"${part}" is not a channel: ${example}` };
     const [, name, role, unitText, query] = read;
-    if (!(ROLES as readonly string[]).includes(role)) return { problem: `"${role}" of ${name.trim()} is not a role; there are ${ROLES.join(', ')}.` };
+    if (!(ROLES as readonly string[]).includes(role))
+      return { problem: `"${role}" of ${name.trim()} is not a role; there are ${ROLES.join(', ')}.` };
     const unit = unitText ? parseUnit(unitText) : null;
-    if (unitText && !unit) return { problem: `"${unitText}" of ${name.trim()} is not a unit that is known, such as °C, W, rpm, MHz or dB.` };
+    if (unitText && !unit)
+      return { problem: `"${unitText}" of ${name.trim()} is not a unit that is known, such as °C, W, rpm, MHz or dB.` };
     if (!unit && !BARE.has(role as Role)) return { problem: `${name.trim()} needs its unit: ${example}` };
     if (query && !query.includes('?')) return { problem: `"${query}" of ${name.trim()} asks nothing: a query holds a question mark.` };
     if (channels.some((c) => c.name === name.trim())) return { problem: `Two channels are called "${name.trim()}".` };
@@ -48,11 +50,13 @@ export function readAddress(text: string): SourceAddress | { problem: string } {
   if (said === 'push') return { kind: 'push' };
   const file = /^file:\s*(.+)$/.exec(said)?.[1];
   if (file !== undefined) {
-    if (!/^[\w][\w .()-]{0,119}$/.test(file)) return { problem: 'A file is named without its folder, in letters, digits, spaces, dots and dashes.' };
+    if (!/^[\w][\w .()-]{0,119}$/.test(file))
+      return { problem: 'A file is named without its folder, in letters, digits, spaces, dots and dashes.' };
     return { kind: 'file', file };
   }
   const tcp = /^([a-z0-9.-]{1,100}|\[[0-9a-f:]+\]):(\d{1,5})$/i.exec(said);
-  if (!tcp || Number(tcp[2]) < 1 || Number(tcp[2]) > 65_535) return { problem: 'Write an address as host:port, as file:NAME of a log that grows, or as push.' };
+  if (!tcp || Number(tcp[2]) < 1 || Number(tcp[2]) > 65_535)
+    return { problem: 'Write an address as host:port, as file:NAME of a log that grows, or as push.' };
   return { kind: 'scpi', host: tcp[1].replace(/^\[|\]$/g, ''), port: Number(tcp[2]) };
 }
 

@@ -1,5 +1,16 @@
 /** Kinds of thermal interface and cooler a specimen can be, with the mount-to-mount scatter assumed before a lab has its own. */
-export const SPECIMEN_KINDS = ['paste', 'pad', 'phase_change', 'liquid_metal', 'graphite', 'putty', 'epoxy', 'solder', 'cooler', 'state'] as const;
+export const SPECIMEN_KINDS = [
+  'paste',
+  'pad',
+  'phase_change',
+  'liquid_metal',
+  'graphite',
+  'putty',
+  'epoxy',
+  'solder',
+  'cooler',
+  'state',
+] as const;
 export type SpecimenKind = (typeof SPECIMEN_KINDS)[number];
 
 export const KIND_NAMES: Record<SpecimenKind, string> = {

@@ -3,8 +3,18 @@ import { CoolerSheet, FanSheet, InstrumentSheet, MaterialSheet, RigSheet } from 
 
 /** The sections of the shelf; the key is its address and the name of its table. */
 export const SECTIONS = {
-  materials: { name: 'Materials', one: 'material', sheet: MaterialSheet, empty: 'Pastes, pads, sheets and metals that go between part and cooler.' },
-  coolers: { name: 'Coolers', one: 'cooler', sheet: CoolerSheet, empty: 'Towers, loops, modules and plates, with their base and their fans.' },
+  materials: {
+    name: 'Materials',
+    one: 'material',
+    sheet: MaterialSheet,
+    empty: 'Pastes, pads, sheets and metals that go between part and cooler.',
+  },
+  coolers: {
+    name: 'Coolers',
+    one: 'cooler',
+    sheet: CoolerSheet,
+    empty: 'Towers, loops, modules and plates, with their base and their fans.',
+  },
   fans: { name: 'Fans', one: 'fan', sheet: FanSheet, empty: 'Fans, as they are swapped between coolers.' },
   rigs: { name: 'Rigs', one: 'rig', sheet: RigSheet, empty: 'Heat sources with their sensors, limits and surroundings: one sheet a unit.' },
   instruments: {

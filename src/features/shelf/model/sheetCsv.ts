@@ -46,7 +46,8 @@ export function readSheets(section: SectionKey, text: string): ReadSheets {
     const [, plain, unit] = /^(.*?)\s*(?:\((.*)\))?$/.exec(header) ?? [];
     const found = fields.find((f) => f.key === plain.toLowerCase() || f.label.toLowerCase() === plain.toLowerCase());
     if (!found) problems.push(`Row 1: the column "${header}" is not one of ${['name', ...fields.map((f) => f.key)].join(', ')}.`);
-    else if (unit !== undefined && unit !== found.unit) problems.push(`Row 1: the column "${header}" should be in ${found.unit ?? 'no unit'}.`);
+    else if (unit !== undefined && unit !== found.unit)
+      problems.push(`Row 1: the column "${header}" should be in ${found.unit ?? 'no unit'}.`);
     else columns.set(found, header);
   }
   if (data.length === 0) problems.push('There is no row below the header.');
@@ -89,7 +90,9 @@ function readCell(f: FieldSpec, text: string): { value: string | number | boolea
       if (/^(no|false|0)$/i.test(text)) return { value: false };
       return { value: null, problem: `"${text}" should be yes or no.` };
     case 'choice': {
-      const key = Object.entries(f.choices ?? {}).find(([k, label]) => k === text.toLowerCase() || label.toLowerCase() === text.toLowerCase())?.[0];
+      const key = Object.entries(f.choices ?? {}).find(
+        ([k, label]) => k === text.toLowerCase() || label.toLowerCase() === text.toLowerCase(),
+      )?.[0];
       return key ? { value: key } : { value: null, problem: `"${text}" is not one of ${Object.keys(f.choices ?? {}).join(', ')}.` };
     }
     default:

@@ -20,7 +20,12 @@ export function calibrationFinding(name: string, sheet: InstrumentSheet, today: 
 }
 
 /** Liquid metal, or another material said not to be safe on aluminium, on an aluminium part. */
-export function aluminiumFinding(material: string, sheet: MaterialSheet, part: string, metal: string | null | undefined): SheetFinding | null {
+export function aluminiumFinding(
+  material: string,
+  sheet: MaterialSheet,
+  part: string,
+  metal: string | null | undefined,
+): SheetFinding | null {
   if (metal !== 'aluminium') return null;
   const unsafe = sheet.aluminium_safe === false || (sheet.kind === 'liquid_metal' && sheet.aluminium_safe !== true);
   if (!unsafe) return null;

@@ -51,7 +51,15 @@ export class MaterialSheet {
   @WholeField({ label: 'Conditioning', unit: 'cycles', group: 'Handling', min: 0, max: 1000 })
   conditioning_cycles?: number;
 
-  @NumberField({ label: 'Conditioning or cure', unit: 'h', group: 'Handling', min: 0, max: 2000, column: true, hint: 'between assembly and first run' })
+  @NumberField({
+    label: 'Conditioning or cure',
+    unit: 'h',
+    group: 'Handling',
+    min: 0,
+    max: 2000,
+    column: true,
+    hint: 'between assembly and first run',
+  })
   conditioning_h?: number;
 
   @NumberField({ label: 'Pot life', unit: 'min', group: 'Handling', min: 0.5, max: 10_000 })
@@ -66,7 +74,13 @@ export class MaterialSheet {
   @ChoiceField({ label: 'Pack unit', group: 'Price and stock', choices: { g: 'g', ml: 'ml', sheets: 'sheets' } })
   pack_unit?: 'g' | 'ml' | 'sheets';
 
-  @NumberField({ label: 'One mount takes', group: 'Price and stock', min: 0.0001, max: 1e5, hint: 'in the unit of the pack; for sheets the cut below counts' })
+  @NumberField({
+    label: 'One mount takes',
+    group: 'Price and stock',
+    min: 0.0001,
+    max: 1e5,
+    hint: 'in the unit of the pack; for sheets the cut below counts',
+  })
   per_mount?: number;
 
   @NumberField({ label: 'Sheet length', unit: 'mm', group: 'Price and stock', min: 1, max: 5000 })
@@ -130,7 +144,15 @@ export class CoolerSheet extends PricedSheet {
   @ChoiceField({ label: 'Base', group: 'Build', choices: METALS, column: true })
   base_material?: keyof typeof METALS;
 
-  @NumberField({ label: 'Base flatness', unit: 'µm', group: 'Build', min: 0, max: 5000, hint: 'peak to valley over the contact', column: true })
+  @NumberField({
+    label: 'Base flatness',
+    unit: 'µm',
+    group: 'Build',
+    min: 0,
+    max: 5000,
+    hint: 'peak to valley over the contact',
+    column: true,
+  })
   base_flatness_um?: number;
 
   @TextField({ label: 'Mount screws', group: 'Mount', hint: 'count, thread, springs' })
@@ -142,7 +164,14 @@ export class CoolerSheet extends PricedSheet {
   @NumberField({ label: 'Height', unit: 'mm', group: 'Build', min: 1, max: 1000, hint: 'as its maker states it' })
   height_mm?: number;
 
-  @NumberField({ label: 'Height measured', unit: 'mm', group: 'Build', min: 1, max: 1000, hint: 'from the contact to the top, fan and cables included' })
+  @NumberField({
+    label: 'Height measured',
+    unit: 'mm',
+    group: 'Build',
+    min: 1,
+    max: 1000,
+    hint: 'from the contact to the top, fan and cables included',
+  })
   measured_height_mm?: number;
 
   @NumberField({ label: 'Mass', unit: 'g', group: 'Build', min: 1, max: 100_000, hint: 'as its maker states it' })
@@ -176,7 +205,11 @@ export class RigSheet {
   @TextField({ label: 'Unit', group: 'Heat source', most: 80, hint: 'serial number: two units are two devices', column: true })
   unit_serial?: string;
 
-  @ChoiceField({ label: 'Contact', group: 'Heat source', choices: { lid: 'Lid', die: 'Bare die', dies: 'Several dies', row: 'Row of parts' } })
+  @ChoiceField({
+    label: 'Contact',
+    group: 'Heat source',
+    choices: { lid: 'Lid', die: 'Bare die', dies: 'Several dies', row: 'Row of parts' },
+  })
   contact?: string;
 
   @NumberField({ label: 'Contact length', unit: 'mm', group: 'Heat source', min: 0.5, max: 1000 })
@@ -194,7 +227,14 @@ export class RigSheet {
   @NumberField({ label: 'Sensor resolution', unit: 'K', group: 'Heat source', min: 0.0001, max: 10, hint: 'step of the die sensors' })
   sensor_resolution_k?: number;
 
-  @NumberField({ label: 'Sensor accuracy', unit: 'K', group: 'Heat source', min: 0, max: 50, hint: 'plus or minus, by the data sheet of the part' })
+  @NumberField({
+    label: 'Sensor accuracy',
+    unit: 'K',
+    group: 'Heat source',
+    min: 0,
+    max: 50,
+    hint: 'plus or minus, by the data sheet of the part',
+  })
   sensor_accuracy_k?: number;
 
   @NumberField({ label: 'Throttle limit', unit: '°C', group: 'Heat source', min: 30, max: 300, column: true })
@@ -206,7 +246,11 @@ export class RigSheet {
   @NumberField({ label: 'Clock set-point', unit: 'MHz', group: 'Set-points', min: 0, max: 100_000 })
   clock_mhz?: number;
 
-  @ChoiceField({ label: 'Fan control', group: 'Set-points', choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' } })
+  @ChoiceField({
+    label: 'Fan control',
+    group: 'Set-points',
+    choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' },
+  })
   fan_control?: string;
 
   @NumberField({ label: 'Fan target', unit: 'rpm', group: 'Set-points', min: 0, max: 100_000 })
@@ -228,7 +272,11 @@ export class RigSheet {
     const read = readScrews(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField({ label: 'Screw positions', group: 'Build', hint: 'x, y in mm from the middle of the part, such as -40, -30; 40, -30; 40, 30; -40, 30' })
+  @TextField({
+    label: 'Screw positions',
+    group: 'Build',
+    hint: 'x, y in mm from the middle of the part, such as -40, -30; 40, -30; 40, 30; -40, 30',
+  })
   screw_positions?: string;
 
   @NumberField({ label: 'Most torque', unit: 'N·m', group: 'Build', min: 0.01, max: 50 })
@@ -255,10 +303,23 @@ export class RigSheet {
   @NumberField({ label: 'Hard limit', unit: '°C', group: 'Live', min: 30, max: 300, hint: 'a live run is cut off here' })
   stop_c?: number;
 
-  @NumberField({ label: 'Steepest rise', unit: 'K/min', group: 'Live', min: 0.1, max: 1000, hint: 'after the first minute of load; more raises an alarm' })
+  @NumberField({
+    label: 'Steepest rise',
+    unit: 'K/min',
+    group: 'Live',
+    min: 0.1,
+    max: 1000,
+    hint: 'after the first minute of load; more raises an alarm',
+  })
   most_k_per_min?: number;
 
-  @NumberField({ label: 'Speed of its clock', group: 'Live', min: 1, max: 100, hint: 'of a simulated bench alone: its seconds in one second' })
+  @NumberField({
+    label: 'Speed of its clock',
+    group: 'Live',
+    min: 1,
+    max: 100,
+    hint: 'of a simulated bench alone: its seconds in one second',
+  })
   time_scale?: number;
 
   @WholeField({ label: 'Lid coupons', group: 'Coupons', min: 0, max: 10_000, hint: 'a permanent bond uses one up' })
@@ -276,7 +337,15 @@ export class InstrumentSheet {
     label: 'Reads',
     group: 'Reading',
     column: true,
-    choices: { temperature: 'Temperature', power: 'Power', fan: 'Fan speed', noise: 'Sound level', mass: 'Mass', length: 'Length', other: 'Other' },
+    choices: {
+      temperature: 'Temperature',
+      power: 'Power',
+      fan: 'Fan speed',
+      noise: 'Sound level',
+      mass: 'Mass',
+      length: 'Length',
+      other: 'Other',
+    },
   })
   reads?: string;
 
@@ -315,7 +384,12 @@ export class InstrumentSheet {
     const read = readChannelMap(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField({ label: 'Channels', group: 'Live', most: 2000, hint: 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)' })
+  @TextField({
+    label: 'Channels',
+    group: 'Live',
+    most: 2000,
+    hint: 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)',
+  })
   channels?: string;
 
   @NumberField({ label: 'Asked every', unit: 's', group: 'Live', min: 0.05, max: 60, hint: '1 s where empty' })
@@ -327,7 +401,12 @@ export class InstrumentSheet {
   @TextField({ label: 'Switches the load on', group: 'Live', most: 80, hint: 'command such as OUTP ON, where it can' })
   switch_on?: string;
 
-  @TextField({ label: 'Switches the load off', group: 'Live', most: 80, hint: 'command such as OUTP OFF; also sent when a limit is passed' })
+  @TextField({
+    label: 'Switches the load off',
+    group: 'Live',
+    most: 80,
+    hint: 'command such as OUTP OFF; also sent when a limit is passed',
+  })
   switch_off?: string;
 
   @NumberField({

@@ -17,7 +17,9 @@ describe('stock', () => {
   it('counts the mounts of a pack, and says nothing where the sheet does not', () => {
     expect(mountsPerPack({ pack_size: 4, pack_unit: 'g', per_mount: 0.35 })).toBe(11);
     expect(mountsPerPack({ pack_size: 0.3, pack_unit: 'g', per_mount: 0.1 })).toBe(3);
-    expect(mountsPerPack({ pack_size: 4, pack_unit: 'sheets', sheet_length_mm: 80, sheet_width_mm: 40, cut_length_mm: 38, cut_width_mm: 38 })).toBe(8);
+    expect(
+      mountsPerPack({ pack_size: 4, pack_unit: 'sheets', sheet_length_mm: 80, sheet_width_mm: 40, cut_length_mm: 38, cut_width_mm: 38 }),
+    ).toBe(8);
     expect(mountsPerPack({ pack_size: 4, pack_unit: 'sheets' })).toBeNull();
     expect(mountsPerPack({ per_mount: 1 })).toBeNull();
   });
@@ -35,7 +37,10 @@ describe('stock', () => {
 describe('findings of sheets', () => {
   it('tells a calibration that has run out, and one without a date', () => {
     expect(calibrationFinding('A', { calibrated_until: '2026-02-20' }, '2026-02-20')).toBeNull();
-    expect(calibrationFinding('A', { calibrated_until: '2026-02-20' }, '2026-02-21')).toMatchObject({ code: 'calibration_out', severity: 'warn' });
+    expect(calibrationFinding('A', { calibrated_until: '2026-02-20' }, '2026-02-21')).toMatchObject({
+      code: 'calibration_out',
+      severity: 'warn',
+    });
     expect(calibrationFinding('A', {}, '2026-02-21')).toMatchObject({ code: 'calibration_unknown' });
   });
 
@@ -93,7 +98,10 @@ describe('sheets as CSV', () => {
   });
 
   it('names row and column of what it cannot take, and takes nothing', () => {
-    const read = readSheets('materials', 'name,kind,conductivity_w_per_mk (W/(m·K)),permanent\nA,paste,"6,1",yes\nB,butter,much,perhaps\n,paste,-4,\n');
+    const read = readSheets(
+      'materials',
+      'name,kind,conductivity_w_per_mk (W/(m·K)),permanent\nA,paste,"6,1",yes\nB,butter,much,perhaps\n,paste,-4,\n',
+    );
     expect(read.rows).toEqual([]);
     expect(read.problems).toEqual([
       expect.stringMatching(/^Row 3, column "kind": "butter" is not one of/),
@@ -118,7 +126,9 @@ describe('sheets as CSV', () => {
   it('gives every section fields with words and rules', () => {
     for (const section of SECTION_KEYS) {
       expect(sectionFields(section).every((f) => f.label !== '' && f.group !== '')).toBe(true);
-      expect(() => check(SECTIONS[section].sheet as new () => object, { price: 'dear', throttle_limit_c: 1, accuracy: -1 })).toThrow(/number|between/);
+      expect(() => check(SECTIONS[section].sheet as new () => object, { price: 'dear', throttle_limit_c: 1, accuracy: -1 })).toThrow(
+        /number|between/,
+      );
     }
   });
 });

@@ -11,7 +11,10 @@ export function mountsPerPack(m: MaterialSheet): number | null {
   if (m.pack_size == null) return null;
   if (m.pack_unit === 'sheets') {
     if (m.cut_length_mm == null || m.cut_width_mm == null || m.sheet_length_mm == null || m.sheet_width_mm == null) return null;
-    return m.pack_size * piecesPerSheet({ length: m.sheet_length_mm, width: m.sheet_width_mm }, { length: m.cut_length_mm, width: m.cut_width_mm });
+    return (
+      m.pack_size *
+      piecesPerSheet({ length: m.sheet_length_mm, width: m.sheet_width_mm }, { length: m.cut_length_mm, width: m.cut_width_mm })
+    );
   }
   return m.per_mount == null ? null : Math.floor(m.pack_size / m.per_mount + 1e-9);
 }

@@ -70,5 +70,7 @@ export function teardownMinutes(steps: TeardownStep[]): number | null {
 
 /** Screws of a step in words, such as "4 screws, 8 mm, under the label"; empty where there are none. */
 export function screwWords({ screws, screw_mm, place }: TeardownStep): string {
-  return [...(screws ? [plural(screws, 'screw')] : []), ...(screws && screw_mm ? [`${screw_mm} mm`] : []), ...(place ? [place] : [])].join(', ');
+  return [...(screws ? [plural(screws, 'screw')] : []), ...(screws && screw_mm ? [`${screw_mm} mm`] : []), ...(place ? [place] : [])].join(
+    ', ',
+  );
 }

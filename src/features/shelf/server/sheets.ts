@@ -6,7 +6,17 @@ import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, withArti
 import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
 import { sheetFindings } from '#features/shelf/model/sheetFindings';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
-import { deleteSheet, getSheet, insertSheet, isNamed, listSheets, type SheetUse, setArchived, sheetUses, updateSheet } from '#features/shelf/store/sheets';
+import {
+  deleteSheet,
+  getSheet,
+  insertSheet,
+  isNamed,
+  listSheets,
+  type SheetUse,
+  setArchived,
+  sheetUses,
+  updateSheet,
+} from '#features/shelf/store/sheets';
 import { check } from '#rules/validation';
 
 export interface ShelfRow extends StoredSheet {
@@ -94,7 +104,11 @@ export async function createSheet(section: SectionKey, given: { name?: unknown; 
 }
 
 /** Saves a sheet as it was read at a version; where somebody else saved it since, theirs is given back and nothing is overwritten. */
-export async function saveSheet(section: SectionKey, id: number, given: { name?: unknown; sheet?: unknown; version?: unknown }): Promise<StoredSheet> {
+export async function saveSheet(
+  section: SectionKey,
+  id: number,
+  given: { name?: unknown; sheet?: unknown; version?: unknown },
+): Promise<StoredSheet> {
   const { name, sheet } = checked(section, given.name, given.sheet);
   if (!Number.isInteger(given.version)) throw new Refusal('Say which version of the sheet was changed.');
   const db = database();
@@ -105,7 +119,11 @@ export async function saveSheet(section: SectionKey, id: number, given: { name?:
   const now = await getSheet(db, section, id);
   if (!now) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf any more.`, 404);
   if (!saved)
-    throw new Refusal(`Somebody else saved ${now.name} while you wrote. Theirs is shown beside your changes; save again to keep yours.`, 409, { theirs: now });
+    throw new Refusal(
+      `Somebody else saved ${now.name} while you wrote. Theirs is shown beside your changes; save again to keep yours.`,
+      409,
+      { theirs: now },
+    );
   return now;
 }
 
@@ -122,7 +140,8 @@ export async function duplicateSheet(section: SectionKey, id: number): Promise<n
 }
 
 export async function archiveSheet(section: SectionKey, id: number, archived: boolean): Promise<void> {
-  if (!(await setArchived(database(), section, id, archived))) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
+  if (!(await setArchived(database(), section, id, archived)))
+    throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
 }
 
 /** Deletes a sheet that nothing uses; one that is used is archived instead, so that its history stays. */

@@ -10,7 +10,9 @@ interface RigRow {
 }
 
 export async function listRigs(db: Client): Promise<RigRow[]> {
-  const { rows } = await db.query<RigRow>('select id, name, heat_source, throttle_limit_c, archived_at is not null as archived from rigs order by id');
+  const { rows } = await db.query<RigRow>(
+    'select id, name, heat_source, throttle_limit_c, archived_at is not null as archived from rigs order by id',
+  );
   return rows;
 }
 
@@ -45,11 +47,10 @@ export async function listTeardowns(db: Client): Promise<Map<number, TeardownSte
 
 /** Stores a take-apart list over the version it was changed from; false where that is not the newest. */
 export async function updateTeardown(db: Client, id: number, base: number, steps: TeardownStep[]): Promise<boolean> {
-  const { rowCount } = await db.query('update rigs set teardown = $3, teardown_version = teardown_version + 1 where id = $1 and teardown_version = $2', [
-    id,
-    base,
-    JSON.stringify(steps),
-  ]);
+  const { rowCount } = await db.query(
+    'update rigs set teardown = $3, teardown_version = teardown_version + 1 where id = $1 and teardown_version = $2',
+    [id, base, JSON.stringify(steps)],
+  );
   return rowCount === 1;
 }
 

@@ -2,7 +2,13 @@ import type { Client } from '#app/database/pool';
 import type { SectionKey, SheetValues, StoredSheet } from '#features/shelf/model/sections';
 
 /** The section is the name of its table; the type allows no other word, and this list no other at run time. */
-const TABLES: Record<SectionKey, string> = { materials: 'materials', coolers: 'coolers', fans: 'fans', rigs: 'rigs', instruments: 'instruments' };
+const TABLES: Record<SectionKey, string> = {
+  materials: 'materials',
+  coolers: 'coolers',
+  fans: 'fans',
+  rigs: 'rigs',
+  instruments: 'instruments',
+};
 
 const COLUMNS = 'id, name, sheet, version, archived_at is not null as archived';
 
@@ -18,10 +24,10 @@ export async function getSheet(db: Client, section: SectionKey, id: number): Pro
 
 /** @returns null where the name is taken */
 export async function insertSheet(db: Client, section: SectionKey, name: string, sheet: SheetValues): Promise<number | null> {
-  const { rows } = await db.query<{ id: number }>(`insert into ${TABLES[section]} (name, sheet) values ($1, $2) on conflict (name) do nothing returning id`, [
-    name,
-    sheet,
-  ]);
+  const { rows } = await db.query<{ id: number }>(
+    `insert into ${TABLES[section]} (name, sheet) values ($1, $2) on conflict (name) do nothing returning id`,
+    [name, sheet],
+  );
   return rows[0]?.id ?? null;
 }
 
@@ -30,13 +36,18 @@ export async function insertSheet(db: Client, section: SectionKey, name: string,
  * @returns false where somebody else saved it since
  * @throws a unique violation (23505) where the name is taken
  */
-export async function updateSheet(db: Client, section: SectionKey, id: number, version: number, name: string, sheet: SheetValues): Promise<boolean> {
-  const { rowCount } = await db.query(`update ${TABLES[section]} set name = $3, sheet = $4, version = version + 1 where id = $1 and version = $2`, [
-    id,
-    version,
-    name,
-    sheet,
-  ]);
+export async function updateSheet(
+  db: Client,
+  section: SectionKey,
+  id: number,
+  version: number,
+  name: string,
+  sheet: SheetValues,
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `update ${TABLES[section]} set name = $3, sheet = $4, version = version + 1 where id = $1 and version = $2`,
+    [id, version, name, sheet],
+  );
   return rowCount === 1;
 }
 
@@ -50,10 +61,10 @@ export async function setAddress(db: Client, instrument: string, address: string
 }
 
 export async function setArchived(db: Client, section: SectionKey, id: number, archived: boolean): Promise<boolean> {
-  const { rowCount } = await db.query(`update ${TABLES[section]} set archived_at = case when $2 then coalesce(archived_at, now()) end where id = $1`, [
-    id,
-    archived,
-  ]);
+  const { rowCount } = await db.query(
+    `update ${TABLES[section]} set archived_at = case when $2 then coalesce(archived_at, now()) end where id = $1`,
+    [id, archived],
+  );
   return rowCount === 1;
 }
 
@@ -99,7 +110,10 @@ const USES: Record<SectionKey, string> = {
   materials: OF_SPECIMEN('material_id'),
   coolers: OF_SPECIMEN('cooler_id'),
   rigs: OF_RIGS('rigs g', 'g.id'),
-  instruments: OF_RIGS(`rigs g cross join lateral jsonb_array_elements_text(coalesce(g.sheet -> 'instruments', '[]')) i(id)`, 'i.id::bigint'),
+  instruments: OF_RIGS(
+    `rigs g cross join lateral jsonb_array_elements_text(coalesce(g.sheet -> 'instruments', '[]')) i(id)`,
+    'i.id::bigint',
+  ),
   fans: OF_RIGS(
     `rigs g join coolers c on c.id = (g.sheet ->> 'cooler_id')::bigint cross join lateral jsonb_array_elements_text(coalesce(c.sheet -> 'fans', '[]')) f(id)`,
     'f.id::bigint',

@@ -70,7 +70,11 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
     }
   });
   const act = (path: string, init: RequestInit, then: (answer: { id?: number; archived?: boolean }) => void) => async () => {
-    const answer = await send<{ id?: number; archived?: boolean }>(`/api/shelf/${section}/${stored?.id}${path}`, { headers, ...init }, setTold);
+    const answer = await send<{ id?: number; archived?: boolean }>(
+      `/api/shelf/${section}/${stored?.id}${path}`,
+      { headers, ...init },
+      setTold,
+    );
     if (answer) then(answer);
   };
 
@@ -88,8 +92,14 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
               .filter((f) => f.group === group)
               .map((f) => (
                 <div key={f.key} className={f.kind === 'long' ? 'sm:col-span-2 xl:col-span-3' : ''}>
-                  <Field label={f.unit ? `${f.label} / ${f.unit}` : f.label} error={formState.errors[f.key]?.message as string | undefined} hint={f.hint}>
-                    {(p) => <SheetInput {...p} field={f} register={register} setValue={setValue} initial={sheet?.sheet[f.key]} names={names} />}
+                  <Field
+                    label={f.unit ? `${f.label} / ${f.unit}` : f.label}
+                    error={formState.errors[f.key]?.message as string | undefined}
+                    hint={f.hint}
+                  >
+                    {(p) => (
+                      <SheetInput {...p} field={f} register={register} setValue={setValue} initial={sheet?.sheet[f.key]} names={names} />
+                    )}
                   </Field>
                   {theirs && fieldText(f, theirs.sheet[f.key]) !== fieldText(f, sheet?.sheet[f.key]) && (
                     <p className="border-l-4 border-ember pl-2 text-note">now stored: {fieldText(f, theirs.sheet[f.key]) || 'nothing'}</p>

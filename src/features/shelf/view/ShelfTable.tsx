@@ -61,7 +61,13 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
           }),
         ),
         ...(section === 'materials'
-          ? [column.accessor((r) => r.stock?.left ?? null, { id: 'left', header: 'Mounts left', cell: ({ row }) => row.original.stock?.left ?? '' })]
+          ? [
+              column.accessor((r) => r.stock?.left ?? null, {
+                id: 'left',
+                header: 'Mounts left',
+                cell: ({ row }) => row.original.stock?.left ?? '',
+              }),
+            ]
           : []),
         column.accessor('mounts', { header: 'Mounts so far' }),
         column.accessor((r) => r.findings.length, {
@@ -100,7 +106,13 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
       <div className="flex flex-wrap items-center gap-x-3 gap-y-2 py-3">
         <label>
           <span className="sr-only">Search {name.toLowerCase()}</span>
-          <input className="field w-56" type="search" placeholder={`Search ${name.toLowerCase()}`} value={search} onChange={(e) => setSearch(e.target.value)} />
+          <input
+            className="field w-56"
+            type="search"
+            placeholder={`Search ${name.toLowerCase()}`}
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
         </label>
         {kinds && (
           <label>

@@ -7,7 +7,8 @@ const OLDEST_DAYS = 3650;
 export function readAges(text: string): number[] | null {
   const parts = text.split(/[;,\s]+/).filter(Boolean);
   const ages = parts.map(Number);
-  const isGood = parts.length <= MOST_AGES && ages.every((a, i) => Number.isFinite(a) && a >= 0 && a <= OLDEST_DAYS && (i === 0 || a > ages[i - 1]));
+  const isGood =
+    parts.length <= MOST_AGES && ages.every((a, i) => Number.isFinite(a) && a >= 0 && a <= OLDEST_DAYS && (i === 0 || a > ages[i - 1]));
   return isGood ? ages : null;
 }
 

@@ -28,9 +28,15 @@ function twoByTwo({ specimens, said }: ResolvedPlan): PlanFinding[] {
   const cells = new Set(specimens.map((s) => `${s.plan.level_a?.trim() ?? ''}\n${s.plan.level_b?.trim() ?? ''}`));
   const findings: PlanFinding[] = [];
   if (!said.second_factor) {
-    findings.push({ code: 'second_factor_open', severity: 'warn', field: 'second_factor', message: 'A 2 × 2 varies two factors; the second is not named.' });
+    findings.push({
+      code: 'second_factor_open',
+      severity: 'warn',
+      field: 'second_factor',
+      message: 'A 2 × 2 varies two factors; the second is not named.',
+    });
   }
-  const missing = a.length === 2 && b.length === 2 ? a.flatMap((x) => b.filter((y) => !cells.has(`${x}\n${y}`)).map((y) => `${x} with ${y}`)) : [];
+  const missing =
+    a.length === 2 && b.length === 2 ? a.flatMap((x) => b.filter((y) => !cells.has(`${x}\n${y}`)).map((y) => `${x} with ${y}`)) : [];
   if (specimens.length !== 4 || a.length !== 2 || b.length !== 2 || cells.size !== 4) {
     findings.push({
       code: 'not_two_by_two',

@@ -103,7 +103,10 @@ function stockFindings({ specimens, said }: ResolvedPlan, timed: TimedMount[] | 
         severity: 'reject',
         field: 'mounts',
         message: `${s.name}: ${what} ${plural(s.allowed, 'mount')} in this study; ${wanted} are planned${extra}.`,
-        nearest: s.allowed >= 1 ? `Buy for ${wanted - s.allowed} more, or plan ${s.allowed} mounts.` : `Buy for ${wanted} mounts, or leave ${s.name} out.`,
+        nearest:
+          s.allowed >= 1
+            ? `Buy for ${wanted - s.allowed} more, or plan ${s.allowed} mounts.`
+            : `Buy for ${wanted} mounts, or leave ${s.name} out.`,
         numbers: { allowed: s.allowed, wanted },
       },
     ];
@@ -136,10 +139,17 @@ function sheetFindings({ specimens, rigs }: ResolvedPlan, today: string): PlanFi
   const instruments = new Map(rigs.flatMap((r) => r.instruments.map((i) => [i.id, i] as const)));
   const calibrations = [...instruments.values()].map((i) => calibrationFinding(i.name, i.sheet, today));
   const matches = rigs.flatMap((rig) =>
-    specimens.flatMap((s) => (s.material ? matchFindings({ name: s.material.name, sheet: s.material.sheet }, rig, s.cooler ?? rig.cooler) : [])),
+    specimens.flatMap((s) =>
+      s.material ? matchFindings({ name: s.material.name, sheet: s.material.sheet }, rig, s.cooler ?? rig.cooler) : [],
+    ),
   );
   const told = new Map([...calibrations, ...matches].filter((f) => f !== null).map((f) => [f.message, f]));
-  return [...told.values()].map(({ code, severity, message }) => ({ code, severity, message, field: code.startsWith('calibration') ? 'rigs' : 'specimens' }));
+  return [...told.values()].map(({ code, severity, message }) => ({
+    code,
+    severity,
+    message,
+    field: code.startsWith('calibration') ? 'rigs' : 'specimens',
+  }));
 }
 
 function schoolFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {

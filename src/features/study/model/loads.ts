@@ -1,9 +1,24 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsIn, IsInt, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { STAGES, type Stage } from './stages';
 
-const range = (what: string, min: number, max: number, unit: string) => ({ message: `${what} of a load should be between ${min} and ${max} ${unit}.` });
+const range = (what: string, min: number, max: number, unit: string) => ({
+  message: `${what} of a load should be between ${min} and ${max} ${unit}.`,
+});
 
 /** One step of a load. */
 export class LoadStep {

@@ -33,7 +33,9 @@ describe('sensors that are given a limit', () => {
   ];
   it('are missed by name, with those there are', () => {
     expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'VRM', 'Die'])).toBeNull();
-    expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'Vrm'])).toBe('No run has the sensor "VRM" that the plan gives a limit; the logs name Mem 1, Mem 2, Vrm.');
+    expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'Vrm'])).toBe(
+      'No run has the sensor "VRM" that the plan gives a limit; the logs name Mem 1, Mem 2, Vrm.',
+    );
     expect(unreadSensors(limits, ['Die'])).toContain('the sensors "Mem 1", "Mem 2", "VRM"');
     expect(unreadSensors(limits, [])).toBeNull();
   });
@@ -44,7 +46,9 @@ describe('a load of several programs', () => {
   it('is ended by one of them', () => {
     expect(loadPrograms(load)).toEqual(['correlate', 'copy', 'render']);
     expect(programsProblem(load)).toBeNull();
-    expect(programsProblem({ ...load, ended_by: 'paint' })).toBe('Both ends with "paint", which is none of its programs (correlate, copy, render).');
+    expect(programsProblem({ ...load, ended_by: 'paint' })).toBe(
+      'Both ends with "paint", which is none of its programs (correlate, copy, render).',
+    );
     expect(programsProblem({ ...load, program: null })).toContain('no program of its own');
     expect(programsProblem({ name: 'One', program: 'correlate' })).toBeNull();
   });

@@ -21,7 +21,8 @@ export function readPartLimits(text: string): PartLimit[] | null {
       .filter(Boolean);
     const limit_c = Number((match?.[3] ?? '').replace(',', '.'));
     const part = match?.[1].trim() ?? '';
-    if (!part || sensors.length === 0 || !(limit_c >= RANGE.min && limit_c <= RANGE.max) || limits.some((l) => l.part === part)) return null;
+    if (!part || sensors.length === 0 || !(limit_c >= RANGE.min && limit_c <= RANGE.max) || limits.some((l) => l.part === part))
+      return null;
     limits.push({ part, sensors, limit_c });
   }
   return limits;

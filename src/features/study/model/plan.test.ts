@@ -42,7 +42,8 @@ const context = (more: Partial<PlanContext> = {}): PlanContext => ({
   ...more,
 });
 const base: StudyPlan = { reference_id: 1, rigs: [1] };
-const codes = (plan: StudyPlan, given = context()) => planFindings(resolvePlan({ ...base, ...plan }, given), null, given.today).map((f) => f.code);
+const codes = (plan: StudyPlan, given = context()) =>
+  planFindings(resolvePlan({ ...base, ...plan }, given), null, given.today).map((f) => f.code);
 const finding = (code: string, plan: StudyPlan, given = context()) => {
   const resolved = resolvePlan({ ...base, ...plan }, given);
   const drawn = resolved.order ? drawOrder(resolved.order, 1) : null;
@@ -66,7 +67,10 @@ describe('a plan resolved', () => {
       { kind: 'paste' as const, mount_sd: 0.3, run_sd: 0.1, mounts: 12, df: 9 },
       { kind: 'pad' as const, mount_sd: 0.1, run_sd: 0.9, mounts: 3, df: 1 },
     ];
-    const plan = resolvePlan(base, context({ history, specimens: [specimen(1, 'A'), specimen(2, 'B'), specimen(3, 'C', { kind: 'pad' })] }));
+    const plan = resolvePlan(
+      base,
+      context({ history, specimens: [specimen(1, 'A'), specimen(2, 'B'), specimen(3, 'C', { kind: 'pad' })] }),
+    );
     expect(plan.specimens.map((s) => [s.mount_sd, s.sd_basis])).toEqual([
       [0.3, 12],
       [0.3, 12],
@@ -79,7 +83,11 @@ describe('a plan resolved', () => {
 
   it('limits mounts by stock and coupons, those made included', () => {
     const permanent = { id: 3, name: 'Hearthbond', sheet: { permanent: true } };
-    const specimens = [specimen(1, 'A'), specimen(2, 'B', { stock_left: 1, made: 2 }), specimen(3, 'C', { material: permanent, kind: 'epoxy', stock_left: 9 })];
+    const specimens = [
+      specimen(1, 'A'),
+      specimen(2, 'B', { stock_left: 1, made: 2 }),
+      specimen(3, 'C', { material: permanent, kind: 'epoxy', stock_left: 9 }),
+    ];
     const plan = resolvePlan(base, context({ specimens, rigs: [rig(1, 'North bench', { coupons_left: 2 })] }));
     expect(plan.specimens.map((s) => [s.mounts, s.allowed, s.last])).toEqual([
       [5, null, false],
@@ -115,7 +123,13 @@ describe('a plan resolved', () => {
       context({ specimens: [specimen(1, 'A', { plan: { rise_k: 44 } }), specimen(2, 'B')] }),
     );
     const rehearsal = rehearsalOf(plan);
-    expect(rehearsal).toMatchObject({ reference: 'A', looks: [0.6], failure: 0.1, limit_rise_k: 64, specimens: [{ rise_k: 44 }, { rise_k: 44, mounts: 5 }] });
+    expect(rehearsal).toMatchObject({
+      reference: 'A',
+      looks: [0.6],
+      failure: 0.1,
+      limit_rise_k: 64,
+      specimens: [{ rise_k: 44 }, { rise_k: 44, mounts: 5 }],
+    });
     if (rehearsal) expect(rehearse(rehearsal, 5, 1).count).toBe(5);
     expect(rehearsalOf(resolvePlan({}, context()))).toBeNull();
   });
@@ -138,7 +152,8 @@ describe('findings of a plan', () => {
     expect(codes({ margin_k: 1, mounts: 30 }, context({ rigs: [coarse] }))).not.toContain('margin_below_resolution');
     const meter = { id: 1, name: 'Room', sheet: { reads: 'temperature', unit: '°F', resolution: 0.9, calibrated_until: '2027-01-01' } };
     expect(
-      finding('margin_below_resolution', { margin_k: 0.4 }, context({ rigs: [rig(1, 'N', { instruments: [meter] })] }))?.numbers?.resolution_k,
+      finding('margin_below_resolution', { margin_k: 0.4 }, context({ rigs: [rig(1, 'N', { instruments: [meter] })] }))?.numbers
+        ?.resolution_k,
     ).toBeCloseTo(0.5, 12);
   });
 
@@ -146,7 +161,9 @@ describe('findings of a plan', () => {
     const short = context({ specimens: [specimen(1, 'A', { stock_left: 5 }), specimen(2, 'B')] });
     const told = finding('stock_short', { mounts: 5 }, short);
     expect(told?.message).toMatch(/^A: the stock allows 5 mounts in this study; \d+ are planned, \d+ of them to open and close days\.$/);
-    expect(finding('stock_short', { mounts: 8 }, context({ specimens: [specimen(1, 'A'), specimen(2, 'B', { stock_left: 6 })] }))).toMatchObject({
+    expect(
+      finding('stock_short', { mounts: 8 }, context({ specimens: [specimen(1, 'A'), specimen(2, 'B', { stock_left: 6 })] })),
+    ).toMatchObject({
       severity: 'reject',
       nearest: 'Buy for 2 more, or plan 6 mounts.',
     });
@@ -163,25 +180,34 @@ describe('findings of a plan', () => {
   });
 
   it('tell a day that is too short with its figure', () => {
-    expect(finding('day_too_short', { day_hours: 2 })).toMatchObject({ severity: 'reject', nearest: 'A day of 2.5 h, or 2 runs on each mount.' });
+    expect(finding('day_too_short', { day_hours: 2 })).toMatchObject({
+      severity: 'reject',
+      nearest: 'A day of 2.5 h, or 2 runs on each mount.',
+    });
   });
 
   it('name what two specimens differ in besides the factor', () => {
     const heron = { id: 1, name: 'Heron', sheet: {} };
     const mixed = context({
-      specimens: [specimen(1, 'A', { cooler: heron }), specimen(2, 'B'), specimen(3, 'C', { cooler: heron, plan: { differs: 'older firmware' } })],
+      specimens: [
+        specimen(1, 'A', { cooler: heron }),
+        specimen(2, 'B'),
+        specimen(3, 'C', { cooler: heron, plan: { differs: 'older firmware' } }),
+      ],
     });
     const told = planFindings(resolvePlan({ ...base, mounts: 40 }, mixed), null, '2026-06-01').filter((f) => f.code === 'differs_besides');
     expect(told.map((f) => f.message.split(' besides')[0])).toEqual(['B and A differ in the cooler', 'C and A differ in older firmware']);
-    expect(codes({ varies: 'cooler', mounts: 40 }, context({ specimens: [specimen(1, 'A', { cooler: heron }), specimen(2, 'B')] }))).toContain(
-      'differs_besides',
-    );
+    expect(
+      codes({ varies: 'cooler', mounts: 40 }, context({ specimens: [specimen(1, 'A', { cooler: heron }), specimen(2, 'B')] })),
+    ).toContain('differs_besides');
   });
 
   it('refuse before and after on two units, and a 2 × 2 without its four', () => {
     const state = (id: number, unit: string) => specimen(id, `State ${id}`, { kind: 'state', plan: { unit } });
     const two: StudyPlan = { design: 'before_after', varies: 'state', mounts: 40 };
-    expect(finding('unit_and_state_confounded', two, context({ specimens: [state(1, 'TM6-0041'), state(2, 'TM6-0117')] }))?.severity).toBe('reject');
+    expect(finding('unit_and_state_confounded', two, context({ specimens: [state(1, 'TM6-0041'), state(2, 'TM6-0117')] }))?.severity).toBe(
+      'reject',
+    );
     expect(codes(two, context({ specimens: [state(1, 'TM6-0041'), state(2, 'TM6-0041')] }))).toEqual([]);
     expect(codes(two)).toContain('not_before_after');
     const cell = (id: number, a: string, b: string) => specimen(id, `${a} ${b}`, { material: null, plan: { level_a: a, level_b: b } });

@@ -42,7 +42,10 @@ describe('how a plan has its runs reduced', () => {
   it('by its named sensor, the place of its ambient and its start', () => {
     expect(planReduction({ sensor_school: 'named', sensor_name: ' Die 2 ' }, null)).toMatchObject({ sensor: 'Die 2', aggregate: 'named' });
     expect(planReduction({ sensor_school: 'mean', sensor_name: 'Die 2' }, null)).toMatchObject({ aggregate: null });
-    expect(planReduction({ ambient_place: 'inlet', ambient_disagree_k: 3 }, null)).toMatchObject({ ambient_place: 'inlet', ambient_disagree_k: 3 });
+    expect(planReduction({ ambient_place: 'inlet', ambient_disagree_k: 3 }, null)).toMatchObject({
+      ambient_place: 'inlet',
+      ambient_disagree_k: 3,
+    });
     expect(planReduction({ steady_school: 'warmed' }, null)).toMatchObject({ prewarmed: true, cold_start: false });
     expect(planReduction({ steady_school: 'cold' }, null)).toMatchObject({ prewarmed: false, cold_start: true });
     expect(planReduction({ ambient_school: 'absolute' }, null).absolute).toBe(true);
@@ -51,14 +54,24 @@ describe('how a plan has its runs reduced', () => {
   it('does not hold what it varies', () => {
     expect(planReduction({ varies: 'cooler' }, measured)).toMatchObject({ power_w: 139.6, fan_rpm: null });
     expect(planReduction({ varies: 'material', design: 'two_by_two', second_factor: 'fan' }, measured)).toMatchObject({ fan_rpm: null });
-    expect(planReduction({ varies: 'setting', loads: [load(140)] }, measured)).toMatchObject({ power_w: null, fan_rpm: null, clock_mhz: null });
+    expect(planReduction({ varies: 'setting', loads: [load(140)] }, measured)).toMatchObject({
+      power_w: null,
+      fan_rpm: null,
+      clock_mhz: null,
+    });
     expect(planReduction({ fan_school: 'automatic' }, measured)).toMatchObject({ fan_rpm: null });
     expect(planReduction({ load_school: 'workload' }, measured)).toMatchObject({ power_w: null, clock_mhz: null });
   });
   it('judges the room by its band and its change, and power and fan by its tolerances', () => {
-    expect(planReduction({ coldest_c: 19, warmest_c: 28, drift_k: 1 }, null)).toMatchObject({ ambient_band_c: [19, 28], ambient_range_k: 1 });
+    expect(planReduction({ coldest_c: 19, warmest_c: 28, drift_k: 1 }, null)).toMatchObject({
+      ambient_band_c: [19, 28],
+      ambient_range_k: 1,
+    });
     expect(planReduction({ warmest_c: 28 }, null).ambient_band_c).toEqual([-60, 28]);
-    expect(planReduction({ power_tolerance_pct: 1, fan_tolerance_pct: 3 }, null)).toMatchObject({ power_tolerance: 0.01, fan_tolerance: 0.03 });
+    expect(planReduction({ power_tolerance_pct: 1, fan_tolerance_pct: 3 }, null)).toMatchObject({
+      power_tolerance: 0.01,
+      fan_tolerance: 0.03,
+    });
     expect(planReduction({}, null).power_tolerance).toBeUndefined();
   });
 });

@@ -94,7 +94,13 @@ export function rehearsalOf(plan: ResolvedPlan): RehearsalPlan | null {
   return {
     ...comparison,
     reference: reference.name,
-    specimens: plan.specimens.map((s) => ({ specimen: s.name, rise_k: s.plan.rise_k ?? base, mount_sd: s.mount_sd, mounts: s.mounts, wait_h: s.wait_h })),
+    specimens: plan.specimens.map((s) => ({
+      specimen: s.name,
+      rise_k: s.plan.rise_k ?? base,
+      mount_sd: s.mount_sd,
+      mounts: s.mounts,
+      wait_h: s.wait_h,
+    })),
     mount_min: said.mount_min,
     run_min: said.run_min,
     day_sd: said.day_sd,
@@ -134,7 +140,13 @@ function resolveSpecimen(s: PlanSpecimen, said: Stated, coupons: number | null, 
 /** A lab's history counts from so many mounts on: a standard deviation from fewer says little. */
 const LEAST_HISTORY = 4;
 
-function orderOf(said: Stated, specimens: ResolvedSpecimen[], reference: ResolvedSpecimen | null, rigs: PlanRig[], dates: string[]): OrderPlan | null {
+function orderOf(
+  said: Stated,
+  specimens: ResolvedSpecimen[],
+  reference: ResolvedSpecimen | null,
+  rigs: PlanRig[],
+  dates: string[],
+): OrderPlan | null {
   if (specimens.length === 0 || !reference || rigs.length === 0) return null;
   return {
     specimens: specimens.map((s) => ({ specimen: s.name, mounts: s.mounts, wait_min: Math.round(60 * s.wait_h), last: s.last })),

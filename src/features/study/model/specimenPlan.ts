@@ -23,7 +23,14 @@ export class SpecimenPlan {
   @NumberField({ label: 'Expected resistance', unit: 'K/W', group: 'Supposed', min: 0.0001, max: 1000, hint: 'for the headroom' })
   k_per_w?: number | null;
 
-  @NumberField({ label: 'Wait before the first run', unit: 'h', group: 'Bench', min: 0, max: 2000, hint: 'conditioning or cure; the sheet’s where empty' })
+  @NumberField({
+    label: 'Wait before the first run',
+    unit: 'h',
+    group: 'Bench',
+    min: 0,
+    max: 2000,
+    hint: 'conditioning or cure; the sheet’s where empty',
+  })
   wait_h?: number | null;
 
   @NumberField({ label: 'Tools, once', group: 'Cost', min: 0, max: 1e6, hint: 'what this state alone needs' })

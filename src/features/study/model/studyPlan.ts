@@ -51,7 +51,12 @@ export class StudyPlan {
   @ChoiceField({ label: 'Second factor', group: 'Question', choices: FACTORS, hint: 'of a 2 × 2' })
   second_factor?: keyof typeof FACTORS | null;
 
-  @RefField({ label: 'Reference', group: 'Question', section: 'specimens', hint: 'opens and closes each day; verdicts are told against it' })
+  @RefField({
+    label: 'Reference',
+    group: 'Question',
+    section: 'specimens',
+    hint: 'opens and closes each day; verdicts are told against it',
+  })
   reference_id?: number | null;
 
   @NumberField({ label: 'Smallest difference that matters', unit: 'K', group: 'Figures', min: 0.01, max: 50 })
@@ -102,12 +107,24 @@ export class StudyPlan {
   @ChoiceField({
     label: 'What counts as the temperature',
     group: 'Schools',
-    choices: { window: 'Window mean after a steadiness test', peak: 'Peak', at_time: 'Value after a fixed time', end_value: 'Fitted end value' },
+    choices: {
+      window: 'Window mean after a steadiness test',
+      peak: 'Peak',
+      at_time: 'Value after a fixed time',
+      end_value: 'Fitted end value',
+    },
     hint: 'A window mean says least by chance; the others are shown beside it.',
   })
   value_school?: string | null;
 
-  @NumberField({ label: 'Fixed time', unit: 's', group: 'Schools', min: 1, max: 86_400, hint: 'after load start, for the value after a fixed time' })
+  @NumberField({
+    label: 'Fixed time',
+    unit: 's',
+    group: 'Schools',
+    min: 1,
+    max: 86_400,
+    hint: 'after load start, for the value after a fixed time',
+  })
   at_s?: number | null;
 
   @ChoiceField({
@@ -129,7 +146,14 @@ export class StudyPlan {
   })
   ambient_place?: AmbientPlace | null;
 
-  @NumberField({ label: 'Probes of one place may differ by', unit: 'K', group: 'Acceptance', min: 0.1, max: 20, hint: 'more needs your decision' })
+  @NumberField({
+    label: 'Probes of one place may differ by',
+    unit: 'K',
+    group: 'Acceptance',
+    min: 0.1,
+    max: 20,
+    hint: 'more needs your decision',
+  })
   ambient_disagree_k?: number | null;
 
   @ChoiceField({
@@ -167,7 +191,15 @@ export class StudyPlan {
   @ChoiceField({
     label: 'Amount and pattern',
     group: 'Schools',
-    choices: { by_lid: 'By lid size and material', dot: 'Dot', dots: 'Several dots', line: 'Line', cross: 'Cross', spread: 'Spread', film: 'Full film' },
+    choices: {
+      by_lid: 'By lid size and material',
+      dot: 'Dot',
+      dots: 'Several dots',
+      line: 'Line',
+      cross: 'Cross',
+      spread: 'Spread',
+      film: 'Full film',
+    },
     hint: 'By lid and material; what was done is recorded and can differ.',
   })
   amount_school?: string | null;
@@ -246,7 +278,14 @@ export class StudyPlan {
   @WholeField({ label: 'Seed', group: 'Bench', min: 0, max: 4_294_967_295, hint: 'the same seed draws the same order' })
   seed?: number | null;
 
-  @NumberField({ label: 'Shift between days', unit: 'K', group: 'Rehearsal', min: 0, max: 50, hint: 'standard deviation common to all mounts of a day' })
+  @NumberField({
+    label: 'Shift between days',
+    unit: 'K',
+    group: 'Rehearsal',
+    min: 0,
+    max: 50,
+    hint: 'standard deviation common to all mounts of a day',
+  })
   day_sd?: number | null;
 
   @NumberField({ label: 'Mounts that fail', unit: '%', group: 'Rehearsal', min: 0, max: 90 })
@@ -255,7 +294,14 @@ export class StudyPlan {
   @NumberField({ label: 'Planned load', unit: 'W', group: 'Headroom', min: 0.01, max: 100_000, hint: 'the rig’s set-point where empty' })
   load_w?: number | null;
 
-  @NumberField({ label: 'Worst resistance to expect', unit: 'K/W', group: 'Headroom', min: 0.0001, max: 1000, hint: 'sensor to room, of the worst specimen' })
+  @NumberField({
+    label: 'Worst resistance to expect',
+    unit: 'K/W',
+    group: 'Headroom',
+    min: 0.0001,
+    max: 1000,
+    hint: 'sensor to room, of the worst specimen',
+  })
   worst_k_per_w?: number | null;
 
   /** blocks after which the study is looked at, before its end */
@@ -306,7 +352,12 @@ export class StudyPlan {
   @Type(() => PlannedOutcome)
   outcomes?: PlannedOutcome[] | null;
 
-  @TextField({ label: 'Ages to measure at / days', group: 'Ageing', most: 200, hint: 'from the first run of each mount, such as 0, 7, 14, 30, 60' })
+  @TextField({
+    label: 'Ages to measure at / days',
+    group: 'Ageing',
+    most: 200,
+    hint: 'from the first run of each mount, such as 0, 7, 14, 30, 60',
+  })
   @Reads(agesProblem)
   ages?: string | null;
 
@@ -328,10 +379,24 @@ export class StudyPlan {
   @Reads(partLimitsProblem)
   part_limits?: string | null;
 
-  @NumberField({ label: 'Told for a room of', unit: '°C', group: 'Limits', min: -20, max: 70, hint: 'the warmest the device will stand in' })
+  @NumberField({
+    label: 'Told for a room of',
+    unit: '°C',
+    group: 'Limits',
+    min: -20,
+    max: 70,
+    hint: 'the warmest the device will stand in',
+  })
   limits_room_c?: number | null;
 
-  @NumberField({ label: 'Floor of the room', unit: 'dB', group: 'Sound', min: 0, max: 100, hint: 'read with everything off; it is taken out of every reading' })
+  @NumberField({
+    label: 'Floor of the room',
+    unit: 'dB',
+    group: 'Sound',
+    min: 0,
+    max: 100,
+    hint: 'read with everything off; it is taken out of every reading',
+  })
   noise_floor_db?: number | null;
 
   @NumberField({ label: 'Distance of the meter', unit: 'm', group: 'Sound', min: 0.05, max: 20 })

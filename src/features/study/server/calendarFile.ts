@@ -17,7 +17,11 @@ export async function planCalendar(studyId: number): Promise<string> {
   if (!plan.order || view.mounts.length === 0) throw new Refusal('There is no order to put into a calendar yet; draw one first.');
   if (!first) throw new Refusal('The plan has no first day; a calendar needs one.');
   const title = view.plan.title ?? '';
-  const calendar = ical({ name: `${title}: mounts`, method: ICalCalendarMethod.PUBLISH, prodId: { company: 'Warm Gauge', product: 'plan', language: 'EN' } });
+  const calendar = ical({
+    name: `${title}: mounts`,
+    method: ICalCalendarMethod.PUBLISH,
+    prodId: { company: 'Warm Gauge', product: 'plan', language: 'EN' },
+  });
   const moment = (minutes: number) => {
     const { date, time } = benchClock(first, plan.said.start_time, minutes);
     return new Date(`${date}T${time}:00Z`);

@@ -47,7 +47,17 @@ export async function daySheet(studyId: number, day: number): Promise<DaySheet> 
     const specimen = plan.specimens.find((s) => s.name === m.specimen);
     const entry = (from: number, to: number, what: string, hands: boolean) => ({
       at: from,
-      ...{ from: clock(from), to: clock(to), rig: m.rig, specimen: m.specimen, mount: m.mount, extra: m.extra, done: m.state === 'done', what, hands },
+      ...{
+        from: clock(from),
+        to: clock(to),
+        rig: m.rig,
+        specimen: m.specimen,
+        mount: m.mount,
+        extra: m.extra,
+        done: m.state === 'done',
+        what,
+        hands,
+      },
       position: specimen?.position ?? 0,
     });
     const waiting = specimen && specimen.wait_h > 0 ? `, then ${wait(specimen.wait_h)} of conditioning or cure` : '';
@@ -59,7 +69,9 @@ export async function daySheet(studyId: number, day: number): Promise<DaySheet> 
     ];
   });
   const names = new Set(entries.map((e) => e.specimen));
-  const cautions = plan.specimens.filter((s) => names.has(s.name)).flatMap((s) => cautionsOf(s.kind, s.material?.sheet ?? null).map((c) => `${s.name}: ${c}`));
+  const cautions = plan.specimens
+    .filter((s) => names.has(s.name))
+    .flatMap((s) => cautionsOf(s.kind, s.material?.sheet ?? null).map((c) => `${s.name}: ${c}`));
   return {
     title: view.plan.title ?? '',
     day,
@@ -70,7 +82,9 @@ export async function daySheet(studyId: number, day: number): Promise<DaySheet> 
     loads: (plan.said.loads ?? []).map(
       (l) =>
         `${l.name} (${Number(loadMinutes(l).toFixed(1))} min): ${l.steps
-          .map((s) => [STAGES[s.stage].toLowerCase(), `${s.minutes} min`, s.power_w != null ? `${s.power_w} W` : ''].filter(Boolean).join(' '))
+          .map((s) =>
+            [STAGES[s.stage].toLowerCase(), `${s.minutes} min`, s.power_w != null ? `${s.power_w} W` : ''].filter(Boolean).join(' '),
+          )
           .join(', ')}`,
     ),
     cautions: [...BENCH_CAUTIONS, ...cautions],

@@ -62,7 +62,8 @@ export async function changePlan(studyId: number, { base, changes, insist }: Pla
     if (written) {
       row.plan_version = next;
       await savePlan(client, row).catch((error: { code?: string }) => {
-        if (error.code === '23505') throw new Refusal(`There is already a study "${row.title}"; take another title.`, 409, { field: 'title' });
+        if (error.code === '23505')
+          throw new Refusal(`There is already a study "${row.title}"; take another title.`, 409, { field: 'title' });
         throw error;
       });
       for (const id of new Set(fields.flatMap((f) => f.specimen ?? []))) await saveSpecimenPlan(client, id, stored.get(id) ?? {});
@@ -92,7 +93,9 @@ function sortOut(changes: Record<string, unknown>): FieldChange[] {
   if (entries.length > 500) throw new Refusal('Up to 500 fields are changed at once.');
   return entries.map(([key, value]) => {
     const of = /^specimen:(\d{1,15}):(\w+)$/.exec(key);
-    return of ? { key, specimen: Number(of[1]), field: of[2], value: emptied(value) } : { key, specimen: null, field: key, value: emptied(value) };
+    return of
+      ? { key, specimen: Number(of[1]), field: of[2], value: emptied(value) }
+      : { key, specimen: null, field: key, value: emptied(value) };
   });
 }
 

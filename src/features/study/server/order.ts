@@ -50,7 +50,10 @@ async function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]
       if (marked.state === 'failed' || marked.state === 'lost')
         throw new Refusal(`${marked.specimen} mount ${marked.mount} is marked as ${marked.state} already.`, 409);
       if (marked.state === 'done')
-        throw new Refusal(`${marked.specimen} mount ${marked.mount} has runs; exclude it with its reason on its runs, and the plan asks for another.`, 409);
+        throw new Refusal(
+          `${marked.specimen} mount ${marked.mount} has runs; exclude it with its reason on its runs, and the plan asks for another.`,
+          409,
+        );
       return replaceMount(order, mounts, action.mount, action.state);
     }
     case 'put_back':
@@ -64,7 +67,9 @@ async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number):
   if (short) throw new Refusal(`${short.message} ${short.nearest}`, 400, { field: 'day_hours' });
   const wanted = order.specimens.reduce((sum, s) => sum + s.mounts, 0);
   if (wanted > MOST_MOUNTS)
-    throw new Refusal(`An order takes up to ${MOST_MOUNTS} mounts; this plan has ${wanted}. Plan fewer mounts of each.`, 400, { field: 'mounts' });
+    throw new Refusal(`An order takes up to ${MOST_MOUNTS} mounts; this plan has ${wanted}. Plan fewer mounts of each.`, 400, {
+      field: 'mounts',
+    });
   const kept = mounts.filter((m) => m.state !== 'planned');
   const days = Math.max(0, ...kept.map((m) => m.day));
   const count = (specimen: string, states: string[]) => kept.filter((m) => m.specimen === specimen && states.includes(m.state)).length;
@@ -80,7 +85,9 @@ async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number):
   }
   const drawn = await studyThreads.drawMounts({ plan: rest, seed }).catch((error: Error) => {
     if (!/come to an end/.test(error.message)) throw error;
-    throw new Refusal('The order would take more than 5000 bench days. Plan fewer mounts, shorter waits, or another rig.', 400, { field: 'mounts' });
+    throw new Refusal('The order would take more than 5000 bench days. Plan fewer mounts, shorter waits, or another rig.', 400, {
+      field: 'mounts',
+    });
   });
   if (!drawn) throw new Refusal('One mount does not fit into a bench day.', 400, { field: 'day_hours' });
   const highest = (specimen: string) => Math.max(0, ...kept.filter((m) => m.specimen === specimen).map((m) => m.mount));
@@ -101,7 +108,10 @@ function putBack(mounts: OrderedMount[], places: { specimen: string; mount: numb
   const open = new Map(mounts.filter((m) => m.state === 'planned').map((m) => [key(m), m]));
   const wanted = places.filter((p) => open.has(key(p)));
   if (wanted.length !== open.size) throw new Refusal('The order has changed since; it cannot be put back.', 409);
-  return [...mounts.filter((m) => m.state !== 'planned'), ...wanted.map((p) => ({ ...(open.get(key(p)) as OrderedMount), rig: p.rig, day: p.day }))];
+  return [
+    ...mounts.filter((m) => m.state !== 'planned'),
+    ...wanted.map((p) => ({ ...(open.get(key(p)) as OrderedMount), rig: p.rig, day: p.day })),
+  ];
 }
 
 async function store(
@@ -145,7 +155,8 @@ function readAction(given: Record<string, unknown>): OrderAction {
       if (!whole(given.seed, 0, 4_294_967_295)) throw new Refusal('The seed is a whole number from 0 to 4294967295.');
       return { action: 'draw', seed: given.seed as number };
     case 'move':
-      if (typeof given.rig !== 'string' || !whole(given.day, 1, 5000) || !whole(given.before, 0, 5000)) throw new Refusal('Say where to: rig, day and place.');
+      if (typeof given.rig !== 'string' || !whole(given.day, 1, 5000) || !whole(given.before, 0, 5000))
+        throw new Refusal('Say where to: rig, day and place.');
       return { action: 'move', mount: keyOf(given.mount), rig: given.rig, day: given.day as number, before: given.before as number };
     case 'mark': {
       const reason = typeof given.reason === 'string' ? given.reason.trim() : '';

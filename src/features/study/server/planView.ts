@@ -9,7 +9,14 @@ import { listTeardowns } from '#features/shelf/store/rigs';
 import { listSheets, sheetUses } from '#features/shelf/store/sheets';
 import type { PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
 import type { StudyPlan } from '#features/study/model/studyPlan';
-import { getPlan, listCouponsUsed, listPlannedMounts, listPlanSpecimens, type PlannedMountRow, type PlanRow } from '#features/study/store/plans';
+import {
+  getPlan,
+  listCouponsUsed,
+  listPlannedMounts,
+  listPlanSpecimens,
+  type PlannedMountRow,
+  type PlanRow,
+} from '#features/study/store/plans';
 import { labHistory } from './labHistory';
 
 /** A mount of the order; `done` is told by the runs in the store. */
@@ -80,7 +87,13 @@ export async function planContext(studyId: number, db: Client): Promise<PlanCont
   };
 }
 
-function planRig({ id, name, sheet }: StoredSheet, coolers: StoredSheet[], instruments: StoredSheet[], used: number, teardown: TeardownStep[]): PlanRig {
+function planRig(
+  { id, name, sheet }: StoredSheet,
+  coolers: StoredSheet[],
+  instruments: StoredSheet[],
+  used: number,
+  teardown: TeardownStep[],
+): PlanRig {
   const fitted = coolers.find((c) => c.id === sheet.cooler_id);
   const coupons = [sheet.lid_coupons, sheet.base_coupons].filter((c) => typeof c === 'number');
   return {

@@ -17,7 +17,8 @@ export async function addSpecimen(studyId: number, given: Record<string, unknown
     const coolerId = id(given.cooler_id);
     const material = materialId === null ? null : await getSheet(client, 'materials', materialId);
     const cooler = coolerId === null ? null : await getSheet(client, 'coolers', coolerId);
-    if ((materialId !== null && !material) || (coolerId !== null && !cooler)) throw new Refusal('That sheet is no longer on the shelf.', 409);
+    if ((materialId !== null && !material) || (coolerId !== null && !cooler))
+      throw new Refusal('That sheet is no longer on the shelf.', 409);
     const said = typeof given.name === 'string' ? given.name.trim() : '';
     const name = said || [cooler?.name, material?.name].filter(Boolean).join(' with ').slice(0, 80);
     if (name.length < 1 || name.length > 80) throw new Refusal('A specimen needs a name of 1 to 80 characters.');

@@ -60,10 +60,10 @@ export async function saveSpecimenPlan(db: Client, id: number, plan: PlanSpecime
 
 /** Deletes a specimen that has no mount, and its planned mounts with it. */
 export async function deleteSpecimen(db: Client, studyId: number, id: number): Promise<boolean> {
-  const { rowCount } = await db.query('delete from specimens where id = $2 and study_id = $1 and not exists (select from mounts where specimen_id = $2)', [
-    studyId,
-    id,
-  ]);
+  const { rowCount } = await db.query(
+    'delete from specimens where id = $2 and study_id = $1 and not exists (select from mounts where specimen_id = $2)',
+    [studyId, id],
+  );
   return rowCount === 1;
 }
 
@@ -91,12 +91,15 @@ export async function listPlannedMounts(db: Client, studyId: number): Promise<Pl
 }
 
 /** Puts an order in place of the one there is; mounts that stay keep their ids, so that calendar entries do too. */
-export async function replacePlannedMounts(db: Client, studyId: number, mounts: Omit<PlannedMountRow, 'id' | 'specimen' | 'rig'>[]): Promise<void> {
-  await db.query('delete from planned_mounts p where study_id = $1 and not (specimen_id, number) in (select * from unnest($2::bigint[], $3::int[]))', [
-    studyId,
-    mounts.map((m) => m.specimen_id),
-    mounts.map((m) => m.number),
-  ]);
+export async function replacePlannedMounts(
+  db: Client,
+  studyId: number,
+  mounts: Omit<PlannedMountRow, 'id' | 'specimen' | 'rig'>[],
+): Promise<void> {
+  await db.query(
+    'delete from planned_mounts p where study_id = $1 and not (specimen_id, number) in (select * from unnest($2::bigint[], $3::int[]))',
+    [studyId, mounts.map((m) => m.specimen_id), mounts.map((m) => m.number)],
+  );
   await db.query(
     `insert into planned_mounts (study_id, specimen_id, rig_id, number, day, position, extra, state, reason)
      select $1, u.specimen_id, u.rig_id, u.number, u.day, u.position - 1, u.extra, u.state, u.reason
@@ -121,7 +124,10 @@ export async function replacePlannedMounts(db: Client, studyId: number, mounts: 
  * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load or at another fan speed, by
  * more than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is scatter.
  */
-export async function listScatterRuns(db: Client, most: number): Promise<{ kind: string; specimen: string; mount: string; value: number }[]> {
+export async function listScatterRuns(
+  db: Client,
+  most: number,
+): Promise<{ kind: string; specimen: string; mount: string; value: number }[]> {
   const { rows } = await db.query<{ kind: string; specimen: string; mount: string; value: number }>(
     `with counted as (
        select r.id, sp.kind, sp.id as specimen_id, m.id as mount_id, r.rise_k, r.started_at,

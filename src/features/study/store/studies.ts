@@ -72,9 +72,10 @@ export async function deleteStudy(db: Client, id: number): Promise<boolean> {
 }
 
 export async function listSpecimens(db: Client, studyId?: number): Promise<SpecimenRow[]> {
-  const { rows } = await db.query<SpecimenRow>('select * from specimens where $1::bigint is null or study_id = $1 order by study_id, position', [
-    studyId ?? null,
-  ]);
+  const { rows } = await db.query<SpecimenRow>(
+    'select * from specimens where $1::bigint is null or study_id = $1 order by study_id, position',
+    [studyId ?? null],
+  );
   return rows;
 }
 

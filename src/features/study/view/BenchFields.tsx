@@ -71,7 +71,11 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
         desk={desk}
         field="mount_min"
         otherwise={write(resolved.said.mount_min, 0)}
-        hint={plan.mount_min == null && resolved.rigs.some((r) => r.teardown_min) ? 'with taking the rig apart and closing it, by its list' : null}
+        hint={
+          plan.mount_min == null && resolved.rigs.some((r) => r.teardown_min)
+            ? 'with taking the rig apart and closing it, by its list'
+            : null
+        }
       />
       <PlanField
         desk={desk}

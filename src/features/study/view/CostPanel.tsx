@@ -49,7 +49,13 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
                   </td>
                   <td className={money}>{s.mounts}</td>
                   <td className={money}>
-                    {s.material === null ? <span className="text-soft">no price</span> : s.piece > 0 ? `${write(s.piece, 2)} once` : write(s.material, 2)}
+                    {s.material === null ? (
+                      <span className="text-soft">no price</span>
+                    ) : s.piece > 0 ? (
+                      `${write(s.piece, 2)} once`
+                    ) : (
+                      write(s.material, 2)
+                    )}
                   </td>
                   <td className={money}>{write(s.a_mount, 2)}</td>
                   <td className="py-1 pl-3">
@@ -77,7 +83,9 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
           <p className="text-title leading-tight">
             {alternative ? (
               <>
-                <span className="font-semibold tabular-nums">{alternative_price == null ? 'no price' : `${write(alternative_price, 2)} ${currency}`}</span>
+                <span className="font-semibold tabular-nums">
+                  {alternative_price == null ? 'no price' : `${write(alternative_price, 2)} ${currency}`}
+                </span>
                 <span className="block text-base">instead: {alternative}</span>
               </>
             ) : (

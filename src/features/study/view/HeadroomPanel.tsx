@@ -44,7 +44,8 @@ export function HeadroomPanel({ desk }: { desk: PlanDesk }) {
           <p className="flex flex-wrap items-end gap-x-3">
             <Figure value={write(Math.floor(result.highest_load_w), 0)} unit="W" size="large" />
             <span className="pb-1">
-              highest safe load: the worst stays {HEADROOM_K} K below the limit of {write(limit_c ?? 0, 0)} °C at {write(said.warmest_c ?? 0, 0)} °C in the room
+              highest safe load: the worst stays {HEADROOM_K} K below the limit of {write(limit_c ?? 0, 0)} °C at{' '}
+              {write(said.warmest_c ?? 0, 0)} °C in the room
             </span>
           </p>
           {result.readings.length > 0 && (
@@ -79,7 +80,9 @@ export function HeadroomPanel({ desk }: { desk: PlanDesk }) {
                       </span>
                     </td>
                     <td className="figure w-24 py-1 pl-3 text-right">{write(r.sensor_c, 1)} °C</td>
-                    <td className={`figure w-40 py-1 pl-3 text-right text-note ${r.below_limit_k < HEADROOM_K ? 'font-semibold text-ember' : 'text-soft'}`}>
+                    <td
+                      className={`figure w-40 py-1 pl-3 text-right text-note ${r.below_limit_k < HEADROOM_K ? 'font-semibold text-ember' : 'text-soft'}`}
+                    >
                       {r.below_limit_k >= 0 ? `${write(r.below_limit_k, 1)} K below` : `${write(-r.below_limit_k, 1)} K above`}
                     </td>
                   </tr>

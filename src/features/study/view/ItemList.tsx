@@ -26,7 +26,9 @@ export function ItemList<T extends object>({ desk, field, one, fresh, empty, chi
         {items.map((item, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: items have no identity but their place
           <li key={i} className="flex items-start gap-3 border-b border-rule py-2">
-            <div className="min-w-0 flex-1">{children(item, (part) => put(items.map((other, j) => (j === i ? { ...other, ...part } : other))), i)}</div>
+            <div className="min-w-0 flex-1">
+              {children(item, (part) => put(items.map((other, j) => (j === i ? { ...other, ...part } : other))), i)}
+            </div>
             <Quiet aria-label={`Take out ${one} ${i + 1}`} onClick={() => put(items.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
             </Quiet>

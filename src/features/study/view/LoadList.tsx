@@ -71,7 +71,10 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
             <ItemCell label="Clock / MHz" number value={s.clock_mhz} onChange={(v) => put(i, { clock_mhz: toNumber(v) })} />
             <ItemCell label="Voltage / V" number value={s.voltage_v} onChange={(v) => put(i, { voltage_v: toNumber(v) })} />
             <ItemCell label="Fan / rpm" number value={s.fan_rpm} onChange={(v) => put(i, { fan_rpm: toNumber(v) })} />
-            <Quiet aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`} onClick={() => onChange(load.steps.filter((_, j) => j !== i))}>
+            <Quiet
+              aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`}
+              onClick={() => onChange(load.steps.filter((_, j) => j !== i))}
+            >
               <X size={16} aria-hidden="true" />
             </Quiet>
           </li>
@@ -94,7 +97,8 @@ function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladde
     <details className="text-note" open={steps.length > 0}>
       <summary className="cursor-pointer">Stability ladder{steps.length > 0 ? `: ${steps.length} steps` : ': none'}</summary>
       <p className="text-soft">
-        Clock and voltage of each step. On the bench each passes, fails under load, hangs or does not start; the highest passing clock is an outcome.
+        Clock and voltage of each step. On the bench each passes, fails under load, hangs or does not start; the highest passing clock is an
+        outcome.
       </p>
       <ol className="mt-1 flex flex-col gap-1">
         {steps.map((s, i) => (
@@ -120,7 +124,9 @@ function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladde
       </ol>
       <TextButton
         className="mt-1"
-        onClick={() => onChange([...steps, { clock_mhz: (steps.at(-1)?.clock_mhz ?? 1950) + 50, voltage_v: steps.at(-1)?.voltage_v ?? null }])}
+        onClick={() =>
+          onChange([...steps, { clock_mhz: (steps.at(-1)?.clock_mhz ?? 1950) + 50, voltage_v: steps.at(-1)?.voltage_v ?? null }])
+        }
       >
         Add a ladder step
       </TextButton>

@@ -33,14 +33,15 @@ export function LooksPanel({ desk, levels, state }: { desk: PlanDesk; levels: Pl
           </table>
         )}
         <p className="mt-2 text-note text-soft">
-          Each look spends a part of the error (Lan and DeMets, O’Brien–Fleming type), so that stopping early keeps the stated rate. Looking without a plan does
-          not.
+          Each look spends a part of the error (Lan and DeMets, O’Brien–Fleming type), so that stopping early keeps the stated rate. Looking
+          without a plan does not.
         </p>
       </div>
       {state ? (
         <div data-testid="looks">
           <p className="text-title font-semibold leading-tight">
-            {state.settled.length} of {state.settled.length + state.open.length} pairs are settled after {state.blocks_done} of {state.blocks_planned} blocks.
+            {state.settled.length} of {state.settled.length + state.open.length} pairs are settled after {state.blocks_done} of{' '}
+            {state.blocks_planned} blocks.
           </p>
           <p className="mt-1 text-soft">
             {state.look === null
@@ -123,7 +124,11 @@ function LooksField({ desk }: { desk: PlanDesk }) {
           else desk.set('looks', blocks.length > 0 ? blocks : null);
         }}
       />
-      <p id="looks-note" role={desk.errors.looks ? 'alert' : undefined} className={`text-note ${desk.errors.looks ? 'font-semibold text-ember' : 'text-soft'}`}>
+      <p
+        id="looks-note"
+        role={desk.errors.looks ? 'alert' : undefined}
+        className={`text-note ${desk.errors.looks ? 'font-semibold text-ember' : 'text-soft'}`}
+      >
         {desk.errors.looks ?? 'a block is one mount of each specimen; the last comes by itself'}
       </p>
       <Conflict desk={desk} field="looks" />

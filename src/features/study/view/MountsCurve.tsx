@@ -21,7 +21,12 @@ interface MountsCurveProps {
 export function MountsCurve({ plan, answer: { points, needed }, onMounts }: MountsCurveProps) {
   const { comparison, said } = plan;
   const chosen = points.find((p) => p.mounts === said.mounts);
-  const rows = points.map((p) => ({ ...p, tied: 100 * p.equivalence_power, hours: roughHours(plan, p.mounts), cost: studyCost(plan, p.mounts) }));
+  const rows = points.map((p) => ({
+    ...p,
+    tied: 100 * p.equivalence_power,
+    hours: roughHours(plan, p.mounts),
+    cost: studyCost(plan, p.mounts),
+  }));
   const top = niceTop(Math.min(points[0].detectable_k, Math.max(4 * comparison.margin, 1.15 * (chosen?.detectable_k ?? 0))));
   const priced = rows.some((r) => r.cost.total > 0);
   const columns = { display: 'grid', gridTemplateColumns: `${LEFT}px repeat(${points.length}, minmax(0, 1fr)) ${RIGHT}px` };
@@ -35,7 +40,14 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
         title="Least difference found against mounts of each"
         note="Line: least difference found. Dashes: chance that equal specimens are called tied. A step at 4 mounts is where each specimen's own scatter takes over from the pooled one."
         table={{
-          columns: ['mounts of each', 'least difference / K', 'called tied / %', 'scatter', 'hours, about', `cost / ${rows[0].cost.currency ?? ''}`],
+          columns: [
+            'mounts of each',
+            'least difference / K',
+            'called tied / %',
+            'scatter',
+            'hours, about',
+            `cost / ${rows[0].cost.currency ?? ''}`,
+          ],
           rows: rows.map((r) => [r.mounts, r.detectable_k, r.tied, r.school, r.hours, r.cost.total]),
         }}
       >
@@ -87,7 +99,15 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
                 )}
               />
               {chosen && <ReferenceLine yAxisId="k" x={chosen.mounts} stroke="var(--band)" strokeWidth={40} />}
-              <Line yAxisId="share" dataKey="tied" stroke="var(--cool)" strokeWidth={2} strokeDasharray="2 5" dot={false} isAnimationActive={false} />
+              <Line
+                yAxisId="share"
+                dataKey="tied"
+                stroke="var(--cool)"
+                strokeWidth={2}
+                strokeDasharray="2 5"
+                dot={false}
+                isAnimationActive={false}
+              />
               <Line
                 yAxisId="k"
                 dataKey="detectable_k"
@@ -159,15 +179,18 @@ function Row({ label, values, strong }: { label: string; values: string[]; stron
 
 function headline({ comparison, said }: ResolvedPlan, chosen: CurvePoint | undefined, needed: number | null): string {
   const margin = writeMargin(comparison.margin);
-  if (said.mounts < 2) return `One mount each tells nothing apart from the luck of a mount.${needed ? ` For ${margin} K it takes ${needed} mounts each.` : ''}`;
+  if (said.mounts < 2)
+    return `One mount each tells nothing apart from the luck of a mount.${needed ? ` For ${margin} K it takes ${needed} mounts each.` : ''}`;
   const finds = chosen ? `${said.mounts} mounts each find ${write(chosen.detectable_k, 1)} K` : `${said.mounts} mounts each`;
   if (needed === null) return `${finds}; no reachable number finds ${margin} K.`;
-  if (needed <= said.mounts) return `${finds}: enough for the ${margin} K that matter${needed < said.mounts ? `; ${needed} would do` : ''}.`;
+  if (needed <= said.mounts)
+    return `${finds}: enough for the ${margin} K that matter${needed < said.mounts ? `; ${needed} would do` : ''}.`;
   return `${finds}; for ${margin} K it takes ${needed} each.`;
 }
 
 function basis({ comparison, said, sd_basis, run_basis }: ResolvedPlan, chosen: CurvePoint | undefined): string {
-  const where = (mounts: number | null) => (mounts === null ? 'as entered' : mounts === 0 ? 'assumed: no history yet' : `from ${mounts} mounts of this lab`);
+  const where = (mounts: number | null) =>
+    mounts === null ? 'as entered' : mounts === 0 ? 'assumed: no history yet' : `from ${mounts} mounts of this lab`;
   const tied = chosen ? ` Two equal specimens are called tied with ${write(100 * chosen.equivalence_power, 0)} % chance.` : '';
   const schools = chosen ? ` ${chosen.school === 'pooled' ? 'One pooled scatter' : 'Each specimen’s own scatter'}.` : '';
   return `With ${write(100 * said.power, 0)} % chance, ${comparison.specimens} specimens, ${said.family === 'all' ? 'all pairs' : 'pairs with the reference'}; mount scatter ${write(comparison.mount_sd, 2)} K (${where(sd_basis)}), run scatter ${write(comparison.run_sd, 2)} K (${where(run_basis)}).${schools}${tied}`;

@@ -47,7 +47,12 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
           type="button"
           className={view.mounts.length === 0 ? 'act' : 'quiet'}
           disabled={!resolved.order || busy}
-          onClick={() => void act({ action: 'draw', seed: resolved.said.seed }, view.mounts.length > 0 && open === view.mounts.length ? 'drawn anew' : null)}
+          onClick={() =>
+            void act(
+              { action: 'draw', seed: resolved.said.seed },
+              view.mounts.length > 0 && open === view.mounts.length ? 'drawn anew' : null,
+            )
+          }
         >
           {view.mounts.length === 0 ? 'Draw the order' : open === view.mounts.length ? 'Draw anew' : 'Draw what is left anew'}
         </button>
@@ -67,8 +72,9 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
               ))}
             </fieldset>
             <span className="text-soft">
-              <span className="figure">{write(benchHours(timed), 1)}</span> bench hours, <span className="figure">{timed.length}</span> mounts on{' '}
-              <span className="figure">{Math.max(0, ...timed.map((m) => m.runs_day))}</span> days, seed <span className="figure">{resolved.said.seed}</span>
+              <span className="figure">{write(benchHours(timed), 1)}</span> bench hours, <span className="figure">{timed.length}</span>{' '}
+              mounts on <span className="figure">{Math.max(0, ...timed.map((m) => m.runs_day))}</span> days, seed{' '}
+              <span className="figure">{resolved.said.seed}</span>
             </span>
             <span className="ml-auto flex gap-2">
               {resolved.dates.length > 0 ? (
@@ -95,7 +101,10 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
               className="inline-flex items-center gap-2"
               disabled={busy}
               onClick={() =>
-                void act({ action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) }, null)
+                void act(
+                  { action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) },
+                  null,
+                )
               }
             >
               <Undo2 size={16} aria-hidden="true" />
@@ -108,7 +117,15 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
       {resolved.order && view.mounts.length > 0 && (
         <>
           <Suspense fallback={<p className="mt-3 text-soft">Laying out the days …</p>}>
-            <OrderRows plan={resolved} mounts={view.mounts} look={look} chosen={chosen} onChoose={setChosen} onMove={move} studyId={view.study_id} />
+            <OrderRows
+              plan={resolved}
+              mounts={view.mounts}
+              look={look}
+              chosen={chosen}
+              onChoose={setChosen}
+              onMove={move}
+              studyId={view.study_id}
+            />
           </Suspense>
           {selected && <Selected key={keyOf(selected)} mount={selected} timed={timed} desk={desk} busy={busy} act={act} />}
         </>
@@ -165,10 +182,16 @@ function Selected({ mount, timed, desk, busy, act }: SelectedProps) {
               onChange={(e) => setReason(e.target.value)}
             />
           </label>
-          <Quiet disabled={busy || reason.trim() === ''} onClick={() => void act({ action: 'mark', mount: key, state: 'failed', reason }, null)}>
+          <Quiet
+            disabled={busy || reason.trim() === ''}
+            onClick={() => void act({ action: 'mark', mount: key, state: 'failed', reason }, null)}
+          >
             Failed: plan another
           </Quiet>
-          <Quiet disabled={busy || reason.trim() === ''} onClick={() => void act({ action: 'mark', mount: key, state: 'lost', reason }, null)}>
+          <Quiet
+            disabled={busy || reason.trim() === ''}
+            onClick={() => void act({ action: 'mark', mount: key, state: 'lost', reason }, null)}
+          >
             Lost: plan another
           </Quiet>
         </>

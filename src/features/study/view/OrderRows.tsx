@@ -1,4 +1,13 @@
-import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  DndContext,
+  type DragEndEvent,
+  PointerSensor,
+  pointerWithin,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { moveMount } from '#core/design/changeOrder';
 import type { PlannedMount, TimedMount } from '#core/design/orderTypes';
@@ -83,8 +92,8 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
   return (
     <DndContext id="order" sensors={sensors} collisionDetection={pointerWithin} onDragEnd={onDragEnd}>
       <p className="mt-3 text-note text-soft">
-        Drag a mount, or pick it up with Enter, move it with the arrows, put it down with Enter; Escape leaves it where it was. Dashed: extra reference. Filled
-        mark: done.
+        Drag a mount, or pick it up with Enter, move it with the arrows, put it down with Enter; Escape leaves it where it was. Dashed:
+        extra reference. Filled mark: done.
         {look === 'timeline' && ' Under each name: dark is work at the open machine, hatched is waiting, teal is its runs.'}
       </p>
       <p className="sr-only" aria-live="assertive">
@@ -99,7 +108,10 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
             const own = shown.filter((m) => m.rig === rig && m.day === day);
             const label = rigs.indexOf(rig) === 0;
             return (
-              <div key={`${day} ${rig}`} className={`flex items-stretch ${label && i > 0 ? 'border-t border-ink' : 'border-t border-rule'}`}>
+              <div
+                key={`${day} ${rig}`}
+                className={`flex items-stretch ${label && i > 0 ? 'border-t border-ink' : 'border-t border-rule'}`}
+              >
                 <div className="w-36 shrink-0 py-1.5 pr-2">
                   {label && (
                     <a className="block font-semibold" href={`/studies/${studyId}/days/${day}`}>
@@ -109,9 +121,23 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
                   <span className="block truncate text-note text-soft">{rig}</span>
                 </div>
                 {look === 'grid' ? (
-                  <GridRow rig={rig} day={day} mounts={own} later={timed.filter((t) => t.rig === rig && t.runs_day === day && t.day < day)} chip={chip} />
+                  <GridRow
+                    rig={rig}
+                    day={day}
+                    mounts={own}
+                    later={timed.filter((t) => t.rig === rig && t.runs_day === day && t.day < day)}
+                    chip={chip}
+                  />
                 ) : (
-                  <ClockRow rig={rig} day={day} plan={plan} mounts={own} timed={timed.filter((t) => t.rig === rig)} end={lateEnd(plan, timed)} chip={chip} />
+                  <ClockRow
+                    rig={rig}
+                    day={day}
+                    plan={plan}
+                    mounts={own}
+                    timed={timed.filter((t) => t.rig === rig)}
+                    end={lateEnd(plan, timed)}
+                    chip={chip}
+                  />
                 )}
               </div>
             );
@@ -145,7 +171,9 @@ function GridRow({ rig, day, mounts, later, chip }: GridRowProps) {
   const { setNodeRef, isOver } = useDroppable({ id: `${rig} ${day} end`, data: { rig, day, key: null } });
   return (
     <div ref={setNodeRef} className={`flex min-h-11 flex-1 flex-wrap items-center gap-1 py-1 ${isOver ? 'bg-band' : ''}`}>
-      {later.length > 0 && <span className="pr-2 text-note text-soft">runs of {later.map((t) => `${t.specimen} ${t.mount}`).join(', ')}</span>}
+      {later.length > 0 && (
+        <span className="pr-2 text-note text-soft">runs of {later.map((t) => `${t.specimen} ${t.mount}`).join(', ')}</span>
+      )}
       {mounts.map((m) => (
         <MountChip key={keyOf(m)} {...chip(m)} />
       ))}
@@ -154,7 +182,16 @@ function GridRow({ rig, day, mounts, later, chip }: GridRowProps) {
 }
 
 /** A mount as a piece that can be taken: its mark, name and number. */
-function MountChip({ mount, position, chosen, held, onChoose, onKeyDown, style, bar }: Chip & { style?: React.CSSProperties; bar?: React.ReactNode }) {
+function MountChip({
+  mount,
+  position,
+  chosen,
+  held,
+  onChoose,
+  onKeyDown,
+  style,
+  bar,
+}: Chip & { style?: React.CSSProperties; bar?: React.ReactNode }) {
   const key = keyOf(mount);
   const drag = useDraggable({ id: key, disabled: mount.state !== 'planned' });
   const dropOn = useDroppable({ id: `on ${key}`, data: { rig: mount.rig, day: mount.day, key } });
@@ -192,7 +229,11 @@ function MountChip({ mount, position, chosen, held, onChoose, onKeyDown, style, 
 /** Minutes after the start of the day at which the latest day ends. */
 function lateEnd({ order }: ResolvedPlan, timed: TimedMount[]): number {
   if (!order) return 480;
-  return Math.max(order.day_min, ...timed.map((m) => m.end_min - dayStart(order, m.runs_day)), ...timed.map((m) => m.hands_end_min - dayStart(order, m.day)));
+  return Math.max(
+    order.day_min,
+    ...timed.map((m) => m.end_min - dayStart(order, m.runs_day)),
+    ...timed.map((m) => m.hands_end_min - dayStart(order, m.day)),
+  );
 }
 
 function ClockAxis({ plan, end }: { plan: ResolvedPlan; end: number }) {
@@ -206,7 +247,10 @@ function ClockAxis({ plan, end }: { plan: ResolvedPlan; end: number }) {
           <span
             key={h}
             className="figure absolute text-note text-soft"
-            style={{ left: `${(6000 * h) / end}%`, transform: h === 0 ? undefined : (60 * h) / end > 0.97 ? 'translateX(-100%)' : 'translateX(-50%)' }}
+            style={{
+              left: `${(6000 * h) / end}%`,
+              transform: h === 0 ? undefined : (60 * h) / end > 0.97 ? 'translateX(-100%)' : 'translateX(-50%)',
+            }}
           >
             {benchClock(first, plan.said.start_time, 60 * h).time}
           </span>
@@ -254,7 +298,10 @@ function ClockRow({ rig, day, plan, mounts, timed, end, chip }: ClockRowProps) {
         if (!t) return null;
         const until = t.runs_day === day ? t.end_min : Math.max(t.hands_end_min, Math.min(zero + end, t.runs_start_min));
         const length = until - t.start_min;
-        const part = (from: number, to: number) => ({ left: `${(100 * (from - t.start_min)) / length}%`, width: `${(100 * (to - from)) / length}%` });
+        const part = (from: number, to: number) => ({
+          left: `${(100 * (from - t.start_min)) / length}%`,
+          width: `${(100 * (to - from)) / length}%`,
+        });
         return (
           <MountChip
             key={keyOf(m)}

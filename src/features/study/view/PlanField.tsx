@@ -25,7 +25,11 @@ export function PlanField({ desk, field, otherwise, label, hint, choices }: Plan
   const fallback = otherwise ?? String((PLAN_DEFAULTS as Record<string, unknown>)[field] ?? '');
   return (
     <div>
-      <Field label={spec.unit ? `${words} / ${spec.unit}` : words} error={desk.errors[field]} hint={hint === null ? undefined : (hint ?? spec.hint)}>
+      <Field
+        label={spec.unit ? `${words} / ${spec.unit}` : words}
+        error={desk.errors[field]}
+        hint={hint === null ? undefined : (hint ?? spec.hint)}
+      >
         {(p) => (
           <PlanInput
             {...p}
@@ -43,7 +47,17 @@ export function PlanField({ desk, field, otherwise, label, hint, choices }: Plan
 }
 
 /** A field of one specimen, without a label of its own: it stands in a table under its heading. */
-export function SpecimenField({ desk, specimen, field, otherwise }: { desk: PlanDesk; specimen: number; field: keyof SpecimenPlan; otherwise?: string }) {
+export function SpecimenField({
+  desk,
+  specimen,
+  field,
+  otherwise,
+}: {
+  desk: PlanDesk;
+  specimen: number;
+  field: keyof SpecimenPlan;
+  otherwise?: string;
+}) {
   const key = `specimen:${specimen}:${field}`;
   const spec = desk.fields.specimen.find((f) => f.key === field) as FieldSpec;
   const error = desk.errors[key];
@@ -78,7 +92,8 @@ export function Conflict({ desk, field }: { desk: PlanDesk; field: string }) {
   const text = theirs === null || theirs === undefined ? 'nothing' : typeof theirs === 'object' ? 'another list' : String(theirs);
   return (
     <div role="alert" className="mt-1 border-l-4 border-ember pl-2 text-note">
-      Somebody else wrote {text} here meanwhile. Yours is not stored yet. <TextButton onClick={() => desk.takeTheirs(field)}>Take theirs</TextButton>{' '}
+      Somebody else wrote {text} here meanwhile. Yours is not stored yet.{' '}
+      <TextButton onClick={() => desk.takeTheirs(field)}>Take theirs</TextButton>{' '}
       <TextButton onClick={() => desk.keepMine(field)}>Store mine</TextButton>
     </div>
   );
@@ -131,7 +146,15 @@ function PlanInput({ desk, field, spec, value, otherwise, ...p }: PlanInputProps
         </select>
       );
     case 'date':
-      return <input {...p} type="date" className="field figure w-full" value={String(value ?? '')} onChange={(e) => desk.set(field, e.target.value || null)} />;
+      return (
+        <input
+          {...p}
+          type="date"
+          className="field figure w-full"
+          value={String(value ?? '')}
+          onChange={(e) => desk.set(field, e.target.value || null)}
+        />
+      );
     case 'long':
       return (
         <textarea

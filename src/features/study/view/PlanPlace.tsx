@@ -50,7 +50,12 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
   const { comparison } = resolved;
   const ready = comparison.specimens >= 2 && answer.points.length > 0;
   const status =
-    desk.told ?? (Object.keys(desk.errors).length > 0 ? 'Some fields are not stored yet; each says why.' : desk.saving ? 'Storing …' : 'Everything is stored.');
+    desk.told ??
+    (Object.keys(desk.errors).length > 0
+      ? 'Some fields are not stored yet; each says why.'
+      : desk.saving
+        ? 'Storing …'
+        : 'Everything is stored.');
   return (
     <div onFocusCapture={() => void loadRules()}>
       <div className="flex flex-wrap items-baseline justify-between gap-x-6 border-b border-rule pb-2">
@@ -163,7 +168,13 @@ function PlanFindings({ findings }: { findings: PlanFinding[] }) {
 }
 
 /** Answers the plan in a web worker as it changes; an answer that comes after a newer question is dropped. */
-function usePlanAnswer(initial: PlanAnswer, plan: StudyPlan, context: PlanContext, mounts: PlannedMount[], rows: AnalysisRow[]): PlanAnswer {
+function usePlanAnswer(
+  initial: PlanAnswer,
+  plan: StudyPlan,
+  context: PlanContext,
+  mounts: PlannedMount[],
+  rows: AnalysisRow[],
+): PlanAnswer {
   const { ask } = useWorker<PlanApi>('plan');
   const asked = useRef(0);
   const [answer, setAnswer] = useState(initial);

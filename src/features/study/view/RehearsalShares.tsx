@@ -16,7 +16,8 @@ export function RehearsalShares({ rehearsal, stale, plan }: { rehearsal: Rehears
   return (
     <div className={stale ? 'opacity-60' : ''} data-testid="rehearsal">
       <p className="text-title font-semibold leading-tight">
-        {percent(rehearsal.correct)} of the verdicts come out right, {percent(rehearsal.wrong)} wrong, {percent(rehearsal.unresolved)} unresolved.
+        {percent(rehearsal.correct)} of the verdicts come out right, {percent(rehearsal.wrong)} wrong, {percent(rehearsal.unresolved)}{' '}
+        unresolved.
       </p>
       <p className="mt-1 mb-3 text-soft">
         Any wrong verdict in {percent(rehearsal.wrong_any)} of {rehearsal.count.toLocaleString('en')} studies{' '}
@@ -72,7 +73,15 @@ function PairBars({ pairs, margin }: { pairs: PairShares[]; margin: number }) {
               style: { fill: 'var(--ink)', fontSize: 13 },
             }}
           />
-          <YAxis type="category" dataKey="name" width={290} stroke="var(--soft)" tick={{ fill: 'var(--ink)', fontSize: 13 }} interval={0} tickLine={false} />
+          <YAxis
+            type="category"
+            dataKey="name"
+            width={290}
+            stroke="var(--soft)"
+            tick={{ fill: 'var(--ink)', fontSize: 13 }}
+            interval={0}
+            tickLine={false}
+          />
           <Bar dataKey="right" fill="var(--cool)" {...bar} />
           <Bar dataKey="unresolved" fill="url(#unresolved)" stroke="var(--soft)" {...bar} />
           <Bar dataKey="wrong" fill="var(--ember)" {...bar} />

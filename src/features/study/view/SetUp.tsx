@@ -40,7 +40,13 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
             : 'nothing named yet: rig, load, clock, fan, hardware, room'
         }
       >
-        <ItemList<HeldItem> desk={desk} field="held" one="a held thing" fresh={() => ({ what: '' })} empty="Everything but the factor is named and held.">
+        <ItemList<HeldItem>
+          desk={desk}
+          field="held"
+          one="a held thing"
+          fresh={() => ({ what: '' })}
+          empty="Everything but the factor is named and held."
+        >
           {(item, change) => (
             <div className="flex flex-wrap gap-3">
               <ItemCell label="What" wide value={item.what} onChange={(what) => change({ what })} />
@@ -60,7 +66,10 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       >
         <LoadList desk={desk} />
       </Part>
-      <Part title="Outcomes" says={plan.outcomes?.length ? plan.outcomes.map((o) => OUTCOMES[o.key]?.name ?? o.key).join(' · ') : 'rise over ambient'}>
+      <Part
+        title="Outcomes"
+        says={plan.outcomes?.length ? plan.outcomes.map((o) => OUTCOMES[o.key]?.name ?? o.key).join(' · ') : 'rise over ambient'}
+      >
         <ItemList<PlannedOutcome>
           desk={desk}
           field="outcomes"
@@ -84,7 +93,12 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
                   ))}
                 </select>
               </label>
-              <ItemCell label={`Margin / ${OUTCOMES[item.key].unit}`} number value={item.margin} onChange={(v) => change({ margin: toNumber(v) as number })} />
+              <ItemCell
+                label={`Margin / ${OUTCOMES[item.key].unit}`}
+                number
+                value={item.margin}
+                onChange={(v) => change({ margin: toNumber(v) as number })}
+              />
               <span className="pb-2 text-soft">{OUTCOMES[item.key].better} is better</span>
             </div>
           )}
@@ -92,7 +106,11 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       </Part>
       <Part
         title="Schools"
-        says={own.length > 0 ? own.map((f) => `${f.label}: ${f.choices?.[String(plan[f.key as PlanKey])] ?? ''}`).join(' · ') : 'all at their default'}
+        says={
+          own.length > 0
+            ? own.map((f) => `${f.label}: ${f.choices?.[String(plan[f.key as PlanKey])] ?? ''}`).join(' · ')
+            : 'all at their default'
+        }
       >
         <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
           {schools.map((f) => (
@@ -103,7 +121,11 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       {isAboutSound(desk) && (
         <Part
           title="Sound"
-          says={sound.length > 0 ? sound.map((f) => `${f.label} ${plan[f.key as PlanKey]} ${f.unit ?? ''}`).join(' · ') : 'floor, distance and room not stated'}
+          says={
+            sound.length > 0
+              ? sound.map((f) => `${f.label} ${plan[f.key as PlanKey]} ${f.unit ?? ''}`).join(' · ')
+              : 'floor, distance and room not stated'
+          }
         >
           <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
             {inGroup('Sound').map((f) => (
@@ -115,7 +137,9 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       {plan.varies === 'cooler' && (
         <Part
           title="Fit"
-          says={plan.fit_height_mm ? `${plan.fit_enclosure || 'the enclosure'}: ${plan.fit_height_mm} mm above the part` : 'no enclosure stated'}
+          says={
+            plan.fit_height_mm ? `${plan.fit_enclosure || 'the enclosure'}: ${plan.fit_height_mm} mm above the part` : 'no enclosure stated'
+          }
         >
           <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
             {inGroup('Fit').map((f) => (
@@ -126,14 +150,19 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
       )}
       <Part
         title="Parts’ limits"
-        says={plan.part_limits ? `${plan.part_limits}, in a room of ${plan.limits_room_c ?? PLAN_DEFAULTS.limits_room_c} °C` : 'one limit, that of the rig'}
+        says={
+          plan.part_limits
+            ? `${plan.part_limits}, in a room of ${plan.limits_room_c ?? PLAN_DEFAULTS.limits_room_c} °C`
+            : 'one limit, that of the rig'
+        }
       >
         <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
           <PlanField desk={desk} field="part_limits" />
           <PlanField desk={desk} field="limits_room_c" />
         </div>
         <p className="mt-2 max-w-[50rem] text-note text-soft">
-          For drives, memory and regulators under one heatsink: the part nearest to its own limit decides, not the hottest one. Limits come from data sheets.
+          For drives, memory and regulators under one heatsink: the part nearest to its own limit decides, not the hottest one. Limits come
+          from data sheets.
         </p>
       </Part>
       <Part title="Ageing" says={plan.ages ? `each mount measured at ${plan.ages} days` : 'each mount measured once'}>
@@ -156,7 +185,12 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
 /** Is noise of account: coolers or fans are compared, or it is planned as an outcome? */
 function isAboutSound({ resolved: { said } }: PlanDesk): boolean {
   const factors = [said.varies, said.second_factor];
-  return factors.includes('cooler') || factors.includes('fan') || (said.outcomes ?? []).some((o) => o.key === 'noise') || said.fan_school === 'noise';
+  return (
+    factors.includes('cooler') ||
+    factors.includes('fan') ||
+    (said.outcomes ?? []).some((o) => o.key === 'noise') ||
+    said.fan_school === 'noise'
+  );
 }
 
 function Part({ title, says, children }: { title: string; says: string; children: ReactNode }) {

@@ -91,7 +91,12 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
                   </td>
                   {states && (
                     <td className="py-1 pr-2">
-                      <SpecimenField desk={desk} specimen={s.id} field="fixed" otherwise={desk.plan.reference_id === s.id ? 'yes, the state before' : 'no'} />
+                      <SpecimenField
+                        desk={desk}
+                        specimen={s.id}
+                        field="fixed"
+                        otherwise={desk.plan.reference_id === s.id ? 'yes, the state before' : 'no'}
+                      />
                     </td>
                   )}
                   <td className="py-1 pr-2">
@@ -151,7 +156,8 @@ function AddSpecimen({ desk }: { desk: PlanDesk }) {
   const [kind, setKind] = useState('paste');
   const [busy, setBusy] = useState(false);
   const [section, id] = sheet.split(':');
-  const body = section === 'materials' ? { material_id: Number(id), name } : section === 'coolers' ? { cooler_id: Number(id), name } : { name, kind };
+  const body =
+    section === 'materials' ? { material_id: Number(id), name } : section === 'coolers' ? { cooler_id: Number(id), name } : { name, kind };
   const add = async () => {
     setBusy(true);
     const done = await desk.act('/specimens', { method: 'POST', body: JSON.stringify(body) });

@@ -25,7 +25,15 @@ export function StudyForm() {
         {(p) => <input {...p} {...register('title')} className="field w-full" maxLength={120} />}
       </Field>
       <Field label="Question" error={errors.question?.message}>
-        {(p) => <textarea {...p} {...register('question')} rows={3} className="field w-full" placeholder="What should the reader know at the end?" />}
+        {(p) => (
+          <textarea
+            {...p}
+            {...register('question')}
+            rows={3}
+            className="field w-full"
+            placeholder="What should the reader know at the end?"
+          />
+        )}
       </Field>
       <Field label="Smallest difference that matters / K" error={errors.margin_k?.message} hint="Verdicts of less are called tied.">
         {(p) => <input {...p} {...register('margin_k', { valueAsNumber: true })} type="number" step="any" className="field figure w-28" />}

@@ -23,7 +23,13 @@ export function slotOf(mounts: PlannedMount[], mount: PlannedMount): OrderSlot {
  * Where an arrow key takes a mount that is held: left and right along its day, on over its ends to the day before or after on the same rig;
  * up and down to the row above or below.
  */
-export function stepPlace(key: string, at: OrderSlot, rows: { rig: string; day: number }[], mounts: PlannedMount[], held: string): OrderSlot | null {
+export function stepPlace(
+  key: string,
+  at: OrderSlot,
+  rows: { rig: string; day: number }[],
+  mounts: PlannedMount[],
+  held: string,
+): OrderSlot | null {
   const row = rows.findIndex((r) => r.rig === at.rig && r.day === at.day);
   const length = (r: { rig: string; day: number }) => plannedAt(mounts, r.rig, r.day, held).length;
   const sameRig = rows.filter((r) => r.rig === at.rig);

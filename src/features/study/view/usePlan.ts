@@ -85,7 +85,9 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
     async (insist: string[] = []) => {
       const now = latest.current;
       if (now.busy) return;
-      const ready = Object.entries(now.drafts).filter(([f, d]) => d.judged && !now.errors[f] && (!(f in now.conflicts) || insist.includes(f)));
+      const ready = Object.entries(now.drafts).filter(
+        ([f, d]) => d.judged && !now.errors[f] && (!(f in now.conflicts) || insist.includes(f)),
+      );
       if (ready.length === 0) return;
       const base = Math.min(...ready.map(([, d]) => d.base));
       const sent = ready.filter(([, d]) => d.base === base);
@@ -112,7 +114,8 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
       setDrafts((d) => {
         const rest = { ...d };
         for (const [f, draft] of sent) if (!lost.has(f) && rest[f]?.value === draft.value) delete rest[f];
-        for (const f of Object.keys(rest)) if (!lost.has(f) && sent.some(([s]) => s === f)) rest[f] = { ...rest[f], base: answer.view.version };
+        for (const f of Object.keys(rest))
+          if (!lost.has(f) && sent.some(([s]) => s === f)) rest[f] = { ...rest[f], base: answer.view.version };
         return rest;
       });
       accept(
@@ -148,7 +151,10 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
     return () => window.removeEventListener('beforeunload', hold);
   }, []);
 
-  const plan = useMemo(() => ({ ...view.plan, ...valid(drafts, errors, (f) => (f.startsWith('specimen:') ? null : f)) }) as StudyPlan, [view, drafts, errors]);
+  const plan = useMemo(
+    () => ({ ...view.plan, ...valid(drafts, errors, (f) => (f.startsWith('specimen:') ? null : f)) }) as StudyPlan,
+    [view, drafts, errors],
+  );
   const context = useMemo(() => withDrafts(view.context, drafts, errors), [view, drafts, errors]);
   const resolved = useMemo(() => resolvePlan(plan, context), [plan, context]);
 
@@ -188,7 +194,11 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
   };
 }
 
-function valid(drafts: Record<string, Draft>, errors: Record<string, string>, name: (field: string) => string | null): Record<string, unknown> {
+function valid(
+  drafts: Record<string, Draft>,
+  errors: Record<string, string>,
+  name: (field: string) => string | null,
+): Record<string, unknown> {
   return Object.fromEntries(
     Object.entries(drafts).flatMap(([f, d]) => {
       const own = name(f);
@@ -203,7 +213,10 @@ function withDrafts(context: PlanContext, drafts: Record<string, Draft>, errors:
     ...context,
     specimens: context.specimens.map((s) => ({
       ...s,
-      plan: { ...s.plan, ...valid(drafts, errors, (f) => (f.startsWith(`specimen:${s.id}:`) ? f.slice(`specimen:${s.id}:`.length) : null)) },
+      plan: {
+        ...s.plan,
+        ...valid(drafts, errors, (f) => (f.startsWith(`specimen:${s.id}:`) ? f.slice(`specimen:${s.id}:`.length) : null)),
+      },
     })),
   };
 }

@@ -29,7 +29,8 @@ export function readShims(text: string): { readings: ShimReading[]; problem: str
 export function bondLineSentence(fit: BondLineFit | NoBondLine): string {
   if (!fit.ok) return WHY_NOT[fit.why](fit);
   const contact = `mm²·K/W of contact`;
-  if (!fit.k_ci || !fit.contact_ci) return `${write(fit.k, 2)} W/(m·K), and ${write(fit.contact, 1)} ${contact}. ${WITHOUT[fit.without_interval ?? 'exact']}`;
+  if (!fit.k_ci || !fit.contact_ci)
+    return `${write(fit.k, 2)} W/(m·K), and ${write(fit.contact, 1)} ${contact}. ${WITHOUT[fit.without_interval ?? 'exact']}`;
   const [low, high] = fit.k_ci;
   const bounds = high === null ? `at least ${write(low, 2)}` : `${write(low, 2)} to ${write(high, 2)}`;
   return `${write(fit.k, 2)} W/(m·K) (95 % ${bounds}), and ${write(fit.contact, 1)} ${contact} (${write(fit.contact_ci[0], 1)} to ${write(fit.contact_ci[1], 1)}), from ${fit.shims} thicknesses.`;
@@ -43,7 +44,8 @@ const WITHOUT = {
 const WHY_NOT: Record<NoBondLine['why'], (fit: NoBondLine) => string> = {
   few_readings: () => 'A line takes three readings or more, over at least two thicknesses.',
   one_thickness: () => 'All readings are of one thickness; a second one tells conductivity from contact.',
-  not_growing: () => 'The resistance does not grow with the thickness, so that no conductivity can be told: look for pump-out, or for faces that did not meet.',
+  not_growing: () =>
+    'The resistance does not grow with the thickness, so that no conductivity can be told: look for pump-out, or for faces that did not meet.',
   negative_contact: ({ contact_ci }) =>
     `The line meets no thickness at ${[...new Set((contact_ci ?? []).map((c) => write(c, 1)))].join(' to ')} mm²·K/W, and no contact is below nought: look for a pressure that changed, an area that is wrong, or thicknesses that are not those under load.`,
 };

@@ -33,6 +33,7 @@ describe('a stack that is asked what if', () => {
     expect(stackSentence({ ...STARTING_STACK, layers: [] }, solveStack({ ...STARTING_STACK, layers: [] }))).toBe('');
   });
   it('has fields for what each layer is made of', () => {
-    for (const layer of STARTING_STACK.layers) for (const f of fieldsOfLayer(layer)) expect(layer[f.key as keyof StackLayer]).toBeTypeOf('number');
+    for (const layer of STARTING_STACK.layers)
+      for (const f of fieldsOfLayer(layer)) expect(layer[f.key as keyof StackLayer]).toBeTypeOf('number');
   });
 });

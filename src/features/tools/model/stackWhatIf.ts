@@ -1,5 +1,13 @@
 import { write } from '#core/text/number';
-import { lidRemoved, perfectInterface, type Stack, type StackAnswer, type StackLayer, solveStack, withLayer } from '#core/thermal/stack/stack';
+import {
+  lidRemoved,
+  perfectInterface,
+  type Stack,
+  type StackAnswer,
+  type StackLayer,
+  solveStack,
+  withLayer,
+} from '#core/thermal/stack/stack';
 
 /** What a change to a stack would do. */
 interface Tried {
@@ -62,7 +70,10 @@ export function triedChanges(stack: Stack, other: OtherMaterial | null, plate: P
       name: `Plate of ${write(plate.thickness_mm, 2)} mm with paste on both faces, in place of the interface`,
       stack: withLayer(stack, top, (l) => asPlate(l, plate)),
     },
-    { name: 'Cooler a quarter better', stack: withLayer(stack, 'sink', (l) => (l.kind === 'known' ? { ...l, k_per_w: l.k_per_w * BIGGER } : l)) },
+    {
+      name: 'Cooler a quarter better',
+      stack: withLayer(stack, 'sink', (l) => (l.kind === 'known' ? { ...l, k_per_w: l.k_per_w * BIGGER } : l)),
+    },
     { name: `Room ${COLDER_K} K colder`, stack: { ...stack, room_c: stack.room_c - COLDER_K } },
     { name: 'Perfect interface under the cooler', stack: perfectInterface(stack, top) },
   ];

@@ -5,7 +5,15 @@ import { partingNotes, partingWords, structureSentence } from './transientWords'
 const of = (value: number, se = 0.001) => ({ value, se });
 const layer = (r: number, until: number) => ({ c: of(10), r: of(r), until: of(until), least: null });
 const parting: Parting = {
-  ...{ kind: 'one_layer', at: of(0.0645), ends: [of(0.148), of(0.16)], more: of(0.0115), others: [], before_j_per_k: of(91), is_last: false },
+  ...{
+    kind: 'one_layer',
+    at: of(0.0645),
+    ends: [of(0.148), of(0.16)],
+    more: of(0.0115),
+    others: [],
+    before_j_per_k: of(91),
+    is_last: false,
+  },
   ...{ totals: [of(0.308), of(0.32)], layers: [[], []], within: null, misfit: 1 },
 };
 const names: [string, string] = ['Fresh', 'Aged'];
@@ -16,9 +24,13 @@ describe('what a step is told as', () => {
     expect(structureSentence(step, { layers: [layer(0.06, 0.06), layer(0.24, 0.3)], total: of(0.3) })).toBe(
       'From Die 1 to the room 0.300 K/W in two layers; the largest, 0.240 K/W, is the last one, into the room.',
     );
-    expect(structureSentence(step, { layers: [layer(0.3, 0.3)], total: of(0.3) })).toBe('From Die 1 to the room 0.300 K/W, all in one layer.');
+    expect(structureSentence(step, { layers: [layer(0.3, 0.3)], total: of(0.3) })).toBe(
+      'From Die 1 to the room 0.300 K/W, all in one layer.',
+    );
     expect(structureSentence(step, { layers: [layer(0.2, 0.2), layer(0.1, 0.3)], total: of(0.3) })).toContain('the first one, at the part');
-    expect(structureSentence(step, { layers: [layer(0.05, 0.05), layer(0.15, 0.2), layer(0.1, 0.3)], total: of(0.3) })).toContain('is number 2');
+    expect(structureSentence(step, { layers: [layer(0.05, 0.05), layer(0.15, 0.2), layer(0.1, 0.3)], total: of(0.3) })).toContain(
+      'is number 2',
+    );
   });
   it('says interface or cooler first, then where they part', () => {
     const words = partingWords(parting, names, 140);
@@ -45,7 +57,9 @@ describe('what a step is told as', () => {
     );
   });
   it('gives the mass that stores as much, and places that tell it as well', () => {
-    expect(partingNotes({ ...parting, others: [0.12] }).join(' ')).toMatch(/0\.24 kg of copper or 0\.10 kg of aluminium.*begins 0\.120 K\/W/);
+    expect(partingNotes({ ...parting, others: [0.12] }).join(' ')).toMatch(
+      /0\.24 kg of copper or 0\.10 kg of aluminium.*begins 0\.120 K\/W/,
+    );
     expect(partingNotes({ ...parting, kind: 'alike', before_j_per_k: null })).toEqual([]);
   });
 });

@@ -18,7 +18,10 @@ export function writeInterval({ value, se }: Estimate): string {
 }
 
 /** What one step tells, in a sentence. */
-export function structureSentence({ sensor }: Pick<StepRecord, 'sensor'>, { layers, total }: Pick<ThermalStructure, 'layers' | 'total'>): string {
+export function structureSentence(
+  { sensor }: Pick<StepRecord, 'sensor'>,
+  { layers, total }: Pick<ThermalStructure, 'layers' | 'total'>,
+): string {
   if (!total)
     return `From ${sensor} on ${COUNTS[layers.length] ?? layers.length} ${layers.length === 1 ? 'layer' : 'layers'}; the log ends before the last one can be told.`;
   const values = layers.map((l) => l.r.value);
@@ -26,7 +29,8 @@ export function structureSentence({ sensor }: Pick<StepRecord, 'sensor'>, { laye
   const count = COUNTS[layers.length] ?? String(layers.length);
   const whole = `From ${sensor} to the room ${writeResistance(total)} K/W`;
   if (layers.length === 1) return `${whole}, all in one layer.`;
-  const place = largest === layers.length - 1 ? 'the last one, into the room' : largest === 0 ? 'the first one, at the part' : `number ${largest + 1}`;
+  const place =
+    largest === layers.length - 1 ? 'the last one, into the room' : largest === 0 ? 'the first one, at the part' : `number ${largest + 1}`;
   return `${whole} in ${count} layers; the largest, ${writeResistance(layers[largest].r)} K/W, is ${place}.`;
 }
 
@@ -36,22 +40,35 @@ export function partingWords(parting: Parting, [first, second]: [string, string]
   if (kind === 'alike' || !at || !more)
     return {
       claim: `${first} and ${second} are alike.`,
-      basis: totals ? `As far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.` : 'As far as these logs reach, layer by layer.',
+      basis: totals
+        ? `As far as these logs can tell: ${writeResistance(totals[0])} K/W, layer by layer.`
+        : 'As far as these logs reach, layer by layer.',
     };
   const warmer = `${second} runs ${write(Math.abs(more.value * power_w), 1)} K ${more.value > 0 ? 'warmer' : 'cooler'} than ${first} at ${write(power_w, 0)} W.`;
   if (parting.is_last && !totals)
-    return { claim: `${first} and ${second} differ in the last layer.`, basis: 'By how much cannot be told: a log ends before its temperature does.' };
+    return {
+      claim: `${first} and ${second} differ in the last layer.`,
+      basis: 'By how much cannot be told: a log ends before its temperature does.',
+    };
   if (parting.within !== null && kind === 'one_layer')
     return {
       claim: `Close to the sensor: ${warmer}`,
       basis: `They part within ${writeResistance({ value: parting.within })} K/W of it; where there, the logs are too slow to tell.`,
     };
-  const place = at.value === 0 ? 'They part at the sensor itself' : `They part ${writeResistance(at)} K/W from the sensor (95 % ${writeInterval(at)})`;
-  if (kind === 'from_the_start') return { claim: `Another part, sensor or load: ${warmer}`, basis: 'They differ from the sensor on, by more than one layer.' };
+  const place =
+    at.value === 0 ? 'They part at the sensor itself' : `They part ${writeResistance(at)} K/W from the sensor (95 % ${writeInterval(at)})`;
+  if (kind === 'from_the_start')
+    return { claim: `Another part, sensor or load: ${warmer}`, basis: 'They differ from the sensor on, by more than one layer.' };
   if (kind === 'from_here_on')
-    return { claim: `More than one layer: ${warmer}`, basis: `${place}, and everything beyond differs: what stands there, a cooler or its base, is another.` };
+    return {
+      claim: `More than one layer: ${warmer}`,
+      basis: `${place}, and everything beyond differs: what stands there, a cooler or its base, is another.`,
+    };
   if (parting.is_last)
-    return { claim: `The way into the air, no interface: ${warmer}`, basis: `${place}, by the last layer alone: fins, fan, or what lies in their way.` };
+    return {
+      claim: `The way into the air, no interface: ${warmer}`,
+      basis: `${place}, by the last layer alone: fins, fan, or what lies in their way.`,
+    };
   return { claim: `An interface, not the cooler: ${warmer}`, basis: `${place}, by one layer alone; what lies beyond it is the same.` };
 }
 
@@ -66,6 +83,7 @@ export function partingNotes({ kind, ends, more, others, before_j_per_k, within 
     notes.push(
       `Up to there ${write(before_j_per_k.value, 0)} J/K are stored, as much as in ${write(before_j_per_k.value / COPPER, 2)} kg of copper or ${write(before_j_per_k.value / ALUMINIUM, 2)} kg of aluminium: that helps to name the place.`,
     );
-  if (others.length > 0) notes.push(`A layer that begins ${others.map((o) => write(o, 3)).join(' or ')} K/W from the sensor tells the two nearly as well.`);
+  if (others.length > 0)
+    notes.push(`A layer that begins ${others.map((o) => write(o, 3)).join(' or ')} K/W from the sensor tells the two nearly as well.`);
   return notes;
 }

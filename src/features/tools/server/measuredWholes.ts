@@ -33,7 +33,9 @@ function wholesOf(study_id: number, study: string, values: RunValueRow[]): Measu
   const counted = values.filter((v) => v.r_valid && v.r_k_per_w !== null && v.excluded_reason === null && v.run_excluded_reason === null);
   return [...new Set(counted.map((v) => v.specimen))].map((specimen) => {
     const runs = counted.filter((v) => v.specimen === specimen);
-    const mounts = [...new Set(runs.map((v) => v.mount_id))].map((id) => mean(runs.filter((v) => v.mount_id === id).map((v) => v.r_k_per_w as number)));
+    const mounts = [...new Set(runs.map((v) => v.mount_id))].map((id) =>
+      mean(runs.filter((v) => v.mount_id === id).map((v) => v.r_k_per_w as number)),
+    );
     const sd = mounts.length > 1 ? standardDeviation(mounts) : null;
     const powers = runs.flatMap((v) => v.power_w ?? []);
     return {

@@ -44,7 +44,9 @@ export function ConductivityTool() {
           <div className="mt-3">{box('area')}</div>
           <div className="mt-3">
             {box('uncertain')}
-            <p className="mt-1 text-note text-soft">One standard deviation; 0 takes them as exact. Readings of one thickness count as repeats on one shim.</p>
+            <p className="mt-1 text-note text-soft">
+              One standard deviation; 0 takes them as exact. Readings of one thickness count as repeats on one shim.
+            </p>
           </div>
           <p className="mt-3 text-note text-soft">
             One pressure throughout: bond lines and contacts change with it. The thickness is that under load, not that of the fresh sheet.{' '}

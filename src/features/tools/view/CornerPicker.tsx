@@ -84,7 +84,8 @@ export function CornerPicker({ desk, photo, overlay }: { desk: ImprintDesk; phot
         {held !== null && <Loupe photo={photo} frame={frame.current} at={corners[held]} />}
       </div>
       <p className="mt-1 text-note text-soft">
-        Pull 1 to 4 onto the part’s corners, beginning at the one that is upper left on the part. Arrow keys move a corner by a pixel, with Shift by ten.
+        Pull 1 to 4 onto the part’s corners, beginning at the one that is upper left on the part. Arrow keys move a corner by a pixel, with
+        Shift by ten.
       </p>
     </div>
   );

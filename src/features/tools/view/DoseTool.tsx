@@ -47,7 +47,9 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
   const { mount, materials } = setting;
   const [name, setName] = useState(mount?.material ?? '');
   const material = materials.find((m) => m.name === name);
-  const [kind, setKind] = useState<DosePart['kind']>(mount?.contact === 'die' || mount?.contact === 'dies' || mount?.contact === 'row' ? mount.contact : 'lid');
+  const [kind, setKind] = useState<DosePart['kind']>(
+    mount?.contact === 'die' || mount?.contact === 'dies' || mount?.contact === 'row' ? mount.contact : 'lid',
+  );
   const form = useNumbers({
     length: { label: 'Length / mm', start: mount?.length_mm ?? 37, min: 0.5, max: 1000 },
     width: { label: 'Width / mm', start: mount?.width_mm ?? 37, min: 0.5, max: 1000 },
@@ -67,12 +69,21 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
   };
   const { length: l, width: w, count: n } = form.values;
   const part: DosePart | null =
-    l !== null && w !== null && n !== null ? { kind, length_mm: l, width_mm: w, count: kind === 'lid' || kind === 'die' ? 1 : Math.round(n) } : null;
+    l !== null && w !== null && n !== null
+      ? { kind, length_mm: l, width_mm: w, count: kind === 'lid' || kind === 'die' ? 1 : Math.round(n) }
+      : null;
   const usual = part ? usualPattern(part, doseKind(material)) : null;
   const chosen = (pattern || usual?.pattern || 'dot') as Pattern;
   const { all } = form;
   const input = part &&
-    all && { part, pattern: chosen, bond_line_um: all.bond, density_g_per_cm3: all.density, waste: all.waste / 100, contact_angle_deg: all.angle };
+    all && {
+      part,
+      pattern: chosen,
+      bond_line_um: all.bond,
+      density_g_per_cm3: all.density,
+      waste: all.waste / 100,
+      contact_angle_deg: all.angle,
+    };
   const result = input ? dose(input) : null;
   const tube = material && result ? usesOf(material, result) : null;
   // another pattern than the usual one is a choice; why it was made is kept with it
@@ -99,7 +110,10 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
             label="Pattern"
             value={pattern}
             onChange={setPattern}
-            choices={[['', `As usual: ${usual ? PATTERN_NAMES[usual.pattern].toLowerCase() : ''}`], ...PATTERNS.map((p) => [p, PATTERN_NAMES[p]] as const)]}
+            choices={[
+              ['', `As usual: ${usual ? PATTERN_NAMES[usual.pattern].toLowerCase() : ''}`],
+              ...PATTERNS.map((p) => [p, PATTERN_NAMES[p]] as const),
+            ]}
             hint={usual?.why}
           />
         </div>
@@ -126,7 +140,11 @@ export function DoseTool({ setting }: { setting: ToolSetting }) {
             rows={[0.5, 1, 2].map((share) => ({ share, mass: share * result.mass_mg, ...judgeAmount(share * result.mass_mg, input) }))}
             keyOf={(r) => r.share}
             columns={[
-              { head: 'Amount', cell: (r) => `${write(r.mass, 0)} mg${r.share === 1 ? ', this' : r.share < 1 ? ', half' : ', double'}`, className: 'figure' },
+              {
+                head: 'Amount',
+                cell: (r) => `${write(r.mass, 0)} mg${r.share === 1 ? ', this' : r.share < 1 ? ', half' : ', double'}`,
+                className: 'figure',
+              },
               {
                 head: 'Covered',
                 figure: true,
@@ -190,13 +208,33 @@ function Drawing({ part, result }: { part: DosePart; result: Dose }) {
             </g>
           );
         if (s.kind === 'line')
-          return <line key={`${s.x1} ${s.y1}`} x1={s.x1} y1={s.y1} x2={s.x2} y2={s.y2} stroke="var(--ink)" strokeWidth={s.width} strokeLinecap="round" />;
-        return <rect key="film" x={-s.length / 2} y={-s.width / 2} width={s.length} height={s.width} fill="var(--cool)" fillOpacity={0.45} />;
+          return (
+            <line
+              key={`${s.x1} ${s.y1}`}
+              x1={s.x1}
+              y1={s.y1}
+              x2={s.x2}
+              y2={s.y2}
+              stroke="var(--ink)"
+              strokeWidth={s.width}
+              strokeLinecap="round"
+            />
+          );
+        return (
+          <rect key="film" x={-s.length / 2} y={-s.width / 2} width={s.length} height={s.width} fill="var(--cool)" fillOpacity={0.45} />
+        );
       })}
       <text x={0} y={w / 2 + 0.75 * room} textAnchor="middle" fontSize={0.32 * room} fill="var(--ink)">
         {l} mm
       </text>
-      <text x={-l / 2 - 0.4 * room} y={0} textAnchor="middle" fontSize={0.32 * room} fill="var(--ink)" transform={`rotate(-90 ${-l / 2 - 0.4 * room} 0)`}>
+      <text
+        x={-l / 2 - 0.4 * room}
+        y={0}
+        textAnchor="middle"
+        fontSize={0.32 * room}
+        fill="var(--ink)"
+        transform={`rotate(-90 ${-l / 2 - 0.4 * room} 0)`}
+      >
         {w} mm
       </text>
     </svg>

@@ -57,7 +57,9 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
           <div>
             <p className="flex flex-wrap items-end gap-x-3" data-testid="flatness">
               <Figure value={write(face.peak_to_valley_um, 1)} unit="µm" size="large" />
-              <span className="pb-1">peak to valley, its best plane taken out{lapped && `; ${write(lapped.peak_to_valley_um, 1)} µm after lapping`}</span>
+              <span className="pb-1">
+                peak to valley, its best plane taken out{lapped && `; ${write(lapped.peak_to_valley_um, 1)} µm after lapping`}
+              </span>
             </p>
             <Alert>
               {odd.length > 0 &&
@@ -66,7 +68,12 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
             <FaceMap face={lapped ?? face} />
             <dl className="mt-3 grid max-w-3xl grid-cols-2 gap-x-6 gap-y-3 sm:grid-cols-4">
               <Told name="Bow" value={face.bow_um === null ? null : writeSigned(face.bow_um, 1)} unit="µm" note="middle over rim" />
-              <Told name="Twist" value={face.twist_um === null ? null : writeSigned(face.twist_um, 1)} unit="µm" note="one diagonal over the other" />
+              <Told
+                name="Twist"
+                value={face.twist_um === null ? null : writeSigned(face.twist_um, 1)}
+                unit="µm"
+                note="one diagonal over the other"
+              />
               <Told
                 name="Repeats"
                 value={face.repeat_sd_um === null ? null : write(face.repeat_sd_um, 2)}
@@ -77,7 +84,11 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
                 name="Mean gap"
                 value={write(face.mean_gap_um, 1)}
                 unit="µm"
-                note={k === null ? 'under a flat base' : `under a flat base: ${write(gapResistance(face.mean_gap_um, k, areaOf(face)), 4)} K/W as a film`}
+                note={
+                  k === null
+                    ? 'under a flat base'
+                    : `under a flat base: ${write(gapResistance(face.mean_gap_um, k, areaOf(face)), 4)} K/W as a film`
+                }
               />
               {removed && (
                 <Told
@@ -107,7 +118,11 @@ export function FlatnessTool({ setting }: { setting: ToolSetting }) {
   );
 }
 
-const heights = (problems: string[]) => ({ error: problems.length > 0 ? problems.join(' ') : undefined, className: 'figure', spellCheck: false });
+const heights = (problems: string[]) => ({
+  error: problems.length > 0 ? problems.join(' ') : undefined,
+  className: 'figure',
+  spellCheck: false,
+});
 
 function areaOf({ points }: Flatness): number {
   const span = (values: number[]) => Math.max(...values) - Math.min(...values);
@@ -127,7 +142,8 @@ function FaceMap({ face }: { face: Flatness }) {
   const room = 0.14 * Math.max(width, height);
   const place = ([cx, cy]: number[]) =>
     `${map.x[0] + ((cx - 0.5) / (map.columns - 1)) * width} ${map.y[1] - ((cy - 0.5) / (map.rows - 1)) * height + map.y[0]}`;
-  const path = (polygons: number[][][][]) => polygons.map((rings) => rings.map((ring) => `M${ring.map(place).join('L')}Z`).join('')).join('');
+  const path = (polygons: number[][][][]) =>
+    polygons.map((rings) => rings.map((ring) => `M${ring.map(place).join('L')}Z`).join('')).join('');
   // teal low, ember high, through bone: the ramp of the kelvin rail
   const shade = (i: number) =>
     i < LEVELS / 2
@@ -171,7 +187,13 @@ function FaceMap({ face }: { face: Flatness }) {
         ))}
         {levels.map((value, i) => (
           <g key={value}>
-            <rect x={map.x[1] + 0.9 * room} y={map.y[1] - ((i + 1) * height) / LEVELS} width={0.35 * room} height={height / LEVELS} fill={shade(i)} />
+            <rect
+              x={map.x[1] + 0.9 * room}
+              y={map.y[1] - ((i + 1) * height) / LEVELS}
+              width={0.35 * room}
+              height={height / LEVELS}
+              fill={shade(i)}
+            />
             {i % 2 === 0 && (
               <text x={map.x[1] + 1.35 * room} y={map.y[1] - (i * height) / LEVELS} fontSize={0.3 * room} fill="var(--ink)">
                 {writeSigned(value, 1)} µm

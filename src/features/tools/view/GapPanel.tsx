@@ -42,7 +42,9 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
   const put = (i: number, part: Partial<Typed>) => setList(list.map((t, j) => (j === i ? { ...t, ...part } : t)));
   return (
     <Section id="gaps" title="Gaps of the neighbours" heading="text-title" className="mt-10">
-      <p className="mb-3 text-soft">The gap is what stays between a neighbour and the base when the base sits on the die. A pad too thick holds it off.</p>
+      <p className="mb-3 text-soft">
+        The gap is what stays between a neighbour and the base when the base sits on the die. A pad too thick holds it off.
+      </p>
       <div className="mb-3 w-48">
         <NumberBox label="Force on the cooler / N" value={clamp} onChange={setClamp} min={1} max={100_000} />
       </div>
@@ -57,7 +59,12 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
             >
               <label className="font-semibold">
                 Neighbour
-                <input className="field w-full font-normal" value={t.name} maxLength={40} onChange={(e) => put(i, { name: e.target.value })} />
+                <input
+                  className="field w-full font-normal"
+                  value={t.name}
+                  maxLength={40}
+                  onChange={(e) => put(i, { name: e.target.value })}
+                />
               </label>
               <NumberBox label="Gap / mm" value={t.gap} onChange={(gap) => put(i, { gap })} min={0} max={50} />
               <NumberBox label="Pad / mm" value={t.thickness} onChange={(thickness) => put(i, { thickness })} min={0.01} max={50} />
@@ -70,7 +77,11 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
                     ? `${write(state.open_mm, 2)} mm of air`
                     : `pressed ${write(100 * state.compression, 0)} %, ${write(state.force_n, 0)} N, ${write(100 * state.share, 0)} %`)}
               </p>
-              <Quiet className="mt-5" aria-label={`Take out ${t.name || 'this neighbour'}`} onClick={() => setList(list.filter((_, j) => j !== i))}>
+              <Quiet
+                className="mt-5"
+                aria-label={`Take out ${t.name || 'this neighbour'}`}
+                onClick={() => setList(list.filter((_, j) => j !== i))}
+              >
                 <X size={16} aria-hidden="true" />
               </Quiet>
             </li>
@@ -98,7 +109,9 @@ export function GapPanel({ mount }: { mount: ToolSetting['mount'] }) {
               mount={mount}
               step="measure"
               records={{
-                gaps: list.map((t) => `${t.name}: gap ${t.gap} mm, pad ${t.thickness} mm, ${t.area} mm², ${t.pressure} kPa at 25 %`).join('\n'),
+                gaps: list
+                  .map((t) => `${t.name}: gap ${t.gap} mm, pad ${t.thickness} mm, ${t.area} mm², ${t.pressure} kPa at 25 %`)
+                  .join('\n'),
                 held_off: table.findings.find((f) => f.code === 'held_off')?.message ?? null,
               }}
             />

@@ -77,8 +77,9 @@ export function ImprintTool({ setting, stored }: PrintToolProps) {
       </div>
       {both && (
         <p className="mb-4 text-name" data-testid="both">
-          Both faces laid together: <Figure value={write(100 * both.cover, 1)} unit="%" size="name" /> covered, alike on {write(100 * both.agreement, 0)} % of
-          the part{[part, base].some((d) => (d.measured?.print.unsure.length ?? 0) > 0) && '; unsure, as a face is'}.
+          Both faces laid together: <Figure value={write(100 * both.cover, 1)} unit="%" size="name" /> covered, alike on{' '}
+          {write(100 * both.agreement, 0)} % of the part
+          {[part, base].some((d) => (d.measured?.print.unsure.length ?? 0) > 0) && '; unsure, as a face is'}.
         </p>
       )}
       <FacePanel key={face} desk={desk} mount={mount} storedId={stored?.face === face ? stored.id : null} />
@@ -146,8 +147,8 @@ function FacePanel({ desk, mount, storedId }: { desk: ImprintDesk; mount: ToolSe
             <div className="mt-3 max-w-md">
               <StraightView measured={measured} mirrored={reading.mirrored} found={overlay} />
               <p className="mt-1 text-note text-soft">
-                Straightened{reading.mirrored ? ', as it was photographed' : ''}. Teal is covered, ember a void; + the part’s centre, ○ the print’s. A picture
-                shows where material is, not how thick it lies. <CheckedLink subject="print" />
+                Straightened{reading.mirrored ? ', as it was photographed' : ''}. Teal is covered, ember a void; + the part’s centre, ○ the
+                print’s. A picture shows where material is, not how thick it lies. <CheckedLink subject="print" />
               </p>
             </div>
             {mount && <Save desk={desk} mount={mount} storedId={storedId} />}
@@ -183,21 +184,26 @@ function Told({ print }: { print: Imprint }) {
           <>
             <Figure value={percent(cover)} unit="%" size="large" />
             <span className="pb-1">
-              covered; {percent(cover_range[0])} to {percent(cover_range[1])} % by lightness, by colour and as the threshold is moved a little
+              covered; {percent(cover_range[0])} to {percent(cover_range[1])} % by lightness, by colour and as the threshold is moved a
+              little
             </span>
           </>
         )}
       </p>
       {unsure && (
         <p className="mt-2 max-w-xl">
-          Look at what was marked: only a picture with even light, no overexposure and sharp edges gives one figure. A range takes no part in how cover goes
-          with the temperature.
+          Look at what was marked: only a picture with even light, no overexposure and sharp edges gives one figure. A range takes no part
+          in how cover goes with the temperature.
         </p>
       )}
       <dl className="mt-3 grid max-w-xl grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3">
         {(
           [
-            ['Voids', `${percent(voids.share)} %`, voids.count === 0 ? 'none' : `${voids.count}, the largest ${write(voids.largest_mm2, 1)} mm²`],
+            [
+              'Voids',
+              `${percent(voids.share)} %`,
+              voids.count === 0 ? 'none' : `${voids.count}, the largest ${write(voids.largest_mm2, 1)} mm²`,
+            ],
             ['Centre', `${write(offset.r_mm, 1)} mm off`, `${writeSigned(offset.x_mm, 1)} right, ${writeSigned(offset.y_mm, 1)} up`],
             ['Corners', oddCorners === 0 ? 'even' : `${oddCorners} of 4`, oddCorners === 0 ? 'none thin or thick' : corners],
             ['Middle to rim', `${rings.map((r) => percent(r, 0)).join(' · ')} %`, 'covered, by thirds of the way out'],
@@ -265,7 +271,9 @@ function Settings({ desk }: { desk: ImprintDesk }) {
       <div className="col-span-2">
         <label className="block font-semibold" htmlFor="threshold">
           Threshold <span className="figure font-normal">{threshold} %</span>{' '}
-          <span className="font-normal text-soft">of the way from bare to covered{reading.threshold === null ? ', by itself' : ', by hand'}</span>
+          <span className="font-normal text-soft">
+            of the way from bare to covered{reading.threshold === null ? ', by itself' : ', by hand'}
+          </span>
         </label>
         <span className="flex items-center gap-3">
           <input
@@ -300,7 +308,10 @@ function Save({ desk, mount, storedId }: { desk: ImprintDesk; mount: NonNullable
   const save = async () => {
     setBusy(true);
     const form = new FormData();
-    form.set('about', JSON.stringify({ who: localStorage.getItem('initials') ?? '', face, reading, figures: imprintFigures(measured.print) }));
+    form.set(
+      'about',
+      JSON.stringify({ who: localStorage.getItem('initials') ?? '', face, reading, figures: imprintFigures(measured.print) }),
+    );
     form.set('view', await viewOf(measured), 'view.jpg');
     if (storedId === null) form.set('photo', photo.blob, photo.name);
     const url = storedId === null ? `/api/mounts/${mount.id}/photographs` : `/api/photographs/${storedId}`;

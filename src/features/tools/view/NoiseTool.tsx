@@ -43,8 +43,8 @@ export function NoiseTool() {
         {box('to')}
       </div>
       <p className="mt-6 max-w-3xl text-note text-soft">
-        A level says how loud, not how it sounds: a rattle or a pure tone can be worse at the same figure. Name weighting, distance, floor and room beside every
-        level; a level without them compares with nothing.
+        A level says how loud, not how it sounds: a rattle or a pure tone can be worse at the same figure. Name weighting, distance, floor
+        and room beside every level; a level without them compares with nothing.
       </p>
     </div>
   );

@@ -27,7 +27,11 @@ export function StackTool({ materials, wholes }: StackToolProps) {
   const answer = solveStack(stack);
   const material = materials.find((m) => m.name === other);
   const put = { ...plateFor(stack), ...plate };
-  const tried = triedChanges(stack, material ? { name: material.name, k: conductivity(material), thickness_mm: thickness(material) } : null, put);
+  const tried = triedChanges(
+    stack,
+    material ? { name: material.name, k: conductivity(material), thickness_mm: thickness(material) } : null,
+    put,
+  );
   const shown = (id: string, value: number) => texts[id] ?? String(Number(value.toPrecision(4)));
   const type = (id: string, text: string, min: number, max: number, set: (v: number) => void) => {
     setTexts({ ...texts, [id]: text });
@@ -87,8 +91,8 @@ export function StackTool({ materials, wholes }: StackToolProps) {
             ]}
           />
           <p className="mt-2 text-note text-soft">
-            Grinding a die or taking a lid off can destroy the part; the maker’s data sheet says what it stands. Conductivities from data sheets tend to be
-            measured under more pressure than a cooler gives.
+            Grinding a die or taking a lid off can destroy the part; the maker’s data sheet says what it stands. Conductivities from data
+            sheets tend to be measured under more pressure than a cooler gives.
           </p>
         </section>
       </div>
@@ -187,7 +191,8 @@ function Drawing({ stack, answer }: { stack: Stack; answer: StackAnswer }) {
         </g>
       ))}
       <text x={0} y={bottom + 20} fontSize={15} fill="var(--ink)">
-        Room {write(stack.room_c, 1)} °C · together {write(answer.rise_k, 1)} K, ± {write(2 * answer.u_k, 1)} K, {write(answer.k_per_w, 3)} K/W
+        Room {write(stack.room_c, 1)} °C · together {write(answer.rise_k, 1)} K, ± {write(2 * answer.u_k, 1)} K, {write(answer.k_per_w, 3)}{' '}
+        K/W
       </text>
     </svg>
   );
@@ -211,7 +216,8 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
   const chosen = wholes.filter((w) => `${w.study_id} ${w.specimen}` === from || `all ${w.specimen}` === from);
   const plain = numberWithin(typed, 0.0001, 100);
   const fit = () => {
-    if (chosen.length === 0 && plain === null) return onTold({ ok: false, words: 'Choose a measured specimen, or type its resistance in K/W.' });
+    if (chosen.length === 0 && plain === null)
+      return onTold({ ok: false, words: 'Choose a measured specimen, or type its resistance in K/W.' });
     const [power] = chosen.flatMap((w) => w.power_w ?? []);
     const powered = power ? { ...stack, power_w: Number(power.toFixed(1)) } : stack;
     const measured = chosen.length > 0 ? chosen.map((w) => ({ k_per_w: w.k_per_w, se: w.se ?? 0 })) : [{ k_per_w: plain as number, se: 0 }];
@@ -236,7 +242,14 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
             ...wholes.map((w) => [`${w.study_id} ${w.specimen}`, wholeWords(w)] as const),
           ]}
         />
-        <TextBox label="Typed / K/W" className="figure" inputMode="decimal" disabled={chosen.length > 0} value={typed} onChange={setTyped} />
+        <TextBox
+          label="Typed / K/W"
+          className="figure"
+          inputMode="decimal"
+          disabled={chosen.length > 0}
+          value={typed}
+          onChange={setTyped}
+        />
         <ChoiceBox label="Layer to fit" value={layer} onChange={setLayer} choices={stack.layers.map((l) => [l.key, l.name] as const)} />
         <Act className="mt-6" onClick={fit}>
           Fit it

@@ -26,7 +26,13 @@ export function StraightView({ measured, mirrored, found }: { measured: Measured
       <svg className="absolute inset-0 h-full w-full" viewBox={`0 0 ${columns} ${rows}`} aria-hidden="true">
         {['#000', '#fff'].map((stroke, i) => (
           <g key={stroke} fill="none" stroke={stroke} strokeOpacity={i === 0 ? 0.55 : 1} strokeWidth={i === 0 ? 4 : 1.6}>
-            <rect x={margin} y={margin} width={columns - 2 * margin} height={rows - 2 * margin} strokeDasharray={i === 0 ? undefined : '6 4'} />
+            <rect
+              x={margin}
+              y={margin}
+              width={columns - 2 * margin}
+              height={rows - 2 * margin}
+              strokeDasharray={i === 0 ? undefined : '6 4'}
+            />
             <path d={`M${middle.x - 7} ${middle.y}h14M${middle.x} ${middle.y - 7}v14`} />
             <circle cx={centre.x} cy={centre.y} r={6} />
           </g>

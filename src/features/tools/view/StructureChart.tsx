@@ -45,7 +45,9 @@ export function StructureChart({ mounts, parting }: StructureChartProps) {
         y={{ ...y, name: 'Stored up to there / J/K', key: 'y', write: (v) => String(Number((10 ** v).toPrecision(3))) }}
         right={40}
       >
-        {at && at.value > 0 && <ReferenceArea x1={Math.max(0, at.value - 1.96 * at.se)} x2={at.value + 1.96 * at.se} fill="var(--ember)" fillOpacity={0.25} />}
+        {at && at.value > 0 && (
+          <ReferenceArea x1={Math.max(0, at.value - 1.96 * at.se)} x2={at.value + 1.96 * at.se} fill="var(--ember)" fillOpacity={0.25} />
+        )}
         {at && (
           <ReferenceLine
             x={at.value}

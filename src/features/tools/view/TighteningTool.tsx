@@ -60,8 +60,12 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
   const torque_nm = (ready?.torque ?? 0) * size;
   const screws = !ready ? [] : given && 'screws' in given ? given.screws : usualScrews(Math.round(ready.count), ready.along, ready.across);
   const order = tighteningOrder(screws, scheme);
-  const steps = ready ? torqueRounds(ready.torque, rounds).flatMap((torque, i) => order.map((screw) => ({ screw, round: i + 1, torque }))) : [];
-  const turned = ready ? clampForce(torque_nm, { ...METRIC_THREADS[thread], friction_thread: ready.friction, friction_head: ready.friction }) : 0;
+  const steps = ready
+    ? torqueRounds(ready.torque, rounds).flatMap((torque, i) => order.map((screw) => ({ screw, round: i + 1, torque })))
+    : [];
+  const turned = ready
+    ? clampForce(torque_nm, { ...METRIC_THREADS[thread], friction_thread: ready.friction, friction_head: ready.friction })
+    : 0;
   const force = sprung && spring !== null && travel !== null ? springForce(spring, travel) : turned;
   const above =
     mount?.torque_max_nm != null && torque_nm > mount.torque_max_nm * (1 + 1e-9)
@@ -71,7 +75,11 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
   const pressure = ready && pressureOn({ length_mm: ready.length, width_mm: ready.width }, screws, forces);
   const next = steps[done];
   const restart = { onChange: () => setDone(0) };
-  const torqueBox = { ...restart, label: `Torque / ${unit}`, hint: mount?.torque_nm ? `the cooler asks for ${mount.torque_nm} N·m` : undefined };
+  const torqueBox = {
+    ...restart,
+    label: `Torque / ${unit}`,
+    hint: mount?.torque_nm ? `the cooler asks for ${mount.torque_nm} N·m` : undefined,
+  };
   const put = (text: string) => {
     setPlaces(text);
     setDone(0);
@@ -169,8 +177,8 @@ export function TighteningTool({ setting }: { setting: ToolSetting }) {
             <Told name="Least corner over greatest" value={write(100 * pressure.evenness, 0)} unit="%" />
           </dl>
           <p className="mt-2 max-w-2xl text-note text-soft">
-            Force by VDI 2230 from torque, thread and friction: good to about a quarter. A sprung screw gives its spring's force and no more once it sits on its
-            shoulder.
+            Force by VDI 2230 from torque, thread and friction: good to about a quarter. A sprung screw gives its spring's force and no more
+            once it sits on its shoulder.
           </p>
           <Alert className="mt-3">{above}</Alert>
           {mount && (
@@ -215,7 +223,15 @@ function ScrewDrawing({ screws, order, current, tight, length, width }: ScrewDra
       role="img"
       aria-label={`Screws in their order: ${order.map((i) => `${Math.round(screws[i].x)}, ${Math.round(screws[i].y)} mm`).join('; ')}`}
     >
-      <rect x={-length / 2} y={-width / 2} width={length} height={width} fill="var(--leaf)" stroke="var(--soft)" strokeWidth={0.012 * reach} />
+      <rect
+        x={-length / 2}
+        y={-width / 2}
+        width={length}
+        height={width}
+        fill="var(--leaf)"
+        stroke="var(--soft)"
+        strokeWidth={0.012 * reach}
+      />
       <path
         d={`M${order.map((i) => `${screws[i].x} ${screws[i].y}`).join('L')}`}
         fill="none"

@@ -44,7 +44,11 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
   const parting = answer?.parting ?? null;
   const { claim, basis } = headline(answer, asked);
   const together = parting && structures.length === 2;
-  const layers = structures.map(({ name, structure }, i) => ({ name, curve: structure.curve, layers: together ? parting.layers[i] : structure.layers }));
+  const layers = structures.map(({ name, structure }, i) => ({
+    name,
+    curve: structure.curve,
+    layers: together ? parting.layers[i] : structure.layers,
+  }));
   return (
     <div>
       <div aria-live="polite">
@@ -91,9 +95,10 @@ export function TransientTool({ runs }: { runs: StepRun[] }) {
           )}
           <Alert className="mt-3">{problem ?? answer?.problem}</Alert>
           <p className="mt-4 text-note text-soft">
-            A step tells layers only as far as readings are dense and calm: ten a second or more, power logged beside them and held, fan held, the level before
-            it nearly settled and the end awaited. How the power rose is taken from its log. Layers are bodies of one temperature; in a real block half of its
-            own resistance is counted to either side, so that a place is known to about that. <CheckedLink subject="layers" />
+            A step tells layers only as far as readings are dense and calm: ten a second or more, power logged beside them and held, fan
+            held, the level before it nearly settled and the end awaited. How the power rose is taken from its log. Layers are bodies of one
+            temperature; in a real block half of its own resistance is counted to either side, so that a place is known to about that.{' '}
+            <CheckedLink subject="layers" />
           </p>
         </form>
         {structures.length > 0 ? (
@@ -172,7 +177,11 @@ function MountChoice({ label, runs, chosen, onChoose, optional = false }: MountC
     const stored = runs.find((r) => String(r.run_id) === value);
     onChoose(
       stored
-        ? { name: stored.name, files: stored.files.map((name, i) => ({ name, from: `/api/runs/${stored.run_id}/files/${i}` })), reading: stored.reading }
+        ? {
+            name: stored.name,
+            files: stored.files.map((name, i) => ({ name, from: `/api/runs/${stored.run_id}/files/${i}` })),
+            reading: stored.reading,
+          }
         : null,
     );
   };
@@ -233,7 +242,11 @@ function LayerTable({ name, layers, power_w }: { name: string; layers: StepLayer
             cell: (l) => (l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`),
           },
           { head: '95 %', figure: true, cell: (l) => (l.least === null ? writeInterval(l.r) : 'not known') },
-          power_w !== null && { head: `K at ${write(power_w, 0)} W`, figure: true, cell: (l) => write((l.least ?? l.r.value) * power_w, 1) },
+          power_w !== null && {
+            head: `K at ${write(power_w, 0)} W`,
+            figure: true,
+            cell: (l) => write((l.least ?? l.r.value) * power_w, 1),
+          },
           { head: 'Ends at / K/W', figure: true, cell: (l) => (l.least === null ? writeResistance(l.until) : 'not known') },
         ]}
       />

@@ -40,7 +40,8 @@ async function answer(sources: TransientSource[], options: TransientOptions, tol
       result.readings.push(readTransient(trace, { ...options, sensor: same }));
     }
     const [a, b] = result.readings;
-    if (a?.mount && b?.mount) result.parting = partingOf(a.mount, b.mount, (share) => told(1 - part + share * part, 'Laying one over the other'));
+    if (a?.mount && b?.mount)
+      result.parting = partingOf(a.mount, b.mount, (share) => told(1 - part + share * part, 'Laying one over the other'));
   } catch (error) {
     if (!(error instanceof LogError)) throw error;
     result.problem = error.message;

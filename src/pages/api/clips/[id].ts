@@ -6,7 +6,9 @@ export const GET = endpoint(
   (ask) => [ask.id('clip')],
   async (id) => {
     const { kind, bytes } = await soundClip(id);
-    return new Response(new Uint8Array(bytes), { headers: { 'content-type': kind, 'cache-control': 'private, max-age=31536000, immutable' } });
+    return new Response(new Uint8Array(bytes), {
+      headers: { 'content-type': kind, 'cache-control': 'private, max-age=31536000, immutable' },
+    });
   },
 );
 

@@ -38,13 +38,17 @@ describe('a study over the age of its mounts', () => {
   it('tells who lost and who stayed, and leads with the loss', () => {
     const told = answer([...followed('Wick 60', () => 0, AGES), ...followed('Bramble 5', (t) => 0.03 * t, AGES)]);
     expect(told?.unit).toBe('d');
-    expect(told?.headline).toMatch(/^Bramble 5 runs 1\.[6-9] K warmer after 60 days \(95 % 1\.\d to 2\.\d, 4 mounts\), 0\.9 K a month \(0\.\d to 1\.\d\)\.$/);
+    expect(told?.headline).toMatch(
+      /^Bramble 5 runs 1\.[6-9] K warmer after 60 days \(95 % 1\.\d to 2\.\d, 4 mounts\), 0\.9 K a month \(0\.\d to 1\.\d\)\.$/,
+    );
     expect(told?.specimens[0].sentence).toMatch(/^Wick 60 is after 60 days as it was, within 1 K: it changed by 0\.0 K/);
     expect(told?.specimens[1].line.at(-1)?.age).toBe(60);
   });
   it('keeps loads and set fan speeds apart: a sweep or a second load is no ageing', () => {
     const at = (runs: RunFact[], more: Partial<RunFact>, warmer: number, rpm: number) =>
-      runs.map((r): RunFact => ({ ...r, ...more, run_id: r.run_id + rpm, values: { rise: (r.values.rise as number) + warmer, fan_speed: rpm } }));
+      runs.map(
+        (r): RunFact => ({ ...r, ...more, run_id: r.run_id + rpm, values: { rise: (r.values.rise as number) + warmer, fan_speed: rpm } }),
+      );
     const light = at(
       followed('Wick 60', () => 0, AGES),
       { load: 'light' },
@@ -85,7 +89,9 @@ describe('a study over the age of its mounts', () => {
     expect(low).toBeLessThan(3);
     expect(high).toBeGreaterThan(3);
     expect((low + high) / 2).toBeCloseTo(value, 0);
-    expect(answer(followed('Pad', (t) => 0.1 * t, [0, 30], { mounts: 1 }))?.headline).toMatch(/in one mount, which says nothing of another\.$/);
+    expect(answer(followed('Pad', (t) => 0.1 * t, [0, 30], { mounts: 1 }))?.headline).toMatch(
+      /in one mount, which says nothing of another\.$/,
+    );
     expect(answer(followed('Pad', () => 0, [0]))).toBeNull();
     expect(answer([])).toBeNull();
     const untimed = followed('Pad', () => 0, AGES).map((r) => ({ ...r, at_s: null }));

@@ -1,7 +1,15 @@
 import { tQuantile } from '#core/stats/distributions/t';
 import { mean, standardDeviation } from '#core/stats/moments';
 import { write, writeMargin, writeSigned } from '#core/text/number';
-import { type AgedValue, type AgeingCourse, type AgeingVerdict, ageingVerdict, courseAt, fitAgeing, meanRate } from '#core/thermal/ageing/course';
+import {
+  type AgedValue,
+  type AgeingCourse,
+  type AgeingVerdict,
+  ageingVerdict,
+  courseAt,
+  fitAgeing,
+  meanRate,
+} from '#core/thermal/ageing/course';
 import type { StudyFacts } from '../facts';
 
 const DAY_S = 86_400;
@@ -66,7 +74,8 @@ export function answerAgeing(
   const inTime = oldest >= IN_DAYS_FROM ? 'd' : 'h';
   const unit: AgeUnit = by === 'cycles' ? 'cycles' : inTime;
   const inHours = (s: number) => (inTime === 'd' ? Math.round(s / DAY_S) : Math.round(s / 360) / 10);
-  const cyclesOf = (r: (typeof timed)[number]) => timed.filter((o) => o.mount_id === r.mount_id && (o.at_s as number) < (r.at_s as number)).length;
+  const cyclesOf = (r: (typeof timed)[number]) =>
+    timed.filter((o) => o.mount_id === r.mount_id && (o.at_s as number) < (r.at_s as number)).length;
   const ageToTell = (r: (typeof timed)[number]) => (by === 'cycles' ? cyclesOf(r) : inHours(ageOf(r)));
   const counted = timed.filter((r) => r.valid && r.mount_reason === null && r.run_reason === null && r.values.rise !== undefined);
   const specimens = facts.specimens
@@ -136,7 +145,8 @@ function missing(name: string, values: AgedValue[], unit: AgeUnit, confidence: n
   const ages = new Set(values.map((v) => v.age)).size;
   if (values.length === 0) return `${name} has no valid run with a time yet.`;
   if (ages === 1) return `${name} was measured at one age only; a course takes three, on the same mounts.`;
-  if (ages === 2) return `${name} was measured at two ages only; a course takes three, on the same mounts.${betweenTwo(values, unit, confidence)}`;
+  if (ages === 2)
+    return `${name} was measured at two ages only; a course takes three, on the same mounts.${betweenTwo(values, unit, confidence)}`;
   return `${name} has no mount that was measured twice, so its mounts cannot be told from their age.`;
 }
 
@@ -217,7 +227,16 @@ function dueMeasurements(timed: StudyFacts['runs'], first: Map<number, number>, 
       const next = ages.find((a) => a > oldest + Math.max(0.5, NEAR * a));
       return next === undefined
         ? []
-        : [{ specimen: m.specimen, mount: m.mount, mount_id: m.mount_id, age_days: next, due_s: start + next * DAY_S, zoned: m.at_zoned ?? false }];
+        : [
+            {
+              specimen: m.specimen,
+              mount: m.mount,
+              mount_id: m.mount_id,
+              age_days: next,
+              due_s: start + next * DAY_S,
+              zoned: m.at_zoned ?? false,
+            },
+          ];
     })
     .sort((a, b) => a.due_s - b.due_s);
 }

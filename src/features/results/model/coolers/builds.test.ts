@@ -2,8 +2,21 @@ import { describe, expect, it } from 'vitest';
 import type { FanFigures } from '#core/signal/reduce/types';
 import { coolerBuild } from './builds';
 
-const fan = (more: Partial<FanFigures> = {}): FanFigures => ({ min_rpm: 1190, max_rpm: 1210, surges_per_min: 0, cycle_s: null, spin_up_s: null, ...more });
-const heron = { specimen: 'Heron', position: 0, photographs: [], fans: [fan()], sheet: { height_mm: 158, mass_g: 890, price: 52, currency: 'EUR' } };
+const fan = (more: Partial<FanFigures> = {}): FanFigures => ({
+  min_rpm: 1190,
+  max_rpm: 1210,
+  surges_per_min: 0,
+  cycle_s: null,
+  spin_up_s: null,
+  ...more,
+});
+const heron = {
+  specimen: 'Heron',
+  position: 0,
+  photographs: [],
+  fans: [fan()],
+  sheet: { height_mm: 158, mass_g: 890, price: 52, currency: 'EUR' },
+};
 const bay = { name: 'the hut bay', height_mm: 150, mass_g: null };
 
 describe('a cooler beside others', () => {
@@ -18,7 +31,10 @@ describe('a cooler beside others', () => {
     expect(coolerBuild({ ...heron, sheet: null }, bay).fits).toBe('not known');
   });
   it('is taken as measured, and told where its maker states otherwise', () => {
-    const measured = coolerBuild({ ...heron, sheet: { ...heron.sheet, measured_height_mm: 163, measured_mass_g: 895 } }, { ...bay, height_mm: 160 });
+    const measured = coolerBuild(
+      { ...heron, sheet: { ...heron.sheet, measured_height_mm: 163, measured_mass_g: 895 } },
+      { ...bay, height_mm: 160 },
+    );
     expect(measured.height_mm).toBe(163);
     expect(measured.fits).toBe('no');
     expect(measured.sentences[1]).toBe('Heron is 163 mm high as measured, 5 mm more than its maker states.');

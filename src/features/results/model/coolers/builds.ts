@@ -16,7 +16,10 @@ interface CoolerInput {
   specimen: string;
   position: number;
   sheet: Partial<
-    Pick<CoolerSheet, 'height_mm' | 'measured_height_mm' | 'mass_g' | 'measured_mass_g' | 'base_flatness_um' | 'price' | 'currency' | 'sound'>
+    Pick<
+      CoolerSheet,
+      'height_mm' | 'measured_height_mm' | 'mass_g' | 'measured_mass_g' | 'base_flatness_um' | 'price' | 'currency' | 'sound'
+    >
   > | null;
   /** photographs of its base, by their number */
   photographs: number[];
@@ -49,9 +52,12 @@ const LATE_S = 10;
 export function coolerBuild({ specimen, position, sheet, photographs, fans }: CoolerInput, enclosure: Enclosure | null): CoolerBuild {
   const height_mm = sheet?.measured_height_mm ?? sheet?.height_mm ?? null;
   const mass_g = sheet?.measured_mass_g ?? sheet?.mass_g ?? null;
-  const faults = enclosure ? [tooMuch(height_mm, enclosure.height_mm, 'mm high', 'mm'), tooMuch(mass_g, enclosure.mass_g, 'g heavy', 'g')] : [];
+  const faults = enclosure
+    ? [tooMuch(height_mm, enclosure.height_mm, 'mm high', 'mm'), tooMuch(mass_g, enclosure.mass_g, 'g heavy', 'g')]
+    : [];
   const asked = enclosure !== null && (enclosure.height_mm !== null || enclosure.mass_g !== null);
-  const unknown = enclosure !== null && ((enclosure.height_mm !== null && height_mm === null) || (enclosure.mass_g !== null && mass_g === null));
+  const unknown =
+    enclosure !== null && ((enclosure.height_mm !== null && height_mm === null) || (enclosure.mass_g !== null && mass_g === null));
   const broken = faults.flatMap((f) => f ?? []);
   return {
     ...{ specimen, position, height_mm, mass_g, photographs, base_flatness_um: sheet?.base_flatness_um ?? null, sound: sheet?.sound ?? '' },
@@ -73,7 +79,13 @@ function tooMuch(value: number | null, most: number | null, words: string, unit:
   return `${write(value, 0)} ${words}, ${write(value - most, value - most < 1 ? 1 : 0)} ${unit} more than the ${write(most, 0)} ${unit} there are`;
 }
 
-function stated(specimen: string, words: string, unit: string, said: number | null | undefined, measured: number | null | undefined): string | null {
+function stated(
+  specimen: string,
+  words: string,
+  unit: string,
+  said: number | null | undefined,
+  measured: number | null | undefined,
+): string | null {
   if (said == null || measured == null) return null;
   const apart = measured - said;
   if (Math.abs(apart) <= Math.max(STATED_LEAST, STATED_SHARE * said)) return null;

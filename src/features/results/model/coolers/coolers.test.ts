@@ -12,7 +12,13 @@ const study = (runs: RunFact[], more: Partial<StudyFacts> = {}) =>
   studyFacts(runs, { title: 'Coolers', reference: 'Heron', factors: ['cooler', null], sound: SOUND, ...more });
 
 /** A mount's sweep; the meter stands at half the distance that is told, and hears the room too. */
-function sweep(specimen: string, mount: number, rise: (rpm: number) => number, level: (rpm: number) => number, speeds = [700, 950, 1250, 1600]): RunFact[] {
+function sweep(
+  specimen: string,
+  mount: number,
+  rise: (rpm: number) => number,
+  level: (rpm: number) => number,
+  speeds = [700, 950, 1250, 1600],
+): RunFact[] {
   return speeds.map((rpm, i) => {
     const source = level(rpm) + 20 * Math.log10(2);
     const noise = 10 * Math.log10(10 ** (source / 10) + 10 ** (SOUND.floor_db / 10));
@@ -26,7 +32,10 @@ const heronLevel = (rpm: number) => 33 + 50 * Math.log10(rpm / 1200);
 const weirLevel = (rpm: number) => 38 + 50 * Math.log10(rpm / 1200);
 const two = () =>
   study(
-    [-0.3, 0, 0.3].flatMap((d, m) => [...sweep('Heron', m + 1, (r) => heron(r) + d, heronLevel), ...sweep('Weir 240', m + 1, (r) => weir(r) - d, weirLevel)]),
+    [-0.3, 0, 0.3].flatMap((d, m) => [
+      ...sweep('Heron', m + 1, (r) => heron(r) + d, heronLevel),
+      ...sweep('Weir 240', m + 1, (r) => weir(r) - d, weirLevel),
+    ]),
   );
 
 describe('sweeps of a study', () => {
@@ -105,16 +114,29 @@ describe('a heatsink and a fan', () => {
   const crossed = (values: (c: (typeof combos)[number]) => number[]) => {
     const facts = study([], { design: 'two_by_two', factors: ['cooler', 'fan'] });
     facts.specimens = combos.map((c, i) => ({
-      ...{ id: i, name: c.name, position: i, kind: 'cooler', fixed: false, levels: [c.a, c.b] as [string, string], cost: null, minutes: null },
+      ...{
+        id: i,
+        name: c.name,
+        position: i,
+        kind: 'cooler',
+        fixed: false,
+        levels: [c.a, c.b] as [string, string],
+        cost: null,
+        minutes: null,
+      },
       ...{ tries: 0, failed: 0, mounts_planned: 4 },
     }));
     return crossedEffects(facts, new Map(combos.map((c) => [c.name, values(c)])), {}, 'rise', 1.5);
   };
   it('are told apart in plain words', () => {
     const random = seededRandom(5);
-    const told = crossed((c) => Array.from({ length: 5 }, () => (c.a === 'Heron' ? 41 : 42.7) + (c.b === 'Gale' ? 0 : 0.8) + 0.1 * random.normal()));
+    const told = crossed((c) =>
+      Array.from({ length: 5 }, () => (c.a === 'Heron' ? 41 : 42.7) + (c.b === 'Gale' ? 0 : 0.8) + 0.1 * random.normal()),
+    );
     expect(told?.effects.map((e) => e.sentence)).toEqual([
-      expect.stringMatching(/^The heatsink accounts for 1\.[678] K \(95 % 1\.\d to 1\.\d\): Heron runs that much cooler than Plover, taken over the fans\.$/),
+      expect.stringMatching(
+        /^The heatsink accounts for 1\.[678] K \(95 % 1\.\d to 1\.\d\): Heron runs that much cooler than Plover, taken over the fans\.$/,
+      ),
       expect.stringMatching(/^The fan accounts for 0\.[789] K .*: Gale runs that much cooler than Hush, taken over the heatsinks\.$/),
       expect.stringMatching(/^What the heatsink gains does not depend on the fan, within 1\.5 K/),
     ]);

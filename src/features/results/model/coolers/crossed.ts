@@ -61,8 +61,17 @@ export function crossedEffects(
   const open = cells.filter((c) => c.values.length === 0).map((c) => c.specimen);
   return {
     ...{ outcome, names, a_levels: levels((c) => c.a), b_levels: levels((c) => c.b) },
-    cells: cells.map((c) => ({ a: c.a, b: c.b, specimen: c.specimen, mean: c.values.length === 0 ? null : mean(c.values), mounts: c.values.length })),
-    effects: (effects ?? []).map((effect) => ({ effect, sentence: effectSentence(effect, names, { outcome, margin, confidence: facts.confidence }) })),
+    cells: cells.map((c) => ({
+      a: c.a,
+      b: c.b,
+      specimen: c.specimen,
+      mean: c.values.length === 0 ? null : mean(c.values),
+      mounts: c.values.length,
+    })),
+    effects: (effects ?? []).map((effect) => ({
+      effect,
+      sentence: effectSentence(effect, names, { outcome, margin, confidence: facts.confidence }),
+    })),
     missing: effects
       ? ''
       : open.length > 0
@@ -95,7 +104,8 @@ function effectSentence(effect: Effect, [a, b]: [string, string], { outcome, mar
     return `What the ${a} gains depends on the ${b}: from ${effect.over?.[0]} to ${effect.over?.[1]} it changes by ${amount} (${interval}).`;
   }
   const [factor, other] = effect.kind === 'a' ? [a, b] : [b, a];
-  if (!tells) return `The ${factor} accounts for ${amount} at most uncertainly (${interval}): ${effect.levels[0]} and ${effect.levels[1]} are not told apart.`;
+  if (!tells)
+    return `The ${factor} accounts for ${amount} at most uncertainly (${interval}): ${effect.levels[0]} and ${effect.levels[1]} are not told apart.`;
   const lower = better === 'lower' ? effect.value < 0 : effect.value > 0;
   const [best, worse] = lower ? effect.levels : [effect.levels[1], effect.levels[0]];
   return `The ${factor} accounts for ${amount} (${interval}): ${best} ${verb} that much ${than} ${worse}, taken over the ${other}s.`;

@@ -44,9 +44,9 @@ export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
           ))}
         </ul>
         <p className="mt-3 max-w-[50rem] text-soft">
-          Each mount is followed by itself and has its own start and slope; the interval is that of the slopes from mount to mount. Nothing is said beyond the
-          oldest age. A loss that matters calls for a look at the opened interface; what is found is written down on the mount’s page.{' '}
-          <CheckedLink subject="ageing" />
+          Each mount is followed by itself and has its own start and slope; the interval is that of the slopes from mount to mount. Nothing
+          is said beyond the oldest age. A loss that matters calls for a look at the opened interface; what is found is written down on the
+          mount’s page. <CheckedLink subject="ageing" />
         </p>
       </Section>
       {openings.length > 0 && (
@@ -142,7 +142,12 @@ function AgeChart({ answer }: { answer: AgeingAnswer }) {
       }}
       note="Thin lines: each mount by itself. Thick lines: the fitted course of the mean, as far as it was measured."
     >
-      <NumberChart title="Rise against age" x={{ ...x, name: xName, key: 'age' }} y={{ ...y, name: 'Rise over ambient / K', key: 'value' }} right={110}>
+      <NumberChart
+        title="Rise against age"
+        x={{ ...x, name: xName, key: 'age' }}
+        y={{ ...y, name: 'Rise over ambient / K', key: 'value' }}
+        right={110}
+      >
         {specimens.flatMap((s) =>
           mountsOf(s).map((own) => (
             <Line
@@ -158,7 +163,16 @@ function AgeChart({ answer }: { answer: AgeingAnswer }) {
           )),
         )}
         {specimens.map((s) => (
-          <Line key={s.name} data={s.line} dataKey="value" stroke="var(--ink)" strokeWidth={3} dot={false} activeDot={false} isAnimationActive={false} />
+          <Line
+            key={s.name}
+            data={s.line}
+            dataKey="value"
+            stroke="var(--ink)"
+            strokeWidth={3}
+            dot={false}
+            activeDot={false}
+            isAnimationActive={false}
+          />
         ))}
         {specimens.map((s) => (
           <Scatter

@@ -12,7 +12,10 @@ const START = 1_780_000_000;
 function followed(specimen: string, slope: number, ages: number[], mounts = 4): RunFact[] {
   const random = seededRandom(9);
   return Array.from({ length: mounts }, (_, m) =>
-    ages.map((age, i) => ({ ...runFact(specimen, m + 1, 40 + 0.2 * random.normal() + slope * age, { at_s: START + m * 3000 + age * DAY }), run: i + 1 })),
+    ages.map((age, i) => ({
+      ...runFact(specimen, m + 1, 40 + 0.2 * random.normal() + slope * age, { at_s: START + m * 3000 + age * DAY }),
+      run: i + 1,
+    })),
   ).flat();
 }
 
@@ -20,7 +23,15 @@ function shown(runs: RunFact[], ages: number[] = []): string {
   const answer = answerAgeing(studyFacts(runs, { ages }));
   if (!answer) throw new Error('the study has ages');
   const openings = [
-    { id: 1, mount_id: 3, specimen: 'Bramble 5', mount: 4, found: ['pumped_out' as const, 'dry' as const], note: 'thin in the middle', photographs: [8] },
+    {
+      id: 1,
+      mount_id: 3,
+      specimen: 'Bramble 5',
+      mount: 4,
+      found: ['pumped_out' as const, 'dry' as const],
+      note: 'thin in the middle',
+      photographs: [8],
+    },
   ];
   return textOf(AgeingDesk, { answer, openings, study: { id: 1, title: 'Sixty days', margin_k: 1 } });
 }

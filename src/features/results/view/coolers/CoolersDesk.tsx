@@ -96,8 +96,9 @@ export function CoolersDesk({ facts, sweeps, initial, crossings }: CoolersDeskPr
             ))}
           </ul>
           <p className="mt-3 text-soft">
-            Each mount’s value is read off its cooler’s curve, shifted by what this mount differs; the error of the curves is in the intervals. Curves are not
-            read by more than 5 % beyond the measured speeds. All pairs at once: {Number((100 * facts.confidence).toFixed(1))} %.
+            Each mount’s value is read off its cooler’s curve, shifted by what this mount differs; the error of the curves is in the
+            intervals. Curves are not read by more than 5 % beyond the measured speeds. All pairs at once:{' '}
+            {Number((100 * facts.confidence).toFixed(1))} %.
           </p>
         </Section>
       )}
@@ -105,7 +106,17 @@ export function CoolersDesk({ facts, sweeps, initial, crossings }: CoolersDeskPr
   );
 }
 
-function HeldAlike({ sweeps, question, unit, onAsk }: { sweeps: Sweep[]; question: CoolerQuestion; unit: string; onAsk: (q: CoolerQuestion) => void }) {
+function HeldAlike({
+  sweeps,
+  question,
+  unit,
+  onAsk,
+}: {
+  sweeps: Sweep[];
+  question: CoolerQuestion;
+  unit: string;
+  onAsk: (q: CoolerQuestion) => void;
+}) {
   const id = useId();
   const range = question.by === 'full' ? null : sharedRange(sweeps, question.by);
   const step = STEP[question.by];

@@ -46,7 +46,9 @@ export function CurveChart({ facts, sweeps, question, figures }: CurveChartProps
     const position = curves.find((c) => c.name === f.specimen)?.position;
     return at === null || f.rise === null || position === undefined ? [] : [{ x: at, y: f.rise, position }];
   });
-  const rows = curves.flatMap((c) => c.points.map((p) => [c.name, p.mount, Math.round(p.rpm), Number(p.x.toFixed(byNoise ? 1 : 0)), Number(p.y.toFixed(2))]));
+  const rows = curves.flatMap((c) =>
+    c.points.map((p) => [c.name, p.mount, Math.round(p.rpm), Number(p.x.toFixed(byNoise ? 1 : 0)), Number(p.y.toFixed(2))]),
+  );
   return (
     <ChartFrame
       title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}

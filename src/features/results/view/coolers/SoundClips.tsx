@@ -40,7 +40,9 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
   return (
     <Section id="clips" title="To be heard" className="mt-8">
       {shown.length === 0 && (
-        <p className="text-soft">No clip yet. Ten seconds of each cooler at the noise they are compared at tell what a level cannot: hum, rattle, whine.</p>
+        <p className="text-soft">
+          No clip yet. Ten seconds of each cooler at the noise they are compared at tell what a level cannot: hum, rattle, whine.
+        </p>
       )}
       {shown.length > 0 && (
         <>

@@ -65,7 +65,13 @@ describe('coolers over their fan speeds', () => {
 
 describe('what stands beside the temperature', () => {
   const build = coolerBuild(
-    { specimen: 'Heron', position: 0, photographs: [7], fans: [], sheet: { height_mm: 158, price: 52, currency: 'EUR', sound: 'a low hum' } },
+    {
+      specimen: 'Heron',
+      position: 0,
+      photographs: [7],
+      fans: [],
+      sheet: { height_mm: 158, price: 52, currency: 'EUR', sound: 'a low hum' },
+    },
     { name: 'the hut bay', height_mm: 150, mass_g: null },
   );
   it('says what does not fit, in words and in the table', () => {
@@ -75,7 +81,9 @@ describe('what stands beside the temperature', () => {
   });
   it('leaves out what nobody asked or knows', () => {
     const plain = coolerBuild({ specimen: 'Plover', position: 1, photographs: [], fans: [], sheet: null }, null);
-    expect(textOf(BuildTable, { builds: [plain], enclosure: '' })).toBe('Build, fit and price Cooler Height Mass Base flat to Price Plover – – – –');
+    expect(textOf(BuildTable, { builds: [plain], enclosure: '' })).toBe(
+      'Build, fit and price Cooler Height Mass Base flat to Price Plover – – – –',
+    );
   });
   it('says what clips are for while there is none, and offers to add one', () => {
     const text = textOf(SoundClips, { specimens: [{ id: 1, name: 'Heron', position: 0 }], initial: [] });

@@ -73,7 +73,12 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
       const mount_id = p.mount_id ?? made.get(key) ?? null;
       const plan = {
         ...{ import_id: p.row.importId, reading: p.row.reading, layout_id: p.row.layout_id },
-        place: { study_id: study, specimen_id: p.specimen_id, mount_id, rig_id: data?.mounts.find((m) => m.id === mount_id)?.rig_id ?? rig },
+        place: {
+          study_id: study,
+          specimen_id: p.specimen_id,
+          mount_id,
+          rig_id: data?.mounts.find((m) => m.id === mount_id)?.rig_id ?? rig,
+        },
       };
       const stored = await store.send(plan, [p.row.file]);
       if (stored) {
@@ -100,7 +105,8 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
   if (data.studies.length === 0) {
     return (
       <p className="max-w-2xl px-4 pt-4 text-name sm:px-9">
-        There is no study yet that these runs could belong to. Start one and name its specimens, or drop one log alone: it opens its study with it.
+        There is no study yet that these runs could belong to. Start one and name its specimens, or drop one log alone: it opens its study
+        with it.
       </p>
     );
   }
@@ -309,16 +315,31 @@ function useRows(files: File[]): { list: Row[]; change: (file: File, change: Par
     setList((rows) => [
       ...rows,
       ...fresh.map(
-        (file): Row => ({ file, importId: crypto.randomUUID(), preview: null, layout_id: null, reading: {}, state: 'reading', said: null, run_id: null }),
+        (file): Row => ({
+          file,
+          importId: crypto.randomUUID(),
+          preview: null,
+          layout_id: null,
+          reading: {},
+          state: 'reading',
+          said: null,
+          run_id: null,
+        }),
       ),
     ]);
     const read = async () => {
       for (const file of fresh) {
-        const ask = (reading: LogOptions, sensor: string | null) => worker().preview({ files: [file], reading, options: { sensor }, offsets: {} });
+        const ask = (reading: LogOptions, sensor: string | null) =>
+          worker().preview({ files: [file], reading, options: { sensor }, offsets: {} });
         let preview = await ask({}, null);
         const layout = layoutFor(layouts, preview.logs[0]);
         if (layout) preview = await ask(layout.reading as LogOptions, layout.sensor);
-        change(file, { preview, state: preview.problem ? 'refused' : 'read', layout_id: layout?.id ?? null, reading: (layout?.reading ?? {}) as LogOptions });
+        change(file, {
+          preview,
+          state: preview.problem ? 'refused' : 'read',
+          layout_id: layout?.id ?? null,
+          reading: (layout?.reading ?? {}) as LogOptions,
+        });
       }
     };
     void read();

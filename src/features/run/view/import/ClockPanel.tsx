@@ -32,7 +32,8 @@ export function ClockPanel({ preview, files, offsets, onOffsets, confirmed, onCo
       {preview.clocks.map((clock) => (
         <div key={clock.file}>
           <p>
-            {clock.how === 'times' && `${clock.file} and the first file both tell the date and time: it begins ${write(clock.offset_s, 1)} s after it.`}
+            {clock.how === 'times' &&
+              `${clock.file} and the first file both tell the date and time: it begins ${write(clock.offset_s, 1)} s after it.`}
             {clock.how === 'hand' && `${clock.file} was moved by hand: ${writeSigned(clock.offset_s, 1)} s.`}
             {clock.how === 'load' && (
               <>
@@ -67,7 +68,15 @@ export function ClockPanel({ preview, files, offsets, onOffsets, confirmed, onCo
 function Offset({ file, value, onText }: { file: string; value: number | undefined; onText: (text: string) => void }) {
   return (
     <Field label={`Seconds to add to ${file}`} hint="empty: found by itself">
-      {(p) => <input {...p} className="field figure w-32" inputMode="decimal" defaultValue={value ?? ''} onChange={(e) => onText(e.target.value)} />}
+      {(p) => (
+        <input
+          {...p}
+          className="field figure w-32"
+          inputMode="decimal"
+          defaultValue={value ?? ''}
+          onChange={(e) => onText(e.target.value)}
+        />
+      )}
     </Field>
   );
 }
@@ -92,7 +101,11 @@ function ClockPicture({ clock }: { clock: PreviewClock }) {
         </span>
       </p>
       <ResponsiveContainer width="100%" height={150}>
-        <LineChart margin={{ top: 6, right: 12, bottom: 18, left: 0 }} accessibilityLayer title={`Load in both files: ${names.join(' and ')}`}>
+        <LineChart
+          margin={{ top: 6, right: 12, bottom: 18, left: 0 }}
+          accessibilityLayer
+          title={`Load in both files: ${names.join(' and ')}`}
+        >
           <XAxis
             dataKey="t"
             type="number"
@@ -109,7 +122,16 @@ function ClockPicture({ clock }: { clock: PreviewClock }) {
             tick={{ fill: 'var(--soft)', fontSize: 13 }}
             tickFormatter={(v: number) => (v === 0 ? 'lowest' : 'highest')}
           />
-          <Line data={points(first)} dataKey="v" stroke="var(--ink)" strokeWidth={2} dot={false} isAnimationActive={false} type="linear" name={names[0]} />
+          <Line
+            data={points(first)}
+            dataKey="v"
+            stroke="var(--ink)"
+            strokeWidth={2}
+            dot={false}
+            isAnimationActive={false}
+            type="linear"
+            name={names[0]}
+          />
           <Line
             data={points(own)}
             dataKey="v"

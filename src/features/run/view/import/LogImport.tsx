@@ -25,7 +25,10 @@ export function LogImport({ context }: { context: ImportContext }) {
     if (photograph) {
       // where a photograph belongs on this page, whoever shows it takes it
       const left = window.dispatchEvent(new CustomEvent('photograph', { detail: photograph, cancelable: true }));
-      if (left) setNotice(`${photograph.name} is a photograph, no log: prints are measured under Tools, Print, and photographs are added on a mount's page.`);
+      if (left)
+        setNotice(
+          `${photograph.name} is a photograph, no log: prints are measured under Tools, Print, and photographs are added on a mount's page.`,
+        );
       return;
     }
     const large = dropped.find((f) => f.size > MAX_LOG_BYTES);

@@ -40,7 +40,14 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
     },
   });
   const { register, handleSubmit, watch, setValue, formState } = form;
-  const [studyId, specimenId, mountId, rigId, newLimit, chosenLoad] = watch(['study_id', 'specimen_id', 'mount_id', 'rig_id', 'rig_limit_c', 'load']);
+  const [studyId, specimenId, mountId, rigId, newLimit, chosenLoad] = watch([
+    'study_id',
+    'specimen_id',
+    'mount_id',
+    'rig_id',
+    'rig_limit_c',
+    'load',
+  ]);
   const data = places.data;
   const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
   const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
@@ -51,17 +58,24 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
     if (!data) return;
     const ofStudy = data.mounts.filter((m) => data.specimens.some((s) => s.id === m.specimen_id && s.study_id === studyId));
     const mount =
-      data.mounts.find((m) => m.id === mountId) ?? ofStudy.reduce<(typeof ofStudy)[number] | undefined>((a, m) => (a && a.id > m.id ? a : m), undefined);
+      data.mounts.find((m) => m.id === mountId) ??
+      ofStudy.reduce<(typeof ofStudy)[number] | undefined>((a, m) => (a && a.id > m.id ? a : m), undefined);
     if (mount) setValue('rig_id', mount.rig_id);
     else if (data.rigs.length === 1) setValue('rig_id', data.rigs[0].id);
   }, [data, mountId, studyId, setValue]);
-  const limit = rigId ? (data?.rigs.find((r) => r.id === rigId)?.throttle_limit_c ?? null) : Number.isFinite(newLimit) ? (newLimit ?? null) : null;
+  const limit = rigId
+    ? (data?.rigs.find((r) => r.id === rigId)?.throttle_limit_c ?? null)
+    : Number.isFinite(newLimit)
+      ? (newLimit ?? null)
+      : null;
   const first = data?.mounts.find((m) => m.id === mountId)?.first ?? null;
   useEffect(() => {
     const study_id = studyId ?? null;
     const load = chosenLoad ?? null;
     onChoices((c) =>
-      c.limit_c === limit && c.study_id === study_id && c.first === first && c.load === load ? c : { ...c, limit_c: limit, study_id, first, load },
+      c.limit_c === limit && c.study_id === study_id && c.first === first && c.load === load
+        ? c
+        : { ...c, limit_c: limit, study_id, first, load },
     );
   }, [limit, studyId, first, chosenLoad, onChoices]);
 
@@ -186,7 +200,11 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
       <Alert className="">{store.told}</Alert>
       {store.progress && (
         <p className="flex items-center gap-3">
-          <progress className="h-2 flex-1 accent-[var(--ember)]" value={store.progress.share ?? undefined} aria-label={store.progress.what} />
+          <progress
+            className="h-2 flex-1 accent-[var(--ember)]"
+            value={store.progress.share ?? undefined}
+            aria-label={store.progress.what}
+          />
           <span className="text-note text-soft">
             {store.progress.what}
             {store.progress.share !== null && ` · ${Math.round(100 * store.progress.share)} %`}

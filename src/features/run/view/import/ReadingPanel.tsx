@@ -92,7 +92,11 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
       {sensors.length > 1 && (
         <label className="flex flex-wrap items-center gap-2">
           <span className="font-semibold">The run is judged by</span>
-          <select className="field" value={choices.sensor ?? ''} onChange={(e) => onChoices((c) => ({ ...c, sensor: e.target.value || null }))}>
+          <select
+            className="field"
+            value={choices.sensor ?? ''}
+            onChange={(e) => onChoices((c) => ({ ...c, sensor: e.target.value || null }))}
+          >
             <option value="">the mean of the sensors</option>
             {sensors.map((s) => (
               <option key={s} value={s}>
@@ -150,7 +154,9 @@ function parseRoom(text: string): number | null {
 
 function describeLog(log: PreviewLog): string {
   const header =
-    log.header_line === null ? 'no header' : `header in line ${log.header_line}${log.unit_line === null ? '' : `, units in line ${log.unit_line}`}`;
+    log.header_line === null
+      ? 'no header'
+      : `header in line ${log.header_line}${log.unit_line === null ? '' : `, units in line ${log.unit_line}`}`;
   const left = log.rows_left_out === 0 ? '' : `, ${log.rows_left_out} left out`;
   const decimal = log.decimal === ',' ? ' and decimal commas' : '';
   return `${log.rows_kept} rows over ${write(log.duration_s / 60, 1)} min${left}; ${header}; cells between ${DELIMITERS[log.delimiter]}${decimal}, ${log.encoding}; time from ${log.time.columns.map((c) => `“${c}”`).join(' and ')} as ${TIMES[log.time.format]}.`;

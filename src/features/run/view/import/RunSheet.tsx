@@ -87,7 +87,8 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
       <div className="px-4 pt-4 sm:px-9">
         <ResultsPanel results={read} comparable={comparable} onComparable={setComparable} />
         <p className="mt-4 max-w-2xl text-name">
-          These are results of a benchmark program. Add the log of the run they belong to, or open a run that is stored already and attach them there.
+          These are results of a benchmark program. Add the log of the run they belong to, or open a run that is stored already and attach
+          them there.
         </p>
       </div>
     );
@@ -95,9 +96,18 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
   return (
     <div className="grid flex-1 gap-10 px-4 pt-4 pb-12 sm:px-9 lg:grid-cols-[minmax(0,1fr)_430px]">
       <div className="flex min-w-0 flex-col gap-6">
-        {layout && <LayoutNote layout={layout} used={layoutId === layout.id} onUse={setLayoutId} onReading={setReading} onChoices={setChoices} />}
+        {layout && (
+          <LayoutNote layout={layout} used={layoutId === layout.id} onUse={setLayoutId} onReading={setReading} onChoices={setChoices} />
+        )}
         {preview && (preview.clocks.length > 0 || preview.asks === 'clock_offset') && (
-          <ClockPanel preview={preview} files={logs.slice(1)} offsets={offsets} onOffsets={setOffsets} confirmed={confirmed} onConfirmed={setConfirmed} />
+          <ClockPanel
+            preview={preview}
+            files={logs.slice(1)}
+            offsets={offsets}
+            onOffsets={setOffsets}
+            confirmed={confirmed}
+            onConfirmed={setConfirmed}
+          />
         )}
         <ReadingPanel preview={preview} reading={reading} onReading={setReading} choices={choices} onChoices={setChoices} />
         <ResultsPanel results={read} comparable={comparable} onComparable={setComparable} />
@@ -136,7 +146,13 @@ function Remember({ name, suggestion, onName }: { name: string | null; suggestio
         Read files with these headers so from now on
       </label>
       {name !== null && (
-        <input aria-label="Name of the layout" className="field min-w-0 flex-1" maxLength={120} value={name} onChange={(e) => onName(e.target.value)} />
+        <input
+          aria-label="Name of the layout"
+          className="field min-w-0 flex-1"
+          maxLength={120}
+          value={name}
+          onChange={(e) => onName(e.target.value)}
+        />
       )}
     </div>
   );
@@ -186,7 +202,11 @@ function ResultsPanel({ results, comparable, onComparable }: ResultsPanelProps) 
       </h3>
       <ul>
         {results.map((r) => (
-          <li key={r.name} className={`border-b border-rule py-1.5 ${r.problem ? 'font-semibold text-ember' : ''}`} role={r.problem ? 'alert' : undefined}>
+          <li
+            key={r.name}
+            className={`border-b border-rule py-1.5 ${r.problem ? 'font-semibold text-ember' : ''}`}
+            role={r.problem ? 'alert' : undefined}
+          >
             {r.problem ?? `${r.name}: ${r.figures ? describeResults(r.figures) : ''}`}
           </li>
         ))}

@@ -54,8 +54,8 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
       <div className="grid flex-1 gap-10 px-4 pt-4 pb-12 sm:px-9 lg:grid-cols-[minmax(0,1fr)_430px]">
         <div className="flex min-w-0 flex-col gap-5">
           <p className="max-w-2xl text-soft">
-            Type what the display shows, with all its digits: the last one says how finely it reads. Other units may stand behind a number, and °C and °F
-            together are held against each other, such as “71.2 °C / 160 °F”.
+            Type what the display shows, with all its digits: the last one says how finely it reads. Other units may stand behind a number,
+            and °C and °F together are held against each other, such as “71.2 °C / 160 °F”.
           </p>
           {GROUPS.map((g) => (
             // biome-ignore lint/a11y/useSemanticElements: the legend of a fieldset breaks the rule above it
@@ -72,7 +72,8 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
             <legend className="font-semibold">Did the part throttle?</legend>
             {(['no', 'yes', 'unknown'] as const).map((v) => (
               <label key={v} className="flex min-h-8 items-center gap-2">
-                <input type="radio" name="throttled" checked={throttled === v} onChange={() => setThrottled(v)} /> {v === 'unknown' ? 'not known' : v}
+                <input type="radio" name="throttled" checked={throttled === v} onChange={() => setThrottled(v)} />{' '}
+                {v === 'unknown' ? 'not known' : v}
               </label>
             ))}
           </fieldset>

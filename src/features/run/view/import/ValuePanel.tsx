@@ -9,7 +9,15 @@ export function ValuePanel({ preview, busy }: { preview: Pick<Preview, 'reductio
   return (
     <section aria-label="Value" aria-live="polite" aria-busy={busy}>
       <p className={r && !r.valid ? 'font-semibold text-ember' : 'text-soft'}>
-        {!preview ? 'Reading…' : !r ? 'No value yet' : r.censored ? 'Throttled: at or above' : r.valid ? 'Rise over ambient' : 'Not valid for a comparison'}
+        {!preview
+          ? 'Reading…'
+          : !r
+            ? 'No value yet'
+            : r.censored
+              ? 'Throttled: at or above'
+              : r.valid
+                ? 'Rise over ambient'
+                : 'Not valid for a comparison'}
       </p>
       <p data-testid="preview-value" className={busy ? 'opacity-50' : ''}>
         {r?.rise_k == null ? (

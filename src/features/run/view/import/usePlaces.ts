@@ -15,7 +15,10 @@ export function usePlaces(): PlacesState {
       const response = await fetch('/api/places').catch(() => null);
       if (response?.ok) setState({ data: await response.json(), problem: null });
       else {
-        setState((s) => ({ ...s, problem: 'The store does not answer, so the studies cannot be listed; they are asked for again in a moment.' }));
+        setState((s) => ({
+          ...s,
+          problem: 'The store does not answer, so the studies cannot be listed; they are asked for again in a moment.',
+        }));
         timer = setTimeout(ask, 2000);
       }
     };

@@ -28,7 +28,9 @@ export function useStore(): Store {
       for (const f of results) body.append('results', f);
       control.current = new AbortController();
       setProgress({ what: 'Sending', share: 0 });
-      const by = upload((share) => setProgress(share < 1 ? { what: 'Sending and reading', share } : { what: 'Reducing and storing', share: null }));
+      const by = upload((share) =>
+        setProgress(share < 1 ? { what: 'Sending and reading', share } : { what: 'Reducing and storing', share: null }),
+      );
       const stored = await send<{ run_id: number; study_id: number }>(
         '/api/imports',
         { method: 'POST', body, signal: control.current.signal },
@@ -54,7 +56,8 @@ function upload(progress: (share: number) => void): typeof fetch {
       const request = new XMLHttpRequest();
       request.open(init.method ?? 'POST', String(url));
       request.upload.onprogress = (e) => progress(e.lengthComputable ? e.loaded / e.total : 0);
-      request.onload = () => resolve(new Response(request.responseText, { status: request.status, headers: { 'content-type': 'application/json' } }));
+      request.onload = () =>
+        resolve(new Response(request.responseText, { status: request.status, headers: { 'content-type': 'application/json' } }));
       request.onerror = () => reject(new TypeError('The server does not answer.'));
       request.onabort = () => reject(new DOMException('The upload was cancelled.', 'AbortError'));
       init.signal?.addEventListener('abort', () => request.abort(), { once: true });
