@@ -43,6 +43,4 @@ async function errorPage(error: unknown, rewrite: (path: string) => Promise<Resp
   return withStatus(await rewrite('/failed'), 500);
 }
 
-function withStatus(response: Response, status: number): Response {
-  return new Response(response.body, { status, headers: response.headers });
-}
+const withStatus = (response: Response, status: number): Response => new Response(response.body, { status, headers: response.headers });

@@ -8,12 +8,11 @@ import { Refusal } from './refusal';
 /** True where an error means that the store does not answer. */
 export { isDatabaseGone as isStoreGone } from './database/pool';
 
-export function json(body: unknown, status = 200): Response {
-  return new Response(JSON.stringify(body), {
+export const json = (body: unknown, status = 200): Response =>
+  new Response(JSON.stringify(body), {
     status,
     headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' },
   });
-}
 
 /** What an endpoint is asked: its address and its body, each judged where it is read. */
 export class Ask {
@@ -56,12 +55,13 @@ export class Ask {
  * An endpoint: what is asked is parsed, given to a use case, and its result sent as JSON, or as it is where it is a response.
  * Refusals become sentences with their status, a lost store 503, the rest 500 without inner details.
  */
-export function endpoint<Given extends unknown[]>(
-  parse: (ask: Ask) => { [K in keyof Given]: Given[K] | Promise<Given[K]> },
-  work: (...given: Given) => unknown,
-  status = 200,
-): APIRoute {
-  return async (context) => {
+export const endpoint =
+  <Given extends unknown[]>(
+    parse: (ask: Ask) => { [K in keyof Given]: Given[K] | Promise<Given[K]> },
+    work: (...given: Given) => unknown,
+    status = 200,
+  ): APIRoute =>
+  async (context) => {
     try {
       const given = (await Promise.all(parse(new Ask(context)))) as Given;
       const said = await work(...given);
@@ -70,14 +70,12 @@ export function endpoint<Given extends unknown[]>(
       return errorResponse(error);
     }
   };
-}
 
 /** A file to take along. */
-export function attachment(body: BodyInit, type: string, name: string): Response {
-  return new Response(body, {
+export const attachment = (body: BodyInit, type: string, name: string): Response =>
+  new Response(body, {
     headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` },
   });
-}
 
 export function errorResponse(error: unknown): Response {
   if (error instanceof Refusal) return json({ error: error.message, ...error.details }, error.status);
@@ -121,14 +119,12 @@ export async function readJson(request: Request, mostBytes = 256 * 1024): Promis
   return body;
 }
 
-export function isRecord(value: unknown): value is Record<string, unknown> {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
-}
+export const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** A picture of the store; it never changes under its address but for a new reading, so it is asked after each time. */
-export function jpeg(bytes: Buffer): Response {
-  return new Response(new Uint8Array(bytes), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, no-cache' } });
-}
+export const jpeg = (bytes: Buffer): Response =>
+  new Response(new Uint8Array(bytes), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, no-cache' } });
 
 /** A form with one large file and what is said about it as JSON; what is too large is refused before it is read. */
 export async function readForm(

@@ -33,11 +33,10 @@ type InThreads<T extends Tasks> = {
  * Tasks of a feature as they are asked for by the server: called here, computed by a worker thread.
  * @param tasks known to `src/tasks.job.ts` under the same names
  */
-export function inThreads<T extends Tasks>(tasks: T): InThreads<T> {
-  return Object.fromEntries(
+export const inThreads = <T extends Tasks>(tasks: T): InThreads<T> =>
+  Object.fromEntries(
     Object.keys(tasks).map((task) => [task, (job: unknown, options?: TaskOptions) => pool().run({ task, job }, options)]),
   ) as InThreads<T>;
-}
 
 export async function closeWorkers(): Promise<void> {
   await workers?.close({ force: true });

@@ -29,8 +29,7 @@ export class OwnStore {
   }
 }
 
-function run(command: string): Promise<boolean> {
-  return new Promise((done) => {
+const run = (command: string): Promise<boolean> =>
+  new Promise((done) => {
     execFile('/bin/sh', ['-c', command], { timeout: 40_000 }, (error) => done(error === null));
   });
-}

@@ -62,6 +62,5 @@ export function addAnalyse(program: Command): void {
     });
 }
 
-function withoutUndefined<T extends object>(given: T): Partial<T> {
-  return Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined)) as Partial<T>;
-}
+const withoutUndefined = <T extends object>(given: T): Partial<T> =>
+  Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined)) as Partial<T>;

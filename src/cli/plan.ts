@@ -148,8 +148,8 @@ function rehearsal(flags: PlanFlags, comparison: PlannedComparison, names: strin
   return { ...told, supposed };
 }
 
-function stockFindings(flags: PlanFlags, names: string[]) {
-  return names
+const stockFindings = (flags: PlanFlags, names: string[]) =>
+  names
     .filter((n) => (flags.coupons[n] ?? flags.mounts) < flags.mounts)
     .map((n) => ({
       code: 'stock_short' as const,
@@ -157,7 +157,6 @@ function stockFindings(flags: PlanFlags, names: string[]) {
       message: `${n} allows ${flags.coupons[n]} mounts; ${flags.mounts} are planned.`,
       nearest: `Buy for ${flags.mounts - flags.coupons[n]} more, or plan ${flags.coupons[n]} mounts each.`,
     }));
-}
 
 function describe(plan: ReturnType<typeof planStudy>, flags: PlanFlags): string {
   const percent = (v: number) => `${(100 * v).toFixed(1)} %`;

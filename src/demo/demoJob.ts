@@ -12,9 +12,7 @@ export interface DemoProgress {
 /** The load that this process runs, if any. */
 let progress: DemoProgress = { state: 'idle', done: 0, total: 0 };
 
-export function demoProgress(): DemoProgress {
-  return progress;
-}
+export const demoProgress = (): DemoProgress => progress;
 
 /** Begins to load the demo into an empty store; it goes on while the page is used. */
 export async function startDemo(): Promise<DemoProgress> {

@@ -42,14 +42,12 @@ export async function takePrints(studyId: number): Promise<void> {
   }
 }
 
-function sceneOf(seed: number, material: ImprintScene['material'], cover: number, face: Face): ImprintScene {
-  return {
-    ...someScene(seed),
-    ...{ material, cover, metal: NICKEL, glare: [], smear: null, noise: 2, turn: 3, tilt: face === 'part' ? 14 : 9 },
-    mirrored: face === 'base',
-    around: face === 'base' ? NICKEL : [0.03, 0.07, 0.06],
-  };
-}
+const sceneOf = (seed: number, material: ImprintScene['material'], cover: number, face: Face): ImprintScene => ({
+  ...someScene(seed),
+  ...{ material, cover, metal: NICKEL, glare: [], smear: null, noise: 2, turn: 3, tilt: face === 'part' ? 14 : 9 },
+  mirrored: face === 'base',
+  around: face === 'base' ? NICKEL : [0.03, 0.07, 0.06],
+});
 
 async function takePrint(mountId: number, face: Face, scene: ImprintScene): Promise<void> {
   // lets other requests through between two pictures

@@ -27,13 +27,13 @@ export function fieldsOf(sheet: new () => object): FieldSpec[] {
   return [...(specs.get(sheet) ?? []), ...(typeof base === 'function' && base.prototype ? fieldsOf(base) : [])];
 }
 
-function field(spec: Omit<FieldSpec, 'key'>, rules: PropertyDecorator[]): PropertyDecorator {
-  return (target, key) => {
+const field =
+  (spec: Omit<FieldSpec, 'key'>, rules: PropertyDecorator[]): PropertyDecorator =>
+  (target, key) => {
     const known = specs.get(target.constructor) ?? [];
     specs.set(target.constructor, [...known, { ...spec, key: String(key) }]);
     for (const rule of [IsOptional(), ...rules]) rule(target, key);
   };
-}
 
 const within = (label: string, min: number, max: number, unit?: string) =>
   `${label} should be between ${min} and ${max}${unit ? ` ${unit}` : ''}.`;
@@ -70,34 +70,29 @@ export function TextField(spec: Words & { most?: number }): PropertyDecorator {
 }
 
 /** One of a few words; the keys are stored, the values shown. */
-export function ChoiceField(spec: Words & { choices: Record<string, string> }): PropertyDecorator {
-  return field({ ...spec, kind: 'choice' }, [
+export const ChoiceField = (spec: Words & { choices: Record<string, string> }): PropertyDecorator =>
+  field({ ...spec, kind: 'choice' }, [
     IsIn(Object.keys(spec.choices), { message: `${spec.label} is one of ${Object.keys(spec.choices).join(', ')}.` }),
   ]);
-}
 
 /** Yes or no; nothing said is neither. */
-export function YesNoField(spec: Words): PropertyDecorator {
-  return field({ ...spec, kind: 'yesno' }, [IsBoolean({ message: `${spec.label} is yes or no.` })]);
-}
+export const YesNoField = (spec: Words): PropertyDecorator =>
+  field({ ...spec, kind: 'yesno' }, [IsBoolean({ message: `${spec.label} is yes or no.` })]);
 
 /** A calendar day. */
-export function DateField(spec: Words): PropertyDecorator {
-  return field({ ...spec, kind: 'date' }, [
+export const DateField = (spec: Words): PropertyDecorator =>
+  field({ ...spec, kind: 'date' }, [
     IsISO8601({ strict: true }, { message: `${spec.label} is a day of the calendar, such as 2026-06-02.` }),
     Matches(/^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, { message: `${spec.label} is a date such as 2026-06-02.` }),
   ]);
-}
 
 /** Another sheet of the shelf, by its number. */
-export function RefField(spec: Words & { section: string }): PropertyDecorator {
-  return field({ ...spec, kind: 'ref' }, [IsInt({ message: `${spec.label} names a sheet of the shelf by its number.` })]);
-}
+export const RefField = (spec: Words & { section: string }): PropertyDecorator =>
+  field({ ...spec, kind: 'ref' }, [IsInt({ message: `${spec.label} names a sheet of the shelf by its number.` })]);
 
 /** Other sheets of the shelf, by their numbers. */
-export function RefsField(spec: Words & { section: string }): PropertyDecorator {
-  return field({ ...spec, kind: 'refs' }, [
+export const RefsField = (spec: Words & { section: string }): PropertyDecorator =>
+  field({ ...spec, kind: 'refs' }, [
     IsInt({ each: true, message: `${spec.label} names sheets of the shelf by their numbers.` }),
     IsArray({ message: `${spec.label} is a list.` }),
   ]);
-}

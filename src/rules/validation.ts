@@ -1,56 +1,5 @@
 import { plainToInstance } from 'class-transformer';
-import { registerDecorator, type ValidationError, type ValidationOptions, validateSync } from 'class-validator';
-
-/** Every value of a record is one of the words allowed, and there are no more than 500 of them. */
-export function ValuesIn(words: readonly string[], options?: ValidationOptions) {
-  return (target: object, propertyName: string) => {
-    registerDecorator({
-      name: 'valuesIn',
-      target: target.constructor,
-      propertyName,
-      options: { message: `${propertyName}: each value should be one of ${words.join(', ')}.`, ...options },
-      validator: {
-        validate(value: unknown) {
-          if (typeof value !== 'object' || value === null || Array.isArray(value)) return false;
-          const entries = Object.values(value);
-          return entries.length <= 500 && entries.every((v) => typeof v === 'string' && words.includes(v));
-        },
-      },
-    });
-  };
-}
-
-/** Every value of a record is a finite number. */
-export function NumbersIn(options?: ValidationOptions) {
-  return (target: object, propertyName: string) => {
-    registerDecorator({
-      name: 'numbersIn',
-      target: target.constructor,
-      propertyName,
-      options: { message: `${propertyName}: each value should be a number of seconds.`, ...options },
-      validator: {
-        validate(value: unknown) {
-          return (
-            typeof value === 'object' && value !== null && Object.values(value).every((v) => typeof v === 'number' && Number.isFinite(v))
-          );
-        },
-      },
-    });
-  };
-}
-
-/** A text that is read further; the reader says what is wrong with it, null where nothing is. */
-export function Reads(problemOf: (text: string) => string | null) {
-  return (target: object, propertyName: string) => {
-    registerDecorator({
-      name: 'reads',
-      target: target.constructor,
-      propertyName,
-      options: { message: ({ value }) => problemOf(String(value)) ?? '' },
-      validator: { validate: (value: unknown) => typeof value !== 'string' || value.trim() === '' || problemOf(value) === null },
-    });
-  };
-}
+import { type ValidationError, validateSync } from 'class-validator';
 
 /** What was sent does not keep the rules of its class; one sentence per field. */
 export class RuleError extends Error {
@@ -74,6 +23,5 @@ export function check<T extends object>(type: new () => T, plain: unknown): T {
 }
 
 /** One sentence a field: of several broken rules the one declared first, which the others rest on. */
-function sentencesOf(errors: ValidationError[]): string[] {
-  return errors.flatMap((e) => [...Object.values(e.constraints ?? {}).slice(-1), ...sentencesOf(e.children ?? [])]);
-}
+const sentencesOf = (errors: ValidationError[]): string[] =>
+  errors.flatMap((e) => [...Object.values(e.constraints ?? {}).slice(-1), ...sentencesOf(e.children ?? [])]);

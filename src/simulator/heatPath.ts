@@ -60,6 +60,4 @@ function settle(nodes: Node[], idle: number, air: number, warm: number): Float64
   return temperatures;
 }
 
-export function quantise(value: number, step: number): number {
-  return Math.round(value / step) * step;
-}
+export const quantise = (value: number, step: number): number => Math.round(value / step) * step;

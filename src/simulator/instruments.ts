@@ -37,18 +37,14 @@ export function powerMeter(bench: SimulatedBench): ScpiInstrument {
   return { identity: 'Thornmere,Load and meter,PM-0007,2.0', unit: 'W', commands };
 }
 
-export function tachometer(bench: SimulatedBench): ScpiInstrument {
-  return {
-    identity: 'Thornmere,Tachometer,TA-0012,1.0',
-    unit: 'RPM',
-    commands: [{ header: 'MEASure:FREQuency?', run: () => figure(bench.read().fan) }],
-  };
-}
+export const tachometer = (bench: SimulatedBench): ScpiInstrument => ({
+  identity: 'Thornmere,Tachometer,TA-0012,1.0',
+  unit: 'RPM',
+  commands: [{ header: 'MEASure:FREQuency?', run: () => figure(bench.read().fan) }],
+});
 
-export function soundMeter(bench: SimulatedBench): ScpiInstrument {
-  return {
-    identity: 'Thornmere,Sound meter,SM-0004,1.1',
-    unit: 'DB',
-    commands: [{ header: 'MEASure:SLEVel?', run: () => figure(bench.read().noise_db) }],
-  };
-}
+export const soundMeter = (bench: SimulatedBench): ScpiInstrument => ({
+  identity: 'Thornmere,Sound meter,SM-0004,1.1',
+  unit: 'DB',
+  commands: [{ header: 'MEASure:SLEVel?', run: () => figure(bench.read().noise_db) }],
+});

@@ -268,6 +268,4 @@ const LEVELS = Float32Array.from({ length: 8193 }, (_, i) => {
   return 255 * (l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055);
 });
 
-function encode(light: number): number {
-  return LEVELS[Math.round(8192 * Math.max(0, Math.min(1, light)))];
-}
+const encode = (light: number): number => LEVELS[Math.round(8192 * Math.max(0, Math.min(1, light)))];

@@ -37,9 +37,8 @@ export interface SimulatedSample {
 }
 
 /** Level of the fan and the room together. */
-function together({ fan_db, floor_db }: { fan_db: number; floor_db: number }): number {
-  return 10 * Math.log10(10 ** (fan_db / 10) + 10 ** (floor_db / 10));
-}
+const together = ({ fan_db, floor_db }: { fan_db: number; floor_db: number }): number =>
+  10 * Math.log10(10 ** (fan_db / 10) + 10 ** (floor_db / 10));
 
 /**
  * One load cycle of a simulated rig: RC ladder, throttle governor, wandering room, AR(1) sensor noise, quantised readings.

@@ -80,6 +80,7 @@ function switchFault(bench: SimulatedBench, servers: RunningBench['servers'], na
   if (on && (fault === 'drop' || fault === 'refuse')) server.cut();
 }
 
-export function faultNames(): string[] {
-  return [...BENCH_FAULTS, ...Object.keys(INSTRUMENTS).flatMap((k) => INSTRUMENT_FAULTS.map((f) => `${k}:${f}`))];
-}
+export const faultNames = (): string[] => [
+  ...BENCH_FAULTS,
+  ...Object.keys(INSTRUMENTS).flatMap((k) => INSTRUMENT_FAULTS.map((f) => `${k}:${f}`)),
+];

@@ -25,9 +25,7 @@ const NAMES: Record<string, string> = {
 };
 
 /** Name of a finding's code as a person reads it. */
-export function findingName(code: string): string {
-  return NAMES[code] ?? code.charAt(0).toUpperCase() + code.slice(1).replaceAll('_', ' ');
-}
+export const findingName = (code: string): string => NAMES[code] ?? code.charAt(0).toUpperCase() + code.slice(1).replaceAll('_', ' ');
 
 /** Findings as a ledger: what, how grave, and the sentence. */
 export function FindingList({ findings }: { findings: Finding[] }) {

@@ -20,13 +20,11 @@ interface TextBoxProps extends BoxProps, Omit<ComponentProps<'input'>, 'onChange
 }
 
 /** A line of text. */
-export function TextBox({ label, hint, error, onChange, className = '', ...rest }: TextBoxProps) {
-  return (
-    <Field label={label} hint={hint} error={error}>
-      {(p) => <input {...p} {...rest} className={`field w-full ${className}`} onChange={(e) => onChange(e.target.value)} />}
-    </Field>
-  );
-}
+export const TextBox = ({ label, hint, error, onChange, className = '', ...rest }: TextBoxProps) => (
+  <Field label={label} hint={hint} error={error}>
+    {(p) => <input {...p} {...rest} className={`field w-full ${className}`} onChange={(e) => onChange(e.target.value)} />}
+  </Field>
+);
 
 interface TextAreaProps extends BoxProps, Omit<ComponentProps<'textarea'>, 'onChange'> {
   value: string;
@@ -34,13 +32,11 @@ interface TextAreaProps extends BoxProps, Omit<ComponentProps<'textarea'>, 'onCh
 }
 
 /** Several lines of text. */
-export function TextArea({ label, hint, error, onChange, className = '', ...rest }: TextAreaProps) {
-  return (
-    <Field label={label} hint={hint} error={error}>
-      {(p) => <textarea {...p} {...rest} className={`field w-full ${className}`} onChange={(e) => onChange(e.target.value)} />}
-    </Field>
-  );
-}
+export const TextArea = ({ label, hint, error, onChange, className = '', ...rest }: TextAreaProps) => (
+  <Field label={label} hint={hint} error={error}>
+    {(p) => <textarea {...p} {...rest} className={`field w-full ${className}`} onChange={(e) => onChange(e.target.value)} />}
+  </Field>
+);
 
 /** A number of a tool, with its range told where it is left. */
 export function NumberBox({
@@ -64,21 +60,19 @@ interface ChoiceBoxProps<Key extends string> extends BoxProps {
 }
 
 /** One of several. */
-export function ChoiceBox<Key extends string>({ label, hint, error, value, choices, onChange, className = '' }: ChoiceBoxProps<Key>) {
-  return (
-    <Field label={label} hint={hint} error={error}>
-      {(p) => (
-        <select {...p} className={`field w-full ${className}`} value={value} onChange={(e) => onChange(e.target.value as Key)}>
-          <Options choices={choices} />
-        </select>
-      )}
-    </Field>
-  );
-}
+export const ChoiceBox = <Key extends string>({ label, hint, error, value, choices, onChange, className = '' }: ChoiceBoxProps<Key>) => (
+  <Field label={label} hint={hint} error={error}>
+    {(p) => (
+      <select {...p} className={`field w-full ${className}`} value={value} onChange={(e) => onChange(e.target.value as Key)}>
+        <Options choices={choices} />
+      </select>
+    )}
+  </Field>
+);
 
 /** The choices of a select. */
-export function Options({ choices }: { choices: Choices }) {
-  return choices.map((choice) => {
+export const Options = ({ choices }: { choices: Choices }) =>
+  choices.map((choice) => {
     const [key, words] = typeof choice === 'string' ? [choice, choice] : choice;
     return (
       <option key={key} value={key}>
@@ -86,4 +80,3 @@ export function Options({ choices }: { choices: Choices }) {
       </option>
     );
   });
-}

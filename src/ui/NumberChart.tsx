@@ -24,37 +24,35 @@ interface NumberChartProps {
 const TICK = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
 
 /** The ground of a chart of one number against another: grid, both axes with their names, and room on the right. */
-export function NumberChart({ title, x, y, height = 380, right = 24, children }: NumberChartProps): ReactElement {
-  return (
-    <ResponsiveContainer width="100%" height={height}>
-      <ComposedChart margin={{ top: 12, right, bottom: 26, left: 8 }} accessibilityLayer title={title}>
-        <CartesianGrid stroke="var(--rule)" />
-        <XAxis
-          type="number"
-          dataKey={x.key}
-          domain={[x.low, x.high]}
-          ticks={x.ticks}
-          tick={TICK}
-          tickFormatter={x.write}
-          allowDataOverflow
-          label={{ value: x.name, position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
-        />
-        <YAxis
-          type="number"
-          dataKey={y.key}
-          domain={[y.low, y.high]}
-          ticks={y.ticks}
-          tick={TICK}
-          tickFormatter={y.write}
-          width={64}
-          allowDataOverflow
-          label={{ value: y.name, angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
-        />
-        {children}
-      </ComposedChart>
-    </ResponsiveContainer>
-  );
-}
+export const NumberChart = ({ title, x, y, height = 380, right = 24, children }: NumberChartProps): ReactElement => (
+  <ResponsiveContainer width="100%" height={height}>
+    <ComposedChart margin={{ top: 12, right, bottom: 26, left: 8 }} accessibilityLayer title={title}>
+      <CartesianGrid stroke="var(--rule)" />
+      <XAxis
+        type="number"
+        dataKey={x.key}
+        domain={[x.low, x.high]}
+        ticks={x.ticks}
+        tick={TICK}
+        tickFormatter={x.write}
+        allowDataOverflow
+        label={{ value: x.name, position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
+      />
+      <YAxis
+        type="number"
+        dataKey={y.key}
+        domain={[y.low, y.high]}
+        ticks={y.ticks}
+        tick={TICK}
+        tickFormatter={y.write}
+        width={64}
+        allowDataOverflow
+        label={{ value: y.name, angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
+      />
+      {children}
+    </ComposedChart>
+  </ResponsiveContainer>
+);
 
 interface EndNamesProps {
   x: AxisRange;

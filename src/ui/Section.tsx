@@ -9,13 +9,11 @@ interface SectionProps extends Omit<ComponentProps<'section'>, 'title'> {
 }
 
 /** A part of a place under a rule, with its heading. */
-export function Section({ id, title, heading = 'text-name', className = '', children, ...rest }: SectionProps) {
-  return (
-    <section className={`section-rule ${className}`} aria-labelledby={id} {...rest}>
-      <h2 id={id} className={`${heading} font-semibold`}>
-        {title}
-      </h2>
-      {children}
-    </section>
-  );
-}
+export const Section = ({ id, title, heading = 'text-name', className = '', children, ...rest }: SectionProps) => (
+  <section className={`section-rule ${className}`} aria-labelledby={id} {...rest}>
+    <h2 id={id} className={`${heading} font-semibold`}>
+      {title}
+    </h2>
+    {children}
+  </section>
+);

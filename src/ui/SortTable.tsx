@@ -19,9 +19,7 @@ const features = tableFeatures({
 });
 
 /** Helper for the columns of a sortable table. */
-export function sortColumns<Row extends object>() {
-  return createColumnHelper<typeof features, Row>();
-}
+export const sortColumns = <Row extends object>() => createColumnHelper<typeof features, Row>();
 
 interface SortTableProps<Row extends object> {
   // biome-ignore lint/suspicious/noExplicitAny: columns of one table hold values of several types

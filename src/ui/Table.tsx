@@ -42,8 +42,8 @@ export function Table<Row>({ columns, rows, keyOf, caption, label, className = '
         {rows.map((row, index) => (
           <tr key={keyOf(row, index)} className="border-b border-rule">
             {shown.map((c, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
               <td
+                // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
                 key={i}
                 className={`py-1.5 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'figure text-right whitespace-nowrap' : ''} ${c.className ?? ''}`}
               >

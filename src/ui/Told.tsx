@@ -11,14 +11,12 @@ interface ToldProps {
 }
 
 /** One figure of a list of them, with its name above and what to know of it below. */
-export function Told({ name, value, unit, note, testId }: ToldProps) {
-  return (
-    <div>
-      <dt className={note === undefined ? 'text-soft' : 'font-semibold'}>{name}</dt>
-      <dd data-testid={testId}>
-        {value === null ? <span className="text-soft">not known</span> : <Figure value={value} unit={unit} size="name" />}
-        {note && <span className="block text-note text-soft">{note}</span>}
-      </dd>
-    </div>
-  );
-}
+export const Told = ({ name, value, unit, note, testId }: ToldProps) => (
+  <div>
+    <dt className={note === undefined ? 'text-soft' : 'font-semibold'}>{name}</dt>
+    <dd data-testid={testId}>
+      {value === null ? <span className="text-soft">not known</span> : <Figure value={value} unit={unit} size="name" />}
+      {note && <span className="block text-note text-soft">{note}</span>}
+    </dd>
+  </div>
+);

@@ -301,6 +301,5 @@ export function minuteTicks([from, to]: [number, number]): number[] {
 }
 
 /** Spans that are seen in the range, cut to it. */
-function spansIn<T extends { start_s: number; end_s: number }>(spans: T[], [from, to]: [number, number]): T[] {
-  return spans.map((s) => ({ ...s, start_s: Math.max(s.start_s, from), end_s: Math.min(s.end_s, to) })).filter((s) => s.end_s > s.start_s);
-}
+const spansIn = <T extends { start_s: number; end_s: number }>(spans: T[], [from, to]: [number, number]): T[] =>
+  spans.map((s) => ({ ...s, start_s: Math.max(s.start_s, from), end_s: Math.min(s.end_s, to) })).filter((s) => s.end_s > s.start_s);

@@ -17,9 +17,8 @@ export const CHECKED = {
 export type Checked = keyof typeof CHECKED;
 
 /** Address of a table on the page that shows them: the heading, as headings are turned into marks. */
-export function checkedAddress(subject: Checked): string {
-  return `/checked#${CHECKED[subject]
+export const checkedAddress = (subject: Checked): string =>
+  `/checked#${CHECKED[subject]
     .toLowerCase()
     .replace(/[^a-z ]/g, '')
     .replaceAll(' ', '-')}`;
-}

@@ -39,12 +39,11 @@ export async function send<T>(
 }
 
 /** Sends something as JSON; the rest is as in `send`. */
-export function sendJson<T>(
+export const sendJson = <T>(
   method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   url: string,
   body: unknown,
   tell: (sentence: string | null) => void,
   refused?: (body: Record<string, unknown>) => void,
-): Promise<T | null> {
-  return send<T>(url, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }, tell, refused);
-}
+): Promise<T | null> =>
+  send<T>(url, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }, tell, refused);

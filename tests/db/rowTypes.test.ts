@@ -28,6 +28,9 @@ interface RawConnection extends pg.Connection {
   startup: (config: { user: string; database: string }) => void;
 }
 
+/** Where a value goes into a statement. */
+const VALUE = '\u0000';
+
 const store = onFreshDatabase();
 const queries = typedQueries();
 
@@ -89,7 +92,7 @@ async function describeColumns(connection: pg.Connection, sql: string): Promise<
   return columns;
 }
 
-/** Every `query<Row>(sql)` of the stores whose text stands in its file. */
+/** Every `many<Row>(db)` and the like of the stores whose text stands in its file. */
 function typedQueries(): TypedQuery[] {
   const files = readdirSync('src', { recursive: true })
     .map((f) => path.join('src', String(f)))
@@ -107,16 +110,12 @@ function typedQueries(): TypedQuery[] {
         const text = textOf(node.initializer, constants);
         if (text !== null) constants.set(node.name.text, text);
       }
-      if (
-        ts.isCallExpression(node) &&
-        ts.isPropertyAccessExpression(node.expression) &&
-        node.expression.name.text === 'query' &&
-        node.typeArguments
-      ) {
-        const sql = textOf(node.arguments[0], constants);
+      if (ts.isTaggedTemplateExpression(node) && ts.isCallExpression(node.tag) && node.tag.typeArguments) {
+        const sql = textOf(node.template, constants);
         const { line } = source.getLineAndCharacterOfPosition(node.getStart());
+        const [row] = node.tag.typeArguments;
         if (sql !== null)
-          found.push({ at: `${file}:${line + 1}`, sql, row: kindsOf(checker.getTypeFromTypeNode(node.typeArguments[0]), checker) });
+          found.push({ at: `${file}:${line + 1}`, sql: numbered(sql), row: kindsOf(checker.getTypeFromTypeNode(row), checker) });
       }
       ts.forEachChild(node, visit);
     };
@@ -125,17 +124,22 @@ function typedQueries(): TypedQuery[] {
   });
 }
 
-/** A text that is written out, with constants of its file; null where it is put together otherwise. */
+/** A statement with its values numbered, as `query` sends it. */
+function numbered(sql: string): string {
+  let n = 0;
+  return sql.replaceAll(VALUE, () => `$${++n}`);
+}
+
+/** The text of a statement, with the pieces of its file in their places; null where it is put together otherwise. */
 function textOf(node: ts.Expression, constants: Map<string, string>): string | null {
-  if (ts.isStringLiteralLike(node)) return node.text;
-  if (!ts.isTemplateExpression(node)) return null;
-  let text = node.head.text;
-  for (const span of node.templateSpans) {
-    const value = ts.isIdentifier(span.expression) ? constants.get(span.expression.text) : undefined;
-    if (value === undefined) return null;
-    text += value + span.literal.text;
-  }
-  return text;
+  const text = ts.isTaggedTemplateExpression(node) ? node.template : node;
+  if (ts.isStringLiteralLike(text)) return text.text;
+  if (!ts.isTemplateExpression(text)) return null;
+  const values = text.templateSpans.map(({ expression, literal }) => {
+    if (/^(raw|OF_|USES)|sql`/.test(expression.getText())) return null;
+    return ((ts.isIdentifier(expression) && constants.get(expression.text)) || VALUE) + literal.text;
+  });
+  return values.includes(null) ? null : text.head.text + values.join('');
 }
 
 function kindsOf(row: ts.Type, checker: ts.TypeChecker): Record<string, string> {

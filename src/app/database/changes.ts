@@ -1,3 +1,4 @@
+import { execute, many } from '#app/database/query';
 import type { Client } from './pool';
 
 /** What a change is about. */
@@ -25,19 +26,12 @@ type NewChange<T = unknown> = Pick<ChangeRow<T>, 'who' | 'subject' | 'subject_id
 };
 
 /** Adds an entry to the journal. */
-export async function insertChange(db: Client, c: NewChange): Promise<void> {
-  await db.query(
-    'insert into changes (who, subject, subject_id, action, reason, before, after, undoes) values ($1, $2, $3, $4, $5, $6, $7, $8)',
-    [...[c.who, c.subject, c.subject_id, c.action, c.reason, JSON.stringify(c.before), JSON.stringify(c.after), c.undoes ?? null]],
-  );
-}
+export const insertChange = (db: Client, c: NewChange) => execute(db)`
+  insert into changes (who, subject, subject_id, action, reason, before, after, undoes)
+  values (${c.who}, ${c.subject}, ${c.subject_id}, ${c.action}, ${c.reason},
+    ${JSON.stringify(c.before)}, ${JSON.stringify(c.after)}, ${c.undoes ?? null})`;
 
 /** The journal of one thing, the oldest first. */
-export async function listChanges<T>(db: Client, subject: ChangeSubject, id: number): Promise<ChangeRow<T>[]> {
-  const { rows } = await db.query<ChangeRow<T>>(
-    `select c.*, u.id as undone_by from changes c left join changes u on u.undoes = c.id
-     where c.subject = $1 and c.subject_id = $2 order by c.id`,
-    [subject, id],
-  );
-  return rows;
-}
+export const listChanges = <T>(db: Client, subject: ChangeSubject, id: number) => many<ChangeRow<T>>(db)`
+  select c.*, u.id as undone_by from changes c left join changes u on u.undoes = c.id
+  where c.subject = ${subject} and c.subject_id = ${id} order by c.id`;

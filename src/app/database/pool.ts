@@ -9,7 +9,7 @@ pg.types.setTypeParser(INT8_ARRAY, (text) => readTexts(text).map(Number));
 
 let pool: pg.Pool | null = null;
 
-export type Client = pg.Pool | pg.PoolClient;
+export type Client = pg.Pool | pg.ClientBase;
 
 /** The process's connection pool to the store named by DATABASE_URL. */
 export function database(): pg.Pool {

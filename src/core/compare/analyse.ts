@@ -151,41 +151,37 @@ const ownInterval = (m: SpecimenMean) => (m.se === 0 ? null : m.ci);
 
 const negated = (m: SpecimenMean): SpecimenMean => ({ ...m, mean: -m.mean });
 
-function summarise(
+const summarise = (
   specimen: string,
   mounts: number,
   used: AnalysisRow[],
   m: SpecimenMean,
   letters: Map<string, string>,
   chance: number | null,
-): AnalysedSpecimen {
-  return {
-    specimen,
-    mounts,
-    runs: used.filter((r) => r.specimen === specimen).length,
-    mean: m.mean,
-    se: m.se,
-    df: m.df,
-    ci: ownInterval(m),
-    sd_mounts: m.sd,
-    group: letters.get(specimen) ?? '',
-    chance_coolest: chance,
-  };
-}
+): AnalysedSpecimen => ({
+  specimen,
+  mounts,
+  runs: used.filter((r) => r.specimen === specimen).length,
+  mean: m.mean,
+  se: m.se,
+  df: m.df,
+  ci: ownInterval(m),
+  sd_mounts: m.sd,
+  group: letters.get(specimen) ?? '',
+  chance_coolest: chance,
+});
 
 /** Means over mounts with their errors under a school; of a state that cannot be remounted with the error of its runs, of all with what their mounts share. */
-function meansOf(model: Model, school: ScatterSchool, states: States, options: AnalysisOptions): SpecimenMean[] {
-  return ownMeans(model, school, states, options.confidence).map((m) => withSharedMean(m, options));
-}
+const meansOf = (model: Model, school: ScatterSchool, states: States, options: AnalysisOptions): SpecimenMean[] =>
+  ownMeans(model, school, states, options.confidence).map((m) => withSharedMean(m, options));
 
 /** The means as their chances are drawn: one of a single mount without a scatter of its own takes the scatter that its pairs are judged by. */
-function withAssumed(means: SpecimenMean[], { fit, sd, df }: Model, options: AnalysisOptions): SpecimenMean[] {
-  return means.map((m, i) => {
+const withAssumed = (means: SpecimenMean[], { fit, sd, df }: Model, options: AnalysisOptions): SpecimenMean[] =>
+  means.map((m, i) => {
     if (m.se !== null || m.n > 1) return m;
     const lent = sd !== null && df >= ENOUGH_DF ? { sd, df } : lentScatter([fit.groups[i]], options);
     return { ...m, se: lent.sd, df: lent.df };
   });
-}
 
 function ownMeans({ fit, blocks }: Model, school: ScatterSchool, states: States, confidence: number): SpecimenMean[] {
   const means =

@@ -98,15 +98,14 @@ export function blockDifferenceSe(fit: BlockFit, a: number, b: number): number |
 }
 
 /** Marginal means with t intervals on the residual scatter. */
-export function blockMeans(fit: BlockFit, confidence: number): SpecimenMean[] {
-  return fit.one_way.groups.map((g, i) => {
+export const blockMeans = (fit: BlockFit, confidence: number): SpecimenMean[] =>
+  fit.one_way.groups.map((g, i) => {
     const { specimen, n, mean: centre, sd } = g;
     if (fit.sd === null) return { specimen, n, mean: centre, sd, se: null, df: null, ci: null };
     const se = fit.sd * Math.sqrt(fit.covariance[i][i]);
     const half = tQuantile((1 + confidence) / 2, fit.df) * se;
     return { specimen, n, mean: centre, sd, se, df: fit.df, ci: [centre - half, centre + half] };
   });
-}
 
 /** Do the blocks differ, given the specimens? F test of the block effects; null without residual scatter or with one block. */
 export function blockEffect(fit: BlockFit): { F: number; df1: number; df2: number; p: number } | null {

@@ -47,9 +47,7 @@ function tDeviate(random: Random, df: number): number {
 }
 
 /** √(ν/χ²_ν), which turns a normal deviate into a t deviate. */
-function tFactor(random: Random, df: number): number {
-  return Math.sqrt(df / (2 * gamma(random, df / 2)));
-}
+const tFactor = (random: Random, df: number): number => Math.sqrt(df / (2 * gamma(random, df / 2)));
 
 /** Gamma deviate of the given shape (Marsaglia & Tsang 2000). */
 function gamma(random: Random, shape: number): number {

@@ -7,9 +7,7 @@ const AIR_J_KG_K = 1006;
  * @param power_w all of it taken to go into this air
  * @param flow_m3_s volume flow
  */
-export function exhaustRise(power_w: number, flow_m3_s: number): number {
-  return power_w / (AIR_KG_M3 * AIR_J_KG_K * flow_m3_s);
-}
+export const exhaustRise = (power_w: number, flow_m3_s: number): number => power_w / (AIR_KG_M3 * AIR_J_KG_K * flow_m3_s);
 
 /**
  * The exhaust's rise to expect after a change of power and fan speed, the flow going with the speed of one fan. What was changed between

@@ -123,9 +123,7 @@ function contrastYardstick(fit: BlockFit, others: number[], base: number, confid
   return { critical: (df) => largest.quantile(confidence, df), adjusted: (t, df) => largest.upperTail(t, df) };
 }
 
-function bonferroni(count: number, confidence: number): Yardstick {
-  return {
-    critical: (df) => tQuantile(1 - (1 - confidence) / (2 * count), df),
-    adjusted: (t, df) => Math.min(1, count * tTwoSided(t, df)),
-  };
-}
+const bonferroni = (count: number, confidence: number): Yardstick => ({
+  critical: (df) => tQuantile(1 - (1 - confidence) / (2 * count), df),
+  adjusted: (t, df) => Math.min(1, count * tTwoSided(t, df)),
+});

@@ -76,18 +76,14 @@ export function schoolLimits(study: { school: ScatterSchool; counts: number[]; b
   return [];
 }
 
-function limit(code: string, why: string, rate: { all: number; firm: number }): Finding {
-  return {
-    code,
-    severity: 'note',
-    message: `${why}: in studies like that ${percent(rate.all)} had a false call where 5 % are allowed, and ${percent(rate.firm)} a firm one (measured, docs/calibration.md). Verdicts that are firm stand.`,
-    numbers: { false_calls: rate.all, firm_false_calls: rate.firm },
-  };
-}
+const limit = (code: string, why: string, rate: { all: number; firm: number }): Finding => ({
+  code,
+  severity: 'note',
+  message: `${why}: in studies like that ${percent(rate.all)} had a false call where 5 % are allowed, and ${percent(rate.firm)} a firm one (measured, docs/calibration.md). Verdicts that are firm stand.`,
+  numbers: { false_calls: rate.all, firm_false_calls: rate.firm },
+});
 
-function percent(share: number): string {
-  return `${Number((100 * share).toFixed(1))} %`;
-}
+const percent = (share: number): string => `${Number((100 * share).toFixed(1))} %`;
 
 /** What is measured of a school, for the place where it is chosen. */
 export function schoolNote(school: ScatterSchool | 'auto'): string {

@@ -97,8 +97,8 @@ export interface SpecimenMean {
 }
 
 /** Specimen means with t intervals, on the pooled or on each specimen's own scatter. */
-export function specimenMeans(fit: OneWayFit, school: ScatterSchool, confidence: number): SpecimenMean[] {
-  return fit.groups.map((g) => {
+export const specimenMeans = (fit: OneWayFit, school: ScatterSchool, confidence: number): SpecimenMean[] =>
+  fit.groups.map((g) => {
     const sd = school === 'pooled' ? fit.sd : g.sd;
     const df = school === 'pooled' ? fit.df : g.n - 1;
     if (sd === null || df < 1) return { specimen: g.specimen, n: g.n, mean: g.mean, sd: g.sd, se: null, df: null, ci: null };
@@ -106,4 +106,3 @@ export function specimenMeans(fit: OneWayFit, school: ScatterSchool, confidence:
     const half = tQuantile((1 + confidence) / 2, df) * se;
     return { specimen: g.specimen, n: g.n, mean: g.mean, sd: g.sd, se, df, ci: [g.mean - half, g.mean + half] };
   });
-}

@@ -5,17 +5,13 @@ import { judgePair, welch, type Yardstick } from './pairTest';
 import type { PairTest } from './types';
 
 /** All pairs in the order of the groups, a before b. */
-export function pairsOf<T>(items: T[]): [T, T][] {
-  return items.flatMap((a, i) => items.slice(i + 1).map((b): [T, T] => [a, b]));
-}
+export const pairsOf = <T>(items: T[]): [T, T][] => items.flatMap((a, i) => items.slice(i + 1).map((b): [T, T] => [a, b]));
 
 /** Yardstick of all pairs among k means: the studentised range. */
-export function rangeYardstick(k: number, confidence: number): Yardstick {
-  return {
-    critical: (df) => studentizedRangeQuantile(confidence, k, df) / Math.SQRT2,
-    adjusted: (t, df) => studentizedRangeUpperTail(t * Math.SQRT2, k, df),
-  };
-}
+export const rangeYardstick = (k: number, confidence: number): Yardstick => ({
+  critical: (df) => studentizedRangeQuantile(confidence, k, df) / Math.SQRT2,
+  adjusted: (t, df) => studentizedRangeUpperTail(t * Math.SQRT2, k, df),
+});
 
 /** Yardstick of independent pairs, each with a scatter of its own: the studentised maximum modulus. */
 export function modulusYardstick(pairs: number, confidence: number): Yardstick {

@@ -91,6 +91,5 @@ function firstMounts(rows: AnalysisRow[], count: number): AnalysisRow[] {
   return rows.filter((r) => (seen.get(r.specimen) ?? []).indexOf(r.mount) < count && (seen.get(r.specimen) ?? []).includes(r.mount));
 }
 
-function pairsOf(analysis: Analysis): LookPair[] {
-  return analysis.pairs.map(({ a, b, verdict, more_mounts, sentence }) => ({ a, b, verdict, more_mounts, sentence }));
-}
+const pairsOf = (analysis: Analysis): LookPair[] =>
+  analysis.pairs.map(({ a, b, verdict, more_mounts, sentence }) => ({ a, b, verdict, more_mounts, sentence }));

@@ -18,19 +18,16 @@ export interface CurvePoint {
 }
 
 /** Pairs that are judged together. */
-export function pairsOfFamily(specimens: number, family: 'all' | 'reference'): number {
-  return family === 'all' ? (specimens * (specimens - 1)) / 2 : specimens - 1;
-}
+export const pairsOfFamily = (specimens: number, family: 'all' | 'reference'): number =>
+  family === 'all' ? (specimens * (specimens - 1)) / 2 : specimens - 1;
 
 /** Standard deviation of a mount value: the mount's own scatter and its runs' averaged one. */
-function mountValueSd({ mount_sd, run_sd, runs }: Pick<PlannedComparison, 'mount_sd' | 'run_sd' | 'runs'>): number {
-  return Math.sqrt(mount_sd * mount_sd + (run_sd * run_sd) / runs);
-}
+const mountValueSd = ({ mount_sd, run_sd, runs }: Pick<PlannedComparison, 'mount_sd' | 'run_sd' | 'runs'>): number =>
+  Math.sqrt(mount_sd * mount_sd + (run_sd * run_sd) / runs);
 
 /** Scatter school that the comparison will use for a number of mounts. */
-export function schoolFor(mounts: number, { scatter, family, specimens, one_kind = true }: PlannedComparison): ScatterSchool {
-  return chooseSchool(scatter, { blocked: false, family, one_kind, specimens, fewest: mounts });
-}
+export const schoolFor = (mounts: number, { scatter, family, specimens, one_kind = true }: PlannedComparison): ScatterSchool =>
+  chooseSchool(scatter, { blocked: false, family, one_kind, specimens, fewest: mounts });
 
 /**
  * One pair of the family. The level is shared out by Bonferroni, which is a little conservative; the rehearsal shows the exact procedure.
@@ -54,9 +51,8 @@ export function curvePoint(plan: PlannedComparison, mounts: number): CurvePoint 
 }
 
 /** The curve over 2 … most mounts per specimen. */
-export function mountsCurve(plan: PlannedComparison, most = 12): CurvePoint[] {
-  return Array.from({ length: most - 1 }, (_, i) => curvePoint(plan, i + 2));
-}
+export const mountsCurve = (plan: PlannedComparison, most = 12): CurvePoint[] =>
+  Array.from({ length: most - 1 }, (_, i) => curvePoint(plan, i + 2));
 
 /**
  * Mounts per specimen to find a difference as large as the margin, by the school that will judge so many; pooling, which judges few mounts

@@ -25,16 +25,14 @@ export function dayTooShort(plan: OrderPlan): PlanFinding | null {
 }
 
 /** What an order breaks: constraints, working hours, balance. Findings say what, where, and for balance why. */
-export function orderFindings(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
-  return [
-    ...tooLong(plan, timed),
-    ...contaminated(plan, timed),
-    ...referencePlaces(plan, timed),
-    ...balance(plan, timed),
-    ...tooManyDays(plan, timed),
-    ...rigsCrossed(plan, timed),
-  ];
-}
+export const orderFindings = (plan: OrderPlan, timed: TimedMount[]): PlanFinding[] => [
+  ...tooLong(plan, timed),
+  ...contaminated(plan, timed),
+  ...referencePlaces(plan, timed),
+  ...balance(plan, timed),
+  ...tooManyDays(plan, timed),
+  ...rigsCrossed(plan, timed),
+];
 
 /** Mounts of each rig and day in their order. */
 function benchDays(timed: TimedMount[]): { rig: string; day: number; mounts: TimedMount[] }[] {

@@ -18,14 +18,11 @@ export interface BenchState {
   rig_free: Map<string, number>;
 }
 
-export function freshBench(): BenchState {
-  return { tester_free: 0, rig_free: new Map() };
-}
+export const freshBench = (): BenchState => ({ tester_free: 0, rig_free: new Map() });
 
 /** Earliest time a mount can be begun on its rig and day. */
-export function earliestStart(plan: OrderPlan, state: BenchState, rig: string, day: number): number {
-  return Math.max(dayStart(plan, day), state.tester_free, state.rig_free.get(rig) ?? 0);
-}
+export const earliestStart = (plan: OrderPlan, state: BenchState, rig: string, day: number): number =>
+  Math.max(dayStart(plan, day), state.tester_free, state.rig_free.get(rig) ?? 0);
 
 interface Placement {
   start_min: number;
@@ -94,12 +91,11 @@ export function timeOrder(plan: OrderPlan, mounts: PlannedMount[]): TimedMount[]
   return timed;
 }
 
-function byDay(list: PlannedMount[]): PlannedMount[] {
-  return list
+const byDay = (list: PlannedMount[]): PlannedMount[] =>
+  list
     .map((m, i) => ({ m, i }))
     .sort((p, q) => p.m.day - q.m.day || p.i - q.i)
     .map((p) => p.m);
-}
 
 /** Bench hours: for each day, from the first thing done to the end of the last run. */
 export function benchHours(timed: TimedMount[]): number {

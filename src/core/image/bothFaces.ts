@@ -31,6 +31,5 @@ export function bothFaces(a: MeasuredFace, b: MeasuredFace, per_mm: { x: number;
   return { ...shapeOf(either, across, per_mm, false), agreement: same / either.length };
 }
 
-function turnedOver(part: Uint8Array, across: number): Uint8Array {
-  return part.map((_, i) => part[Math.floor(i / across) * across + across - 1 - (i % across)]);
-}
+const turnedOver = (part: Uint8Array, across: number): Uint8Array =>
+  part.map((_, i) => part[Math.floor(i / across) * across + across - 1 - (i % across)]);

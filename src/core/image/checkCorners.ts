@@ -71,10 +71,6 @@ function stretch(corners: Corners, { length_mm, width_mm }: { length_mm: number;
 }
 
 /** Greater than 0 where the way a → b → c turns to the right, as pictures are drawn. */
-function turn(a: Point, b: Point, c: Point): number {
-  return (b.x - a.x) * (c.y - b.y) - (b.y - a.y) * (c.x - b.x);
-}
+const turn = (a: Point, b: Point, c: Point): number => (b.x - a.x) * (c.y - b.y) - (b.y - a.y) * (c.x - b.x);
 
-function distance(a: Point, b: Point): number {
-  return Math.hypot(a.x - b.x, a.y - b.y);
-}
+const distance = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y);

@@ -27,8 +27,8 @@ export function project(h: Homography, x: number, y: number): Point {
 }
 
 /** The way back, by the adjugate; a homography is the same under any factor. */
-export function invert(h: Homography): Homography {
-  return Float64Array.of(
+export const invert = (h: Homography): Homography =>
+  Float64Array.of(
     h[4] * h[8] - h[5] * h[7],
     h[2] * h[7] - h[1] * h[8],
     h[1] * h[5] - h[2] * h[4],
@@ -39,4 +39,3 @@ export function invert(h: Homography): Homography {
     h[1] * h[6] - h[0] * h[7],
     h[0] * h[4] - h[1] * h[3],
   );
-}

@@ -56,9 +56,7 @@ const UNSURE = { points: 0.03, edge_mm: 1, overexposed: 0.05 };
  * differ, where edges are soft, and where much is overexposed.
  * @throws PrintError with a sentence where the photograph cannot be measured
  */
-export function measureImprint(photo: Photo, options: ImprintOptions): Imprint {
-  return readPrint(scorePrint(photo, options), options);
-}
+export const measureImprint = (photo: Photo, options: ImprintOptions): Imprint => readPrint(scorePrint(photo, options), options);
 
 /** Straightens and finds the tones: the slow half of `measureImprint`, without the threshold. */
 export function scorePrint(photo: Photo, { corners, length_mm, width_mm }: ImprintOptions): ScoredPrint {
@@ -131,18 +129,16 @@ function clippedReading(straight: Straight, map: ToneMap, clipped: number): Read
 }
 
 /** Whether tones are two, and not one with its texture, or with a few flecks. */
-function standOut({ separation, share }: TwoTones): boolean {
-  return separation >= (Math.min(share, 1 - share) < FLECK_SHARE ? FLECK_SEPARATION : LEAST_SEPARATION);
-}
+const standOut = ({ separation, share }: TwoTones): boolean =>
+  separation >= (Math.min(share, 1 - share) < FLECK_SHARE ? FLECK_SEPARATION : LEAST_SEPARATION);
 
 /** Reads by lightness alone and by colour alone, where either tells two tones. */
-function partReadings(straight: Straight, map: ToneMap, { hidden_cells }: Reading): Float32Array[] {
-  return [[0], [1, 2]].flatMap((kept) => {
+const partReadings = (straight: Straight, map: ToneMap, { hidden_cells }: Reading): Float32Array[] =>
+  [[0], [1, 2]].flatMap((kept) => {
     const part: ToneMap = { ...map, tone: map.tone.map((t, k) => (kept.includes(k) ? t : new Float32Array(t.length))) as ToneMap['tone'] };
     const found = twoTones(sample(straight, part, hidden_cells).cells);
     return found && standOut(found) ? [filledScore(straight, part, hidden_cells, found)] : [];
   });
-}
 
 /**
  * Scores of all cells by two tones. Where edges are soft, the tones are taken from cells away from them, as a tone

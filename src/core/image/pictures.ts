@@ -6,9 +6,7 @@ const VOID = [232, 70, 20];
 export const TINT = 0.5;
 
 /** Colour of a cell's state, 8-bit sRGB; null where it is bare. */
-export function stateColour(state: number): number[] | null {
-  return state === 1 ? COVERED : state === 2 ? VOID : null;
-}
+export const stateColour = (state: number): number[] | null => (state === 1 ? COVERED : state === 2 ? VOID : null);
 
 /** The part with its margin seen straight from above; 8-bit sRGB with alpha, row by row. */
 export function straightPicture({ straight: { columns, rows, light } }: ScoredPrint): Uint8ClampedArray<ArrayBuffer> {

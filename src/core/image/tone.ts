@@ -46,14 +46,10 @@ export function coloursOf(lightness: number, red: number, blue: number): [number
   return [green + red, green, green + blue];
 }
 
-function median(values: Float32Array): number {
-  return Float32Array.from(values).sort()[values.length >> 1];
-}
+const median = (values: Float32Array): number => Float32Array.from(values).sort()[values.length >> 1];
 
 /** Place of a cell on the part, −1 to 1 from edge to edge. */
-export function placeOf(index: number, cells: number, margin: number): number {
-  return (2 * (index - margin + 0.5)) / (cells - 2 * margin) - 1;
-}
+export const placeOf = (index: number, cells: number, margin: number): number => (2 * (index - margin + 0.5)) / (cells - 2 * margin) - 1;
 
 /** Mean over 3 × 3 cells, twice: brushed metal and pixel noise go, edges stay within a cell. What lies beyond the part's edge is never mixed in. */
 function softened(values: Float32Array, { columns, rows, margin }: Straight): Float32Array {

@@ -65,9 +65,8 @@ export function refineTones(cells: Cells, { light, step, direction }: TwoTones):
 }
 
 /** Light at a place, by its coefficients. */
-export function lightAt(c: Float64Array, x: number, y: number): number {
-  return c[0] + c[1] * x + c[2] * y + c[3] * x * x + c[4] * x * y + c[5] * y * y;
-}
+export const lightAt = (c: Float64Array, x: number, y: number): number =>
+  c[0] + c[1] * x + c[2] * y + c[3] * x * x + c[4] * x * y + c[5] * y * y;
 
 /** Gives the position of a cell between the first tone (0) and the second (1), from its place and tone. */
 export function toneScorer({ light, step, direction: d }: Pick<TwoTones, 'light' | 'step' | 'direction'>) {
@@ -102,9 +101,7 @@ function above(values: Float32Array, boundary: number): Uint8Array {
   return classes;
 }
 
-function median(values: Float32Array): number {
-  return Float32Array.from(values).sort()[values.length >> 1];
-}
+const median = (values: Float32Array): number => Float32Array.from(values).sort()[values.length >> 1];
 
 /** What is left of the values when smooth light is taken out, far ones counting less each round (Tukey's biweight). */
 function evenedOut(x: Float32Array, y: Float32Array, values: Float32Array): Float32Array {

@@ -141,9 +141,7 @@ function joined(a: LogBins | null, b: LogBins | null): LogBins | null {
   };
 }
 
-function errorsOf(bins: LogBins, errors: ReadingErrors): BinErrors {
-  return binErrors(bins, errors, FLOOR * Math.max(...bins.mean.map(Math.abs)));
-}
+const errorsOf = (bins: LogBins, errors: ReadingErrors): BinErrors => binErrors(bins, errors, FLOOR * Math.max(...bins.mean.map(Math.abs)));
 
 /** What one time constant answers: at the bins in units of their errors, now, and over the last window. */
 interface Answer {

@@ -24,24 +24,22 @@ const GONE_S = 10;
 const AGAIN_S = 15;
 
 /** A run that has not begun yet. */
-export function beginState(t: number, settings: LiveSettings): LiveState {
-  return {
-    ...{
-      t,
-      stage: 'preflight',
-      since_s: t,
-      cycle: 1,
-      cycle_from_s: t,
-      load_from_s: null,
-      load_to_s: null,
-      idle_w: null,
-      opened_s: null,
-      asked_s: null,
-    },
-    ...{ window: null, start: null, first: settings.first, left: null, closed: [], marks: [] },
-    waits: 'Waiting to begin.',
-  };
-}
+export const beginState = (t: number, settings: LiveSettings): LiveState => ({
+  ...{
+    t,
+    stage: 'preflight',
+    since_s: t,
+    cycle: 1,
+    cycle_from_s: t,
+    load_from_s: null,
+    load_to_s: null,
+    idle_w: null,
+    opened_s: null,
+    asked_s: null,
+  },
+  ...{ window: null, start: null, first: settings.first, left: null, closed: [], marks: [] },
+  waits: 'Waiting to begin.',
+});
 
 /**
  * Follows the readings up to a time: idle, load, settling, averaging, cool-down, then the next cycle or the end.
@@ -87,9 +85,7 @@ function enter({ state, now }: Step, stage: LiveStage): void {
 }
 
 /** A person begins the run after the pre-flight check. */
-export function beginIdle(given: LiveState): LiveState {
-  return { ...given, stage: 'idle', since_s: given.t, cycle_from_s: given.t, waits: '' };
-}
+export const beginIdle = (given: LiveState): LiveState => ({ ...given, stage: 'idle', since_s: given.t, cycle_from_s: given.t, waits: '' });
 
 /** A person, a limit or a lost load ends the cycle; what was read stays, and is a run of its own if there was a load. */
 export function stopRun(given: LiveState, reason: string, settings: LiveSettings, trace: LiveTrace): LiveState {
@@ -100,19 +96,21 @@ export function stopRun(given: LiveState, reason: string, settings: LiveSettings
 }
 
 /** The load was switched off while nobody watched: the run waits for a person's word. */
-export function holdRun(given: LiveState, reason: string): LiveState {
-  return { ...given, held: reason, waits: reason, asked_s: null };
-}
+export const holdRun = (given: LiveState, reason: string): LiveState => ({ ...given, held: reason, waits: reason, asked_s: null });
 
 /** A person lets a held run go on. */
-export function resumeRun(given: LiveState): LiveState {
-  return { ...given, held: null, waits: '', ...(given.stage === 'idle' ? { since_s: given.t } : {}) };
-}
+export const resumeRun = (given: LiveState): LiveState => ({
+  ...given,
+  held: null,
+  waits: '',
+  ...(given.stage === 'idle' ? { since_s: given.t } : {}),
+});
 
 /** An event seen by a tester, with the load step it fell in. */
-export function markEvent(given: LiveState, trace: LiveTrace, event: string, at_s: number): LiveState {
-  return { ...given, marks: [...given.marks, { event, at_s, load_w: trace.mean('power', at_s - DRIVE_S, at_s + 0.001) }] };
-}
+export const markEvent = (given: LiveState, trace: LiveTrace, event: string, at_s: number): LiveState => ({
+  ...given,
+  marks: [...given.marks, { event, at_s, load_w: trace.mean('power', at_s - DRIVE_S, at_s + 0.001) }],
+});
 
 function followIdle(step: Step): void {
   const { state, trace, settings, now, ask } = step;
@@ -353,6 +351,4 @@ function startDifference(start: StartState | null, first: StartState | null): nu
   return Math.max(apart(start.sensor_rise_k, first.sensor_rise_k), apart(start.coolant_rise_k, first.coolant_rise_k));
 }
 
-function minutes(s: number): string {
-  return s < 90 ? `${write(Math.ceil(s), 0)} s` : `${write(s / 60, s < 600 ? 1 : 0)} min`;
-}
+const minutes = (s: number): string => (s < 90 ? `${write(Math.ceil(s), 0)} s` : `${write(s / 60, s < 600 ? 1 : 0)} min`);

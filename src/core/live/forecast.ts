@@ -107,9 +107,7 @@ function slopeNoise(t: Float64Array, rise: Float64Array, course: Candidate, wind
 }
 
 /** The course at a time from now on, s. */
-function valueAt({ end, terms }: Candidate, s: number): number {
-  return terms.reduce((v, { a, tau }) => v - a * Math.exp(-s / tau), end);
-}
+const valueAt = ({ end, terms }: Candidate, s: number): number => terms.reduce((v, { a, tau }) => v - a * Math.exp(-s / tau), end);
 
 /** Least-squares slope of the course over the window that ends at a time from now on, K/min. */
 function windowSlope({ terms }: Candidate, end: number, window: number): number {
@@ -137,14 +135,10 @@ function timeBelow(course: Candidate, limit: number, window: number, now: number
   return high;
 }
 
-function slowestOf({ terms }: Candidate): number {
-  return Math.max(...terms.map((t) => t.tau));
-}
+const slowestOf = ({ terms }: Candidate): number => Math.max(...terms.map((t) => t.tau));
 
 /** The time constant by which what is left falls now, s. */
-function tauOf({ terms }: Candidate): number {
-  return terms.reduce((s, { a }) => s + a, 0) / terms.reduce((s, { a, tau }) => s + a / tau, 0);
-}
+const tauOf = ({ terms }: Candidate): number => terms.reduce((s, { a }) => s + a, 0) / terms.reduce((s, { a, tau }) => s + a / tau, 0);
 
 function weightedQuantile(list: { value: number; weight: number }[], p: number): number {
   const sorted = [...list].sort((a, b) => a.value - b.value);

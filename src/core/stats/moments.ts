@@ -34,11 +34,8 @@ export function sumOfSquares(values: ArrayLike<number>): number {
 }
 
 /** Sample variance (divisor n − 1). NaN for fewer than two values. */
-export function variance(values: ArrayLike<number>): number {
-  return values.length < 2 ? Number.NaN : sumOfSquares(values) / (values.length - 1);
-}
+export const variance = (values: ArrayLike<number>): number =>
+  values.length < 2 ? Number.NaN : sumOfSquares(values) / (values.length - 1);
 
 /** Sample standard deviation (divisor n − 1). NaN for fewer than two values. */
-export function standardDeviation(values: ArrayLike<number>): number {
-  return Math.sqrt(variance(values));
-}
+export const standardDeviation = (values: ArrayLike<number>): number => Math.sqrt(variance(values));

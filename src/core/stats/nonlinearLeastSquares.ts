@@ -56,8 +56,8 @@ function dampedStep(columns: Float64Array[], sizes: number[], rest: Float64Array
 }
 
 /** Derivatives of the residuals, one column a parameter; one-sided where the other side is out of bounds. */
-function jacobian(residuals: Residuals, at: number[], rest: Float64Array, central: boolean): Float64Array[] {
-  return at.map((v, k) => {
+const jacobian = (residuals: Residuals, at: number[], rest: Float64Array, central: boolean): Float64Array[] =>
+  at.map((v, k) => {
     const h = 1e-5 * Math.max(1, Math.abs(v));
     const up = residuals(withEntry(at, k, v + h));
     const down = central || !up ? residuals(withEntry(at, k, v - h)) : null;
@@ -65,13 +65,8 @@ function jacobian(residuals: Residuals, at: number[], rest: Float64Array, centra
     if (up) return up.map((u, i) => (u - rest[i]) / h);
     return down ? down.map((d, i) => (rest[i] - d) / h) : new Float64Array(rest.length);
   });
-}
 
 /** The list with one of its numbers replaced. */
-export function withEntry(values: number[], at: number, value: number): number[] {
-  return values.map((v, i) => (i === at ? value : v));
-}
+export const withEntry = (values: number[], at: number, value: number): number[] => values.map((v, i) => (i === at ? value : v));
 
-function squares(values: Float64Array): number {
-  return values.reduce((sum, v) => sum + v * v, 0);
-}
+const squares = (values: Float64Array): number => values.reduce((sum, v) => sum + v * v, 0);

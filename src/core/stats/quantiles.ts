@@ -40,9 +40,7 @@ function select(values: Float64Array, k: number): number {
  * Sample quantile by linear interpolation between order statistics (type 7 of Hyndman & Fan 1996).
  * @param p share in [0, 1]
  */
-export function quantile(values: ArrayLike<number>, p: number): number {
-  return quantiles(values, [p])[0];
-}
+export const quantile = (values: ArrayLike<number>, p: number): number => quantiles(values, [p])[0];
 
 /** Several sample quantiles of the same values. */
 export function quantiles(values: ArrayLike<number>, shares: number[]): number[] {
@@ -62,9 +60,7 @@ function quantileOf(known: Float64Array, p: number): number {
 }
 
 /** The values that are numbers, ascending. */
-export function sortedKnown(values: ArrayLike<number>): Float64Array {
-  return finite(values).sort();
-}
+export const sortedKnown = (values: ArrayLike<number>): Float64Array => finite(values).sort();
 
 /** Sample quantile (type 7) of ascending values; NaN where there are none. */
 export function sortedQuantile(sorted: Float64Array, p: number): number {
@@ -75,9 +71,7 @@ export function sortedQuantile(sorted: Float64Array, p: number): number {
 }
 
 /** Median of the values that are numbers. NaN where there is none. */
-export function median(values: ArrayLike<number>): number {
-  return quantile(values, 0.5);
-}
+export const median = (values: ArrayLike<number>): number => quantile(values, 0.5);
 
 /** Median absolute deviation from the median, scaled by 1.4826 to estimate a normal standard deviation. */
 export function scaledMad(values: ArrayLike<number>): number {

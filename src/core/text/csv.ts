@@ -1,14 +1,10 @@
 export type Cell = string | number | boolean | null | undefined;
 
 /** A spreadsheet must not take a text for a formula: such a text gets an apostrophe in front. */
-function guard(text: string): string {
-  return /^[=+@\t\r]|^-[^\d]/.test(text) ? `'${text}` : text;
-}
+const guard = (text: string): string => (/^[=+@\t\r]|^-[^\d]/.test(text) ? `'${text}` : text);
 
 /** The text of a cell that may have been guarded. */
-export function unguarded(text: string): string {
-  return text.replace(/^'(?=[=+@\t\r-])/, '');
-}
+export const unguarded = (text: string): string => text.replace(/^'(?=[=+@\t\r-])/, '');
 
 /**
  * A table as comma-separated values (RFC 4180, lines ended by a line feed), safe to open in a spreadsheet.

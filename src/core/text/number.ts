@@ -11,6 +11,4 @@ export function writeSigned(value: number, digits: number): string {
 }
 
 /** A margin without needless zeros: 1, 0.5, 0.007. */
-export function writeMargin(value: number): string {
-  return String(Number(value.toPrecision(2)));
-}
+export const writeMargin = (value: number): string => String(Number(value.toPrecision(2)));

@@ -23,9 +23,7 @@ export function axisRange(values: number[], leastRoom = 0): AxisRange {
 }
 
 /** Range of a kelvin axis: at least half a kelvin of room, as less is within any scatter. */
-export function kelvinRange(values: number[]): AxisRange {
-  return axisRange(values, 0.5);
-}
+export const kelvinRange = (values: number[]): AxisRange => axisRange(values, 0.5);
 
 /** The least of 1, 2, 5 × a power of ten that is no smaller. */
 function roundStep(least: number): number {

@@ -43,9 +43,7 @@ const bySpelling = new Map(
 );
 
 /** The unit a text stands for, or null. Case does not matter, except that M in mW would be mega and is not a heat load here. */
-export function parseUnit(text: string): Unit | null {
-  return bySpelling.get(text.trim().toLowerCase()) ?? null;
-}
+export const parseUnit = (text: string): Unit | null => bySpelling.get(text.trim().toLowerCase()) ?? null;
 
 /** Units of quantities that no role reads; a column in one of them is not a temperature, power or fan without a unit. */
 const OTHER_QUANTITIES = new Set(
@@ -55,9 +53,7 @@ const OTHER_QUANTITIES = new Set(
 );
 
 /** True for the unit of a quantity that no role reads, such as lx or hPa. */
-export function isOtherUnit(text: string): boolean {
-  return OTHER_QUANTITIES.has(text.trim().toLowerCase());
-}
+export const isOtherUnit = (text: string): boolean => OTHER_QUANTITIES.has(text.trim().toLowerCase());
 
 /** Converts a value to the core's unit of that kind: °F and K to °C, mW to W, GHz to MHz, ms and min to s. */
 export function toBase(value: number, unit: Unit): number {
@@ -65,6 +61,4 @@ export function toBase(value: number, unit: Unit): number {
   return value * factor + offset;
 }
 
-export function isTemperature(unit: Unit | null): boolean {
-  return unit === 'degC' || unit === 'degF' || unit === 'K';
-}
+export const isTemperature = (unit: Unit | null): boolean => unit === 'degC' || unit === 'degF' || unit === 'K';

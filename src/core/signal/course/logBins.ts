@@ -43,11 +43,9 @@ export function logBins(t: Float64Array, values: Float64Array, perDecade = 20): 
 }
 
 /** Mean of e^(−t/τ) over the samples of each bin, as a share of its value at the first of all samples. */
-export function meanRest({ first, count, apart }: LogBins, tau: number): Float64Array {
-  return first.map((t, i) => Math.exp((first[0] - t) / tau) * meanOfDecay(count[i], apart[i], tau));
-}
+export const meanRest = ({ first, count, apart }: LogBins, tau: number): Float64Array =>
+  first.map((t, i) => Math.exp((first[0] - t) / tau) * meanOfDecay(count[i], apart[i], tau));
 
 /** Mean of e^(−i·h/τ) over i from 0 to n − 1. */
-export function meanOfDecay(n: number, h: number, tau: number): number {
-  return n > 1 ? Math.expm1((-n * h) / tau) / (n * Math.expm1(-h / tau)) : 1;
-}
+export const meanOfDecay = (n: number, h: number, tau: number): number =>
+  n > 1 ? Math.expm1((-n * h) / tau) / (n * Math.expm1(-h / tau)) : 1;

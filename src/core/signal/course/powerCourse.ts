@@ -10,9 +10,7 @@ export interface PowerCourse {
 }
 
 /** The step of a power nobody logged: somewhere between two readings of what told it. */
-export function plainStep(interval_s: number): PowerCourse {
-  return { t: Float64Array.of(0, interval_s), share: Float64Array.of(0, 1) };
-}
+export const plainStep = (interval_s: number): PowerCourse => ({ t: Float64Array.of(0, interval_s), share: Float64Array.of(0, 1) });
 
 /** The power has left its level where it is this share of the step away from it. */
 const LEFT = 0.02;

@@ -42,9 +42,7 @@ export function readingErrors(values: Float64Array, resolution: number | null): 
   return { scatter, resolution: q, hanging: scatter > 0.4 * q ? hanging(values, seen) : 1 };
 }
 
-function loose(s2: number, q: number): number {
-  return q > 0 ? (q * q * -Math.expm1((-4 * Math.PI * Math.PI * s2) / (q * q))) / 12 : 0;
-}
+const loose = (s2: number, q: number): number => (q > 0 ? (q * q * -Math.expm1((-4 * Math.PI * Math.PI * s2) / (q * q))) / 12 : 0);
 
 /**
  * How many times fewer readings are worth: 1 + 2Σρ over the first lags whose pairs are positive (Geyer 1992), of readings about the
@@ -88,9 +86,7 @@ function aboutParabola(values: Float64Array): Float64Array {
   });
 }
 
-function meanSquare(values: number[]): number {
-  return values.length === 0 ? 0 : values.reduce((sum, v) => sum + v * v, 0) / values.length;
-}
+const meanSquare = (values: number[]): number => (values.length === 0 ? 0 : values.reduce((sum, v) => sum + v * v, 0) / values.length);
 
 /** Harmonics of the rounding error that are followed. */
 const HARMONICS = 8;
@@ -150,8 +146,6 @@ export function whitened({ diagonal, lower }: BinErrors, column: ArrayLike<numbe
 }
 
 /** Variance of the k-th harmonic of the rounding error, over the step squared, with scatter of s steps. */
-function harmonic(k: number, s: number): number {
-  return Math.exp(-4 * Math.PI * Math.PI * k * k * s * s) / (2 * Math.PI * Math.PI * k * k);
-}
+const harmonic = (k: number, s: number): number => Math.exp(-4 * Math.PI * Math.PI * k * k * s * s) / (2 * Math.PI * Math.PI * k * k);
 
 const sinc = (x: number) => (x < 1e-9 ? 1 : Math.sin(x) / x);

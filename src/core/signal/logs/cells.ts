@@ -128,6 +128,4 @@ export function splitRow(bytes: Uint8Array, { from, to }: Pick<RowSpan, 'from' |
   }
 }
 
-export function delimiterByte(delimiter: Delimiter): number {
-  return delimiter.charCodeAt(0);
-}
+export const delimiterByte = (delimiter: Delimiter): number => delimiter.charCodeAt(0);

@@ -157,9 +157,7 @@ function guessDecimal(rows: string[][]): Decimal {
 }
 
 /** A line drawn under a header, of dashes and the like. */
-function isRule(row: string[]): boolean {
-  return row.every((c) => /^[-=:+_ ]*$/.test(c.trim()));
-}
+const isRule = (row: string[]): boolean => row.every((c) => /^[-=:+_ ]*$/.test(c.trim()));
 
 /** The header is the last full row of names above the data; a row of units may stand between. */
 function findHeader(rows: string[][], data: number, width: number): { header: number | null; unit: number | null } {

@@ -50,12 +50,11 @@ export function readLayout(file: string, dialect: Dialect, options: LogOptions):
 }
 
 /** Data rows of the head, without repeated headers and summaries. */
-function fullRows({ rows, repeats, data, width }: Dialect): string[][] {
-  return rows.slice(data).flatMap((row) => {
+const fullRows = ({ rows, repeats, data, width }: Dialect): string[][] =>
+  rows.slice(data).flatMap((row) => {
     const cells = trimmed(row, width);
     return cells.length !== width || isEmptyRow(cells) || isSummary(cells[0]) || repeats.includes(row.join('\u0001')) ? [] : [cells];
   });
-}
 
 /** A row without empty cells beyond the width. */
 export function trimmed(row: string[], width: number): string[] {
@@ -64,14 +63,10 @@ export function trimmed(row: string[], width: number): string[] {
   return length === row.length ? row : row.slice(0, length);
 }
 
-export function isEmptyRow(row: string[]): boolean {
-  return row.every((c) => c.trim() === '');
-}
+export const isEmptyRow = (row: string[]): boolean => row.every((c) => c.trim() === '');
 
 /** True for a cell that heads a row of figures about the readings above. */
-export function isSummary(cell: string): boolean {
-  return SUMMARY.test(cell.trim());
-}
+export const isSummary = (cell: string): boolean => SUMMARY.test(cell.trim());
 
 /** A name of a time in any of the languages; every word of it must say time or date. */
 function isTimeName(name: string): boolean {

@@ -62,18 +62,15 @@ export function guessRoles(columns: Candidate[]): Guess[] {
 }
 
 /** Words of a name that is written together or with signs between, such as die_1, DieTemp or room-air. */
-export function wordsOf(name: string): string {
-  return name
+export const wordsOf = (name: string): string =>
+  name
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .replace(/([A-Za-z])(\d)/g, '$1 $2')
     .replace(/[_\-./]+/g, ' ')
     .trim();
-}
 
 /** What a name says, in English too. */
-function said(name: string): string {
-  return english(wordsOf(name));
-}
+const said = (name: string): string => english(wordsOf(name));
 
 /** True for the general temperature of the very part whose hot spot stands in another column: "Card" beside "Card hot spot". */
 function sharesPart(columns: Candidate[], guesses: Guess[], i: number): boolean {
@@ -130,9 +127,7 @@ function keepOne(columns: Candidate[], guesses: Guess[], role: Role, rank: (name
   }
 }
 
-function onlyZeroAndOne(values: Float64Array): boolean {
-  return values.every((v) => Number.isNaN(v) || v === 0 || v === 1);
-}
+const onlyZeroAndOne = (values: Float64Array): boolean => values.every((v) => Number.isNaN(v) || v === 0 || v === 1);
 
 /** Readings that a temperature could have in °C or °F: whichever it is, is settled with the levels of the run. */
 function plausibleTemperature(values: Float64Array): boolean {

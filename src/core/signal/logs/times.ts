@@ -47,9 +47,7 @@ export function isDateOnly(cell: string): boolean {
   return looksLikeTime(text) && !text.includes(':');
 }
 
-export function isTimeOfDay(cell: string): boolean {
-  return CLOCK.test(cell.trim());
-}
+export const isTimeOfDay = (cell: string): boolean => CLOCK.test(cell.trim());
 
 function formOf(cell: string): Form | null {
   const text = cell.trim();

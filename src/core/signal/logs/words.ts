@@ -63,9 +63,8 @@ function patternOf(stem: string): RegExp {
 }
 
 /** Lower case, without accents; ß as ss, ł as l. */
-function plain(text: string): string {
-  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/ß/g, 'ss').replace(/ł/g, 'l').replace(/ø/g, 'o');
-}
+const plain = (text: string): string =>
+  text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/ß/g, 'ss').replace(/ł/g, 'l').replace(/ø/g, 'o');
 
 const isAscii = (text: string) => /^[\u0020-\u007e°²³µ]*$/.test(text);
 

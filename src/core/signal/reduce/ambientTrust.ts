@@ -44,15 +44,14 @@ export interface AmbientContext {
 }
 
 /** Probes of the room that show nothing at all; left out already. */
-export function deadProbes(trace: Trace): Finding[] {
-  return trace.channels
+export const deadProbes = (trace: Trace): Finding[] =>
+  trace.channels
     .filter((c) => c.role === 'ambient' && c.dead)
     .map((c) => ({
       code: 'ambient_dead',
       severity: 'warn' as const,
       message: `${c.name} has no usable reading: all are missing, impossible, or outside what air can be. It takes no part; check the probe and its cable.`,
     }));
-}
 
 /** What is doubtful about the room that the rise is taken over: each finding says what was seen and what would settle it. */
 export function ambientTrust(trace: Trace, rises: RiseSeries | null, seen: AmbientContext, options: ReduceOptions): Finding[] {
@@ -175,9 +174,8 @@ function stepOf(t: Float64Array, values: Float64Array, at: number): number | nul
   return mean(after) - mean(before);
 }
 
-function partStep(rises: RiseSeries, at: number): number | null {
-  return stepOf(rises.t, meanOfSeries(rises.sensors.map((s) => s.temperature)), at);
-}
+const partStep = (rises: RiseSeries, at: number): number | null =>
+  stepOf(rises.t, meanOfSeries(rises.sensors.map((s) => s.temperature)), at);
 
 function followFindings(c: Channel, rises: RiseSeries | null, load: Span | null): Finding[] {
   if (!rises || !load || c.constant) return [];

@@ -13,21 +13,18 @@ export const DECISION_CODES = [...ROOM_DECISIONS, 'rows_left_out', 'clock_step',
 const RESISTANCE_STANDS = ['power_differs'];
 
 /** Findings with those that a person accepted made mere warnings. */
-export function acceptFindings(findings: Finding[], accepted: string[]): Finding[] {
-  return findings.map((f) =>
+export const acceptFindings = (findings: Finding[], accepted: string[]): Finding[] =>
+  findings.map((f) =>
     f.severity === 'decide' && accepted.includes(f.code) ? { ...f, severity: 'warn', message: `${f.message} Accepted by decision.` } : f,
   );
-}
 
 /** Codes that still need a person's decision, each once. */
-export function openDecisions(findings: Finding[]): string[] {
-  return [...new Set(findings.filter((f) => f.severity === 'decide').map((f) => f.code))];
-}
+export const openDecisions = (findings: Finding[]): string[] => [
+  ...new Set(findings.filter((f) => f.severity === 'decide').map((f) => f.code)),
+];
 
 /** Whether a resistance may enter a comparison while decisions are open. */
-export function resistanceStands(decision: string[]): boolean {
-  return decision.every((code) => RESISTANCE_STANDS.includes(code));
-}
+export const resistanceStands = (decision: string[]): boolean => decision.every((code) => RESISTANCE_STANDS.includes(code));
 
 /**
  * What the value would be under the ways to decide: without each probe of the room, and with a room that reads like °F taken for it.
@@ -63,9 +60,8 @@ export function alternativesOf(trace: Trace, decision: string[], again: (trace: 
   return out;
 }
 
-function list(names: string[]): string {
-  return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
-}
+const list = (names: string[]): string =>
+  names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
 
 /** The finding of a typed room that stands in for probes that were logged. */
 export function roomReplaced(trace: Trace, room_c: number): Finding {

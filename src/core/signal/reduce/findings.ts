@@ -179,13 +179,11 @@ export function primaryFinding(sensor: string | null): Finding {
 }
 
 /** A study that compares after a fixed time must say after which. */
-export function noTimeFinding(): Finding {
-  return {
-    code: 'value_missing',
-    severity: 'reject',
-    message: 'The study compares by the value after a fixed time, and its plan does not say after how many seconds.',
-  };
-}
+export const noTimeFinding = (): Finding => ({
+  code: 'value_missing',
+  severity: 'reject',
+  message: 'The study compares by the value after a fixed time, and its plan does not say after how many seconds.',
+});
 
 /** Whether there is a room to subtract, and where it comes from. */
 export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {

@@ -103,9 +103,7 @@ export function aggregateSeries(
 }
 
 /** A quantised sensor never tells a mean better than its step allows (uniform distribution over one step). */
-export function flooredSe(se: number, resolution: number | null): number {
-  return Math.max(se, (resolution ?? 0) / Math.sqrt(12));
-}
+export const flooredSe = (se: number, resolution: number | null): number => Math.max(se, (resolution ?? 0) / Math.sqrt(12));
 
 function nearest(t: Float64Array, values: Float64Array, at: number): number | null {
   let best = -1;

@@ -239,9 +239,7 @@ function loadSpan(stages: StageSpan[]): Span | null {
 }
 
 /** The trace as it is judged where a typed room stands in for its probes. */
-function withoutAmbient(trace: Trace): Trace {
-  return { ...trace, channels: trace.channels.filter((c) => c.role !== 'ambient') };
-}
+const withoutAmbient = (trace: Trace): Trace => ({ ...trace, channels: trace.channels.filter((c) => c.role !== 'ambient') });
 
 /** A typed room temperature carries its own uncertainty into the rise. */
 function withRoom(se: number | null, trace: Trace, options: ReduceOptions, typed: boolean, times = 1): number | null {

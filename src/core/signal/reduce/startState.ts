@@ -75,6 +75,4 @@ export function startFindings(
   return findings;
 }
 
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
-}
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

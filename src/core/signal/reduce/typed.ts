@@ -90,9 +90,8 @@ function isPlausible(value: number, quantity: TypedQuantity): boolean {
   return value >= low && value <= high;
 }
 
-function example(unit: Unit | null): string {
-  return { degC: '71.2 or 160 °F', W: '140.5', MHz: '2100 or 2.1 GHz', V: '0.95', rpm: '1200', dB: '31.5' }[unit as string] ?? '4321';
-}
+const example = (unit: Unit | null): string =>
+  ({ degC: '71.2 or 160 °F', W: '140.5', MHz: '2100 or 2.1 GHz', V: '0.95', rpm: '1200', dB: '31.5' })[unit as string] ?? '4321';
 
 /**
  * A run of readings taken from a display: no trace, no window, steadiness unknown. Each reading carries its display's step as a type B

@@ -52,9 +52,8 @@ export function fitTerms(x: Float64Array, y: Float64Array, count: 1 | 2): Approa
   return best ? refine(x, y, (best as { taus: number[] }).taus) : null;
 }
 
-function solveLinear(x: Float64Array, y: Float64Array, taus: number[]) {
-  return leastSquares([x.map(() => 1), ...taus.map((tau) => x.map((v) => -Math.exp(-(v - x[0]) / tau)))], y);
-}
+const solveLinear = (x: Float64Array, y: Float64Array, taus: number[]) =>
+  leastSquares([x.map(() => 1), ...taus.map((tau) => x.map((v) => -Math.exp(-(v - x[0]) / tau)))], y);
 
 /** Gauss–Newton on ln τ with the linear part solved anew at each step; halves a step that does not improve. */
 function refine(x: Float64Array, y: Float64Array, start: number[]): Approach | null {

@@ -123,6 +123,4 @@ function changes(log: Log, step: number): Float64Array | null {
   return rate.map((v) => (Number.isNaN(v) ? 0 : v - centre));
 }
 
-function energy(values: Float64Array): number {
-  return values.reduce((sum, v) => sum + v * v, 0);
-}
+const energy = (values: Float64Array): number => values.reduce((sum, v) => sum + v * v, 0);

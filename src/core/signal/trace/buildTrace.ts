@@ -75,9 +75,8 @@ function refuseLong({ file, t, time }: Log): void {
 }
 
 /** Temperatures that serve nothing, with the reason. */
-function unusedOf(columns: LogColumn[]): { name: string; reason: string }[] {
-  return columns.filter((c) => c.role === 'ignore' && isTemperature(c.unit)).map(({ name, reason }) => ({ name, reason }));
-}
+const unusedOf = (columns: LogColumn[]): { name: string; reason: string }[] =>
+  columns.filter((c) => c.role === 'ignore' && isTemperature(c.unit)).map(({ name, reason }) => ({ name, reason }));
 
 /** @param lasts end of the run, beyond which a further file is cut; null for the first */
 function channelsOf(log: Log, offset: number, lasts: number | null): Channel[] {
@@ -164,9 +163,8 @@ const BESIDE_BAND_K = 10;
 const LIKELY_F: [number, number] = [55, 115];
 
 /** True where a room at such a level is more likely in °F, as no study allows it in °C. */
-export function likelyF(level: number, band: [number, number] | null): boolean {
-  return level >= LIKELY_F[0] && level <= LIKELY_F[1] && !(band && level >= band[0] && level <= band[1]);
-}
+export const likelyF = (level: number, band: [number, number] | null): boolean =>
+  level >= LIKELY_F[0] && level <= LIKELY_F[1] && !(band && level >= band[0] && level <= band[1]);
 
 /** Takes impossible readings out of the temperatures, and says which probes have nothing left. */
 function leaveOutImpossible(channels: Channel[], { band_c }: AmbientChoice): void {

@@ -7,9 +7,7 @@ const NOUGHT_SAMPLES = 3;
 const NOUGHT_JUMP_K = 3;
 
 /** True for the values that drivers give in place of a temperature. */
-export function isImpossible(value: number): boolean {
-  return Math.abs(value - BROKEN_C) < 0.01 || Math.abs(value - OVERFLOW_C) < 0.01;
-}
+export const isImpossible = (value: number): boolean => Math.abs(value - BROKEN_C) < 0.01 || Math.abs(value - OVERFLOW_C) < 0.01;
 
 /**
  * Readings of a probe that are none: impossible values, those outside what may be, and stretches at exactly 0.0 that begin or end with a jump.

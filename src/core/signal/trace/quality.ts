@@ -117,9 +117,7 @@ export function isStuck(
 }
 
 /** Nothing is known across a step wider than this: readings on both sides of a gap that are alike stood still for no longer than they were read. */
-function widestStep(t: Float64Array): number {
-  return GAP_PERIODS * ((t[t.length - 1] - t[0]) / Math.max(1, t.length - 1));
-}
+const widestStep = (t: Float64Array): number => GAP_PERIODS * ((t[t.length - 1] - t[0]) / Math.max(1, t.length - 1));
 
 /** Movement of the sensors beside it that a sensor would have seen: kelvin, and steps of its own. */
 const SEEN_K = 3;

@@ -49,9 +49,8 @@ export function ambientSeries(trace: Pick<Trace, 'channels' | 'room'>, span?: Sp
 }
 
 /** Ambient at other times: interpolated linearly, held at its ends. Whether it was measured there is judged where the value is taken. */
-export function ambientAt(ambient: AmbientSeries, t: Float64Array): Float64Array {
-  return interpolate(ambient.t, ambient.values, t, Number.POSITIVE_INFINITY);
-}
+export const ambientAt = (ambient: AmbientSeries, t: Float64Array): Float64Array =>
+  interpolate(ambient.t, ambient.values, t, Number.POSITIVE_INFINITY);
 
 /**
  * Usable sensors and ambient on one axis, from which rises over ambient are taken sample by sample; ambient is interpolated linearly in time.
@@ -78,14 +77,12 @@ export function riseSeries(trace: Trace, room: number | null, replaced = false):
 }
 
 /** Part of a rise series, samples [from, to). */
-export function cutRises(rises: RiseSeries, from: number, to: number): RiseSeries {
-  return {
-    t: rises.t.subarray(from, to),
-    ambient: rises.ambient?.subarray(from, to) ?? null,
-    absolute: rises.absolute,
-    sensors: rises.sensors.map(({ channel, temperature }) => ({ channel, temperature: temperature.subarray(from, to) })),
-  };
-}
+export const cutRises = (rises: RiseSeries, from: number, to: number): RiseSeries => ({
+  t: rises.t.subarray(from, to),
+  ambient: rises.ambient?.subarray(from, to) ?? null,
+  absolute: rises.absolute,
+  sensors: rises.sensors.map(({ channel, temperature }) => ({ channel, temperature: temperature.subarray(from, to) })),
+});
 
 /** Rise over ambient of a temperature on the axis of the series; the temperature itself where there is no ambient. */
 export function overAmbient(rises: RiseSeries, temperature: Float64Array): Float64Array {

@@ -2,9 +2,7 @@ import { lowerBound } from '#core/stats/quantiles';
 import type { Span } from './types';
 
 /** Index range [from, to) of the samples inside a span. */
-export function rangeOf(t: Float64Array, span: Span): [number, number] {
-  return [lowerBound(t, span.start_s), lowerBound(t, span.end_s)];
-}
+export const rangeOf = (t: Float64Array, span: Span): [number, number] => [lowerBound(t, span.start_s), lowerBound(t, span.end_s)];
 
 /** Known values of a series inside a span, with their times; not a copy where none is missing. */
 export function within(t: Float64Array, values: Float64Array, span: Span): { t: Float64Array; values: Float64Array } {
@@ -51,9 +49,8 @@ export function interpolate(t: Float64Array, values: Float64Array, at: Float64Ar
 }
 
 /** True where both are the same stretch of the same memory. */
-function isSameAxis(a: Float64Array, b: Float64Array): boolean {
-  return a === b || (a.buffer === b.buffer && a.byteOffset === b.byteOffset && a.length === b.length);
-}
+const isSameAxis = (a: Float64Array, b: Float64Array): boolean =>
+  a === b || (a.buffer === b.buffer && a.byteOffset === b.byteOffset && a.length === b.length);
 
 /** Mean of several series sample by sample; NaN where any of them is missing. */
 export function meanOfSeries(series: Float64Array[]): Float64Array {

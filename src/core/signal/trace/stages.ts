@@ -122,9 +122,7 @@ function mergeLevels(values: Float64Array, t: Float64Array, cuts: number[]): num
 }
 
 /** Half width in samples of a running median over the given seconds. */
-export function halfWidth(seconds: number, period: number): number {
-  return Math.floor(seconds / 2 / period + 1e-9);
-}
+export const halfWidth = (seconds: number, period: number): number => Math.floor(seconds / 2 / period + 1e-9);
 
 /** The drive of a run; null without any channel that could serve. */
 export function driveOf(channels: Channel[]): Drive | null {

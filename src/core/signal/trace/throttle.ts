@@ -110,9 +110,7 @@ function raised(values: Float64Array): Uint8Array {
 }
 
 /** Seconds before a drop in which a sensor at the limit counts as its cause. */
-function reachOf(channel: Channel): number {
-  return Math.max(2, 2 * channel.period_s);
-}
+const reachOf = (channel: Channel): number => Math.max(2, 2 * channel.period_s);
 
 function flagDrops(channel: Channel, span: Span, sensors: Channel[], limit: number, flags: Uint8Array): void {
   const [from, to] = rangeOf(channel.t, span);

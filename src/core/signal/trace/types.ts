@@ -95,6 +95,4 @@ export interface Span {
 }
 
 /** Channels of a role that can be relied on. */
-export function usable(trace: Trace, role: Role): Channel[] {
-  return trace.channels.filter((c) => c.role === role && !c.stuck && !c.dead);
-}
+export const usable = (trace: Trace, role: Role): Channel[] => trace.channels.filter((c) => c.role === role && !c.stuck && !c.dead);

@@ -15,19 +15,13 @@ const mixtures = new Map<number, ScaleMixture>();
  * @param k number of means, 2 to 1000
  * @param df degrees of freedom, real, at least 1 (Infinity allowed)
  */
-export function studentizedRangeCdf(q: number, k: number, df: number): number {
-  return 1 - studentizedRangeUpperTail(q, k, df);
-}
+export const studentizedRangeCdf = (q: number, k: number, df: number): number => 1 - studentizedRangeUpperTail(q, k, df);
 
 /** P(Q > q), kept accurate where it is small. */
-export function studentizedRangeUpperTail(q: number, k: number, df: number): number {
-  return rangeOf(k).upperTail(q, df);
-}
+export const studentizedRangeUpperTail = (q: number, k: number, df: number): number => rangeOf(k).upperTail(q, df);
 
 /** The q with P(Q ≤ q) = p, to a relative 1e-10. */
-export function studentizedRangeQuantile(p: number, k: number, df: number): number {
-  return rangeOf(k).quantile(p, df);
-}
+export const studentizedRangeQuantile = (p: number, k: number, df: number): number => rangeOf(k).quantile(p, df);
 
 function rangeOf(k: number): ScaleMixture {
   let mixture = mixtures.get(k);

@@ -11,9 +11,7 @@ function upperTail(t: number, df: number): number {
 }
 
 /** P(T ≤ x) for Student's t with df (real, above 0) degrees of freedom. */
-export function tCdf(x: number, df: number): number {
-  return x < 0 ? upperTail(-x, df) : 1 - upperTail(x, df);
-}
+export const tCdf = (x: number, df: number): number => (x < 0 ? upperTail(-x, df) : 1 - upperTail(x, df));
 
 /**
  * The x with P(T ≤ x) = p for Student's t with df (real, above 0) degrees of freedom.
@@ -45,6 +43,4 @@ export function tQuantile(p: number, df: number): number {
 }
 
 /** Two-sided p value P(|T| ≥ |t|). */
-export function tTwoSided(t: number, df: number): number {
-  return 2 * upperTail(Math.abs(t), df);
-}
+export const tTwoSided = (t: number, df: number): number => 2 * upperTail(Math.abs(t), df);

@@ -20,13 +20,12 @@ interface MeanWithError {
  * Budget of one specimen's rise over ambient as an absolute value: its mounts' scatter, and what each instrument may be off by.
  * @returns expanded uncertainty in K, at the confidence asked for
  */
-export function absoluteBudget(mean: MeanWithError, instruments: RiseInstrument[], confidence: number): UncertaintyBudget {
-  return combineUncertainty(
+export const absoluteBudget = (mean: MeanWithError, instruments: RiseInstrument[], confidence: number): UncertaintyBudget =>
+  combineUncertainty(
     [scatterOf('Scatter of the mounts', mean.se, mean.df), ...instruments.flatMap((i) => sourcesOf(i, share(i, instruments)))],
     [],
     confidence,
   );
-}
 
 /**
  * Budget of a difference of two specimens. Where both were measured with the same instruments, on one rig or alike on each of several, every offset
@@ -43,9 +42,7 @@ export function differenceBudget(
   return combineUncertainty([scatterOf('Scatter of the mounts of both', difference.se, difference.df), ...offsets], [], confidence);
 }
 
-function scatterOf(name: string, sd: number, df: number): UncertaintySource {
-  return { name, distribution: 'normal', sd, df, sensitivity: 1 };
-}
+const scatterOf = (name: string, sd: number, df: number): UncertaintySource => ({ name, distribution: 'normal', sd, df, sensitivity: 1 });
 
 /** Weight of an instrument in what it reads: those that read the same are averaged, as far as their sheets tell anything of them. */
 function share({ reads }: RiseInstrument, instruments: RiseInstrument[]): number {

@@ -164,13 +164,12 @@ function lackOfFit(mounts: AgedValue[][], ages: number[], best: NonNullable<Retu
 }
 
 /** Change from the first to the last age of the mounts measured at both, with its variance in units of that of a single value. */
-function changesWithin(mounts: AgedValue[][], ages: number[]): { value: number; variance: number }[] {
-  return mounts.flatMap((own) => {
+const changesWithin = (mounts: AgedValue[][], ages: number[]): { value: number; variance: number }[] =>
+  mounts.flatMap((own) => {
     const at = (k: number) => own.filter((v) => nearest(ages, v.age) === k).map((v) => v.value);
     const [first, last] = [at(0), at(ages.length - 1)];
     return first.length > 0 && last.length > 0 ? [{ value: mean(last) - mean(first), variance: 1 / first.length + 1 / last.length }] : [];
   });
-}
 
 /** Mean over the mounts at every age, by what each changed since its own first value. */
 function meansWithin(mounts: AgedValue[][], ages: number[]): { age: number; value: number }[] {
@@ -185,9 +184,8 @@ function meansWithin(mounts: AgedValue[][], ages: number[]): { age: number; valu
 }
 
 /** Value of a mount's course at an age. */
-export function courseAt({ shape, tau }: Pick<AgeingCourse, 'shape' | 'tau'>, { start, slope }: MountCourse, age: number): number {
-  return start + slope * basis(shape, tau, age);
-}
+export const courseAt = ({ shape, tau }: Pick<AgeingCourse, 'shape' | 'tau'>, { start, slope }: MountCourse, age: number): number =>
+  start + slope * basis(shape, tau, age);
 
 /** Mean change per unit of age over what was measured; for a straight course the change per unit anywhere. */
 export function meanRate({ change, ages }: AgeingCourse, per: number): { value: number; ci: [number, number] } {

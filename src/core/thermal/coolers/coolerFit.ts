@@ -84,9 +84,7 @@ interface Sweep {
 
 const powers = ({ log }: Sweep, c: number) => log.map((l) => Math.exp(-c * l));
 
-function solve(sweep: Sweep, c: number) {
-  return leastSquares([...sweep.own, powers(sweep, c)], sweep.y);
-}
+const solve = (sweep: Sweep, c: number) => leastSquares([...sweep.own, powers(sweep, c)], sweep.y);
 
 function polish(sweep: Sweep, start: number) {
   const { groups, own, log, y } = sweep;
@@ -121,9 +119,7 @@ function overMounts(inverse: Float64Array[], groups: number): number[][] {
 }
 
 /** Rise at a speed, over all mounts. */
-export function riseAt({ a, b, c }: Pick<CoolerFit, 'a' | 'b' | 'c'>, rpm: number): number {
-  return a + b * rpm ** -c;
-}
+export const riseAt = ({ a, b, c }: Pick<CoolerFit, 'a' | 'b' | 'c'>, rpm: number): number => a + b * rpm ** -c;
 
 /** Speed with a rise, by inverting the curve; null where it never gets there. */
 export function rpmAtRise({ a, b, c }: Pick<CoolerFit, 'a' | 'b' | 'c'>, rise: number): number | null {
@@ -132,9 +128,7 @@ export function rpmAtRise({ a, b, c }: Pick<CoolerFit, 'a' | 'b' | 'c'>, rise: n
 }
 
 /** Change of rise with ln(rpm) at a speed. */
-export function riseSlope({ b, c }: Pick<CoolerFit, 'b' | 'c'>, rpm: number): number {
-  return -c * b * rpm ** -c;
-}
+export const riseSlope = ({ b, c }: Pick<CoolerFit, 'b' | 'c'>, rpm: number): number => -c * b * rpm ** -c;
 
 /**
  * Standard error of the curve's shape at a speed: what all mounts share. The scatter of the readings about the curve is in each mount's own

@@ -106,6 +106,4 @@ function halved(holds: number, not: number, test: (x: number) => boolean): numbe
 }
 
 /** Rise of a cooler's curve at a level, its errors left aside. */
-function curveAt({ rise, level: fit }: Sweep, level: number): number {
-  return rise && fit ? riseAt(rise, rpmAtLevel(fit, level)) : Number.NaN;
-}
+const curveAt = ({ rise, level: fit }: Sweep, level: number): number => (rise && fit ? riseAt(rise, rpmAtLevel(fit, level)) : Number.NaN);

@@ -79,9 +79,7 @@ interface CoolerState {
 }
 
 /** May a curve be read at a speed? Not by over 5 % beyond what was measured. */
-function isInRange([low, high]: [number, number], rpm: number): boolean {
-  return rpm >= low * (1 - BEYOND) && rpm <= high * (1 + BEYOND);
-}
+const isInRange = ([low, high]: [number, number], rpm: number): boolean => rpm >= low * (1 - BEYOND) && rpm <= high * (1 + BEYOND);
 
 /** The cooler at a fan speed; null beyond the measured range. */
 export function atSpeed({ rise: fit, level }: Sweep, rpm: number): CoolerState | null {
@@ -128,9 +126,7 @@ function meterOffsets({ mounts, level }: Sweep): number[] | null {
 }
 
 /** Degrees of freedom of a level line as a whole: of the mounts' offsets, where they have some. */
-function levelDf({ own, df }: LevelFit): number {
-  return own ? own.filter((v) => v !== null).length - 1 : df;
-}
+const levelDf = ({ own, df }: LevelFit): number => (own ? own.filter((v) => v !== null).length - 1 : df);
 
 /** Speed and level that each mount of a cooler needs for a rise. */
 interface NeededAir {

@@ -206,11 +206,11 @@ export function judgeAmount(mass_mg: number, input: DoseInput): DoseJudgement {
 }
 
 /** Mean bond line that a weighed amount leaves if all of it stays on the parts, µm. */
-export function meanBondLine(mass_mg: number, area_mm2: number, density_g_per_cm3: number): number {
-  return (1000 * mass_mg) / density_g_per_cm3 / area_mm2;
-}
+export const meanBondLine = (mass_mg: number, area_mm2: number, density_g_per_cm3: number): number =>
+  (1000 * mass_mg) / density_g_per_cm3 / area_mm2;
 
 /** Parts of a two-part material by its mixing ratio, such as 1 : 1 or 10 : 1. */
-export function mixedParts(mass_mg: number, a: number, b: number): { a_mg: number; b_mg: number } {
-  return { a_mg: (mass_mg * a) / (a + b), b_mg: (mass_mg * b) / (a + b) };
-}
+export const mixedParts = (mass_mg: number, a: number, b: number): { a_mg: number; b_mg: number } => ({
+  a_mg: (mass_mg * a) / (a + b),
+  b_mg: (mass_mg * b) / (a + b),
+});

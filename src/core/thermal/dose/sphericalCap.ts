@@ -12,11 +12,7 @@ export function capVolume(diameter: number, contactAngle: number): number {
 }
 
 /** Height of the cap over the face, mm. */
-export function capHeight(diameter: number, contactAngle: number): number {
-  return (diameter / 2) * Math.tan((contactAngle * Math.PI) / 360);
-}
+export const capHeight = (diameter: number, contactAngle: number): number => (diameter / 2) * Math.tan((contactAngle * Math.PI) / 360);
 
 /** Contact diameter of a drop of some volume (mm³), mm. The volume grows with the cube of the diameter. */
-export function capDiameter(volume: number, contactAngle: number): number {
-  return Math.cbrt(volume / capVolume(1, contactAngle));
-}
+export const capDiameter = (volume: number, contactAngle: number): number => Math.cbrt(volume / capVolume(1, contactAngle));

@@ -171,6 +171,4 @@ export function removedBetween(before: HeightReading[], after: HeightReading[], 
  * @param gap_um mean gap
  * @param k conductivity, W/(m·K)
  */
-export function gapResistance(gap_um: number, k: number, area_mm2: number): number {
-  return (1e-6 * gap_um) / (k * 1e-6 * area_mm2);
-}
+export const gapResistance = (gap_um: number, k: number, area_mm2: number): number => (1e-6 * gap_um) / (k * 1e-6 * area_mm2);

@@ -69,9 +69,7 @@ export function gapTable(neighbours: Neighbour[], clamp_n: number): GapTable {
   };
 }
 
-function compressionOf(n: Neighbour, lift: number): number {
-  return (n.thickness_mm - n.gap_mm - lift) / n.thickness_mm;
-}
+const compressionOf = (n: Neighbour, lift: number): number => (n.thickness_mm - n.gap_mm - lift) / n.thickness_mm;
 
 function padForce(n: Neighbour, lift: number): number {
   const c = compressionOf(n, lift);

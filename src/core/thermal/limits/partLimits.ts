@@ -23,16 +23,14 @@ export interface PartMargin {
  * @param sensors mean rise of each sensor over the window, K
  * @param room_c °C
  */
-export function partMargins(sensors: { name: string; rise_k: number | null }[], limits: PartLimit[], room_c: number): PartMargin[] {
-  return limits.flatMap(({ part, sensors: names, limit_c }) => {
+export const partMargins = (sensors: { name: string; rise_k: number | null }[], limits: PartLimit[], room_c: number): PartMargin[] =>
+  limits.flatMap(({ part, sensors: names, limit_c }) => {
     const own = sensors.flatMap((s) => (s.rise_k !== null && names.includes(s.name) ? [{ sensor: s.name, rise_k: s.rise_k }] : []));
     if (own.length === 0) return [];
     const hottest = own.reduce((a, b) => (b.rise_k > a.rise_k ? b : a));
     return [{ part, ...hottest, margin_k: limit_c - room_c - hottest.rise_k }];
   });
-}
 
 /** The part that decides: the one with the least room to its limit; null without any. */
-export function worstMargin(margins: PartMargin[]): PartMargin | null {
-  return margins.reduce<PartMargin | null>((worst, m) => (worst && worst.margin_k <= m.margin_k ? worst : m), null);
-}
+export const worstMargin = (margins: PartMargin[]): PartMargin | null =>
+  margins.reduce<PartMargin | null>((worst, m) => (worst && worst.margin_k <= m.margin_k ? worst : m), null);

@@ -81,19 +81,14 @@ function fitOwn(x: number[], level: number[], mount: number[], groups: number[])
 }
 
 /** Level at a speed, dB. */
-export function levelAt({ a, b }: Pick<LevelFit, 'a' | 'b'>, rpm: number): number {
-  return a + b * Math.log10(rpm);
-}
+export const levelAt = ({ a, b }: Pick<LevelFit, 'a' | 'b'>, rpm: number): number => a + b * Math.log10(rpm);
 
 /** Speed with a level, by inverting the fit. */
-export function rpmAtLevel({ a, b }: Pick<LevelFit, 'a' | 'b'>, level: number): number {
-  return 10 ** ((level - a) / b);
-}
+export const rpmAtLevel = ({ a, b }: Pick<LevelFit, 'a' | 'b'>, level: number): number => 10 ** ((level - a) / b);
 
 /** Standard error of lg(rpm) at a level that all mounts share: of the slope, away from the speeds that were read. */
-export function slopeRpmError({ a, b, se_b, centre }: LevelFit, level: number): number {
-  return (Math.abs((level - a) / b - centre) * se_b) / Math.abs(b);
-}
+export const slopeRpmError = ({ a, b, se_b, centre }: LevelFit, level: number): number =>
+  (Math.abs((level - a) / b - centre) * se_b) / Math.abs(b);
 
 /** Standard error of lg(rpm) at a level: the curve's own, the level being given. */
 export function logRpmError(fit: LevelFit, level: number): number {

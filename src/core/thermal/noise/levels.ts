@@ -44,6 +44,4 @@ export function sourceLevel(level: number, floor: number | null): SourceLevel {
  * @param from distance of the reading, m
  * @param to distance asked for, m
  */
-export function atDistance(level: number, from: number, to: number): number {
-  return level + 20 * Math.log10(from / to);
-}
+export const atDistance = (level: number, from: number, to: number): number => level + 20 * Math.log10(from / to);

@@ -141,17 +141,14 @@ export function calibrateStack(stack: Stack, key: string, measured: MeasuredTota
 }
 
 /** Replaces a layer, or takes it out where nothing is given for it. */
-export function withLayer(stack: Stack, key: string, change: ((layer: StackLayer) => StackLayer) | null): Stack {
-  return {
-    ...stack,
-    layers: change === null ? stack.layers.filter((l) => l.key !== key) : stack.layers.map((l) => (l.key === key ? change(l) : l)),
-  };
-}
+export const withLayer = (stack: Stack, key: string, change: ((layer: StackLayer) => StackLayer) | null): Stack => ({
+  ...stack,
+  layers: change === null ? stack.layers.filter((l) => l.key !== key) : stack.layers.map((l) => (l.key === key ? change(l) : l)),
+});
 
 /** The limit that no material can beat: the interface takes nothing. */
-export function perfectInterface(stack: Stack, key: string): Stack {
-  return withLayer(stack, key, (l) => ({ key: l.key, name: l.name, kind: 'known', k_per_w: 0 }));
-}
+export const perfectInterface = (stack: Stack, key: string): Stack =>
+  withLayer(stack, key, (l) => ({ key: l.key, name: l.name, kind: 'known', k_per_w: 0 }));
 
 /** Takes the lid off: the cooler's interface comes to lie on the die, and its base is heated by the die's area. */
 export function lidRemoved(stack: Stack): Stack {

@@ -31,9 +31,7 @@ export function clampForce(torque: number, t: Thread): number {
 }
 
 /** Force of a spring pressed by some length, N; a sprung screw gives this and no more once it sits on its shoulder. */
-export function springForce(rate_n_per_mm: number, compression_mm: number): number {
-  return rate_n_per_mm * Math.max(0, compression_mm);
-}
+export const springForce = (rate_n_per_mm: number, compression_mm: number): number => rate_n_per_mm * Math.max(0, compression_mm);
 
 /** Units torque is given in, with their size in N·m. */
 export const TORQUE_UNITS = [

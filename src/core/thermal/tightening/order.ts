@@ -123,6 +123,5 @@ function starOrder(around: number[]): number[] {
 }
 
 /** Torques of the rounds that lead up to the final one, as shares of it: all screws once a round. */
-export function torqueRounds(final: number, rounds: number): number[] {
-  return Array.from({ length: rounds }, (_, i) => (final * (i + 1)) / rounds);
-}
+export const torqueRounds = (final: number, rounds: number): number[] =>
+  Array.from({ length: rounds }, (_, i) => (final * (i + 1)) / rounds);

@@ -8,9 +8,7 @@ import { MISFIT } from './toldLayers';
 const LEAST_SHARE = 2e-3;
 
 /** The Bayesian criterion of a fit (Schwarz 1978): less is better. */
-export function bayesianCriterion({ chi2, n, df }: Pick<LadderFit, 'chi2' | 'n' | 'df'>): number {
-  return chi2 + (n - df) * Math.log(n);
-}
+export const bayesianCriterion = ({ chi2, n, df }: Pick<LadderFit, 'chi2' | 'n' | 'df'>): number => chi2 + (n - df) * Math.log(n);
 
 /** A ladder with a boundary whose standard error is a larger share of the whole than this tells no layers. */
 const PLACED = 0.03;
@@ -112,9 +110,7 @@ function splitAt(stages: Stage[], at: number, apart: number): Stage[] {
   return [...stages.slice(0, at), ...halves, ...stages.slice(at + 1)].sort((a, b) => a.tau - b.tau);
 }
 
-function mergeAt(stages: Stage[], at: number): Stage[] {
-  return [...stages.slice(0, at), lump(stages.slice(at, at + 2)), ...stages.slice(at + 2)];
-}
+const mergeAt = (stages: Stage[], at: number): Stage[] => [...stages.slice(0, at), lump(stages.slice(at, at + 2)), ...stages.slice(at + 2)];
 
 const toChain = (stages: Stage[]): FosterChain => ({ R: stages.map((s) => s.R), tau: stages.map((s) => s.tau) });
 

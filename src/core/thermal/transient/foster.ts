@@ -13,11 +13,7 @@ export function stepResponse({ R, tau }: FosterChain, t: number): number {
 }
 
 /** Whole resistance, K/W. */
-export function totalResistance({ R }: FosterChain): number {
-  return R.reduce((sum, r) => sum + r, 0);
-}
+export const totalResistance = ({ R }: FosterChain): number => R.reduce((sum, r) => sum + r, 0);
 
 /** Capacities of the stages, J/K. */
-export function fosterCapacities({ R, tau }: FosterChain): number[] {
-  return R.map((r, i) => tau[i] / r);
-}
+export const fosterCapacities = ({ R, tau }: FosterChain): number[] => R.map((r, i) => tau[i] / r);

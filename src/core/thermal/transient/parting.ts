@@ -96,9 +96,8 @@ function sizesOf(a: BinnedMount, b: BinnedMount): Size[] {
 }
 
 /** Resistance of the first nodes of one of the ladders. */
-function upTo(fit: LadderFit, ladder: number, nodes: number): Estimate {
-  return nodes === 0 ? { value: 0, se: 0 } : fit.estimate((l) => sum(l[ladder].R.slice(0, nodes)));
-}
+const upTo = (fit: LadderFit, ladder: number, nodes: number): Estimate =>
+  nodes === 0 ? { value: 0, se: 0 } : fit.estimate((l) => sum(l[ladder].R.slice(0, nodes)));
 
 function describe(
   kind: Parting['kind'],
@@ -129,6 +128,4 @@ function describe(
   };
 }
 
-function sum(values: number[]): number {
-  return values.reduce((a, b) => a + b, 0);
-}
+const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);

@@ -23,13 +23,12 @@ export interface QueuedMount {
 const EACH_RIG = 4;
 
 /** Has every specimen its mounts? The reference's extra ones that were not made are not waited for then, nor a state that cannot be mounted again. */
-function isComplete({ mounts, context }: PlanView): boolean {
-  return context.specimens.every((s) => {
+const isComplete = ({ mounts, context }: PlanView): boolean =>
+  context.specimens.every((s) => {
     const own = mounts.filter((m) => m.specimen === s.name);
     const wanted = s.plan.fixed ? 1 : own.filter((m) => !m.extra).length;
     return own.filter((m) => m.state === 'done').length >= wanted;
   });
-}
 
 /** What comes next on each rig, over all studies with an order; a mount leaves the queue when its runs are in. */
 export async function benchQueue(): Promise<QueuedMount[]> {

@@ -93,43 +93,41 @@ export function BenchNow({ lanes: first, queue: queued, rigs }: BenchNowProps) {
 }
 
 /** One rig with its run, to be read from two metres. */
-function Lane({ lane, rig }: { lane: LiveLane; rig: string }) {
-  return (
-    <section className="section-rule mt-5" aria-label={`${rig}, live`}>
-      <a
-        href={`/live/${lane.id}`}
-        className="grid items-end gap-x-8 gap-y-2 no-underline hover:bg-band md:grid-cols-[250px_minmax(0,1fr)_auto]"
-      >
-        <span>
-          <span className="block text-title font-semibold">{rig}</span>
-          <span className="flex items-center gap-2">
-            <SpecimenMark position={lane.specimen_position} size={6} />
-            {lane.name}
-          </span>
-          <span className="text-soft">
-            {lane.kind === 'conditioning' ? 'cycle' : 'run'} {lane.cycle} of {lane.cycles}
-          </span>
+const Lane = ({ lane, rig }: { lane: LiveLane; rig: string }) => (
+  <section className="section-rule mt-5" aria-label={`${rig}, live`}>
+    <a
+      href={`/live/${lane.id}`}
+      className="grid items-end gap-x-8 gap-y-2 no-underline hover:bg-band md:grid-cols-[250px_minmax(0,1fr)_auto]"
+    >
+      <span>
+        <span className="block text-title font-semibold">{rig}</span>
+        <span className="flex items-center gap-2">
+          <SpecimenMark position={lane.specimen_position} size={6} />
+          {lane.name}
         </span>
-        <span>
-          <span className="block text-verdict leading-tight font-semibold">{STAGE_WORDS[lane.stage]}</span>
-          <span className="block text-name">
-            {lane.steady_in ? `Steady ${between(lane.steady_in.low, lane.steady_in.high)}` : lane.waits}
-          </span>
+        <span className="text-soft">
+          {lane.kind === 'conditioning' ? 'cycle' : 'run'} {lane.cycle} of {lane.cycles}
         </span>
-        <span className="md:text-right">
-          {lane.rise_k === null ? (
-            <span className="text-soft">no rise yet</span>
-          ) : (
-            <Figure value={write(lane.rise_k, 1)} unit="K" size="large" />
-          )}
+      </span>
+      <span>
+        <span className="block text-verdict leading-tight font-semibold">{STAGE_WORDS[lane.stage]}</span>
+        <span className="block text-name">
+          {lane.steady_in ? `Steady ${between(lane.steady_in.low, lane.steady_in.high)}` : lane.waits}
         </span>
-      </a>
-      <div className="mt-2">
-        <StageTrack stage={lane.stage} small />
-      </div>
-    </section>
-  );
-}
+      </span>
+      <span className="md:text-right">
+        {lane.rise_k === null ? (
+          <span className="text-soft">no rise yet</span>
+        ) : (
+          <Figure value={write(lane.rise_k, 1)} unit="K" size="large" />
+        )}
+      </span>
+    </a>
+    <div className="mt-2">
+      <StageTrack stage={lane.stage} small />
+    </div>
+  </section>
+);
 
 /** The order's next mounts, rig by rig. */
 function Queue({ queue }: { queue: QueuedMount[] }) {

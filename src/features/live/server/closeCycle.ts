@@ -63,11 +63,10 @@ function planOf(live: PlacedLive, cycle: CycleRow, logs: WrittenLog[]): ImportPl
 }
 
 /** Events marked within a cycle, from its first reading. */
-function marksOf(live: PlacedLive, cycle: CycleRow): { event: string; at_s: number }[] {
-  return live.state.marks
+const marksOf = (live: PlacedLive, cycle: CycleRow): { event: string; at_s: number }[] =>
+  live.state.marks
     .filter((m) => m.at_s >= cycle.from_s && m.at_s < cycle.to_s)
     .map((m) => ({ event: m.event, at_s: m.at_s - cycle.from_s }));
-}
 
 /** The readings of a cycle as logs, the one with the part's sensors first: it carries the clock. */
 async function logsOf(live: PlacedLive, cycle: CycleRow): Promise<WrittenLog[]> {

@@ -6,9 +6,7 @@ import type { LiveSource } from '#features/shelf/model/channelMap';
 import type { Collector, Listener, RunClock } from './readings';
 
 /** Folder in which logs may grow; files outside are never read. */
-function logFolder(): string {
-  return process.env.WARM_GAUGE_LOGS ?? path.join(process.cwd(), '.data', 'logs');
-}
+const logFolder = (): string => process.env.WARM_GAUGE_LOGS ?? path.join(process.cwd(), '.data', 'logs');
 
 const LOOK_MS = 200;
 const MOST_AT_ONCE = 1024 * 1024;

@@ -111,8 +111,8 @@ function paced(work: () => Promise<void>): () => void {
 }
 
 /** State and readings of one live run as they come. */
-export function liveEvents(id: number, signal: AbortSignal): Response {
-  return eventStream(signal, (send) => {
+export const liveEvents = (id: number, signal: AbortSignal): Response =>
+  eventStream(signal, (send) => {
     const tell = paced(async () => send('state', (await liveView(id)) satisfies LiveView));
     tell();
     return listen((news) => {
@@ -125,15 +125,13 @@ export function liveEvents(id: number, signal: AbortSignal): Response {
       }
     });
   });
-}
 
 /** All rigs as they go on. */
-export function benchEvents(signal: AbortSignal): Response {
-  return eventStream(signal, (send) => {
+export const benchEvents = (signal: AbortSignal): Response =>
+  eventStream(signal, (send) => {
     const tell = paced(async () => send('lanes', (await liveLanes()) satisfies LiveLane[]));
     tell();
     return listen((news) => {
       if (news.live === 0 || news.state) tell();
     });
   });
-}

@@ -74,9 +74,8 @@ function viewOf(live: PlacedLive, alarms: AlarmRow[], refusals: RefusalRow[], cy
   };
 }
 
-function clockOf({ started_at, ended_at, time_scale, state }: PlacedLive): number {
-  return ended_at ? state.t : ((Date.now() - started_at.getTime()) / 1000) * time_scale;
-}
+const clockOf = ({ started_at, ended_at, time_scale, state }: PlacedLive): number =>
+  ended_at ? state.t : ((Date.now() - started_at.getTime()) / 1000) * time_scale;
 
 /** What the bench shows of each rig's live run. */
 export interface LiveLane {

@@ -94,8 +94,8 @@ async function cut(load: WatchedLoad, why: string): Promise<void> {
 }
 
 /** True where the command was taken by a connection that was made for it. */
-function send({ host, port, command }: OffCommand): Promise<boolean> {
-  return new Promise((heard) => {
+const send = ({ host, port, command }: OffCommand): Promise<boolean> =>
+  new Promise((heard) => {
     const socket = connect({ host, port });
     const end = (ok: boolean) => {
       clearTimeout(timer);
@@ -110,7 +110,6 @@ function send({ host, port, command }: OffCommand): Promise<boolean> {
       socket.once('data', () => end(true));
     });
   });
-}
 
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => {});
 setInterval(look, LOOK_MS);

@@ -19,9 +19,10 @@ export interface RunClock {
   scale: number;
 }
 
-export function runClock(started_at: Date, scale: number): RunClock {
-  return { now: () => ((Date.now() - started_at.getTime()) / 1000) * scale, scale };
-}
+export const runClock = (started_at: Date, scale: number): RunClock => ({
+  now: () => ((Date.now() - started_at.getTime()) / 1000) * scale,
+  scale,
+});
 
 /** Something that reads a source until it is stopped. */
 export interface Collector {

@@ -1,5 +1,6 @@
 import pg from 'pg';
 import { database, isDatabaseGone } from '#app/database/pool';
+import { execute, many, only } from '#app/database/query';
 import { log } from '#app/log';
 import { OwnStore } from '#app/ownStore';
 import { type LiveNews, listOpenLive } from '#features/live/store/live';
@@ -72,16 +73,15 @@ export class Supervisor {
     };
     client.on('error', gone).on('end', gone);
     client.on('notification', ({ payload }) => this.hear(payload ?? ''));
-    await client.query('listen live');
+    await execute(client)`listen live`;
     return client;
   }
 
   /** True where another process looks after live runs. */
   private async hasOthers(): Promise<boolean> {
-    const { rows } = await (this.client as pg.Client).query<{ n: number }>(
-      'select count(*) as n from pg_stat_activity where application_name = $1',
-      [LISTENER],
-    );
+    const rows = await many<{ n: number }>(
+      this.client as pg.Client,
+    )`select count(*) as n from pg_stat_activity where application_name = ${LISTENER}`;
     return rows[0].n > 1;
   }
 
@@ -93,8 +93,7 @@ export class Supervisor {
   }
 
   private async lock(id: number): Promise<boolean> {
-    const { rows } = await (this.client as pg.Client).query<{ got: boolean }>('select pg_try_advisory_lock($1, $2) as got', [FOLLOWS, id]);
-    return rows[0].got;
+    return (await only<{ got: boolean }>(this.client as pg.Client)`select pg_try_advisory_lock(${FOLLOWS}, ${id}) as got`).got;
   }
 
   /** A run whose lock was lost goes on here, unless another process has taken it up. */

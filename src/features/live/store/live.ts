@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, first, many, only, sql, touches } from '#app/database/query';
 import type { Check } from '#core/live/preflight';
 import type { ClosedCycle, LiveSettings, LiveState } from '#core/live/types';
 import type { LiveSource } from '#features/shelf/model/channelMap';
@@ -52,55 +53,37 @@ export interface PlacedLive extends LiveRow {
   study: string;
 }
 
-const PLACED = `
-  select l.*, m.number as mount, g.name as rig, sp.id as specimen_id, sp.name as specimen, sp.position as specimen_position,
-         st.id as study_id, st.title as study
-  from live_runs l join mounts m on m.id = l.mount_id join rigs g on g.id = l.rig_id
-  join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id`;
+const PLACED = sql`select l.*, p.* from live_runs l join placed_mounts p using (mount_id, rig_id)`;
 
-export async function getLive(db: Client, id: number): Promise<PlacedLive | null> {
-  const { rows } = await db.query<PlacedLive>(`${PLACED} where l.id = $1`, [id]);
-  return rows[0] ?? null;
-}
+export const getLive = (db: Client, id: number) => first<PlacedLive>(db)`${PLACED} where l.id = ${id}`;
 
 /** Live runs that go on, and the newest ended one of each rig. */
-export async function listLive(db: Client): Promise<PlacedLive[]> {
-  const { rows } = await db.query<PlacedLive>(
-    `${PLACED} where l.ended_at is null or l.id in (select max(id) from live_runs group by rig_id) order by l.rig_id, l.id desc`,
-  );
-  return rows;
-}
+export const listLive = (db: Client) =>
+  many<PlacedLive>(db)`
+    ${PLACED} where l.ended_at is null or l.id in (select max(id) from live_runs group by rig_id) order by l.rig_id, l.id desc`;
 
-export async function listOpenLive(db: Client): Promise<number[]> {
-  const { rows } = await db.query<{ id: number }>('select id from live_runs where ended_at is null order by id');
-  return rows.map((r) => r.id);
-}
+export const listOpenLive = async (db: Client) =>
+  (await many<{ id: number }>(db)`select id from live_runs where ended_at is null order by id`).map((r) => r.id);
 
 /** Begins a live run; null where the rig has one already. */
-export async function insertLive(
+export const insertLive = async (
   db: Client,
   l: Pick<LiveRow, 'mount_id' | 'rig_id' | 'who' | 'settings' | 'sources' | 'time_scale' | 'state'>,
-): Promise<number | null> {
-  const { rows } = await db.query<{ id: number }>(
-    `insert into live_runs (mount_id, rig_id, who, settings, sources, time_scale, state) values ($1, $2, $3, $4, $5, $6, $7)
-     on conflict (rig_id) where ended_at is null do nothing returning id`,
-    [l.mount_id, l.rig_id, l.who, l.settings, JSON.stringify(l.sources), l.time_scale, l.state],
-  );
-  return rows[0]?.id ?? null;
-}
+): Promise<number | null> =>
+  (
+    await first<{ id: number }>(db)`
+      insert into live_runs (mount_id, rig_id, who, settings, sources, time_scale, state) values (${l.mount_id}, ${l.rig_id}, ${l.who},
+         ${l.settings}, ${JSON.stringify(l.sources)}, ${l.time_scale}, ${l.state})
+      on conflict (rig_id) where ended_at is null do nothing returning id`
+  )?.id ?? null;
 
 /** Keeps where a live run stands; false where it has been ended or taken away meanwhile. */
-export async function saveLive(db: Client, id: number, l: Pick<LiveRow, 'state' | 'forecast' | 'checks' | 'health'>): Promise<boolean> {
-  const { rowCount } = await db.query(
-    'update live_runs set state = $2, forecast = $3, checks = $4, health = $5 where id = $1 and ended_at is null',
-    [id, l.state, l.forecast, JSON.stringify(l.checks), l.health],
-  );
-  return rowCount === 1;
-}
+export const saveLive = (db: Client, id: number, l: Pick<LiveRow, 'state' | 'forecast' | 'checks' | 'health'>) =>
+  touches(db)`
+    update live_runs set state = ${l.state}, forecast = ${l.forecast}, checks = ${JSON.stringify(l.checks)}, health = ${l.health} where id
+    = ${id} and ended_at is null`;
 
-export async function endLive(db: Client, id: number): Promise<void> {
-  await db.query('update live_runs set ended_at = now() where id = $1 and ended_at is null', [id]);
-}
+export const endLive = (db: Client, id: number) => execute(db)`update live_runs set ended_at = now() where id = ${id} and ended_at is null`;
 
 /** Readings of one source with sequence numbers that follow each other. */
 export interface Batch {
@@ -142,75 +125,52 @@ function unpackBatch(row: BatchRow): Batch & { id: number } {
 
 /** Keeps a batch, and tells every process of it when it is committed. */
 export async function insertBatch(db: Client, liveId: number, batch: Batch): Promise<void> {
-  const { rows } = await db.query<{ id: number }>(
-    `insert into live_batches (live_id, source, seq_from, seq_to, t_from, t_to, channels, readings)
-     values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`,
-    [
-      liveId,
-      batch.source,
-      batch.seq_from,
-      batch.seq_from + batch.t.length - 1,
-      Math.min(...batch.t),
-      Math.max(...batch.t),
-      batch.channels.map((c) => c.name),
-      packBatch(batch),
-    ],
-  );
-  await db.query(`select pg_notify('live', $1)`, [JSON.stringify({ live: liveId, batch: rows[0].id })]);
+  const rows = await many<{ id: number }>(db)`
+    insert into live_batches (live_id, source, seq_from, seq_to, t_from, t_to, channels, readings)
+    values (${liveId}, ${batch.source}, ${batch.seq_from}, ${batch.seq_from + batch.t.length - 1}, ${Math.min(...batch.t)},
+      ${Math.max(...batch.t)}, ${batch.channels.map((c) => c.name)}, ${packBatch(batch)}) returning id`;
+  await execute(db)`select pg_notify('live', ${JSON.stringify({ live: liveId, batch: rows[0].id })})`;
 }
 
 /** Holds a source's sequence until the transaction ends, so that two that send the same numbers follow each other. */
-export async function lockSource(db: Client, liveId: number, source: string): Promise<void> {
-  await db.query('select pg_advisory_xact_lock(hashtextextended($1, $2))', [source, liveId]);
-}
+export const lockSource = (db: Client, liveId: number, source: string) =>
+  execute(db)`select pg_advisory_xact_lock(hashtextextended(${source}, ${liveId}))`;
 
 /** Time of the newest reading of a source that is stored, s of the run's clock; null where there is none. */
-export async function newestStored(db: Client, liveId: number, source: string): Promise<number | null> {
-  const { rows } = await db.query<{ t: number | null }>(
-    'select max(t_to)::float8 as t from live_batches where live_id = $1 and source = $2',
-    [liveId, source],
-  );
-  return rows[0].t;
-}
+export const newestStored = async (db: Client, liveId: number, source: string): Promise<number | null> =>
+  (await only<{ t: number | null }>(db)`select max(t_to)::float8 as t from live_batches where live_id = ${liveId} and source = ${source}`)
+    .t;
 
 /** Batches of a source that hold any of the sequence numbers. */
-export async function listOverlapping(db: Client, liveId: number, source: string, from: number, to: number): Promise<Batch[]> {
-  const { rows } = await db.query<BatchRow>(
-    'select id, source, seq_from, seq_to, channels, readings from live_batches where live_id = $1 and source = $2 and seq_from <= $4 and seq_to >= $3',
-    [liveId, source, from, to],
-  );
-  return rows.map(unpackBatch);
-}
+export const listOverlapping = async (db: Client, liveId: number, source: string, from: number, to: number): Promise<Batch[]> =>
+  (
+    await many<BatchRow>(db)`
+      select id, source, seq_from, seq_to, channels, readings from live_batches where live_id = ${liveId} and source = ${source} and
+      seq_from <= ${to} and seq_to >= ${from}`
+  ).map(unpackBatch);
 
 export async function highestSeq(db: Client, liveId: number, source: string): Promise<number> {
-  const { rows } = await db.query<{ seq: number | null }>(
-    'select max(seq_to) as seq from live_batches where live_id = $1 and source = $2',
-    [liveId, source],
-  );
+  const rows = await many<{ seq: number | null }>(db)`
+    select max(seq_to) as seq from live_batches where live_id = ${liveId} and source = ${source}`;
   return rows[0].seq ?? 0;
 }
 
 export async function getBatch(db: Client, id: number): Promise<Batch | null> {
-  const { rows } = await db.query<BatchRow>('select id, source, seq_from, seq_to, channels, readings from live_batches where id = $1', [
-    id,
-  ]);
+  const rows = await many<BatchRow>(db)`select id, source, seq_from, seq_to, channels, readings from live_batches where id = ${id}`;
   return rows[0] ? unpackBatch(rows[0]) : null;
 }
 
 /** Batches of a live run with readings from a time on, in the order of their times. */
-export async function listBatches(
+export const listBatches = async (
   db: Client,
   liveId: number,
   from: number,
   to = Number.POSITIVE_INFINITY,
-): Promise<(Batch & { id: number })[]> {
-  const { rows } = await db.query<BatchRow>(
-    `select id, source, seq_from, seq_to, channels, readings from live_batches
-     where live_id = $1 and t_to >= $2 and t_from < $3 order by t_from, id`,
-    [liveId, from, to],
-  );
-  return rows.map(unpackBatch);
-}
+): Promise<(Batch & { id: number })[]> =>
+  (
+    await many<BatchRow>(db)`select id, source, seq_from, seq_to, channels, readings from live_batches
+      where live_id = ${liveId} and t_to >= ${from} and t_from < ${to} order by t_from, id`
+  ).map(unpackBatch);
 
 export interface OrderRow {
   id: number;
@@ -221,21 +181,14 @@ export interface OrderRow {
 
 /** Keeps what a person told a live run, and wakes whoever follows it. */
 export async function insertOrder(db: Client, liveId: number, kind: string, about: Record<string, unknown>, who: string): Promise<void> {
-  await db.query('insert into live_orders (live_id, kind, about, who) values ($1, $2, $3, $4)', [liveId, kind, about, who]);
+  await execute(db)`insert into live_orders (live_id, kind, about, who) values (${liveId}, ${kind}, ${about}, ${who})`;
   await notifyLive(db, { live: liveId, order: true });
 }
 
-export async function listOrders(db: Client, liveId: number): Promise<OrderRow[]> {
-  const { rows } = await db.query<OrderRow>(
-    'select id, kind, about, who from live_orders where live_id = $1 and obeyed_at is null order by id',
-    [liveId],
-  );
-  return rows;
-}
+export const listOrders = (db: Client, liveId: number) =>
+  many<OrderRow>(db)`select id, kind, about, who from live_orders where live_id = ${liveId} and obeyed_at is null order by id`;
 
-export async function markObeyed(db: Client, id: number): Promise<void> {
-  await db.query('update live_orders set obeyed_at = now() where id = $1', [id]);
-}
+export const markObeyed = (db: Client, id: number) => execute(db)`update live_orders set obeyed_at = now() where id = ${id}`;
 
 export interface LiveNews {
   live: number;
@@ -244,9 +197,7 @@ export interface LiveNews {
   order?: boolean;
 }
 
-export async function notifyLive(db: Client, news: LiveNews): Promise<void> {
-  await db.query(`select pg_notify('live', $1)`, [JSON.stringify(news)]);
-}
+export const notifyLive = (db: Client, news: LiveNews) => execute(db)`select pg_notify('live', ${JSON.stringify(news)})`;
 
 export interface AlarmRow {
   id: number;
@@ -262,34 +213,27 @@ export interface AlarmRow {
 
 /** Raises what is not raised yet, words the lasting ones anew, and ends those that passed. True for each that is new. */
 export async function syncAlarms(db: Client, liveId: number, at_s: number, alarms: { code: string; message: string }[]): Promise<string[]> {
-  const { rows } = await db.query<{ code: string; fresh: boolean }>(
-    `with now_on as (select code, message from jsonb_to_recordset($3::jsonb) as a(code text, message text)),
-          gone as (update live_alarms set ended_at = now() where live_id = $1 and ended_at is null and code not in (select code from now_on))
-     insert into live_alarms (live_id, code, message, at_s) select $1, code, message, $2 from now_on
-     on conflict (live_id, code) where ended_at is null do update set message = excluded.message
-     returning code, xmax = 0 as fresh`,
-    [liveId, at_s, JSON.stringify(alarms.map(({ code, message }) => ({ code, message })))],
-  );
+  const rows = await many<{ code: string; fresh: boolean }>(db)`
+    with now_on as (select code, message from
+     jsonb_to_recordset(${JSON.stringify(alarms.map(({ code, message }) => ({ code, message })))}::jsonb) as a(code text, message text)),
+         gone as (update live_alarms set ended_at = now() where live_id = ${liveId} and ended_at is null and code not in (select code
+           from now_on))
+    insert into live_alarms (live_id, code, message, at_s) select ${liveId}, code, message, ${at_s} from now_on
+    on conflict (live_id, code) where ended_at is null do update set message = excluded.message
+    returning code, xmax = 0 as fresh`;
   return rows.filter((r) => r.fresh).map((r) => r.code);
 }
 
 /** Alarms of a live run that last or were not seen yet, the newest first; of all that go on where none is named. */
-export async function listAlarms(db: Client, liveId: number | null): Promise<AlarmRow[]> {
-  const { rows } = await db.query<AlarmRow>(
-    `select a.* from live_alarms a join live_runs l on l.id = a.live_id
-     where ($1::bigint is null and l.ended_at is null or a.live_id = $1) and (a.ended_at is null or a.acknowledged_at is null)
-     order by a.ended_at is null desc, a.id desc limit 50`,
-    [liveId],
-  );
-  return rows;
-}
+export const listAlarms = (db: Client, liveId: number | null) => many<AlarmRow>(db)`
+  select a.* from live_alarms a join live_runs l on l.id = a.live_id
+  where (${liveId}::bigint is null and l.ended_at is null or a.live_id = ${liveId}) and (a.ended_at is null or a.acknowledged_at is
+    null)
+  order by a.ended_at is null desc, a.id desc limit 50`;
 
-export async function acknowledgeAlarms(db: Client, liveId: number, who: string): Promise<void> {
-  await db.query('update live_alarms set acknowledged_at = now(), acknowledged_by = $2 where live_id = $1 and acknowledged_at is null', [
-    liveId,
-    who,
-  ]);
-}
+export const acknowledgeAlarms = (db: Client, liveId: number, who: string) =>
+  execute(db)`
+    update live_alarms set acknowledged_at = now(), acknowledged_by = ${who} where live_id = ${liveId} and acknowledged_at is null`;
 
 export interface RefusalRow {
   source: string;
@@ -299,21 +243,13 @@ export interface RefusalRow {
   last_at: Date;
 }
 
-export async function countRefusal(db: Client, liveId: number, source: string, code: string, message: string, count = 1): Promise<void> {
-  await db.query(
-    `insert into live_refusals (live_id, source, code, message, count) values ($1, $2, $3, $4, $5)
-     on conflict (live_id, source, code) do update set count = live_refusals.count + excluded.count, message = excluded.message, last_at = now()`,
-    [liveId, source, code, message, count],
-  );
-}
+export const countRefusal = (db: Client, liveId: number, source: string, code: string, message: string, count = 1) => execute(db)`
+  insert into live_refusals (live_id, source, code, message, count) values (${liveId}, ${source}, ${code}, ${message}, ${count})
+  on conflict (live_id, source, code) do update set count = live_refusals.count + excluded.count, message = excluded.message, last_at =
+    now()`;
 
-export async function listRefusals(db: Client, liveId: number): Promise<RefusalRow[]> {
-  const { rows } = await db.query<RefusalRow>(
-    'select source, code, message, count, last_at from live_refusals where live_id = $1 order by last_at desc',
-    [liveId],
-  );
-  return rows;
-}
+export const listRefusals = (db: Client, liveId: number) =>
+  many<RefusalRow>(db)`select source, code, message, count, last_at from live_refusals where live_id = ${liveId} order by last_at desc`;
 
 export interface CycleRow {
   cycle: number;
@@ -330,34 +266,19 @@ export interface CycleRow {
 }
 
 /** Keeps that a cycle closed; one that is known stays as it is. */
-export async function insertCycle(db: Client, liveId: number, c: ClosedCycle): Promise<void> {
-  await db.query('insert into live_cycles (live_id, cycle, from_s, to_s, reason) values ($1, $2, $3, $4, $5) on conflict do nothing', [
-    liveId,
-    c.cycle,
-    c.from_s,
-    c.to_s,
-    c.reason,
-  ]);
-}
+export const insertCycle = (db: Client, liveId: number, c: ClosedCycle) =>
+  execute(db)`
+    insert into live_cycles (live_id, cycle, from_s, to_s, reason) values (${liveId}, ${c.cycle}, ${c.from_s}, ${c.to_s}, ${c.reason}) on
+    conflict do nothing`;
 
-export async function listCycles(db: Client, liveId: number): Promise<CycleRow[]> {
-  const { rows } = await db.query<CycleRow>(
-    `select c.cycle, c.import_id, c.from_s, c.to_s, c.reason, c.run_id, c.problem, r.number as run_number, r.rise_k, r.valid
-     from live_cycles c left join runs r on r.id = c.run_id where c.live_id = $1 order by c.cycle`,
-    [liveId],
-  );
-  return rows;
-}
+export const listCycles = (db: Client, liveId: number) => many<CycleRow>(db)`
+  select c.cycle, c.import_id, c.from_s, c.to_s, c.reason, c.run_id, c.problem, r.number as run_number, r.rise_k, r.valid
+  from live_cycles c left join runs r on r.id = c.run_id where c.live_id = ${liveId} order by c.cycle`;
 
-export async function finishCycle(db: Client, liveId: number, cycle: number, runId: number | null, problem: string | null): Promise<void> {
-  await db.query('update live_cycles set run_id = $3, problem = $4 where live_id = $1 and cycle = $2', [liveId, cycle, runId, problem]);
-}
+export const finishCycle = (db: Client, liveId: number, cycle: number, runId: number | null, problem: string | null) =>
+  execute(db)`update live_cycles set run_id = ${runId}, problem = ${problem} where live_id = ${liveId} and cycle = ${cycle}`;
 
 /** Keeps what is added to a device's times, so that every process adds the same. */
-export async function saveClockOffset(db: Client, liveId: number, source: string, offset: number): Promise<void> {
-  await db.query(`update live_runs set clocks = clocks || jsonb_build_object($2::text, $3::double precision) where id = $1`, [
-    liveId,
-    source,
-    offset,
-  ]);
-}
+export const saveClockOffset = (db: Client, liveId: number, source: string, offset: number) =>
+  execute(db)`
+    update live_runs set clocks = clocks || jsonb_build_object(${source}::text, ${offset}::double precision) where id = ${liveId}`;

@@ -56,6 +56,5 @@ export function mountFindings({ states, steps, stops, neighbours, torque_max_nm,
   return findings;
 }
 
-export function torqueSentence(torque: number, most: number): string {
-  return `${torque} N·m is above the ${most} N·m that the rig’s screws take: too tight can bend the board or keep it from starting.`;
-}
+export const torqueSentence = (torque: number, most: number): string =>
+  `${torque} N·m is above the ${most} N·m that the rig’s screws take: too tight can bend the board or keep it from starting.`;

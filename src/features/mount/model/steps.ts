@@ -253,6 +253,5 @@ export function hardStops({
 }
 
 /** One rectangle lies within another, turned or not. */
-function fits(a: { l: number; w: number }, b: { l: number; w: number }): boolean {
-  return (a.l <= b.l && a.w <= b.w) || (a.l <= b.w && a.w <= b.l);
-}
+const fits = (a: { l: number; w: number }, b: { l: number; w: number }): boolean =>
+  (a.l <= b.l && a.w <= b.w) || (a.l <= b.w && a.w <= b.l);

@@ -31,9 +31,8 @@ const step = (key: StepKey, what: string[], more: Partial<MountStep> = {}): Moun
 });
 
 /** Steps that work on the machine adds to those of the mount. */
-export function workSteps(work: WorkKind[], { kind, sheet, teardown }: WorkSetting): MountStep[] {
-  return work.flatMap((w) => STEPS[w]({ kind, sheet, teardown }));
-}
+export const workSteps = (work: WorkKind[], { kind, sheet, teardown }: WorkSetting): MountStep[] =>
+  work.flatMap((w) => STEPS[w]({ kind, sheet, teardown }));
 
 const STEPS: Record<WorkKind, (setting: WorkSetting) => MountStep[]> = {
   teardown: ({ teardown }) => [

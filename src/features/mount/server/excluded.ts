@@ -1,5 +1,6 @@
 import { insertChange } from '#app/database/changes';
 import { transaction } from '#app/database/pool';
+import { many } from '#app/database/query';
 import { Refusal } from '#app/refusal';
 import { setMountExcluded } from '#features/mount/store/attempts';
 
@@ -15,10 +16,8 @@ export async function excludeMount(mountId: number, given: Record<string, unknow
       field: 'reason',
     });
   return transaction(async (client) => {
-    const { rows } = await client.query<{ before: string | null }>(
-      'select excluded_reason as before from mounts where id = $1 for update',
-      [mountId],
-    );
+    const rows = await many<{ before: string | null }>(client)`
+      select excluded_reason as before from mounts where id = ${mountId} for update`;
     if (!(await setMountExcluded(client, mountId, reason, who))) throw new Refusal(`There is no mount ${mountId}.`, 404);
     const action = reason === null ? 'include' : 'exclude';
     await insertChange(client, {

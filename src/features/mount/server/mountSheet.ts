@@ -85,17 +85,16 @@ export async function beginMount(studyId: number, given: Record<string, unknown>
 }
 
 /** Begins the next try of a mount that was lifted, or the first of one that was imported. */
-export async function beginAttempt(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
-  return transaction(async (client) => {
+export const beginAttempt = async (mountId: number, given: Record<string, unknown>): Promise<MountSheetView> =>
+  transaction(async (client) => {
     if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
     await insertAttempt(client, mountId, readWho(given.who));
     return mountSheet(mountId, client);
   });
-}
 
 /** Writes what was done at one step; the other steps stay as they are, so that two devices can work on one mount. */
-export async function saveStep(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
-  return transaction(async (client) => {
+export const saveStep = async (mountId: number, given: Record<string, unknown>): Promise<MountSheetView> =>
+  transaction(async (client) => {
     const attempt = await openAttempt(client, mountId);
     if (given.who !== undefined) attempt.who = readWho(given.who);
     if (given.work !== undefined) attempt.work = readWork(given.work);
@@ -111,7 +110,6 @@ export async function saveStep(mountId: number, given: Record<string, unknown>):
     await saveAttempt(client, attempt);
     return mountSheet(mountId, client);
   });
-}
 
 /** A step is not done before its grave caution is acknowledged, or its hard stop has a reason. */
 async function checkDone(client: Client, mountId: number, attempt: AttemptRow, key: MountStep['key']): Promise<void> {
@@ -126,8 +124,8 @@ async function checkDone(client: Client, mountId: number, attempt: AttemptRow, k
 }
 
 /** Ends the try under way; one that is not ready keeps its reason, and the next begins. */
-export async function endAttempt(mountId: number, given: Record<string, unknown>): Promise<MountSheetView> {
-  return transaction(async (client) => {
+export const endAttempt = async (mountId: number, given: Record<string, unknown>): Promise<MountSheetView> =>
+  transaction(async (client) => {
     const attempt = await openAttempt(client, mountId);
     const { outcome } = given;
     if (typeof outcome !== 'string' || !Object.hasOwn(TRY_ENDS, outcome))
@@ -144,7 +142,6 @@ export async function endAttempt(mountId: number, given: Record<string, unknown>
     if (outcome !== 'ready') await insertAttempt(client, mountId, attempt.who);
     return mountSheet(mountId, client);
   });
-}
 
 async function openAttempt(client: Client, mountId: number): Promise<AttemptRow> {
   if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);

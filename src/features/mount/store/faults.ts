@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, many, raw, touches } from '#app/database/query';
 import type { FaultCheck, FaultKind } from '#features/mount/model/fault';
 
 export interface FaultRow {
@@ -12,10 +13,8 @@ export interface FaultRow {
   moved_at: Date | null;
 }
 
-export async function listFaults(db: Client, mountId: number): Promise<FaultRow[]> {
-  const { rows } = await db.query<FaultRow>('select * from mount_faults where mount_id = $1 order by id', [mountId]);
-  return rows;
-}
+export const listFaults = (db: Client, mountId: number) =>
+  many<FaultRow>(db)`select * from mount_faults where mount_id = ${mountId} order by id`;
 
 /** Reports a fault, and flags the runs that the mount has by now. */
 export async function insertFault(
@@ -23,25 +22,15 @@ export async function insertFault(
   fault: { mount_id: number; kind: FaultKind; note: string; who: string },
   message: string,
 ): Promise<void> {
-  await db.query('insert into mount_faults (mount_id, kind, note, who) values ($1, $2, $3, $4)', [
-    fault.mount_id,
-    fault.kind,
-    fault.note,
-    fault.who,
-  ]);
-  await db.query(
-    `insert into findings (run_id, code, severity, message) select id, 'fault_later', 'warn', $2 from runs where mount_id = $1`,
-    [fault.mount_id, message],
-  );
+  await execute(db)`
+    insert into mount_faults (mount_id, kind, note, who) values (${fault.mount_id}, ${fault.kind}, ${fault.note}, ${fault.who})`;
+  await execute(db)`
+    insert into findings (run_id, code, severity, message) select id, 'fault_later', 'warn', ${message} from runs where mount_id =
+    ${fault.mount_id}`;
 }
 
 /** Sets or takes back a check of a fault; the check's name is one of two columns, as its type says. */
 export async function checkFault(db: Client, mountId: number, id: number, check: FaultCheck, done: boolean): Promise<boolean> {
   const column = check === 'inspected_at' ? 'inspected_at' : 'moved_at';
-  const { rowCount } = await db.query(`update mount_faults set ${column} = case when $3 then now() end where id = $2 and mount_id = $1`, [
-    mountId,
-    id,
-    done,
-  ]);
-  return rowCount === 1;
+  return touches(db)`update mount_faults set ${raw(column)} = case when ${done} then now() end where id = ${id} and mount_id = ${mountId}`;
 }

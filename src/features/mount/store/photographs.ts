@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, first, many, only, sql } from '#app/database/query';
 import type { Face, ImprintFigures, ImprintReading } from '#features/mount/model/imprint';
 
 /** A photograph without its picture. */
@@ -18,12 +19,11 @@ export interface PhotographRow {
   removed_at: Date | null;
 }
 
-const COLUMNS = 'p.id, p.mount_id, p.rig_id, p.taken_at, p.who, p.caption, p.width, p.height, p.face, p.reading, p.figures, p.removed_at';
+const COLUMNS = sql`
+  p.id, p.mount_id, p.rig_id, p.taken_at, p.who, p.caption, p.width, p.height, p.face, p.reading, p.figures, p.removed_at`;
 
-export async function listPhotographs(db: Client, mountId: number): Promise<PhotographRow[]> {
-  const { rows } = await db.query<PhotographRow>(`select ${COLUMNS} from photographs p where p.mount_id = $1 order by p.id`, [mountId]);
-  return rows;
-}
+export const listPhotographs = (db: Client, mountId: number) =>
+  many<PhotographRow>(db)`select ${COLUMNS} from photographs p where p.mount_id = ${mountId} order by p.id`;
 
 export interface StudyPrint extends PhotographRow {
   mount_id: number;
@@ -36,16 +36,11 @@ export interface StudyPrint extends PhotographRow {
 }
 
 /** Prints of a study's mounts, by specimen and mount. */
-export async function listStudyPrints(db: Client, studyId: number): Promise<StudyPrint[]> {
-  const { rows } = await db.query<StudyPrint>(
-    `select ${COLUMNS}, m.specimen_id, s.name as specimen, s.position, m.number as mount_number,
-            (select avg(r.rise_k) from runs r where r.mount_id = m.id and r.valid and r.judged <> 'excluded') as rise_k
-     from photographs p join mounts m on m.id = p.mount_id join specimens s on s.id = m.specimen_id
-     where s.study_id = $1 and p.face is not null and p.removed_at is null order by s.position, m.number, p.face desc, p.id`,
-    [studyId],
-  );
-  return rows;
-}
+export const listStudyPrints = (db: Client, studyId: number) => many<StudyPrint>(db)`
+  select ${COLUMNS}, m.specimen_id, m.specimen, m.specimen_position as position, m.mount as mount_number,
+         (select avg(r.rise_k) from runs r where r.mount_id = p.mount_id and r.valid and r.judged <> 'excluded') as rise_k
+  from photographs p join placed_mounts m using (mount_id)
+  where m.study_id = ${studyId} and p.face is not null and p.removed_at is null order by m.specimen_position, m.mount, p.face desc, p.id`;
 
 export interface NewPhotograph {
   /** one of the two */
@@ -59,56 +54,35 @@ export interface NewPhotograph {
   print: { face: Face; reading: ImprintReading; figures: ImprintFigures; view_jpeg: Buffer } | null;
 }
 
-export async function insertPhotograph(db: Client, p: NewPhotograph): Promise<number> {
-  const { rows } = await db.query<{ id: number }>(
-    `insert into photographs (mount_id, rig_id, who, caption, jpeg, width, height, face, reading, figures, view_jpeg)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) returning id`,
-    [
-      ...[p.mount_id, p.rig_id, p.who, p.caption, p.jpeg, p.width, p.height],
-      ...[p.print?.face ?? null, p.print?.reading ?? null, p.print?.figures ?? null, p.print?.view_jpeg ?? null],
-    ],
-  );
-  return rows[0].id;
-}
+export const insertPhotograph = async (db: Client, p: NewPhotograph) =>
+  (
+    await only<{ id: number }>(db)`
+      insert into photographs (mount_id, rig_id, who, caption, jpeg, width, height, face, reading, figures, view_jpeg)
+      values (${p.mount_id}, ${p.rig_id}, ${p.who}, ${p.caption}, ${p.jpeg}, ${p.width}, ${p.height},
+        ${p.print?.face ?? null}, ${p.print?.reading ?? null}, ${p.print?.figures ?? null}, ${p.print?.view_jpeg ?? null}) returning id`
+  ).id;
 
 /** Writes how a print is read anew, and what it shows then. */
-export async function updatePrint(db: Client, id: number, print: NonNullable<NewPhotograph['print']>): Promise<void> {
-  await db.query('update photographs set face = $2, reading = $3, figures = $4, view_jpeg = $5 where id = $1', [
-    id,
-    print.face,
-    print.reading,
-    print.figures,
-    print.view_jpeg,
-  ]);
-}
+export const updatePrint = (db: Client, id: number, print: NonNullable<NewPhotograph['print']>) =>
+  execute(db)`
+    update photographs set face = ${print.face}, reading = ${print.reading}, figures = ${print.figures}, view_jpeg = ${print.view_jpeg}
+    where id = ${id}`;
 
-export async function photographOf(db: Client, id: number): Promise<PhotographRow | null> {
-  const { rows } = await db.query<PhotographRow>(`select ${COLUMNS} from photographs p where p.id = $1`, [id]);
-  return rows[0] ?? null;
-}
+export const photographOf = (db: Client, id: number) => first<PhotographRow>(db)`select ${COLUMNS} from photographs p where p.id = ${id}`;
 
 /** Photographs of a mount, or of a rig's take-apart list. */
 export async function countPhotographs(db: Client, of: { mount_id: number } | { rig_id: number }): Promise<number> {
-  const [sql, id] =
-    'mount_id' in of
-      ? (['select count(*) as n from photographs where mount_id = $1', of.mount_id] as const)
-      : (['select count(*) as n from photographs where rig_id = $1', of.rig_id] as const);
-  const { rows } = await db.query<{ n: number }>(sql, [id]);
-  return rows[0].n;
+  const whose = 'mount_id' in of ? sql`mount_id = ${of.mount_id}` : sql`rig_id = ${of.rig_id}`;
+  return (await only<{ n: number }>(db)`select count(*) as n from photographs where ${whose}`).n;
 }
 
 /** The picture itself, or the part in it seen straight from above. */
-export async function readPicture(db: Client, id: number, what: 'photograph' | 'view'): Promise<Buffer | null> {
-  const { rows } = await db.query<{ picture: Buffer | null }>(
-    what === 'view'
-      ? 'select view_jpeg as picture from photographs where id = $1'
-      : 'select jpeg as picture from photographs where id = $1',
-    [id],
-  );
-  return rows[0]?.picture ?? null;
-}
+export const readPicture = async (db: Client, id: number, what: 'photograph' | 'view') =>
+  (
+    await first<{ picture: Buffer | null }>(db)`
+      select ${what === 'view' ? sql`view_jpeg` : sql`jpeg`} as picture from photographs where id = ${id}`
+  )?.picture ?? null;
 
 /** Takes a photograph out of its mount's record, or puts it back. */
-export async function setRemoved(db: Client, id: number, removed: boolean): Promise<void> {
-  await db.query('update photographs set removed_at = case when $2 then now() end where id = $1', [id, removed]);
-}
+export const setRemoved = (db: Client, id: number, removed: boolean) =>
+  execute(db)`update photographs set removed_at = case when ${removed} then now() end where id = ${id}`;

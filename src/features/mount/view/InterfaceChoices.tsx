@@ -7,29 +7,27 @@ interface InterfaceChoicesProps {
 }
 
 /** What became of each interface that lifting the cooler separated, beside the one that is tested. */
-export function InterfaceChoices({ neighbours, told, onTell }: InterfaceChoicesProps) {
-  return (
-    <div className="mt-4">
-      <p>Lifting the cooler separates its neighbours’ interfaces too. What became of them?</p>
-      {neighbours.map((name) => (
-        <fieldset key={name} className="border-b border-rule py-2">
-          <legend className="font-semibold">{name}</legend>
-          <div className="flex flex-wrap gap-x-5">
-            {(Object.keys(INTERFACES) as InterfaceState[]).map((how) => (
-              <label key={how} className="flex min-h-11 items-center gap-2">
-                <input
-                  type="radio"
-                  className="size-5"
-                  name={`interface ${name}`}
-                  checked={told[name] === how}
-                  onChange={() => onTell(name, how)}
-                />
-                {INTERFACES[how]}
-              </label>
-            ))}
-          </div>
-        </fieldset>
-      ))}
-    </div>
-  );
-}
+export const InterfaceChoices = ({ neighbours, told, onTell }: InterfaceChoicesProps) => (
+  <div className="mt-4">
+    <p>Lifting the cooler separates its neighbours’ interfaces too. What became of them?</p>
+    {neighbours.map((name) => (
+      <fieldset key={name} className="border-b border-rule py-2">
+        <legend className="font-semibold">{name}</legend>
+        <div className="flex flex-wrap gap-x-5">
+          {(Object.keys(INTERFACES) as InterfaceState[]).map((how) => (
+            <label key={how} className="flex min-h-11 items-center gap-2">
+              <input
+                type="radio"
+                className="size-5"
+                name={`interface ${name}`}
+                checked={told[name] === how}
+                onChange={() => onTell(name, how)}
+              />
+              {INTERFACES[how]}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+    ))}
+  </div>
+);

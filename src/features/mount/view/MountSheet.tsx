@@ -160,17 +160,16 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
 }
 
 /** How flat the faces are whose heights were written down. */
-function measuredFaces(steps: StepStates) {
-  return (['heights', 'heights_after'] as const).flatMap((key) => {
+const measuredFaces = (steps: StepStates) =>
+  (['heights', 'heights_after'] as const).flatMap((key) => {
     const text = Object.values(steps).flatMap((s) => s?.records?.[key] ?? [])[0];
     const face = typeof text === 'string' ? flatness(readHeights(text).readings) : null;
     return face ? [{ label: key === 'heights' ? 'Face' : 'Face after lapping', ...face }] : [];
   });
-}
 
 /** What was written down in a try, in one line. */
-function recordWords(steps: StepStates): string {
-  return Object.values(steps)
+const recordWords = (steps: StepStates): string =>
+  Object.values(steps)
     .flatMap((step) => Object.entries(step?.records ?? {}))
     .filter(([, value]) => value !== null && value !== '')
     .map(([key, value]) => {
@@ -179,7 +178,6 @@ function recordWords(steps: StepStates): string {
       return `${label} ${choices?.[String(value)] ?? value}${unit ? ` ${unit}` : ''}`;
     })
     .join(' · ');
-}
 
 /** What else is done to the machine in this try; each adds its steps. */
 function WorkPicker({ desk }: { desk: MountDesk }) {

@@ -149,9 +149,8 @@ export function StepCard({ desk, step, onDone }: StepCardProps) {
   );
 }
 
-function hintOf(key: RecordKey, view: MountSheetView): string | undefined {
-  return key === 'torque_nm' && view.torque_nm ? `the cooler asks for ${view.torque_nm} N·m` : undefined;
-}
+const hintOf = (key: RecordKey, view: MountSheetView): string | undefined =>
+  key === 'torque_nm' && view.torque_nm ? `the cooler asks for ${view.torque_nm} N·m` : undefined;
 
 /** A sentence about what was typed that is stored all the same. */
 function warningOf(key: RecordKey, text: string, view: MountSheetView): string | undefined {

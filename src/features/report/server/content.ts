@@ -15,9 +15,7 @@ import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import packageJson from '../../../../package.json' with { type: 'json' };
 
 /** All that the report of a study says and shows, as it stands now. */
-export async function reportContent(studyId: number): Promise<ReportContent> {
-  return (await reportPlace(studyId)).content;
-}
+export const reportContent = async (studyId: number): Promise<ReportContent> => (await reportPlace(studyId)).content;
 
 /** The report of a study beside the results it is put together from. */
 export async function reportPlace(studyId: number): Promise<{ results: StudyResults; content: ReportContent }> {

@@ -32,12 +32,11 @@ export async function reportFile(address: string | undefined, file: string): Pro
   return send(as[ending](), ending, `${address}-${name}.${ending}`);
 }
 
-function send(body: string | Uint8Array<ArrayBuffer>, type: keyof typeof TYPES, name: string): Response {
-  return new Response(body, {
+const send = (body: string | Uint8Array<ArrayBuffer>, type: keyof typeof TYPES, name: string): Response =>
+  new Response(body, {
     headers: {
       'content-type': `${TYPES[type]}; charset=utf-8`,
       'content-disposition': `attachment; filename="${name}"`,
       'cache-control': 'no-store',
     },
   });
-}

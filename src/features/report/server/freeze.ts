@@ -12,9 +12,8 @@ const MOST_BYTES = 40 * 1024 * 1024;
 export type ReportVersion = Omit<ReportRow, 'content' | 'frozen_at'> & { frozen_at: string };
 
 /** The published versions of a study's report, the newest first. */
-export async function reportVersions(studyId: number): Promise<ReportVersion[]> {
-  return (await listReports(database(), studyId)).map((r) => ({ ...r, frozen_at: r.frozen_at.toISOString() }));
-}
+export const reportVersions = async (studyId: number): Promise<ReportVersion[]> =>
+  (await listReports(database(), studyId)).map((r) => ({ ...r, frozen_at: r.frozen_at.toISOString() }));
 
 /**
  * Freezes the report of a study as it stands: all it says and shows, with a checksum, at an address of its own, and what changed since the

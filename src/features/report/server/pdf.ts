@@ -30,8 +30,8 @@ export async function printer(): Promise<string | null> {
 }
 
 /** Prints a page of this application, given by its path, to PDF by the headless browser of the machine. */
-export function printPdf(page: string): Promise<Buffer> {
-  return inTurn(async () => {
+export const printPdf = (page: string): Promise<Buffer> =>
+  inTurn(async () => {
     const browser = await printer();
     if (!browser)
       throw new Refusal(
@@ -67,4 +67,3 @@ export function printPdf(page: string): Promise<Buffer> {
       await rm(folder, { recursive: true, force: true });
     }
   });
-}

@@ -17,32 +17,30 @@ import { findingName } from '#ui/FindingList.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 
 /** A report as an article, for screen and paper alike. It is drawn from its content alone. */
-export function ReportArticle({ content }: { content: ReportContent }) {
-  return (
-    <article className="report mx-auto w-full min-w-0 max-w-[58rem]">
-      <header>
-        <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
-        <p className="mt-2 text-soft">
-          Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of{' '}
-          {content.specimens.length} specimens
-        </p>
-      </header>
-      {content.sections.map(({ key, words }) => {
-        const body = bodyOf(content, key);
-        if (!body && words === '') return null;
-        return (
-          <section key={key} className="mt-9" aria-labelledby={`section-${key}`}>
-            <h2 id={`section-${key}`} className="border-t-[3px] border-ink pt-2 text-title font-semibold">
-              {REPORT_SECTIONS[key]}
-            </h2>
-            {words !== '' && <div className="mt-2 max-w-[44rem] text-[1.0625rem] whitespace-pre-line">{words}</div>}
-            {body && <div className="mt-3">{body}</div>}
-          </section>
-        );
-      })}
-    </article>
-  );
-}
+export const ReportArticle = ({ content }: { content: ReportContent }) => (
+  <article className="report mx-auto w-full min-w-0 max-w-[58rem]">
+    <header>
+      <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
+      <p className="mt-2 text-soft">
+        Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of{' '}
+        {content.specimens.length} specimens
+      </p>
+    </header>
+    {content.sections.map(({ key, words }) => {
+      const body = bodyOf(content, key);
+      if (!body && words === '') return null;
+      return (
+        <section key={key} className="mt-9" aria-labelledby={`section-${key}`}>
+          <h2 id={`section-${key}`} className="border-t-[3px] border-ink pt-2 text-title font-semibold">
+            {REPORT_SECTIONS[key]}
+          </h2>
+          {words !== '' && <div className="mt-2 max-w-[44rem] text-[1.0625rem] whitespace-pre-line">{words}</div>}
+          {body && <div className="mt-3">{body}</div>}
+        </section>
+      );
+    })}
+  </article>
+);
 
 function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
   const { answer } = content;
@@ -134,55 +132,49 @@ function Answer({ content }: { content: ReportContent }) {
   );
 }
 
-function Recommendations({ list }: { list: ReportContent['recommendations'] }) {
-  return (
-    <dl className="max-w-[44rem]">
-      {list.map((r) => (
-        <div key={r.reader} className="border-b border-rule py-2">
-          <dt className="font-semibold">{r.reader}</dt>
-          <dd className="text-[1.0625rem] whitespace-pre-line">{r.words}</dd>
-          {r.checks.length > 0 && (
-            <dd className="mt-1 text-note text-soft">
-              Rests on: {r.checks.map((c) => c.sentence).join(' ')}
-              {r.checks.some((c) => c.state === 'changed' || c.state === 'gone') && (
-                <strong className="text-ember"> A verdict has changed since these words were written.</strong>
-              )}
-            </dd>
-          )}
-        </div>
-      ))}
-    </dl>
-  );
-}
+const Recommendations = ({ list }: { list: ReportContent['recommendations'] }) => (
+  <dl className="max-w-[44rem]">
+    {list.map((r) => (
+      <div key={r.reader} className="border-b border-rule py-2">
+        <dt className="font-semibold">{r.reader}</dt>
+        <dd className="text-[1.0625rem] whitespace-pre-line">{r.words}</dd>
+        {r.checks.length > 0 && (
+          <dd className="mt-1 text-note text-soft">
+            Rests on: {r.checks.map((c) => c.sentence).join(' ')}
+            {r.checks.some((c) => c.state === 'changed' || c.state === 'gone') && (
+              <strong className="text-ember"> A verdict has changed since these words were written.</strong>
+            )}
+          </dd>
+        )}
+      </div>
+    ))}
+  </dl>
+);
 
-function Sentences({ list }: { list: string[] }) {
-  return (
-    <ul className="mt-2 max-w-[48rem]">
-      {list.map((s) => (
-        <li key={s} className="border-b border-rule py-1.5">
-          {keepUnits(s)}
-        </li>
-      ))}
-    </ul>
-  );
-}
+const Sentences = ({ list }: { list: string[] }) => (
+  <ul className="mt-2 max-w-[48rem]">
+    {list.map((s) => (
+      <li key={s} className="border-b border-rule py-1.5">
+        {keepUnits(s)}
+      </li>
+    ))}
+  </ul>
+);
 
-function Rows({ rows, label }: { rows: string[][]; label: string }) {
-  return (
-    <table className="w-full max-w-[48rem]" aria-label={label}>
-      <tbody>
-        {rows.map(([what, value]) => (
-          <tr key={what} className="border-b border-rule align-baseline">
-            <th scope="row" className="w-1/2 py-1 pr-4 font-normal text-soft">
-              {what}
-            </th>
-            <td className="py-1">{value}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
+const Rows = ({ rows, label }: { rows: string[][]; label: string }) => (
+  <table className="w-full max-w-[48rem]" aria-label={label}>
+    <tbody>
+      {rows.map(([what, value]) => (
+        <tr key={what} className="border-b border-rule align-baseline">
+          <th scope="row" className="w-1/2 py-1 pr-4 font-normal text-soft">
+            {what}
+          </th>
+          <td className="py-1">{value}</td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
 
 /** Every mount of every specimen, with the failed tries counted. */
 function Mounts({ content }: { content: ReportContent }) {

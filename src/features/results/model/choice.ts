@@ -29,13 +29,11 @@ const ALWAYS = new Set<OutcomeKey>([
 const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power']);
 
 /** What the study itself is judged by. */
-export function studyChoice(facts: StudyFacts): ResultsChoice {
-  return {
-    ...{ outcome: 'rise', scatter: facts.scatter, family: facts.family, block: facts.block, event: null, with_excluded: false },
-    load: facts.loads.length > 1 ? facts.loads[0] : null,
-    power_w: medianPower(facts.runs),
-  };
-}
+export const studyChoice = (facts: StudyFacts): ResultsChoice => ({
+  ...{ outcome: 'rise', scatter: facts.scatter, family: facts.family, block: facts.block, event: null, with_excluded: false },
+  load: facts.loads.length > 1 ? facts.loads[0] : null,
+  power_w: medianPower(facts.runs),
+});
 
 /**
  * What a study is looked at first: its own choice, but the resistance where the reference throttled in all its runs, for then its rise says
@@ -65,11 +63,10 @@ export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
 type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded' | 'with_undecided'>;
 
 /** The rows of a comparison: the runs under a load with their values of an outcome, each with why it is left out. */
-export function rowsFor(facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] {
-  return facts.runs
+export const rowsFor = (facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] =>
+  facts.runs
     .filter((r) => choice.load === null || r.load === choice.load || (r.load === null && facts.loads[0] === choice.load))
     .map((r) => rowOf(r, choice));
-}
 
 function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
   const { outcome } = choice;

@@ -22,9 +22,10 @@ const SEVERAL_AGES: Finding = {
 };
 
 /** What makes the runs of a mount unlike, so that its value is a mean over unlike things: fan speeds, ages. */
-export function mixedRuns({ runs }: StudyFacts, outcome: OutcomeKey): Finding[] {
-  return [...(OVER_SPEEDS.has(outcome) && hasSeveralSpeeds(runs) ? [SEVERAL_SPEEDS] : []), ...(hasSeveralAges(runs) ? [SEVERAL_AGES] : [])];
-}
+export const mixedRuns = ({ runs }: StudyFacts, outcome: OutcomeKey): Finding[] => [
+  ...(OVER_SPEEDS.has(outcome) && hasSeveralSpeeds(runs) ? [SEVERAL_SPEEDS] : []),
+  ...(hasSeveralAges(runs) ? [SEVERAL_AGES] : []),
+];
 
 /** Why the runs of a mount are no repeats of each other; null where they are. */
 export function whyNoRepeats({ findings }: Pick<Analysis, 'findings'>): string | null {

@@ -2,9 +2,8 @@ import type { AnalysedPair } from '#core/compare/types';
 import type { ArrangedResults } from './resultsAnswer';
 
 /** The pairs with the reference, or all where there is none, best first. */
-export function mainPairs({ analysis, main }: Pick<ArrangedResults, 'analysis' | 'main'>): AnalysedPair[] {
-  return main.flatMap((i) => analysis?.pairs[i] ?? []);
-}
+export const mainPairs = ({ analysis, main }: Pick<ArrangedResults, 'analysis' | 'main'>): AnalysedPair[] =>
+  main.flatMap((i) => analysis?.pairs[i] ?? []);
 
 /** What the intervals of all pairs hold, as a sentence. */
 export function intervalsWords(pairs: number, confidence: number): string {

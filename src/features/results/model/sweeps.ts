@@ -6,9 +6,7 @@ import type { RunFact, SoundSetup, StudyFacts } from './facts';
 const SAME_SPEED = 0.02;
 
 /** Unit of sound levels as they are told. */
-export function soundUnit({ weighting }: SoundSetup): string {
-  return weighting === 'Z' ? 'dB' : `dB(${weighting})`;
-}
+export const soundUnit = ({ weighting }: SoundSetup): string => (weighting === 'Z' ? 'dB' : `dB(${weighting})`);
 
 /** A reading as it is told: the room taken out, at the distance asked for. */
 export function toldLevel(reading: number, sound: SoundSetup): { level: number; at_most: boolean } {
@@ -63,9 +61,7 @@ function speedSteps(speeds: number[]): (rpm: number) => number {
 }
 
 /** Has a study sweeps at all: a specimen that was run at three speeds or more? */
-export function hasSweeps(sweeps: Sweep[]): boolean {
-  return sweeps.some((s) => new Set(s.points.map((p) => p.rpm)).size > 2);
-}
+export const hasSweeps = (sweeps: Sweep[]): boolean => sweeps.some((s) => new Set(s.points.map((p) => p.rpm)).size > 2);
 
 /** Speeds of one mount further apart than this, as a share, are a sweep and no wander. */
 const APART = 0.1;

@@ -1,9 +1,9 @@
-import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, Length, ValidateNested } from 'class-validator';
+import { IsOptional, IsString } from 'class-validator';
 import { database, transaction } from '#app/database/pool';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { RestCheck } from '#features/results/model/recommendation';
 import { listRecommendations, replaceRecommendations } from '#features/results/store/recommendations';
+import { ListOf, OneOf, Text } from '#rules/rules';
 import { check } from '#rules/validation';
 import { type GatheredStudy, gatherStudy } from './studyResults';
 import { resultsThreads } from './tasks';
@@ -15,7 +15,7 @@ export interface RecommendationView {
 }
 
 class RestChoice {
-  @IsIn(Object.keys(OUTCOMES), { message: 'A recommendation rests on a verdict of a known outcome.' })
+  @OneOf(Object.keys(OUTCOMES), 'A recommendation rests on a verdict of a known outcome.')
   outcome!: string;
 
   @IsOptional()
@@ -30,26 +30,18 @@ class RestChoice {
 }
 
 class Recommendation {
-  @Length(1, 80, { message: 'Say in 1 to 80 characters for which reader a recommendation is.' })
-  @IsString({ message: 'Say for which reader a recommendation is.' })
+  @Text(1, 80, 'Say in 1 to 80 characters for which reader a recommendation is.')
   reader!: string;
 
-  @Length(1, 1000, { message: 'A recommendation has 1 to 1,000 characters.' })
-  @IsString({ message: 'A recommendation is a text.' })
+  @Text(1, 1000, 'A recommendation has 1 to 1,000 characters.')
   words!: string;
 
-  @ValidateNested({ each: true, message: 'What a recommendation rests on is a list of verdicts.' })
-  @ArrayMaxSize(40, { message: 'A recommendation rests on up to 40 verdicts.' })
-  @IsArray({ message: 'What a recommendation rests on is a list of verdicts.' })
-  @Type(() => RestChoice)
+  @ListOf(() => RestChoice, 40, 'A recommendation rests on a list of up to 40 verdicts.')
   rests!: RestChoice[];
 }
 
 class Recommendations {
-  @ValidateNested({ each: true, message: 'Recommendations are a list.' })
-  @ArrayMaxSize(12, { message: 'Up to twelve kinds of readers are served.' })
-  @IsArray({ message: 'Recommendations are a list.' })
-  @Type(() => Recommendation)
+  @ListOf(() => Recommendation, 12, 'Recommendations are a list, for up to twelve kinds of readers.')
   list!: Recommendation[];
 }
 
@@ -68,9 +60,7 @@ export async function recommendationsOf({
   );
 }
 
-export async function studyRecommendations(studyId: number): Promise<RecommendationView[]> {
-  return recommendationsOf(await gatherStudy(studyId));
-}
+export const studyRecommendations = async (studyId: number): Promise<RecommendationView[]> => recommendationsOf(await gatherStudy(studyId));
 
 /** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */
 export async function storeRecommendations(studyId: number, given: Record<string, unknown>): Promise<RecommendationView[]> {

@@ -27,9 +27,7 @@ export interface StudyRail {
 }
 
 /** The rail of a study; its means are fitted, and nothing is compared. */
-export async function studyRail(id: number): Promise<StudyRail> {
-  return railOf(await gatherStudy(id));
-}
+export const studyRail = async (id: number): Promise<StudyRail> => railOf(await gatherStudy(id));
 
 /** The rail of a study that is at hand. */
 export function railOf({ study, specimens, facts, choice, level, mounts, reference }: GatheredStudy): StudyRail {
@@ -54,6 +52,5 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
 }
 
 /** Does a study have something to show of coolers: coolers or fans that vary, or a crossed design? */
-function isAboutCoolers({ varies, second_factor, design }: GatheredStudy['study']['plan']): boolean {
-  return varies === 'cooler' || varies === 'fan' || second_factor === 'fan' || design === 'two_by_two';
-}
+const isAboutCoolers = ({ varies, second_factor, design }: GatheredStudy['study']['plan']): boolean =>
+  varies === 'cooler' || varies === 'fan' || second_factor === 'fan' || design === 'two_by_two';

@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, many } from '#app/database/query';
 import type { RestsOn } from '#features/results/model/recommendation';
 
 interface RecommendationRow {
@@ -11,10 +12,8 @@ interface RecommendationRow {
   saved_at: Date;
 }
 
-export async function listRecommendations(db: Client, studyId: number): Promise<RecommendationRow[]> {
-  const { rows } = await db.query<RecommendationRow>('select * from recommendations where study_id = $1 order by position, id', [studyId]);
-  return rows;
-}
+export const listRecommendations = (db: Client, studyId: number) =>
+  many<RecommendationRow>(db)`select * from recommendations where study_id = ${studyId} order by position, id`;
 
 /** Puts a study's recommendations in place of those there are. */
 export async function replaceRecommendations(
@@ -22,12 +21,11 @@ export async function replaceRecommendations(
   studyId: number,
   list: Pick<RecommendationRow, 'reader' | 'words' | 'rests_on'>[],
 ): Promise<void> {
-  await db.query('select from studies where id = $1 for update', [studyId]);
-  await db.query('delete from recommendations where study_id = $1', [studyId]);
+  await execute(db)`select from studies where id = ${studyId} for update`;
+  await execute(db)`delete from recommendations where study_id = ${studyId}`;
   for (const [position, r] of list.entries()) {
-    await db.query('insert into recommendations (study_id, position, reader, words, rests_on) values ($1, $2, $3, $4, $5)', [
-      ...[studyId, position, r.reader, r.words],
-      JSON.stringify(r.rests_on),
-    ]);
+    await execute(db)`
+      insert into recommendations (study_id, position, reader, words, rests_on)
+      values (${studyId}, ${position}, ${r.reader}, ${r.words}, ${JSON.stringify(r.rests_on)})`;
   }
 }

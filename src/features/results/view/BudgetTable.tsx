@@ -5,9 +5,8 @@ import { Scroll } from '#ui/Scroll.tsx';
 /** From so many degrees of freedom on, a t factor is that of the normal distribution to every digit that is printed. */
 const AS_NORMAL = 1000;
 
-function freedomWords(df: number | null): string {
-  return df === null || df > AS_NORMAL ? ', that of the normal distribution' : ` at ${write(df, 0)} degrees of freedom`;
-}
+const freedomWords = (df: number | null): string =>
+  df === null || df > AS_NORMAL ? ', that of the normal distribution' : ` at ${write(df, 0)} degrees of freedom`;
 
 /** What each absolute rise may be off by, and each difference; the sources below. */
 export function BudgetTable({ budget }: { budget: StudyBudget }) {

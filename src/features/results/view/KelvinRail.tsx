@@ -101,17 +101,15 @@ function stagger(specimens: { name: string; at: number }[], span: number): Map<s
   return lanes;
 }
 
-function RailLink({ studyId, specimen, label, current }: { studyId: number; specimen: RailSpecimen; label: string; current: boolean }) {
-  return (
-    <a
-      href={`/studies/${studyId}/runs#specimen-${specimen.position}`}
-      title={label}
-      className={`grid h-[26px] w-[26px] place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
-    >
-      <span className="sr-only">{label}</span>
-      <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">
-        <MarkShape position={specimen.position} size={5.5} hollow={specimen.mean === null} />
-      </svg>
-    </a>
-  );
-}
+const RailLink = ({ studyId, specimen, label, current }: { studyId: number; specimen: RailSpecimen; label: string; current: boolean }) => (
+  <a
+    href={`/studies/${studyId}/runs#specimen-${specimen.position}`}
+    title={label}
+    className={`grid h-[26px] w-[26px] place-items-center rounded-[2px] hover:bg-band ${current ? 'bg-band outline outline-1 outline-ink' : ''}`}
+  >
+    <span className="sr-only">{label}</span>
+    <svg width="20" height="20" viewBox="-10 -10 20 20" aria-hidden="true">
+      <MarkShape position={specimen.position} size={5.5} hollow={specimen.mean === null} />
+    </svg>
+  </a>
+);

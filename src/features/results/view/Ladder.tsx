@@ -216,8 +216,8 @@ interface MountPointProps {
 }
 
 /** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
-function mountPoints(rungs: LadderSpecimen[], high: number, unit: string, digits: number, bound: BoundWords): MountPoint[] {
-  return rungs.flatMap((s, i) =>
+const mountPoints = (rungs: LadderSpecimen[], high: number, unit: string, digits: number, bound: BoundWords): MountPoint[] =>
+  rungs.flatMap((s, i) =>
     s.mounts.flatMap((m): MountPoint[] => {
       const value = m.value ?? m.at_or_above;
       if (value === null) return [];
@@ -225,7 +225,6 @@ function mountPoints(rungs: LadderSpecimen[], high: number, unit: string, digits
       return [{ x: Math.min(value, high), y: i + 0.24, beyond: m.value === null, label: `${s.name}, mount ${m.mount}: ${text}` }];
     }),
   );
-}
 
 function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
   if (payload?.beyond)
@@ -245,9 +244,8 @@ function meanLabel(s: LadderSpecimen, percent: string, unit: string, digits: num
   return `${s.name}: ${say(s.mean)} ${unit}${s.ci ? ` (${percent} ${say(s.ci[0])} to ${say(s.ci[1])})` : ', no interval'}`;
 }
 
-function Hint({ label }: { label?: string }) {
-  return label ? <div className="border border-soft bg-leaf px-2 py-1 text-note">{label}</div> : null;
-}
+const Hint = ({ label }: { label?: string }) =>
+  label ? <div className="border border-soft bg-leaf px-2 py-1 text-note">{label}</div> : null;
 
 interface TickProps {
   x?: number | string;

@@ -250,30 +250,28 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
 }
 
 /** Runs that need a decision, and what the answer would be with them as they stand. */
-function Undecided({ undecided: { runs, changed } }: { undecided: NonNullable<ResultsAnswer['undecided']> }) {
-  return (
-    <section className="mt-6 border-l-4 border-ember pl-4" aria-labelledby="undecided">
-      <h2 id="undecided" className="text-name font-semibold">
-        {runs.length === 1 ? '1 run needs' : `${runs.length} runs need`} your decision
-      </h2>
-      <p>Until then {runs.length === 1 ? 'it is' : 'they are'} out of all means.</p>
-      <ul>
-        {runs.map((r) => (
-          <li key={r.run_id} className="py-1">
-            <a href={`/runs/${r.run_id}`}>{r.name}</a>
-            <span className="text-soft"> · {r.codes.map((c) => findingName(c).toLowerCase()).join(', ')}</span>
-          </li>
-        ))}
-      </ul>
-      <details className="mt-1">
-        <summary className="cursor-pointer py-1 font-semibold">
-          What the answer would be with {runs.length === 1 ? 'it' : 'them'} as {runs.length === 1 ? 'it stands' : 'they stand'}
-        </summary>
-        <ChangedList changed={changed} none="No sentence would change: every verdict and its firmness stay as they are." />
-      </details>
-    </section>
-  );
-}
+const Undecided = ({ undecided: { runs, changed } }: { undecided: NonNullable<ResultsAnswer['undecided']> }) => (
+  <section className="mt-6 border-l-4 border-ember pl-4" aria-labelledby="undecided">
+    <h2 id="undecided" className="text-name font-semibold">
+      {runs.length === 1 ? '1 run needs' : `${runs.length} runs need`} your decision
+    </h2>
+    <p>Until then {runs.length === 1 ? 'it is' : 'they are'} out of all means.</p>
+    <ul>
+      {runs.map((r) => (
+        <li key={r.run_id} className="py-1">
+          <a href={`/runs/${r.run_id}`}>{r.name}</a>
+          <span className="text-soft"> · {r.codes.map((c) => findingName(c).toLowerCase()).join(', ')}</span>
+        </li>
+      ))}
+    </ul>
+    <details className="mt-1">
+      <summary className="cursor-pointer py-1 font-semibold">
+        What the answer would be with {runs.length === 1 ? 'it' : 'them'} as {runs.length === 1 ? 'it stands' : 'they stand'}
+      </summary>
+      <ChangedList changed={changed} none="No sentence would change: every verdict and its firmness stay as they are." />
+    </details>
+  </section>
+);
 
 /** Who may truly be the best, where that is open at all. */
 function Chances({ analysis, chances }: { analysis: NonNullable<ResultsAnswer['analysis']>; chances: (number | null)[] | null }) {

@@ -1,106 +1,66 @@
-import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import {
-  IsBoolean,
-  IsIn,
-  IsInt,
-  IsNumber,
-  IsOptional,
-  IsString,
-  IsUUID,
-  Length,
-  Max,
-  MaxLength,
-  Min,
-  ValidateIf,
-  ValidateNested,
-} from 'class-validator';
+import { IsUUID } from 'class-validator';
 import { type Delimiter, ROLES, type Role } from '#core/signal/logs/types';
 import { UNITS, type Unit } from '#core/units/units';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
-import { NumbersIn, ValuesIn } from '#rules/validation';
+import { Amount, Id, If, Maybe, Nested, NumbersIn, OneOf, Text, ValuesIn, YesNo } from '#rules/rules';
 
 /** How files are to be read: what a person decided over the guesses. */
 export class ReadingChoices {
-  @IsOptional()
-  @ValuesIn(ROLES)
+  @Maybe(ValuesIn(ROLES))
   roles?: Record<string, Role>;
 
-  @IsOptional()
-  @IsBoolean()
+  @Maybe(YesNo())
   keep_guesses?: boolean;
 
-  @IsOptional()
-  @ValuesIn(Object.keys(UNITS))
+  @Maybe(ValuesIn(Object.keys(UNITS)))
   units?: Record<string, Unit>;
 
-  @IsOptional()
-  @IsBoolean()
+  @Maybe(YesNo())
   day_first?: boolean;
 
-  @IsOptional()
-  @IsIn([',', ';', '\t', ' ', '|'])
+  @Maybe(OneOf([',', ';', '\t', ' ', '|']))
   delimiter?: Delimiter;
 
-  @IsOptional()
-  @IsIn(['.', ','])
+  @Maybe(OneOf(['.', ',']))
   decimal?: '.' | ',';
 }
 
 /** Where a run belongs: existing study, specimen, mount and rig by id, or new ones by name. */
 export class RunPlace {
-  @IsOptional()
-  @IsInt()
+  @Maybe(Id())
   study_id?: number | null;
 
-  @ValidateIf((o: RunPlace) => !o.study_id)
-  @IsString({ message: 'Give the new study a title.' })
-  @Length(1, 120, { message: 'The study needs a title of 1 to 120 characters.' })
+  @If((o: RunPlace) => !o.study_id, Text(1, 120, 'The study needs a title of 1 to 120 characters.'))
   study_title?: string;
 
-  @IsOptional()
-  @IsInt()
+  @Maybe(Id())
   specimen_id?: number | null;
 
-  @ValidateIf((o: RunPlace) => !o.specimen_id)
-  @IsString({ message: 'Name the specimen.' })
-  @Length(1, 80, { message: 'The specimen needs a name of 1 to 80 characters.' })
+  @If((o: RunPlace) => !o.specimen_id, Text(1, 80, 'The specimen needs a name of 1 to 80 characters.'))
   specimen_name?: string;
 
-  @ValidateIf((o: RunPlace) => !o.specimen_id)
-  @IsIn(SPECIMEN_KINDS, { message: 'Choose what kind of specimen it is.' })
+  @If((o: RunPlace) => !o.specimen_id, OneOf(SPECIMEN_KINDS, 'Choose what kind of specimen it is.'))
   specimen_kind?: SpecimenKind;
 
   /** absent: the run opens a new mount */
-  @IsOptional()
-  @IsInt()
+  @Maybe(Id())
   mount_id?: number | null;
 
-  @IsOptional()
-  @IsString()
-  @MaxLength(2000, { message: 'A note holds up to 2000 characters.' })
+  @Maybe(Text(0, 2000, 'A note holds up to 2000 characters.'))
   mount_note?: string;
 
   /** which of the study's named loads it ran under */
-  @IsOptional()
-  @IsString()
-  @Length(1, 60, { message: 'A load has a name of 1 to 60 characters.' })
+  @Maybe(Text(1, 60, 'A load has a name of 1 to 60 characters.'))
   load?: string | null;
 
-  @IsOptional()
-  @IsInt()
+  @Maybe(Id())
   rig_id?: number | null;
 
-  @ValidateIf((o: RunPlace) => !o.rig_id)
-  @IsString({ message: 'Name the rig.' })
-  @Length(1, 80, { message: 'The rig needs a name of 1 to 80 characters.' })
+  @If((o: RunPlace) => !o.rig_id, Text(1, 80, 'The rig needs a name of 1 to 80 characters.'))
   rig_name?: string;
 
   /** throttle limit of a new rig */
-  @IsOptional()
-  @IsNumber({ allowNaN: false }, { message: 'The throttle limit is a number in °C.' })
-  @Min(30, { message: 'A throttle limit below 30 °C is not plausible.' })
-  @Max(300, { message: 'A throttle limit above 300 °C is not plausible.' })
+  @Maybe(Amount(30, 300, 'The throttle limit is a number between 30 and 300 °C.'))
   rig_limit_c?: number | null;
 }
 
@@ -109,42 +69,29 @@ export class ImportPlan {
   @IsUUID()
   import_id!: string;
 
-  @ValidateNested()
-  @Type(() => ReadingChoices)
+  @Nested(() => ReadingChoices)
   reading: ReadingChoices = new ReadingChoices();
 
-  @ValidateNested()
-  @Type(() => RunPlace)
+  @Nested(() => RunPlace)
   place!: RunPlace;
 
-  @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @Maybe(Text(0, 200))
   sensor?: string | null;
 
-  @IsOptional()
-  @IsNumber({ allowNaN: false }, { message: 'The room temperature is a number in °C.' })
-  @Min(-60, { message: 'A room below −60 °C is not plausible.' })
-  @Max(80, { message: 'A room above 80 °C is not plausible.' })
+  @Maybe(Amount(-60, 80, 'The room is a number between −60 and 80 °C.'))
   room_c?: number | null;
 
-  @IsOptional()
-  @IsNumber({ allowNaN: false }, { message: 'The uncertainty of the room is a number in K.' })
-  @Min(0)
-  @Max(20)
+  @Maybe(Amount(0, 20, 'The uncertainty of the room is a number in K.'))
   room_u_k?: number | null;
 
-  @IsOptional()
-  @NumbersIn()
+  @Maybe(NumbersIn())
   offsets?: Record<string, number>;
 
   /** layout by which the files were read */
-  @IsOptional()
-  @IsInt()
+  @Maybe(Id())
   layout_id?: number | null;
 
   /** false where other loads ran beside the program whose results come along */
-  @IsOptional()
-  @IsBoolean()
+  @Maybe(YesNo())
   comparable?: boolean;
 }

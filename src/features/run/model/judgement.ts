@@ -1,6 +1,4 @@
-import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import { IsIn, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator';
+import { Amount, If, Maybe, Nested, OneOf, Text } from '#rules/rules';
 
 /** What a person can decide about a run, in the words of its history. */
 const JUDGEMENTS = {
@@ -13,56 +11,50 @@ const JUDGEMENTS = {
 export type JudgementAction = keyof typeof JUDGEMENTS;
 
 /** A change of a run in the words of its history. */
-export function judgementWords(action: string): string {
-  return action === 'decide' ? 'Decided' : (JUDGEMENTS[action as JudgementAction] ?? action);
-}
+export const judgementWords = (action: string): string =>
+  action === 'decide' ? 'Decided' : (JUDGEMENTS[action as JudgementAction] ?? action);
 
 /** Shortest window that is judged, s. */
 export const LEAST_WINDOW_S = 10;
 
 class HandWindow {
-  @IsNumber({}, { message: 'A window begins and ends at a number of seconds.' })
+  @Amount(-1e9, 1e9, 'A window begins and ends at a number of seconds.')
   start_s!: number;
 
-  @IsNumber({}, { message: 'A window begins and ends at a number of seconds.' })
+  @Amount(-1e9, 1e9, 'A window begins and ends at a number of seconds.')
   end_s!: number;
 }
 
 /** A judgement as it is sent. */
 export class Judgement {
-  @IsIn(Object.keys(JUDGEMENTS), { message: `A judgement is one of ${Object.keys(JUDGEMENTS).join(', ')}.` })
+  @OneOf(Object.keys(JUDGEMENTS), `A judgement is one of ${Object.keys(JUDGEMENTS).join(', ')}.`)
   action!: JudgementAction;
 
-  @ValidateIf((j: Judgement) => j.action === 'exclude' || j.reason !== undefined)
-  @IsString({ message: 'Say in 1 to 500 characters why the run is excluded: it stays in the record.' })
-  @Length(1, 500, { message: 'Say in 1 to 500 characters why the run is excluded: it stays in the record.' })
+  @If(
+    (j: Judgement) => j.action === 'exclude' || j.reason !== undefined,
+    Text(1, 500, 'Say in 1 to 500 characters why the run is excluded: it stays in the record.'),
+  )
   reason?: string;
 
-  @ValidateIf((j: Judgement) => j.action === 'window')
-  @ValidateNested()
-  @Type(() => HandWindow)
+  @If(
+    (j: Judgement) => j.action === 'window',
+    Nested(() => HandWindow),
+  )
   window?: HandWindow;
 
-  @IsOptional()
-  @IsString({ message: 'Initials are a text.' })
-  @MaxLength(20, { message: 'Initials hold up to 20 characters.' })
+  @Maybe(Text(0, 20, 'Initials hold up to 20 characters.'))
   who?: string;
 }
 
 /** A note pinned to a time of a run. */
 export class RunNote {
-  @IsNumber({}, { message: 'A note is pinned to a number of seconds.' })
-  @Min(0, { message: 'A note is pinned to a time of the run.' })
-  @Max(1e9, { message: 'A note is pinned to a time of the run.' })
+  @Amount(0, 1e9, 'A note is pinned to a time of the run.')
   at_s!: number;
 
-  @IsString({ message: 'A note has 1 to 500 characters.' })
-  @Length(1, 500, { message: 'A note has 1 to 500 characters.' })
+  @Text(1, 500, 'A note has 1 to 500 characters.')
   text!: string;
 
-  @IsOptional()
-  @IsString({ message: 'Initials are a text.' })
-  @MaxLength(20, { message: 'Initials hold up to 20 characters.' })
+  @Maybe(Text(0, 20, 'Initials hold up to 20 characters.'))
   who?: string;
 }
 

@@ -1,6 +1,4 @@
-import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsString, Length, MaxLength, ValidateNested } from 'class-validator';
+import { ListOf, Maybe, Nested, Text, Texts } from '#rules/rules';
 import { ReadingChoices } from './importPlan';
 
 /** Most columns of a layout: as many as a log may have. */
@@ -10,33 +8,22 @@ const MOST_LAYOUTS = 500;
 
 /** How files with these headers are read. */
 export class Layout {
-  @IsString({ message: 'Give the layout a name.' })
-  @Length(1, 120, { message: 'A layout needs a name of 1 to 120 characters.' })
+  @Text(1, 120, 'A layout needs a name of 1 to 120 characters.')
   name!: string;
 
-  @IsArray({ message: 'The headers of a layout are a list of texts.' })
-  @ArrayMinSize(2, { message: 'A layout has at least two headers.' })
-  @ArrayMaxSize(MOST_HEADERS, { message: `A layout has up to ${MOST_HEADERS} headers.` })
-  @IsString({ each: true, message: 'Each header of a layout is a text.' })
-  @MaxLength(500, { each: true, message: 'A header has up to 500 characters.' })
+  @Texts(MOST_HEADERS, 500, `The headers of a layout are a list of 2 to ${MOST_HEADERS} texts of up to 500 characters.`, 2)
   headers!: string[];
 
-  @ValidateNested()
-  @Type(() => ReadingChoices)
+  @Nested(() => ReadingChoices)
   reading: ReadingChoices = new ReadingChoices();
 
-  @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @Maybe(Text(0, 200))
   sensor?: string | null;
 }
 
 /** A file of layouts to be shared. */
 export class LayoutFile {
-  @IsArray({ message: 'A file of layouts holds a list named "layouts".' })
-  @ArrayMaxSize(MOST_LAYOUTS, { message: `A file holds up to ${MOST_LAYOUTS} layouts.` })
-  @ValidateNested({ each: true, message: 'A file of layouts holds a list named "layouts".' })
-  @Type(() => Layout)
+  @ListOf(() => Layout, MOST_LAYOUTS, `A file of layouts holds a list named "layouts", of up to ${MOST_LAYOUTS}.`)
   layouts!: Layout[];
 }
 
@@ -54,6 +41,5 @@ export function decisionsOf({ reading, sensor }: Pick<Layout, 'reading' | 'senso
 }
 
 /** True where a person decided anything about how a file is read. */
-export function isDecided(reading: ReadingChoices, sensor: string | null | undefined): boolean {
-  return decisionsOf({ reading, sensor }).length > 0 || reading.delimiter !== undefined;
-}
+export const isDecided = (reading: ReadingChoices, sensor: string | null | undefined): boolean =>
+  decisionsOf({ reading, sensor }).length > 0 || reading.delimiter !== undefined;

@@ -26,13 +26,12 @@ export interface Match {
 const MOST_AFTER_MS = 36 * 3600 * 1000;
 
 /** Letters and digits of a name in small letters, with everything between as one blank. */
-function plain(text: string): string {
-  return text
+const plain = (text: string): string =>
+  text
     .toLowerCase()
     .replace(/\.[a-z0-9]{1,5}$/, '')
     .replace(/[^\p{L}\p{N}]+/gu, ' ')
     .trim();
-}
 
 /**
  * Finds where files belong by their names and times. Names hold the specimen, then "mount 2" or "m2" and "run 3" or "r3", or what a pattern
@@ -89,12 +88,11 @@ function byTokens(name: string, places: MatchPlace): Said {
 }
 
 /** A text without the words of a name, however these are set apart. */
-function withoutName(text: string, name: string): string {
-  return ` ${text} `
+const withoutName = (text: string, name: string): string =>
+  ` ${text} `
     .replace(new RegExp(name.split(' ').join(' ?')), ' ')
     .replace(/ +/g, ' ')
     .trim();
-}
 
 function patternOf(pattern: string): RegExp {
   const parts = pattern.split(/(\{specimen\}|\{mount\}|\{run\}|\*)/);

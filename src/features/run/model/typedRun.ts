@@ -1,8 +1,6 @@
-import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import { IsIn, IsISO8601, IsOptional, IsString, IsUUID, MaxLength, ValidateNested } from 'class-validator';
+import { IsISO8601, IsOptional, IsUUID } from 'class-validator';
 import { parseReading, TYPED_QUANTITIES, type TypedQuantity, type TypedReadings } from '#core/signal/reduce/typed';
-import { Reads } from '#rules/validation';
+import { Every, Maybe, Nested, OneOf, Reads, Text } from '#rules/rules';
 import { RunPlace } from './importPlan';
 
 const read = (quantity: TypedQuantity) => (text: string) => {
@@ -11,14 +9,8 @@ const read = (quantity: TypedQuantity) => (text: string) => {
 };
 
 /** A text that is a reading of a quantity, as a person typed it. */
-function Reading(quantity: TypedQuantity): PropertyDecorator {
-  return (target, key) => {
-    IsOptional()(target, key);
-    Reads(read(quantity))(target, String(key));
-    MaxLength(60, { message: `${TYPED_QUANTITIES[quantity].label}: a reading has up to 60 characters.` })(target, key);
-    IsString()(target, key);
-  };
-}
+const Reading = (quantity: TypedQuantity) =>
+  Maybe(Every(Reads(read(quantity)), Text(0, 60, `${TYPED_QUANTITIES[quantity].label}: a reading has up to 60 characters.`)));
 
 /** What was read from a display, each as it was typed. */
 export class TypedTexts {
@@ -42,16 +34,13 @@ export class TypedRun {
   @IsUUID()
   import_id!: string;
 
-  @ValidateNested()
-  @Type(() => RunPlace)
+  @Nested(() => RunPlace)
   place!: RunPlace;
 
-  @ValidateNested()
-  @Type(() => TypedTexts)
+  @Nested(() => TypedTexts)
   texts!: TypedTexts;
 
-  @IsOptional()
-  @IsIn(['yes', 'no', 'unknown'], { message: 'Say whether the part throttled: yes, no, or not known.' })
+  @Maybe(OneOf(['yes', 'no', 'unknown'], 'Say whether the part throttled: yes, no, or not known.'))
   throttled?: 'yes' | 'no' | 'unknown';
 
   @IsOptional()

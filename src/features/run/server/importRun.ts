@@ -30,9 +30,8 @@ const atOnce = pLimit(4);
 
 /** Imports the files of one run that are held in memory. */
 /** @param extra what is known of the run beyond its study, such as events marked while it went on */
-export function importRun(plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}): Promise<ImportedRun> {
-  return importSources(plan, files.map(sourceOf), undefined, [], extra);
-}
+export const importRun = (plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}): Promise<ImportedRun> =>
+  importSources(plan, files.map(sourceOf), undefined, [], extra);
 
 /**
  * Imports the files of one run while their bytes come: each piece is kept and read at once, the channels are stored while the run is being
@@ -41,14 +40,14 @@ export function importRun(plan: ImportPlan, files: LogFile[], extra: Partial<Red
  * @param signal cancels the import
  * @param results files of benchmark programs, there when the sources have come to their end
  */
-export function importSources(
+export const importSources = (
   plan: ImportPlan,
   sources: AsyncIterable<LogSource> | Iterable<LogSource>,
   signal?: AbortSignal,
   results: ResultFile[] = [],
   extra: Partial<ReduceOptions> = {},
-): Promise<ImportedRun> {
-  return atOnce(async () => {
+): Promise<ImportedRun> =>
+  atOnce(async () => {
     let first: HashedFile = { name: '', hash: Buffer.alloc(0) };
     try {
       return await transaction(async (client) => {
@@ -66,7 +65,6 @@ export function importSources(
       throw error;
     }
   });
-}
 
 interface HashedFile {
   name: string;

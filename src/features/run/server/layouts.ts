@@ -8,9 +8,7 @@ export type LayoutView = Omit<LayoutRow, 'changed_at'> & { changed_at: string };
 
 const toView = (row: LayoutRow): LayoutView => ({ ...row, changed_at: row.changed_at.toISOString() });
 
-export async function layouts(): Promise<LayoutView[]> {
-  return (await listLayouts(database())).map(toView);
-}
+export const layouts = async (): Promise<LayoutView[]> => (await listLayouts(database())).map(toView);
 
 /** Keeps what was decided for files with these headers. */
 export async function rememberLayout(given: Record<string, unknown>): Promise<LayoutView> {
@@ -51,6 +49,5 @@ export async function takeLayouts(given: Record<string, unknown>): Promise<Layou
   return layouts();
 }
 
-function trimmed(given: Record<string, unknown>): Record<string, unknown> {
-  return typeof given.name === 'string' ? { ...given, name: given.name.trim() } : given;
-}
+const trimmed = (given: Record<string, unknown>): Record<string, unknown> =>
+  typeof given.name === 'string' ? { ...given, name: given.name.trim() } : given;

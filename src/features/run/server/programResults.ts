@@ -17,9 +17,8 @@ export type ProgramResultsView = { name: string; figures: ProgramResults; compar
 const MOST_FILES = 6;
 
 /** What benchmark programs said of a run. */
-export async function resultsOf(runId: number, db: Client = database()): Promise<ProgramResultsView[]> {
-  return (await listResults(db, runId)).map(({ name, figures, comparable }) => ({ name, figures, comparable }));
-}
+export const resultsOf = async (runId: number, db: Client = database()): Promise<ProgramResultsView[]> =>
+  (await listResults(db, runId)).map(({ name, figures, comparable }) => ({ name, figures, comparable }));
 
 /**
  * Reads results files and keeps them with a run, all or none.

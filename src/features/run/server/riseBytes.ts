@@ -29,9 +29,5 @@ export async function riseBytes(id: number, from: number | null = null, to: numb
   return buffer;
 }
 
-function tooMany(readings: number): Refusal {
-  return new Refusal(
-    `The load has about ${Math.round(readings)} readings; up to ${MOST_READINGS} are sent at once. Ask for a part of it.`,
-    413,
-  );
-}
+const tooMany = (readings: number): Refusal =>
+  new Refusal(`The load has about ${Math.round(readings)} readings; up to ${MOST_READINGS} are sent at once. Ask for a part of it.`, 413);

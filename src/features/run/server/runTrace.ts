@@ -37,6 +37,4 @@ export async function runTrace(
 }
 
 /** The coarsest level that still gives every column of the screen two stretches of its own. */
-function levelFor(perColumn: number): TraceLevel {
-  return perColumn > 2 * CHUNK ? 'chunks' : perColumn > 2 * BLOCK ? 'blocks' : 'readings';
-}
+const levelFor = (perColumn: number): TraceLevel => (perColumn > 2 * CHUNK ? 'chunks' : perColumn > 2 * BLOCK ? 'blocks' : 'readings');

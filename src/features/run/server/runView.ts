@@ -73,9 +73,7 @@ export async function originalFile(
 }
 
 /** A run in words, for sentences about it. */
-export function describeRun(run: PlacedRun): string {
-  return `run ${run.number} of ${run.specimen}, mount ${run.mount}, in "${run.study}"`;
-}
+export const describeRun = (run: PlacedRun): string => `run ${run.number} of ${run.specimen}, mount ${run.mount}, in "${run.study}"`;
 
 /** The run that rests on a file, by the SHA-256 of its bytes in hexadecimal. */
 export async function runOfFile(sha: string): Promise<{ run_id: number; run: string } | null> {

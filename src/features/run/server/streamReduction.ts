@@ -133,9 +133,11 @@ export interface LogSource {
 }
 
 /** A file that is held in memory. */
-export function sourceOf({ name, bytes }: { name: string; bytes: Uint8Array }): LogSource {
-  return { name, size: bytes.length, pieces: [bytes] };
-}
+export const sourceOf = ({ name, bytes }: { name: string; bytes: Uint8Array }): LogSource => ({
+  name,
+  size: bytes.length,
+  pieces: [bytes],
+});
 
 /** The kept files of a run. */
 export async function keptSources(runId: number, db: Client = database()): Promise<LogSource[]> {

@@ -1,15 +1,13 @@
 import type { Client } from '#app/database/pool';
+import { execute, first, many } from '#app/database/query';
 import type { Finding } from '#core/compare/types';
 import { insertFindings, type ReadingFigures, type StoredResult } from './runs';
 
 /** Holds a run until the transaction ends. */
-export async function lockRun(db: Client, id: number): Promise<void> {
-  await db.query('select from runs where id = $1 for update', [id]);
-}
+export const lockRun = (db: Client, id: number) => execute(db)`select from runs where id = ${id} for update`;
 
-export async function setJudged(db: Client, id: number, judged: 'open' | 'accepted' | 'excluded', reason: string | null): Promise<void> {
-  await db.query('update runs set judged = $2, excluded_reason = $3 where id = $1', [id, judged, reason]);
-}
+export const setJudged = (db: Client, id: number, judged: 'open' | 'accepted' | 'excluded', reason: string | null) =>
+  execute(db)`update runs set judged = ${judged}, excluded_reason = ${reason} where id = ${id}`;
 
 /**
  * Writes a run's reading anew. Findings of the reading are replaced; those that came from elsewhere, such as a fault of its mount, stay.
@@ -23,24 +21,12 @@ export async function updateReading(
   how: { reading: unknown; options: unknown },
   automatic: ReadingFigures | null,
 ): Promise<void> {
-  await db.query(
-    `update runs set result = $2, rise_k = $3, se_k = $4, r_k_per_w = $5, valid = $6, r_valid = $7, censored = $8, options = $9, automatic = $10, reading = $11
-     where id = $1`,
-    [
-      id,
-      result,
-      result.rise_k,
-      result.se_k,
-      result.r_k_per_w,
-      result.valid,
-      result.r_valid,
-      result.censored,
-      how.options,
-      automatic,
-      how.reading,
-    ],
-  );
-  await db.query(`delete from findings where run_id = $1 and code <> 'fault_later'`, [id]);
+  await execute(db)`
+    update runs set result = ${result}, rise_k = ${result.rise_k}, se_k = ${result.se_k}, r_k_per_w = ${result.r_k_per_w}, valid =
+     ${result.valid}, r_valid = ${result.r_valid}, censored = ${result.censored}, options = ${how.options}, automatic = ${automatic},
+     reading = ${how.reading}
+    where id = ${id}`;
+  await execute(db)`delete from findings where run_id = ${id} and code <> 'fault_later'`;
   await insertFindings(db, id, findings);
 }
 
@@ -53,16 +39,11 @@ export interface RunNoteRow {
   created_at: Date;
 }
 
-export async function listNotes(db: Client, runId: number): Promise<RunNoteRow[]> {
-  const { rows } = await db.query<RunNoteRow>('select * from run_notes where run_id = $1 order by at_s, id', [runId]);
-  return rows;
-}
+export const listNotes = (db: Client, runId: number) =>
+  many<RunNoteRow>(db)`select * from run_notes where run_id = ${runId} order by at_s, id`;
 
-export async function insertNote(db: Client, note: Pick<RunNoteRow, 'run_id' | 'at_s' | 'text' | 'who'>): Promise<void> {
-  await db.query('insert into run_notes (run_id, at_s, text, who) values ($1, $2, $3, $4)', [note.run_id, note.at_s, note.text, note.who]);
-}
+export const insertNote = (db: Client, note: Pick<RunNoteRow, 'run_id' | 'at_s' | 'text' | 'who'>) =>
+  execute(db)`insert into run_notes (run_id, at_s, text, who) values (${note.run_id}, ${note.at_s}, ${note.text}, ${note.who})`;
 
-export async function deleteNote(db: Client, runId: number, id: number): Promise<RunNoteRow | null> {
-  const { rows } = await db.query<RunNoteRow>('delete from run_notes where run_id = $1 and id = $2 returning *', [runId, id]);
-  return rows[0] ?? null;
-}
+export const deleteNote = (db: Client, runId: number, id: number) =>
+  first<RunNoteRow>(db)`delete from run_notes where run_id = ${runId} and id = ${id} returning *`;

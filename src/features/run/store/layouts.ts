@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, first, many, only, sql, touches } from '#app/database/query';
 
 export interface LayoutRow {
   id: number;
@@ -17,49 +18,30 @@ interface NewLayout {
   sensor: string | null;
 }
 
-const COLUMNS = 'id, name, headers, reading, sensor, used, changed_at';
+const COLUMNS = sql`id, name, headers, reading, sensor, used, changed_at`;
 
-export async function listLayouts(db: Client): Promise<LayoutRow[]> {
-  const { rows } = await db.query<LayoutRow>(`select ${COLUMNS} from layouts order by lower(name)`);
-  return rows;
-}
+export const listLayouts = (db: Client) => many<LayoutRow>(db)`select ${COLUMNS} from layouts order by lower(name)`;
 
 /** Keeps how files with these headers are read; what was kept for them before is replaced. */
-export async function saveLayout(db: Client, { name, headers, reading, sensor }: NewLayout): Promise<LayoutRow> {
-  const { rows } = await db.query<LayoutRow>(
-    `insert into layouts (name, headers, headers_hash, reading, sensor) values ($1, $2, sha256(convert_to($2::jsonb::text, 'UTF8')), $3, $4)
-     on conflict (headers_hash) do update set name = excluded.name, reading = excluded.reading, sensor = excluded.sensor, changed_at = now()
-     returning ${COLUMNS}`,
-    [name, JSON.stringify(headers), JSON.stringify(reading), sensor],
-  );
-  return rows[0];
-}
+export const saveLayout = (db: Client, { name, reading, sensor, ...layout }: NewLayout) => {
+  const headers = JSON.stringify(layout.headers);
+  return only<LayoutRow>(db)`
+    insert into layouts (name, headers, headers_hash, reading, sensor)
+    values (${name}, ${headers}, sha256(convert_to(${headers}::jsonb::text, 'UTF8')), ${JSON.stringify(reading)}, ${sensor})
+    on conflict (headers_hash) do update set name = excluded.name, reading = excluded.reading, sensor = excluded.sensor, changed_at = now()
+    returning ${COLUMNS}`;
+};
 
 /** @returns false where the layout is not there any more */
-export async function changeLayout(db: Client, id: number, { name, reading, sensor }: Omit<NewLayout, 'headers'>): Promise<boolean> {
-  const { rowCount } = await db.query('update layouts set name = $2, reading = $3, sensor = $4, changed_at = now() where id = $1', [
-    id,
-    name,
-    JSON.stringify(reading),
-    sensor,
-  ]);
-  return rowCount === 1;
-}
+export const changeLayout = (db: Client, id: number, { name, reading, sensor }: Omit<NewLayout, 'headers'>) =>
+  touches(db)`
+    update layouts set name = ${name}, reading = ${JSON.stringify(reading)}, sensor = ${sensor}, changed_at = now() where id = ${id}`;
 
-export async function deleteLayout(db: Client, id: number): Promise<LayoutRow | null> {
-  const { rows } = await db.query<LayoutRow>(`delete from layouts where id = $1 returning ${COLUMNS}`, [id]);
-  return rows[0] ?? null;
-}
+export const deleteLayout = (db: Client, id: number) => first<LayoutRow>(db)`delete from layouts where id = ${id} returning ${COLUMNS}`;
 
-export async function countUse(db: Client, id: number): Promise<void> {
-  await db.query('update layouts set used = used + 1 where id = $1', [id]);
-}
+export const countUse = (db: Client, id: number) => execute(db)`update layouts set used = used + 1 where id = ${id}`;
 
-/** Name of a layout that has this name already and other headers. */
-export async function isNameTaken(db: Client, name: string, headers: string[]): Promise<boolean> {
-  const { rows } = await db.query(`select 1 from layouts where name = $1 and headers_hash <> sha256(convert_to($2::jsonb::text, 'UTF8'))`, [
-    name,
-    JSON.stringify(headers),
-  ]);
-  return rows.length > 0;
-}
+/** True where a layout with other headers has this name. */
+export const isNameTaken = (db: Client, name: string, headers: string[]) => touches(db)`
+  select from layouts
+  where name = ${name} and headers_hash <> sha256(convert_to(${JSON.stringify(headers)}::jsonb::text, 'UTF8'))`;

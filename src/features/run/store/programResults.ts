@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { many, touches } from '#app/database/query';
 import type { ProgramResults } from '#core/signal/performance/readResults';
 
 interface RunResultsRow {
@@ -10,30 +11,13 @@ interface RunResultsRow {
 }
 
 /** @returns false where the run has this file already */
-export async function insertResults(
-  db: Client,
-  runId: number,
-  sha256: Buffer,
-  name: string,
-  figures: ProgramResults,
-  comparable: boolean,
-): Promise<boolean> {
-  const { rowCount } = await db.query(
-    'insert into run_results (run_id, sha256, name, figures, comparable) values ($1, $2, $3, $4, $5) on conflict do nothing',
-    [runId, sha256, name, figures, comparable],
-  );
-  return rowCount === 1;
-}
+export const insertResults = (db: Client, runId: number, sha256: Buffer, name: string, figures: ProgramResults, comparable: boolean) =>
+  touches(db)`
+    insert into run_results (run_id, sha256, name, figures, comparable) values (${runId}, ${sha256}, ${name}, ${figures}, ${comparable})
+    on conflict do nothing`;
 
-export async function listResults(db: Client, runId: number): Promise<RunResultsRow[]> {
-  const { rows } = await db.query<RunResultsRow>(
-    'select name, sha256, figures, comparable, added_at from run_results where run_id = $1 order by added_at',
-    [runId],
-  );
-  return rows;
-}
+export const listResults = (db: Client, runId: number) =>
+  many<RunResultsRow>(db)`select name, sha256, figures, comparable, added_at from run_results where run_id = ${runId} order by added_at`;
 
-export async function deleteResults(db: Client, runId: number, name: string): Promise<boolean> {
-  const { rowCount } = await db.query('delete from run_results where run_id = $1 and name = $2', [runId, name]);
-  return (rowCount ?? 0) > 0;
-}
+export const deleteResults = (db: Client, runId: number, name: string) =>
+  touches(db)`delete from run_results where run_id = ${runId} and name = ${name}`;

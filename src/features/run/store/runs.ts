@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, first, many, only, raw, sql, touches } from '#app/database/query';
 import type { Finding } from '#core/compare/types';
 import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/signal/reduce/types';
 import { calendarDay } from '#core/units/calendarDay';
@@ -60,52 +61,32 @@ export interface PlacedRun extends RunRow {
   files: string[];
 }
 
-const PLACED = `
-  select r.*, r.excluded_reason as run_excluded_reason, m.number as mount, m.excluded_reason, g.name as rig,
-         sp.id as specimen_id, sp.name as specimen, sp.position as specimen_position, sp.kind,
-         st.id as study_id, st.title as study,
+const PLACED = sql`
+  select r.*, r.excluded_reason as run_excluded_reason, p.*,
          array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
-  from runs r
-  join mounts m on m.id = r.mount_id
-  join rigs g on g.id = m.rig_id
-  join specimens sp on sp.id = m.specimen_id
-  join studies st on st.id = sp.study_id`;
+  from runs r join placed_mounts p using (mount_id)`;
 
-export async function getRun(db: Client, id: number): Promise<PlacedRun | null> {
-  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.id = $1`, [id]);
-  return rows[0] ?? null;
-}
+export const getRun = (db: Client, id: number) => first<PlacedRun>(db)`${PLACED} where r.id = ${id}`;
 
 /** Holds an import's id until the transaction ends, so that two of the same id follow each other. */
-export async function lockImport(db: Client, importId: string): Promise<void> {
-  await db.query('select pg_advisory_xact_lock(hashtextextended($1, 0))', [importId]);
-}
+export const lockImport = (db: Client, importId: string) => execute(db)`select pg_advisory_xact_lock(hashtextextended(${importId}, 0))`;
 
-export async function getRunByImport(db: Client, importId: string): Promise<PlacedRun | null> {
-  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.import_id = $1`, [importId]);
-  return rows[0] ?? null;
-}
+export const getRunByImport = (db: Client, importId: string) => first<PlacedRun>(db)`${PLACED} where r.import_id = ${importId}`;
 
-export async function listRuns(db: Client, studyId: number): Promise<PlacedRun[]> {
-  const { rows } = await db.query<PlacedRun>(`${PLACED} where st.id = $1 order by sp.position, m.number, r.number`, [studyId]);
-  return rows;
-}
+export const listRuns = (db: Client, studyId: number) =>
+  many<PlacedRun>(db)`${PLACED} where p.study_id = ${studyId} order by p.specimen_position, p.mount, r.number`;
 
 /** The run that already rests on a file, if any. */
-export async function findRunByFile(db: Client, sha256: Buffer): Promise<PlacedRun | null> {
-  const { rows } = await db.query<PlacedRun>(`${PLACED} where r.id = (select run_id from run_files where sha256 = $1 and position = 0)`, [
-    sha256,
-  ]);
-  return rows[0] ?? null;
-}
+export const findRunByFile = (db: Client, sha256: Buffer) =>
+  first<PlacedRun>(db)`${PLACED} where r.id = (select run_id from run_files where sha256 = ${sha256} and position = 0)`;
 
 /** Start state of the first run of every mount, by mount. */
-export async function listFirstStarts(db: Client): Promise<Map<number, StartState>> {
-  const { rows } = await db.query<{ mount_id: number; start: StartState }>(
-    `select mount_id, result -> 'start_state' as start from runs where number = 1`,
+export const listFirstStarts = async (db: Client): Promise<Map<number, StartState>> =>
+  new Map(
+    (
+      await many<{ mount_id: number; start: StartState }>(db)`select mount_id, result -> 'start_state' as start from runs where number = 1`
+    ).map((r) => [r.mount_id, r.start]),
   );
-  return new Map(rows.map((r) => [r.mount_id, r.start]));
-}
 
 /** Levels at which the reference specimen of a study was run under one load. */
 export interface ReferenceLevels {
@@ -119,14 +100,13 @@ export interface ReferenceLevels {
 /** Power, fan and clock at which the valid runs of each study's reference specimen were made, load by load: loads are never averaged. */
 export async function listReferenceLevels(db: Client, studyId?: number): Promise<ReferenceLevels[]> {
   const level = (name: string) => `percentile_cont(0.5) within group (order by (r.result ->> '${name}')::double precision)`;
-  const { rows } = await db.query<ReferenceLevels>(
-    `select st.id as study_id, r.load, ${level('power_w')} as power_w, ${level('fan_rpm')} as fan_rpm, ${level('clock_mhz')} as clock_mhz
-     from studies st join mounts m on m.specimen_id = st.reference_id join runs r on r.mount_id = m.id
-     where r.valid and r.judged <> 'excluded' and m.excluded_reason is null and ($1::bigint is null or st.id = $1)
-     group by st.id, r.load`,
-    [studyId ?? null],
-  );
-  return rows;
+  return many<ReferenceLevels>(db)`
+    select st.id as study_id, r.load, ${raw(level('power_w'))} as power_w, ${raw(level('fan_rpm'))} as fan_rpm, ${raw(level('clock_mhz'))}
+     as clock_mhz
+    from studies st join mounts m on m.specimen_id = st.reference_id join runs r on r.mount_id = m.id
+    where r.valid and r.judged <> 'excluded' and m.excluded_reason is null and (${studyId ?? null}::bigint is null or st.id =
+      ${studyId ?? null})
+    group by st.id, r.load`;
 }
 
 /** What a comparison needs of a run: where it stands, whether it counts, and its figures. */
@@ -171,21 +151,21 @@ export interface RunValueRow {
 }
 
 /** What a comparison needs of every run, of one study or of all. */
-export async function listRunValues(db: Client, studyId?: number): Promise<RunValueRow[]> {
-  const { rows } = await db.query<Omit<RunValueRow, 'day'>>(
-    `select sp.study_id, sp.name as specimen, m.number as mount, m.id as mount_id, g.name as rig, r.number as run, r.id as run_id,
-            extract(epoch from r.started_at)::float8 as at_s, r.started_zoned as at_zoned, r.load,
-            r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, m.excluded_reason, r.excluded_reason as run_excluded_reason, x.*, p.figures as program
-     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id
-     cross join lateral jsonb_to_record(r.result) as x(idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8,
-       power_w float8, throttled_share float8, exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb)
-     left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) p on true
-     where $1::bigint is null or sp.study_id = $1
-     order by sp.study_id, sp.position, m.number, r.number`,
-    [studyId ?? null],
-  );
-  return rows.map((r) => ({ ...r, day: r.at_s === null ? null : calendarDay(r.at_s, r.at_zoned) }));
-}
+export const listRunValues = async (db: Client, studyId: number | null = null): Promise<RunValueRow[]> =>
+  (
+    await many<Omit<RunValueRow, 'day'>>(db)`
+      select p.study_id, p.specimen, p.mount, p.mount_id, p.rig, r.number as run, r.id as run_id,
+             extract(epoch from r.started_at)::float8 as at_s, r.started_zoned as at_zoned, r.load,
+             r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, p.excluded_reason, r.excluded_reason as run_excluded_reason, x.*,
+             f.figures as program
+      from runs r join placed_mounts p using (mount_id)
+      cross join lateral jsonb_to_record(r.result) as x(
+        idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, power_w float8, throttled_share float8,
+        exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb)
+      left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
+      where ${studyId}::bigint is null or p.study_id = ${studyId}
+      order by p.study_id, p.specimen_position, p.mount, r.number`
+  ).map((r) => ({ ...r, day: r.at_s === null ? null : calendarDay(r.at_s, r.at_zoned) }));
 
 /** A run with the files it was read from, as what reads them anew needs it. */
 interface LoggedRunRow {
@@ -200,35 +180,22 @@ interface LoggedRunRow {
 }
 
 /** Runs with logs, those with the most readings a second first, then the newest; up to 300. */
-export async function listLoggedRuns(db: Client): Promise<LoggedRunRow[]> {
-  const { rows } = await db.query<LoggedRunRow>(
-    `select r.id as run_id, st.title as study, sp.name as specimen, m.number as mount, r.number as run, r.reading,
-            (r.result ->> 'period_s')::float8 as period_s, array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
-     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
-     where exists (select from run_files f where f.run_id = r.id)
-     order by round((r.result ->> 'period_s')::numeric, 1), r.started_at desc nulls last, r.id desc limit 300`,
-  );
-  return rows;
-}
+export const listLoggedRuns = (db: Client) => many<LoggedRunRow>(db)`
+  select r.id as run_id, p.study, p.specimen, p.mount, r.number as run, r.reading, (r.result ->> 'period_s')::float8 as period_s,
+         array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
+  from runs r join placed_mounts p using (mount_id)
+  where exists (select from run_files f where f.run_id = r.id)
+  order by round((r.result ->> 'period_s')::numeric, 1), r.started_at desc nulls last, r.id desc limit 300`;
 
-export async function hasRuns(db: Client, studyId: number): Promise<boolean> {
-  const { rowCount } = await db.query(
-    'select from runs r join mounts m on m.id = r.mount_id join specimens s on s.id = m.specimen_id where s.study_id = $1 limit 1',
-    [studyId],
-  );
-  return rowCount === 1;
-}
+export const hasRuns = (db: Client, studyId: number) =>
+  touches(db)`select from runs join placed_mounts using (mount_id) where study_id = ${studyId} limit 1`;
 
 /** Says under which of its study's loads a run was made. */
-export async function setLoad(db: Client, runId: number, load: string | null): Promise<void> {
-  await db.query('update runs set load = $2 where id = $1', [runId, load]);
-}
+export const setLoad = (db: Client, runId: number, load: string | null) => execute(db)`update runs set load = ${load} where id = ${runId}`;
 
 /** Numbers a run that is about to be stored: its trace comes before it. */
-export async function reserveRun(db: Client): Promise<number> {
-  const { rows } = await db.query<{ id: number }>(`select nextval(pg_get_serial_sequence('runs', 'id'))::bigint as id`);
-  return rows[0].id;
-}
+export const reserveRun = async (db: Client) =>
+  (await only<{ id: number }>(db)`select nextval(pg_get_serial_sequence('runs', 'id'))::bigint as id`).id;
 
 interface NewRun {
   id: number;
@@ -244,52 +211,29 @@ interface NewRun {
 
 export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; number: number }> {
   const { result: r } = run;
-  await db.query('select from mounts where id = $1 for update', [run.mount_id]);
-  const { rows } = await db.query<{ id: number; number: number }>(
-    `insert into runs (id, import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w, valid, r_valid, censored, load)
-     overriding system value
-     select $14, $1, $2, coalesce(max(number) + 1, 1), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $15 from runs where mount_id = $2
-     returning id, number`,
-    [
-      run.import_id,
-      run.mount_id,
-      run.started_at,
-      run.started_zoned,
-      run.reading,
-      run.options,
-      r,
-      r.rise_k,
-      r.se_k,
-      r.r_k_per_w,
-      r.valid,
-      r.r_valid,
-      r.censored,
-      run.id,
-      run.load,
-    ],
-  );
-  return rows[0];
+  await execute(db)`select from mounts where id = ${run.mount_id} for update`;
+  return only<{ id: number; number: number }>(db)`
+    insert into runs (id, import_id, mount_id, number, started_at, started_zoned, reading, options, result, rise_k, se_k, r_k_per_w,
+     valid, r_valid, censored, load)
+    overriding system value
+    select ${run.id}, ${run.import_id}, ${run.mount_id}, coalesce(max(number) + 1, 1), ${run.started_at}, ${run.started_zoned},
+      ${run.reading}, ${run.options}, ${r}, ${r.rise_k}, ${r.se_k}, ${r.r_k_per_w}, ${r.valid}, ${r.r_valid}, ${r.censored}, ${run.load}
+      from runs where mount_id = ${run.mount_id}
+    returning id, number`;
 }
 
 /** Keeps what was typed for a run, as it was typed. */
-export async function setTyped(db: Client, runId: number, typed: TypedWords): Promise<void> {
-  await db.query('update runs set typed = $2 where id = $1', [runId, typed]);
-}
+export const setTyped = (db: Client, runId: number, typed: TypedWords) => execute(db)`update runs set typed = ${typed} where id = ${runId}`;
 
 export async function insertFindings(db: Client, runId: number, findings: Finding[]): Promise<void> {
   if (findings.length === 0) return;
-  await db.query(
-    `insert into findings (run_id, code, severity, message, numbers)
-     select $1, f.code, f.severity, f.message, f.numbers
-     from jsonb_to_recordset($2::jsonb) as f(code text, severity text, message text, numbers jsonb)`,
-    [runId, JSON.stringify(findings)],
-  );
+  await execute(db)`insert into findings (run_id, code, severity, message, numbers)
+    select ${runId}, f.code, f.severity, f.message, f.numbers
+    from jsonb_to_recordset(${JSON.stringify(findings)}::jsonb) as f(code text, severity text, message text, numbers jsonb)`;
 }
 
-export async function listFindings(db: Client, runId: number): Promise<Finding[]> {
-  const { rows } = await db.query<Finding>('select code, severity, message, numbers from findings where run_id = $1 order by id', [runId]);
-  return rows;
-}
+export const listFindings = (db: Client, runId: number) =>
+  many<Finding>(db)`select code, severity, message, numbers from findings where run_id = ${runId} order by id`;
 
 /** A run with findings that ask for a look: the gravest in full, the others by code. */
 export interface WaitingRun {
@@ -307,53 +251,55 @@ export interface WaitingRun {
 
 /** Runs with findings that ask for a look: those that need a decision first, then the gravest and newest. */
 export async function listWaitingRuns(db: Client, most: number): Promise<{ runs: WaitingRun[]; total: number }> {
-  const { rows } = await db.query<WaitingRun & { total: number }>(
-    `select r.id as run_id, r.number as run, m.number as mount, sp.name as specimen, sp.position as specimen_position, st.title as study,
-            f.codes, f.message, f.decide, count(*) over () as total
-     from runs r join mounts m on m.id = r.mount_id
-     join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
-     cross join lateral (
-       select array_agg(code order by severity = 'decide' desc, severity = 'reject' desc, id) as codes,
-              (array_agg(message order by severity = 'decide' desc, severity = 'reject' desc, id))[1] as message,
-              bool_or(severity = 'reject') as grave, bool_or(severity = 'decide') as decide
-       from findings where run_id = r.id and severity in ('warn', 'decide', 'reject')
-     ) f
-     where f.codes is not null and m.excluded_reason is null and r.judged <> 'excluded' and (f.decide or r.judged = 'open')
-     order by f.decide desc, f.grave desc, r.id desc limit $1`,
-    [most],
-  );
+  const rows = await many<WaitingRun & { total: number }>(db)`
+    select r.id as run_id, r.number as run, p.mount, p.specimen, p.specimen_position, p.study,
+           f.codes, f.message, f.decide, count(*) over () as total
+    from runs r join placed_mounts p using (mount_id)
+    cross join lateral (
+      select array_agg(code order by severity = 'decide' desc, severity = 'reject' desc, id) as codes,
+             (array_agg(message order by severity = 'decide' desc, severity = 'reject' desc, id))[1] as message,
+             bool_or(severity = 'reject') as grave, bool_or(severity = 'decide') as decide
+      from findings where run_id = r.id and severity in ('warn', 'decide', 'reject')
+    ) f
+    where f.codes is not null and p.excluded_reason is null and r.judged <> 'excluded' and (f.decide or r.judged = 'open')
+    order by f.decide desc, f.grave desc, r.id desc limit ${most}`;
   return { runs: rows, total: rows[0]?.total ?? 0 };
 }
 
+interface StudyFindingRow {
+  specimen: string;
+  mount: number;
+  run: number;
+  code: string;
+  severity: string;
+  message: string;
+}
+
 /** Findings of a study's runs that a report lists, in the order of the runs. */
-export async function listStudyFindings(
-  db: Client,
-  studyId: number,
-): Promise<{ specimen: string; mount: number; run: number; code: string; severity: string; message: string }[]> {
-  const { rows } = await db.query(
-    `select sp.name as specimen, m.number as mount, r.number as run, f.code, f.severity, f.message
-     from findings f join runs r on r.id = f.run_id join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-     where sp.study_id = $1 order by sp.position, m.number, r.number, f.id`,
-    [studyId],
-  );
-  return rows;
+export const listStudyFindings = (db: Client, studyId: number) => many<StudyFindingRow>(db)`
+  select p.specimen, p.mount, r.number as run, f.code, f.severity, f.message
+  from findings f join runs r on r.id = f.run_id join placed_mounts p using (mount_id)
+  where p.study_id = ${studyId} order by p.specimen_position, p.mount, r.number, f.id`;
+
+interface LeftOutRow {
+  specimen: string;
+  mount: number;
+  run: number | null;
+  reason: string;
+  who: string;
+  at: Date | null;
 }
 
 /** What a person left out of a study: whole mounts, and single runs, each with its reason. */
-export async function listLeftOut(
-  db: Client,
-  studyId: number,
-): Promise<{ specimen: string; mount: number; run: number | null; reason: string; who: string; at: Date | null }[]> {
-  const { rows } = await db.query(
-    `select sp.name as specimen, m.number as mount, null::int as run, m.excluded_reason as reason, m.excluded_by as who, m.excluded_at as at, sp.position
-     from mounts m join specimens sp on sp.id = m.specimen_id where sp.study_id = $1 and m.excluded_reason is not null
-     union all
-     select sp.name, m.number, r.number, r.excluded_reason, coalesce(j.who, ''), j.at, sp.position
-     from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-     left join lateral (select who, at from changes where subject = 'run' and subject_id = r.id and action = 'exclude' order by id desc limit 1) j on true
-     where sp.study_id = $1 and r.excluded_reason is not null
-     order by 7, 2, 3 nulls first`,
-    [studyId],
-  );
-  return rows.map(({ specimen, mount, run, reason, who, at }) => ({ specimen, mount, run, reason, who, at }));
-}
+export const listLeftOut = (db: Client, studyId: number) => many<LeftOutRow>(db)`
+  select specimen, mount, run, reason, who, at from (
+    select p.specimen, p.mount, null::int as run, p.excluded_reason as reason, m.excluded_by as who, m.excluded_at as at,
+           p.specimen_position
+    from mounts m join placed_mounts p on p.mount_id = m.id where p.study_id = ${studyId} and p.excluded_reason is not null
+    union all
+    select p.specimen, p.mount, r.number, r.excluded_reason, coalesce(j.who, ''), j.at, p.specimen_position
+    from runs r join placed_mounts p using (mount_id)
+    left join lateral (
+      select who, at from changes where subject = 'run' and subject_id = r.id and action = 'exclude' order by id desc limit 1) j on true
+    where p.study_id = ${studyId} and r.excluded_reason is not null
+  ) o order by specimen_position, mount, run nulls first`;

@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { many, raw } from '#app/database/query';
 import { BLOCK, CHUNK, type PackedAxis, type PackedChannel, unpackDoubles, unpackFloats } from './packTrace';
 
 /** Chunks sent in one statement. */
@@ -21,13 +22,12 @@ export async function insertAxes(db: Client, runId: number, axes: PackedAxis[]):
  * @param first position of the first of them among the run's channels
  */
 export async function insertChannels(db: Client, runId: number, first: number, channels: PackedChannel[]): Promise<void> {
-  const { rows } = await db.query<{ id: number }>(
-    `insert into channels (run_id, position, axis, name, file, role, unit)
-     select $1, c.position, c.axis, c.name, c.file, c.role, c.unit
-     from jsonb_to_recordset($2::jsonb) as c(position int, axis int, name text, file text, role text, unit text)
-     order by c.position returning id`,
-    [runId, JSON.stringify(channels.map(({ name, file, role, unit, axis }, i) => ({ position: first + i, axis, name, file, role, unit })))],
-  );
+  const rows = await many<{ id: number }>(db)`insert into channels (run_id, position, axis, name, file, role, unit)
+    select ${runId}, c.position, c.axis, c.name, c.file, c.role, c.unit
+    from
+      jsonb_to_recordset(${JSON.stringify(channels.map(({ name, file, role, unit, axis }, i) => ({ position: first + i, axis, name, file, role, unit })))}::jsonb)
+      as c(position int, axis int, name text, file text, role text, unit text)
+    order by c.position returning id`;
   const chunks = channels.flatMap((channel, i) => {
     const blocks = pieces(channel.blocks, (8 * CHUNK) / BLOCK).map(asBuffer);
     return pieces(channel.readings, 4 * CHUNK).map((part, chunk) => [
@@ -50,13 +50,10 @@ async function insertRows(db: Client, into: string, rows: unknown[][]): Promise<
   }
 }
 
-function pieces(bytes: Uint8Array, size: number): Uint8Array[] {
-  return Array.from({ length: Math.ceil(bytes.length / size) }, (_, i) => bytes.subarray(i * size, (i + 1) * size));
-}
+const pieces = (bytes: Uint8Array, size: number): Uint8Array[] =>
+  Array.from({ length: Math.ceil(bytes.length / size) }, (_, i) => bytes.subarray(i * size, (i + 1) * size));
 
-function asBuffer(bytes: Uint8Array): Buffer {
-  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-}
+const asBuffer = (bytes: Uint8Array): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 /** Lowest and highest reading of a chunk, from its blocks; null where all are missing. */
 function rangeOf(blocks: Buffer): [number | null, number | null] {
@@ -98,14 +95,12 @@ interface ChunkRow {
  * Readings of a run's channels between two times, whole chunks at a time.
  * At the levels of blocks and chunks each stands as two readings, its lowest and its highest.
  */
-export function loadTrace(db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> {
-  return loadChannels(db, runId, null, from, to, level);
-}
+export const loadTrace = (db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> =>
+  loadChannels(db, runId, null, from, to, level);
 
 /** Readings of the first channel of a role between two times; null where the run has none. */
-export async function loadChannel(db: Client, runId: number, role: string, from: number, to: number): Promise<LoadedChannel | null> {
-  return (await loadChannels(db, runId, role, from, to, 'readings'))[0] ?? null;
-}
+export const loadChannel = async (db: Client, runId: number, role: string, from: number, to: number): Promise<LoadedChannel | null> =>
+  (await loadChannels(db, runId, role, from, to, 'readings'))[0] ?? null;
 
 /** @param role the first channel of this role alone; null for all channels */
 async function loadChannels(
@@ -119,14 +114,14 @@ async function loadChannels(
   const { axes, spans } = await loadAxes(db, runId, from, to, level);
   const values = { readings: 'v.readings', blocks: 'v.blocks', chunks: 'null::bytea' }[level];
   // each channel's chunks are one range of its index, whatever the planner knows of how many there are
-  const { rows } = await db.query<ChunkRow>(
-    `select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values
-     from (select * from channels where run_id = $1 and ($2::text is null or role = $2) order by position limit case when $2::text is null then null else 1 end) c
-     join unnest($3::int[], $4::int[], $5::int[]) as s (axis, first, last) on s.axis = c.axis
-     join trace_chunks v on v.channel_id = c.id and v.chunk between s.first and s.last
-     order by c.position, v.chunk`,
-    [runId, role, spans.map((s) => s.axis), spans.map((s) => s.first), spans.map((s) => s.last)],
-  );
+  const rows = await many<ChunkRow>(db)`
+    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${raw(values)} as values
+    from (select * from channels where run_id = ${runId} and (${role}::text is null or role = ${role}) order by position limit case when
+      ${role}::text is null then null else 1 end) c
+    join unnest(${spans.map((s) => s.axis)}::int[], ${spans.map((s) => s.first)}::int[], ${spans.map((s) => s.last)}::int[]) as s (axis,
+      first, last) on s.axis = c.axis
+    join trace_chunks v on v.channel_id = c.id and v.chunk between s.first and s.last
+    order by c.position, v.chunk`;
   return joinChannels(rows, axes, level);
 }
 
@@ -139,10 +134,8 @@ async function loadAxes(
   level: TraceLevel,
 ): Promise<{ axes: Map<string, Float64Array>; spans: AxisSpan[] }> {
   const times = { readings: 't', blocks: 'blocks', chunks: 'null::bytea' }[level];
-  const { rows } = await db.query<{ axis: number; chunk: number; t_from: number; t_to: number; t: Buffer | null }>(
-    `select axis, chunk, t_from, t_to, ${times} as t from time_chunks where run_id = $1 and t_to >= $2 and t_from <= $3`,
-    [runId, from, to],
-  );
+  const rows = await many<{ axis: number; chunk: number; t_from: number; t_to: number; t: Buffer | null }>(db)`
+    select axis, chunk, t_from, t_to, ${raw(times)} as t from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to}`;
   const timesOf = (r: (typeof rows)[number]) => {
     if (level === 'readings') return unpackDoubles(r.t as Buffer);
     return withMiddles(level === 'blocks' ? unpackDoubles(r.t as Buffer) : Float64Array.of(r.t_from), r.t_to);

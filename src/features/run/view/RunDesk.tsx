@@ -157,20 +157,18 @@ export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limi
 }
 
 /** Notes as flags at their times. */
-function Pins({ notes, range: [from, to] }: { notes: JudgementView['notes']; range: [number, number] }) {
-  return (
-    <div className="pointer-events-none absolute inset-0 overflow-hidden">
-      {notes
-        .filter((n) => n.at_s >= from && n.at_s <= to)
-        .map((n) => (
-          <span
-            key={n.id}
-            className="absolute inset-y-0 border-l-2 border-dotted border-ink"
-            style={{ left: `${(100 * (n.at_s - from)) / (to - from)}%` }}
-          >
-            <span className="absolute top-8 left-0 max-w-48 truncate bg-ink px-1.5 text-note text-paper">{n.text}</span>
-          </span>
-        ))}
-    </div>
-  );
-}
+const Pins = ({ notes, range: [from, to] }: { notes: JudgementView['notes']; range: [number, number] }) => (
+  <div className="pointer-events-none absolute inset-0 overflow-hidden">
+    {notes
+      .filter((n) => n.at_s >= from && n.at_s <= to)
+      .map((n) => (
+        <span
+          key={n.id}
+          className="absolute inset-y-0 border-l-2 border-dotted border-ink"
+          style={{ left: `${(100 * (n.at_s - from)) / (to - from)}%` }}
+        >
+          <span className="absolute top-8 left-0 max-w-48 truncate bg-ink px-1.5 text-note text-paper">{n.text}</span>
+        </span>
+      ))}
+  </div>
+);

@@ -28,18 +28,12 @@ export const SECTIONS = {
 export type SectionKey = keyof typeof SECTIONS;
 export const SECTION_KEYS = Object.keys(SECTIONS) as SectionKey[];
 
-export function isSection(text: string | undefined): text is SectionKey {
-  return text !== undefined && Object.hasOwn(SECTIONS, text);
-}
+export const isSection = (text: string | undefined): text is SectionKey => text !== undefined && Object.hasOwn(SECTIONS, text);
 
-export function sectionFields(section: SectionKey): FieldSpec[] {
-  return fieldsOf(SECTIONS[section].sheet as new () => object);
-}
+export const sectionFields = (section: SectionKey): FieldSpec[] => fieldsOf(SECTIONS[section].sheet as new () => object);
 
 /** A material, an instrument. */
-export function withArticle(one: string): string {
-  return `${/^[aeiou]/.test(one) ? 'an' : 'a'} ${one}`;
-}
+export const withArticle = (one: string): string => `${/^[aeiou]/.test(one) ? 'an' : 'a'} ${one}`;
 
 /** What a sheet holds, by field. */
 export type SheetValues = Record<string, string | number | boolean | number[] | null | undefined>;

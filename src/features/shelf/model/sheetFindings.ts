@@ -60,13 +60,12 @@ export function sheetFindings(section: SectionKey, name: string, values: SheetVa
 }
 
 /** Findings of a material on a rig as it is built. */
-export function matchFindings(
+export const matchFindings = (
   material: { name: string; sheet: MaterialSheet },
   rig: { name: string; sheet: RigSheet },
   cooler: { name: string; sheet: CoolerSheet } | null,
-): SheetFinding[] {
-  return [
+): SheetFinding[] =>
+  [
     aluminiumFinding(material.name, material.sheet, `the contact of ${rig.name}`, rig.sheet.contact_material),
     cooler && aluminiumFinding(material.name, material.sheet, `the base of ${cooler.name}`, cooler.sheet.base_material),
   ].filter((f) => f !== null);
-}

@@ -1,6 +1,6 @@
 import { readScrews } from '#core/thermal/tightening/readScrews';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '#rules/fields';
-import { Reads } from '#rules/validation';
+import { Reads } from '#rules/rules';
 import { readAddress, readChannelMap } from './channelMap';
 import { KIND_NAMES } from './materials';
 

@@ -52,9 +52,7 @@ function withUse(section: SectionKey, sheet: StoredSheet, uses: SheetUse[]): She
 }
 
 /** Today as a calendar day of this machine. */
-export function today(): string {
-  return calendarDay(Date.now() / 1000, true);
-}
+export const today = (): string => calendarDay(Date.now() / 1000, true);
 
 export interface SheetView {
   row: ShelfRow;
@@ -155,12 +153,11 @@ export async function removeSheet(section: SectionKey, id: number): Promise<{ ar
   return { archived: false };
 }
 
-export async function exportShelf(section: SectionKey): Promise<string> {
-  return writeSheets(
+export const exportShelf = async (section: SectionKey): Promise<string> =>
+  writeSheets(
     section,
     (await listSheets(database(), section)).filter((s) => !s.archived),
   );
-}
 
 /** Takes the sheets of a file: new ones are added, those with a known name get the file's fields over their own. All or none. */
 export async function importShelf(section: SectionKey, text: string): Promise<{ added: number; changed: number }> {

@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { first, many, only, raw, type Statement, sql, touches } from '#app/database/query';
 import type { SectionKey, SheetValues, StoredSheet } from '#features/shelf/model/sections';
 
 /** The section is the name of its table; the type allows no other word, and this list no other at run time. */
@@ -10,68 +11,40 @@ const TABLES: Record<SectionKey, string> = {
   instruments: 'instruments',
 };
 
-const COLUMNS = 'id, name, sheet, version, archived_at is not null as archived';
+const COLUMNS = sql`id, name, sheet, version, archived_at is not null as archived`;
 
-export async function listSheets(db: Client, section: SectionKey): Promise<StoredSheet[]> {
-  const { rows } = await db.query<StoredSheet>(`select ${COLUMNS} from ${TABLES[section]} order by name`);
-  return rows;
-}
+export const listSheets = (db: Client, section: SectionKey) =>
+  many<StoredSheet>(db)`select ${COLUMNS} from ${raw(TABLES[section])} order by name`;
 
-export async function getSheet(db: Client, section: SectionKey, id: number): Promise<StoredSheet | null> {
-  const { rows } = await db.query<StoredSheet>(`select ${COLUMNS} from ${TABLES[section]} where id = $1`, [id]);
-  return rows[0] ?? null;
-}
+export const getSheet = (db: Client, section: SectionKey, id: number) =>
+  first<StoredSheet>(db)`select ${COLUMNS} from ${raw(TABLES[section])} where id = ${id}`;
 
 /** @returns null where the name is taken */
-export async function insertSheet(db: Client, section: SectionKey, name: string, sheet: SheetValues): Promise<number | null> {
-  const { rows } = await db.query<{ id: number }>(
-    `insert into ${TABLES[section]} (name, sheet) values ($1, $2) on conflict (name) do nothing returning id`,
-    [name, sheet],
-  );
-  return rows[0]?.id ?? null;
-}
+export const insertSheet = async (db: Client, section: SectionKey, name: string, sheet: SheetValues): Promise<number | null> =>
+  (
+    await first<{ id: number }>(db)`
+      insert into ${raw(TABLES[section])} (name, sheet) values (${name}, ${sheet}) on conflict (name) do nothing returning id`
+  )?.id ?? null;
 
 /**
  * Saves a sheet that was read at a version.
  * @returns false where somebody else saved it since
  * @throws a unique violation (23505) where the name is taken
  */
-export async function updateSheet(
-  db: Client,
-  section: SectionKey,
-  id: number,
-  version: number,
-  name: string,
-  sheet: SheetValues,
-): Promise<boolean> {
-  const { rowCount } = await db.query(
-    `update ${TABLES[section]} set name = $3, sheet = $4, version = version + 1 where id = $1 and version = $2`,
-    [id, version, name, sheet],
-  );
-  return rowCount === 1;
-}
+export const updateSheet = (db: Client, section: SectionKey, id: number, version: number, name: string, sheet: SheetValues) =>
+  touches(db)`
+    update ${raw(TABLES[section])} set name = ${name}, sheet = ${sheet}, version = version + 1 where id = ${id} and version = ${version}`;
 
 /** Notes where an instrument is reached now; its version stays, for nobody edited it. */
-export async function setAddress(db: Client, instrument: string, address: string): Promise<boolean> {
-  const { rowCount } = await db.query(`update instruments set sheet = jsonb_set(sheet, '{address}', to_jsonb($2::text)) where name = $1`, [
-    instrument,
-    address,
-  ]);
-  return rowCount === 1;
-}
+export const setAddress = (db: Client, instrument: string, address: string) =>
+  touches(db)`update instruments set sheet = jsonb_set(sheet, '{address}', to_jsonb(${address}::text)) where name = ${instrument}`;
 
-export async function setArchived(db: Client, section: SectionKey, id: number, archived: boolean): Promise<boolean> {
-  const { rowCount } = await db.query(
-    `update ${TABLES[section]} set archived_at = case when $2 then coalesce(archived_at, now()) end where id = $1`,
-    [id, archived],
-  );
-  return rowCount === 1;
-}
+export const setArchived = (db: Client, section: SectionKey, id: number, archived: boolean) =>
+  touches(db)`
+    update ${raw(TABLES[section])} set archived_at = case when ${archived} then coalesce(archived_at, now()) end where id = ${id}`;
 
-export async function deleteSheet(db: Client, section: SectionKey, id: number): Promise<boolean> {
-  const { rowCount } = await db.query(`delete from ${TABLES[section]} where id = $1`, [id]);
-  return rowCount === 1;
-}
+export const deleteSheet = (db: Client, section: SectionKey, id: number) =>
+  touches(db)`delete from ${raw(TABLES[section])} where id = ${id}`;
 
 /** Where a sheet was used: a study, the specimen it was there (none for a rig), and its mounts. */
 export interface SheetUse {
@@ -84,54 +57,57 @@ export interface SheetUse {
   last_at: Date | null;
 }
 
-/** Uses of the sheets of a section, or of one of them. Instruments and fans are used through the rigs and coolers that name them. */
-export async function sheetUses(db: Client, section: SectionKey, id: number | null = null): Promise<SheetUse[]> {
-  const { rows } = await db.query<SheetUse>(`${USES[section]} order by sheet_id, study_id, specimen`, [id]);
-  return rows;
-}
-
-const OF_SPECIMEN = (column: string) => `
-  select sp.${column} as sheet_id, st.id as study_id, st.title as study, sp.name as specimen,
-         count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at, max(coalesce(r.started_at, m.created_at)) as last_at
+const OF_SPECIMEN = (column: Statement, id: number | null) => sql`
+  select ${column} as sheet_id, st.id as study_id, st.title as study, sp.name as specimen,
+         count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at,
+         max(coalesce(r.started_at, m.created_at)) as last_at
   from specimens sp join studies st on st.id = sp.study_id
   left join mounts m on m.specimen_id = sp.id left join runs r on r.mount_id = m.id
-  where sp.${column} is not null and ($1::bigint is null or sp.${column} = $1)
-  group by sp.${column}, st.id, sp.name`;
+  where ${column} is not null and (${id}::bigint is null or ${column} = ${id})
+  group by ${column}, st.id, sp.name`;
 
-const OF_RIGS = (from: string, sheetId: string) => `
+const OF_RIGS = (from: Statement, sheetId: Statement, id: number | null) => sql`
   select ${sheetId} as sheet_id, st.id as study_id, st.title as study, null::text as specimen,
-         count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at, max(coalesce(r.started_at, m.created_at)) as last_at
+         count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at,
+         max(coalesce(r.started_at, m.created_at)) as last_at
   from ${from} join mounts m on m.rig_id = g.id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
   left join runs r on r.mount_id = m.id
-  where $1::bigint is null or ${sheetId} = $1
+  where ${id}::bigint is null or ${sheetId} = ${id}
   group by ${sheetId}, st.id`;
 
-const USES: Record<SectionKey, string> = {
-  materials: OF_SPECIMEN('material_id'),
-  coolers: OF_SPECIMEN('cooler_id'),
-  rigs: OF_RIGS('rigs g', 'g.id'),
-  instruments: OF_RIGS(
-    `rigs g cross join lateral jsonb_array_elements_text(coalesce(g.sheet -> 'instruments', '[]')) i(id)`,
-    'i.id::bigint',
-  ),
-  fans: OF_RIGS(
-    `rigs g join coolers c on c.id = (g.sheet ->> 'cooler_id')::bigint cross join lateral jsonb_array_elements_text(coalesce(c.sheet -> 'fans', '[]')) f(id)`,
-    'f.id::bigint',
-  ),
+const USES: Record<SectionKey, (id: number | null) => Statement> = {
+  materials: (id) => OF_SPECIMEN(sql`sp.material_id`, id),
+  coolers: (id) => OF_SPECIMEN(sql`sp.cooler_id`, id),
+  rigs: (id) => OF_RIGS(sql`rigs g`, sql`g.id`, id),
+  instruments: (id) =>
+    OF_RIGS(
+      sql`rigs g cross join lateral jsonb_array_elements_text(coalesce(g.sheet -> 'instruments', '[]')) i(id)`,
+      sql`i.id::bigint`,
+      id,
+    ),
+  fans: (id) =>
+    OF_RIGS(
+      sql`rigs g join coolers c on c.id = (g.sheet ->> 'cooler_id')::bigint
+        cross join lateral jsonb_array_elements_text(coalesce(c.sheet -> 'fans', '[]')) f(id)`,
+      sql`f.id::bigint`,
+      id,
+    ),
 };
 
+/** Uses of the sheets of a section, or of one of them. Instruments and fans are used through the rigs and coolers that name them. */
+export const sheetUses = (db: Client, section: SectionKey, id: number | null = null) =>
+  many<SheetUse>(db)`${USES[section](id)} order by sheet_id, study_id, specimen`;
+
 /** True where another sheet or a plan names this one, so that it may be archived but not deleted. */
-export async function isNamed(db: Client, section: SectionKey, id: number): Promise<boolean> {
-  const { rows } = await db.query<{ named: boolean }>(
-    `select case $1::text
-       when 'materials' then exists (select from specimens where material_id = $2)
-       when 'coolers' then exists (select from specimens where cooler_id = $2) or exists (select from rigs where (sheet ->> 'cooler_id')::bigint = $2)
-       when 'fans' then exists (select from coolers where sheet -> 'fans' @> to_jsonb($2::bigint))
-       when 'rigs' then exists (select from mounts where rig_id = $2) or exists (select from planned_mounts where rig_id = $2)
-                     or exists (select from studies where plan -> 'rigs' @> to_jsonb($2::bigint))
-       else exists (select from rigs where sheet -> 'instruments' @> to_jsonb($2::bigint))
-     end as named`,
-    [section, id],
-  );
-  return rows[0].named;
-}
+export const isNamed = async (db: Client, section: SectionKey, id: number): Promise<boolean> =>
+  (
+    await only<{ named: boolean }>(db)`select case ${section}::text
+        when 'materials' then exists (select from specimens where material_id = ${id})
+        when 'coolers' then exists (select from specimens where cooler_id = ${id}) or exists (select from rigs where (sheet ->>
+          'cooler_id')::bigint = ${id})
+        when 'fans' then exists (select from coolers where sheet -> 'fans' @> to_jsonb(${id}::bigint))
+        when 'rigs' then exists (select from mounts where rig_id = ${id}) or exists (select from planned_mounts where rig_id = ${id})
+                      or exists (select from studies where plan -> 'rigs' @> to_jsonb(${id}::bigint))
+        else exists (select from rigs where sheet -> 'instruments' @> to_jsonb(${id}::bigint))
+      end as named`
+  ).named;

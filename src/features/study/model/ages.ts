@@ -13,8 +13,7 @@ export function readAges(text: string): number[] | null {
 }
 
 /** What is wrong with a text of ages, as a sentence; null where nothing is. */
-export function agesProblem(text: string): string | null {
-  return readAges(text) === null
+export const agesProblem = (text: string): string | null =>
+  readAges(text) === null
     ? `Ages are up to ${MOST_AGES} numbers of days from 0 to ${OLDEST_DAYS}, each larger than the one before, such as 0, 7, 14, 30, 60.`
     : null;
-}

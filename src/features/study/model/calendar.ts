@@ -13,9 +13,8 @@ export function benchDates(startOn: string, weekdays: readonly number[], count: 
 }
 
 /** Start of each bench day in minutes from the start of the first. */
-export function dayStarts(dates: string[]): number[] {
-  return dates.map((d) => 24 * 60 * differenceInCalendarDays(parseISO(d), parseISO(dates[0])));
-}
+export const dayStarts = (dates: string[]): number[] =>
+  dates.map((d) => 24 * 60 * differenceInCalendarDays(parseISO(d), parseISO(dates[0])));
 
 /** Clock at the bench some minutes after the start of the first bench day. */
 export function benchClock(firstDay: string, startTime: string, minutes: number): { date: string; time: string } {
@@ -30,6 +29,4 @@ export function benchClock(firstDay: string, startTime: string, minutes: number)
 const WORDS = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
 
 /** A calendar day as a person reads it: Tue 2 Jun 2026. */
-export function dayWords(date: string): string {
-  return WORDS.format(parseISO(date)).replace(',', '');
-}
+export const dayWords = (date: string): string => WORDS.format(parseISO(date)).replace(',', '');

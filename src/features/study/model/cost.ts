@@ -75,9 +75,7 @@ export function studyCost(plan: ResolvedPlan, mounts: number): StudyCost {
 }
 
 /** Mounts that stock and coupons allow of a wanted number. */
-function countOf(s: ResolvedSpecimen, mounts: number): number {
-  return s.allowed === null ? mounts : Math.min(mounts, s.allowed);
-}
+const countOf = (s: ResolvedSpecimen, mounts: number): number => (s.allowed === null ? mounts : Math.min(mounts, s.allowed));
 
 /**
  * About how many bench hours a number of mounts takes: the rigs share the mounts, the closing reference of each block counts, and one

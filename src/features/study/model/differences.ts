@@ -6,14 +6,12 @@ import type { ResolvedPlan, ResolvedSpecimen } from './resolve';
 type Factor = keyof typeof FACTORS;
 
 /** What is known to differ between specimens, by the factor it belongs to. */
-function traits(s: ResolvedSpecimen): { factor: Factor | 'unit' | 'besides'; words: string; value: string }[] {
-  return [
-    { factor: 'material', words: 'the material', value: s.material?.name ?? '' },
-    { factor: 'cooler', words: 'the cooler', value: s.cooler?.name ?? '' },
-    { factor: 'unit', words: 'the unit', value: s.unit },
-    { factor: 'besides', words: s.plan.differs ?? '', value: s.plan.differs ?? '' },
-  ];
-}
+const traits = (s: ResolvedSpecimen): { factor: Factor | 'unit' | 'besides'; words: string; value: string }[] => [
+  { factor: 'material', words: 'the material', value: s.material?.name ?? '' },
+  { factor: 'cooler', words: 'the cooler', value: s.cooler?.name ?? '' },
+  { factor: 'unit', words: 'the unit', value: s.unit },
+  { factor: 'besides', words: s.plan.differs ?? '', value: s.plan.differs ?? '' },
+];
 
 /** Findings of the design: the wrong number of specimens for it, and what differs besides the factor. */
 export function designFindings(plan: ResolvedPlan): PlanFinding[] {

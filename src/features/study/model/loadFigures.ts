@@ -1,9 +1,8 @@
 import type { Load } from './loads';
 
 /** The programs that make up a load, the first its own. */
-export function loadPrograms({ program, beside }: Pick<Load, 'program' | 'beside'>): string[] {
-  return [program ?? '', ...(beside ?? '').split(',')].map((p) => p.trim()).filter(Boolean);
-}
+export const loadPrograms = ({ program, beside }: Pick<Load, 'program' | 'beside'>): string[] =>
+  [program ?? '', ...(beside ?? '').split(',')].map((p) => p.trim()).filter(Boolean);
 
 /** What is wrong with the programs of a load, as a sentence; null where nothing is. */
 export function programsProblem(load: Pick<Load, 'name' | 'program' | 'beside' | 'ended_by'>): string | null {
@@ -14,9 +13,7 @@ export function programsProblem(load: Pick<Load, 'name' | 'program' | 'beside' |
 }
 
 /** Minutes of one run of a load: its steps as often as they are repeated. */
-export function loadMinutes(load: Load): number {
-  return (load.cycles ?? 1) * load.steps.reduce((sum, s) => sum + s.minutes, 0);
-}
+export const loadMinutes = (load: Load): number => (load.cycles ?? 1) * load.steps.reduce((sum, s) => sum + s.minutes, 0);
 
 /** Highest power of the load steps; null where none is stated. */
 export function loadPower(loads: Load[]): number | null {

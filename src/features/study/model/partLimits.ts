@@ -38,8 +38,7 @@ export function unreadSensors(limits: PartLimit[], logged: string[]): string | n
 }
 
 /** What is wrong with a text of limits, as a sentence; null where nothing is. */
-export function partLimitsProblem(text: string): string | null {
-  return readPartLimits(text) === null
+export const partLimitsProblem = (text: string): string | null =>
+  readPartLimits(text) === null
     ? `Limits are up to ${MOST_PARTS} parts parted by semicolons, each with its sensors and °C from ${RANGE.min} to ${RANGE.max}, such as "Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110".`
     : null;
-}

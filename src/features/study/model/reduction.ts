@@ -50,6 +50,5 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
   };
 }
 
-function withoutNulls(plan: StudyPlan): Partial<StudyPlan> {
-  return Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined));
-}
+const withoutNulls = (plan: StudyPlan): Partial<StudyPlan> =>
+  Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined));

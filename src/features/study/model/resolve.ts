@@ -182,15 +182,13 @@ function couponsLeft(rigs: PlanRig[]): number | null {
   return counted.length === 0 ? null : counted.reduce((a, b) => a + b, 0);
 }
 
-function rootMeanSquare(values: number[]): number {
-  return values.length === 0 ? 0.5 : Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length);
-}
+const rootMeanSquare = (values: number[]): number =>
+  values.length === 0 ? 0.5 : Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length);
 
 const lowest = (values: (number | null)[]) => {
   const known = values.filter((v) => v !== null);
   return known.length === 0 ? null : Math.min(...known);
 };
 
-function withoutEmpty(plan: StudyPlan): StudyPlan {
-  return Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined && v !== ''));
-}
+const withoutEmpty = (plan: StudyPlan): StudyPlan =>
+  Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined && v !== ''));

@@ -1,9 +1,7 @@
-import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import { Matches } from 'class-validator';
 import type { AmbientPlace } from '#core/signal/trace/types';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField } from '#rules/fields';
-import { Reads } from '#rules/validation';
+import { ListOf, Maybe, Reads, Text, Wholes } from '#rules/rules';
 import { agesProblem } from './ages';
 import { FACTORS } from './factors';
 import { Load } from './loads';
@@ -12,18 +10,13 @@ import { partLimitsProblem } from './partLimits';
 
 /** Something that is held alike for all specimens. */
 export class HeldItem {
-  @Length(1, 80, { message: 'What is held has a name of 1 to 80 characters.' })
-  @IsString({ message: 'What is held has a name.' })
+  @Text(1, 80, 'What is held has a name of 1 to 80 characters.')
   what!: string;
 
-  @IsOptional()
-  @MaxLength(80, { message: 'The value of what is held takes up to 80 characters.' })
-  @IsString()
+  @Maybe(Text(0, 80, 'The value of what is held takes up to 80 characters.'))
   value?: string | null;
 
-  @IsOptional()
-  @MaxLength(40, { message: 'A tolerance takes up to 40 characters.' })
-  @IsString()
+  @Maybe(Text(0, 40, 'A tolerance takes up to 40 characters.'))
   tolerance?: string | null;
 }
 
@@ -263,16 +256,11 @@ export class StudyPlan {
   @DateField({ label: 'First day', group: 'Bench' })
   start_on?: string | null;
 
-  @IsOptional()
-  @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'The start of the day is a time such as 09:00.' })
+  @Maybe(Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'The start of the day is a time such as 09:00.' }))
   start_time?: string | null;
 
   /** days of the week that are worked on, 1 for Monday to 7 for Sunday */
-  @IsOptional()
-  @Max(7, { each: true, message: 'Working days are 1 for Monday to 7 for Sunday.' })
-  @Min(1, { each: true, message: 'Working days are 1 for Monday to 7 for Sunday.' })
-  @IsInt({ each: true, message: 'Working days are 1 for Monday to 7 for Sunday.' })
-  @IsArray({ message: 'Working days are a list.' })
+  @Maybe(Wholes(1, 7, 7, 'Working days are a list of 1 for Monday to 7 for Sunday.'))
   weekdays?: number[] | null;
 
   @WholeField({ label: 'Seed', group: 'Bench', min: 0, max: 4_294_967_295, hint: 'the same seed draws the same order' })
@@ -305,12 +293,7 @@ export class StudyPlan {
   worst_k_per_w?: number | null;
 
   /** blocks after which the study is looked at, before its end */
-  @IsOptional()
-  @ArrayMaxSize(10, { message: 'Up to ten looks are planned.' })
-  @Max(199, { each: true, message: 'A look comes after 2 blocks or more.' })
-  @Min(2, { each: true, message: 'A look comes after 2 blocks or more.' })
-  @IsInt({ each: true, message: 'Looks are whole numbers of blocks.' })
-  @IsArray({ message: 'Looks are a list of blocks.' })
+  @Maybe(Wholes(2, 199, 10, 'Looks are a list of up to ten numbers of blocks, each 2 or more.'))
   looks?: number[] | null;
 
   @NumberField({ label: 'Consumables a mount', group: 'Cost', min: 0, max: 1e6, hint: 'cleaner, cloths, gloves' })
@@ -331,25 +314,13 @@ export class StudyPlan {
   @NumberField({ label: 'Its price', group: 'Cost', min: 0, max: 1e6 })
   alternative_price?: number | null;
 
-  @IsOptional()
-  @ValidateNested({ each: true, message: 'What is held is a list of things, each with a name.' })
-  @ArrayMaxSize(40, { message: 'Up to 40 things are held.' })
-  @IsArray({ message: 'What is held is a list.' })
-  @Type(() => HeldItem)
+  @Maybe(ListOf(() => HeldItem, 40, 'What is held is a list of up to 40 things, each with a name.'))
   held?: HeldItem[] | null;
 
-  @IsOptional()
-  @ValidateNested({ each: true, message: 'Loads are a list, each with a name and steps.' })
-  @ArrayMaxSize(12, { message: 'Up to 12 loads are run.' })
-  @IsArray({ message: 'Loads are a list.' })
-  @Type(() => Load)
+  @Maybe(ListOf(() => Load, 12, 'Loads are a list of up to 12, each with a name and steps.'))
   loads?: Load[] | null;
 
-  @IsOptional()
-  @ValidateNested({ each: true, message: 'Outcomes are a list, each with its margin.' })
-  @ArrayMaxSize(16, { message: 'Up to 16 outcomes are judged.' })
-  @IsArray({ message: 'Outcomes are a list.' })
-  @Type(() => PlannedOutcome)
+  @Maybe(ListOf(() => PlannedOutcome, 16, 'Outcomes are a list of up to 16, each with its margin.'))
   outcomes?: PlannedOutcome[] | null;
 
   @TextField({

@@ -37,8 +37,8 @@ export interface PlanChangeAnswer {
  * Writes changed fields of a plan. A field that somebody else changed since the version looked at is left as it is and told;
  * the others are written all the same.
  */
-export async function changePlan(studyId: number, { base, changes, insist }: PlanChange): Promise<PlanChangeAnswer> {
-  return transaction(async (client) => {
+export const changePlan = async (studyId: number, { base, changes, insist }: PlanChange): Promise<PlanChangeAnswer> =>
+  transaction(async (client) => {
     const row = await lockPlan(client, studyId);
     if (!row) throw new Refusal(`There is no study ${studyId}.`, 404);
     const fields = sortOut(changes);
@@ -70,7 +70,6 @@ export async function changePlan(studyId: number, { base, changes, insist }: Pla
     }
     return { view: await planView(studyId, client), conflicts };
   });
-}
 
 /** Raises the version of a plan for a change besides its fields, such as of its order or its specimens. */
 export async function stampPlan(client: Client, studyId: number): Promise<PlanRow> {
@@ -122,9 +121,7 @@ async function checkFields(client: Client, studyId: number, fields: FieldChange[
   }
 }
 
-function unknownFields(type: new () => object, fields: string[]): string[] {
-  return fields.filter((f) => !ruledFields(type).has(f));
-}
+const unknownFields = (type: new () => object, fields: string[]): string[] => fields.filter((f) => !ruledFields(type).has(f));
 
 const ruled = new Map<new () => object, Set<string>>();
 
@@ -142,9 +139,7 @@ function ruledFields(type: new () => object): Set<string> {
   return known;
 }
 
-function readField(row: PlanRow, field: PlanKey): unknown {
-  return field in COLUMNS ? row[field as keyof typeof COLUMNS] : row.plan[field];
-}
+const readField = (row: PlanRow, field: PlanKey): unknown => (field in COLUMNS ? row[field as keyof typeof COLUMNS] : row.plan[field]);
 
 function writeField(row: PlanRow, field: PlanKey, value: unknown): void {
   if (field in COLUMNS) Object.assign(row, { [field]: value ?? COLUMNS[field as keyof typeof COLUMNS] });

@@ -1,4 +1,5 @@
 import { transaction } from '#app/database/pool';
+import { many } from '#app/database/query';
 import { Refusal } from '#app/refusal';
 import { type MountKey, moveMount, replaceMount } from '#core/design/changeOrder';
 import { dayTooShort } from '#core/design/orderFindings';
@@ -126,7 +127,7 @@ async function store(
   const rigs = new Map(plan.rigs.map((r) => [r.name, r.id]));
   const reasons = new Map(before.map((m) => [`${m.mount} ${m.specimen}`, m.reason]));
   if (mark) reasons.set(`${mark.mount.mount} ${mark.mount.specimen}`, mark.reason);
-  const { rows } = await client.query<{ id: number; name: string }>('select id, name from rigs');
+  const rows = await many<{ id: number; name: string }>(client)`select id, name from rigs`;
   for (const r of rows) if (!rigs.has(r.name)) rigs.set(r.name, r.id);
   await replacePlannedMounts(
     client,

@@ -59,9 +59,15 @@ export async function planVersion(studyId: number): Promise<number> {
 }
 
 /** The plan as one object, whether a field is a column or not. */
-export function planOf({ plan, title, question, margin_k, confidence, scatter, reference_id }: PlanRow): StudyPlan {
-  return { ...plan, title, question, margin_k, confidence, scatter, reference_id };
-}
+export const planOf = ({ plan, title, question, margin_k, confidence, scatter, reference_id }: PlanRow): StudyPlan => ({
+  ...plan,
+  title,
+  question,
+  margin_k,
+  confidence,
+  scatter,
+  reference_id,
+});
 
 /** What a plan of a study rests on: its specimens, the rigs, the lab's history. */
 export async function planContext(studyId: number, db: Client): Promise<PlanContext> {

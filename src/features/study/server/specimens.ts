@@ -1,4 +1,5 @@
 import { transaction } from '#app/database/pool';
+import { execute } from '#app/database/query';
 import { Refusal } from '#app/refusal';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
 import { getSheet } from '#features/shelf/store/sheets';
@@ -10,8 +11,8 @@ import { type PlanView, planView } from './planView';
 const MOST_SPECIMENS = 60;
 
 /** Adds a specimen to a study: a sheet of the shelf, or one by name and kind. */
-export async function addSpecimen(studyId: number, given: Record<string, unknown>): Promise<PlanView> {
-  return transaction(async (client) => {
+export const addSpecimen = async (studyId: number, given: Record<string, unknown>): Promise<PlanView> =>
+  transaction(async (client) => {
     const id = (v: unknown) => (Number.isInteger(v) && (v as number) > 0 ? (v as number) : null);
     const materialId = id(given.material_id);
     const coolerId = id(given.cooler_id);
@@ -32,11 +33,10 @@ export async function addSpecimen(studyId: number, given: Record<string, unknown
     if (view.context.specimens.length > MOST_SPECIMENS) throw new Refusal(`A study takes up to ${MOST_SPECIMENS} specimens.`);
     return view;
   });
-}
 
 /** Takes a specimen out of a study, while it has no mount. */
-export async function removeSpecimen(studyId: number, id: number): Promise<PlanView> {
-  return transaction(async (client) => {
+export const removeSpecimen = async (studyId: number, id: number): Promise<PlanView> =>
+  transaction(async (client) => {
     const row = await stampPlan(client, studyId);
     if (!(await deleteSpecimen(client, studyId, id))) {
       const there = (await planView(studyId, client)).context.specimens.some((s) => s.id === id);
@@ -48,9 +48,8 @@ export async function removeSpecimen(studyId: number, id: number): Promise<PlanV
     const view = await planView(studyId, client);
     // the first of the others becomes the reference
     if (row.reference_id === id && view.context.specimens.length > 0) {
-      await client.query('update studies set reference_id = $2 where id = $1', [studyId, view.context.specimens[0].id]);
+      await execute(client)`update studies set reference_id = ${view.context.specimens[0].id} where id = ${studyId}`;
       return planView(studyId, client);
     }
     return view;
   });
-}

@@ -1,4 +1,5 @@
 import type { Client } from '#app/database/pool';
+import { execute, first, many, only, touches } from '#app/database/query';
 import type { ReduceOptions } from '#core/signal/reduce/types';
 import type { SheetValues } from '#features/shelf/model/sections';
 import type { SpecimenPlan } from '#features/study/model/specimenPlan';
@@ -38,46 +39,33 @@ export interface MountRow {
   made_at: Date;
 }
 
-export async function listStudies(db: Client): Promise<StudyRow[]> {
-  const { rows } = await db.query<StudyRow>('select * from studies order by id');
-  return rows;
-}
+export const listStudies = (db: Client) => many<StudyRow>(db)`select * from studies order by id`;
 
-export async function getStudy(db: Client, id: number): Promise<StudyRow | null> {
-  const { rows } = await db.query<StudyRow>('select * from studies where id = $1', [id]);
-  return rows[0] ?? null;
-}
+export const getStudy = (db: Client, id: number) => first<StudyRow>(db)`select * from studies where id = ${id}`;
 
 /** @returns null where the title is taken */
-export async function insertStudy(
+export const insertStudy = async (
   db: Client,
   study: { title: string; question: string; margin_k: number; reduction: Partial<ReduceOptions> },
-): Promise<number | null> {
-  const { rows } = await db.query<{ id: number }>(
-    `insert into studies (title, question, margin_k, reduction) values ($1, $2, $3, $4)
-     on conflict (title) do nothing returning id`,
-    [study.title, study.question, study.margin_k, study.reduction],
-  );
-  return rows[0]?.id ?? null;
-}
+): Promise<number | null> =>
+  (
+    await first<{ id: number }>(db)`
+      insert into studies (title, question, margin_k, reduction) values (${study.title}, ${study.question}, ${study.margin_k},
+         ${study.reduction})
+      on conflict (title) do nothing returning id`
+  )?.id ?? null;
 
 /** Deletes a study with all below it, and the original files that no other run rests on. */
 export async function deleteStudy(db: Client, id: number): Promise<boolean> {
-  const { rowCount } = await db.query('delete from studies where id = $1', [id]);
-  await db.query(
-    `delete from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)
-     and not exists (select from run_results r where r.sha256 = f.sha256)`,
-  );
-  return rowCount === 1;
+  const gone = await touches(db)`delete from studies where id = ${id}`;
+  await execute(db)`delete from log_files f where not exists (select from run_files r where r.sha256 = f.sha256)
+    and not exists (select from run_results r where r.sha256 = f.sha256)`;
+  return gone;
 }
 
-export async function listSpecimens(db: Client, studyId?: number): Promise<SpecimenRow[]> {
-  const { rows } = await db.query<SpecimenRow>(
-    'select * from specimens where $1::bigint is null or study_id = $1 order by study_id, position',
-    [studyId ?? null],
-  );
-  return rows;
-}
+export const listSpecimens = (db: Client, studyId?: number) =>
+  many<SpecimenRow>(db)`
+    select * from specimens where ${studyId ?? null}::bigint is null or study_id = ${studyId ?? null} order by study_id, position`;
 
 /**
  * Adds a specimen behind the others of its study; the first becomes the reference.
@@ -85,40 +73,28 @@ export async function listSpecimens(db: Client, studyId?: number): Promise<Speci
  */
 export async function insertSpecimen(db: Client, studyId: number, name: string, kind: string): Promise<number | null> {
   // the study's row is locked, so that two imports at once do not take the same position
-  await db.query('select from studies where id = $1 for update', [studyId]);
-  const { rows } = await db.query<{ id: number }>(
-    `insert into specimens (study_id, name, kind, position)
-     select $1, $2, $3, coalesce(max(position) + 1, 0) from specimens where study_id = $1
-     on conflict (study_id, name) do nothing returning id`,
-    [studyId, name, kind],
-  );
+  await execute(db)`select from studies where id = ${studyId} for update`;
+  const rows = await many<{ id: number }>(db)`insert into specimens (study_id, name, kind, position)
+    select ${studyId}, ${name}, ${kind}, coalesce(max(position) + 1, 0) from specimens where study_id = ${studyId}
+    on conflict (study_id, name) do nothing returning id`;
   if (!rows[0]) return null;
-  await db.query('update studies set reference_id = $2 where id = $1 and reference_id is null', [studyId, rows[0].id]);
+  await execute(db)`update studies set reference_id = ${rows[0].id} where id = ${studyId} and reference_id is null`;
   return rows[0].id;
 }
 
-export async function listMounts(db: Client, studyId?: number): Promise<MountRow[]> {
-  const { rows } = await db.query<MountRow>(
-    `select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason,
-            coalesce((select max(a.ended_at) from mount_attempts a where a.mount_id = m.id), m.created_at) as made_at
-     from mounts m join rigs r on r.id = m.rig_id join specimens s on s.id = m.specimen_id
-     where $1::bigint is null or s.study_id = $1
-     order by s.study_id, s.position, m.number`,
-    [studyId ?? null],
-  );
-  return rows;
-}
+export const listMounts = (db: Client, studyId?: number) => many<MountRow>(db)`
+  select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason,
+         coalesce((select max(a.ended_at) from mount_attempts a where a.mount_id = m.id), m.created_at) as made_at
+  from mounts m join rigs r on r.id = m.rig_id join specimens s on s.id = m.specimen_id
+  where ${studyId ?? null}::bigint is null or s.study_id = ${studyId ?? null}
+  order by s.study_id, s.position, m.number`;
 
 /** Adds the next mount of a specimen. */
 export async function insertMount(db: Client, specimenId: number, rigId: number, note: string): Promise<{ id: number; number: number }> {
-  await db.query('select from specimens where id = $1 for update', [specimenId]);
-  const { rows } = await db.query<{ id: number; number: number }>(
-    `insert into mounts (specimen_id, rig_id, number, note)
-     select $1, $2, coalesce(max(number) + 1, 1), $3 from mounts where specimen_id = $1
-     returning id, number`,
-    [specimenId, rigId, note],
-  );
-  return rows[0];
+  await execute(db)`select from specimens where id = ${specimenId} for update`;
+  return only<{ id: number; number: number }>(db)`insert into mounts (specimen_id, rig_id, number, note)
+    select ${specimenId}, ${rigId}, coalesce(max(number) + 1, 1), ${note} from mounts where specimen_id = ${specimenId}
+    returning id, number`;
 }
 
 /** The cooler that a specimen is, by its sheet, and photographs of its base. */
@@ -130,18 +106,12 @@ interface SpecimenCooler {
 }
 
 /** A study's specimens as coolers, in their order. */
-export async function listSpecimenCoolers(db: Client, studyId: number): Promise<SpecimenCooler[]> {
-  const { rows } = await db.query<SpecimenCooler>(
-    `select sp.name as specimen, sp.position, c.sheet,
-            array(select p.id from photographs p join mounts m on m.id = p.mount_id
-                  where m.specimen_id = sp.id and p.face = 'base' and p.removed_at is null order by p.id limit 3) as photographs
-     from specimens sp left join coolers c on c.id = sp.cooler_id where sp.study_id = $1 order by sp.position`,
-    [studyId],
-  );
-  return rows;
-}
+export const listSpecimenCoolers = (db: Client, studyId: number) => many<SpecimenCooler>(db)`
+  select sp.name as specimen, sp.position, c.sheet,
+         array(select p.id from photographs p join mounts m on m.id = p.mount_id
+               where m.specimen_id = sp.id and p.face = 'base' and p.removed_at is null order by p.id limit 3) as photographs
+  from specimens sp left join coolers c on c.id = sp.cooler_id where sp.study_id = ${studyId} order by sp.position`;
 
 /** Says which sheet of the shelf a specimen is. */
-export async function linkSpecimen(db: Client, id: number, materialId: number | null, coolerId: number | null): Promise<void> {
-  await db.query('update specimens set material_id = $2, cooler_id = $3 where id = $1', [id, materialId, coolerId]);
-}
+export const linkSpecimen = (db: Client, id: number, materialId: number | null, coolerId: number | null) =>
+  execute(db)`update specimens set material_id = ${materialId}, cooler_id = ${coolerId} where id = ${id}`;

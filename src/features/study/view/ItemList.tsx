@@ -58,19 +58,17 @@ interface CellProps {
 }
 
 /** A small labelled input within an item. */
-export function ItemCell({ label, value, onChange, number, wide }: CellProps) {
-  return (
-    <label className={`text-note ${wide ? 'w-56' : number ? 'w-24' : 'w-40'}`}>
-      <span className="block text-soft">{label}</span>
-      <input
-        className={`field w-full text-base ${number ? 'figure' : ''}`}
-        inputMode={number ? 'decimal' : undefined}
-        value={value ?? ''}
-        onChange={(e) => onChange(e.target.value)}
-      />
-    </label>
-  );
-}
+export const ItemCell = ({ label, value, onChange, number, wide }: CellProps) => (
+  <label className={`text-note ${wide ? 'w-56' : number ? 'w-24' : 'w-40'}`}>
+    <span className="block text-soft">{label}</span>
+    <input
+      className={`field w-full text-base ${number ? 'figure' : ''}`}
+      inputMode={number ? 'decimal' : undefined}
+      value={value ?? ''}
+      onChange={(e) => onChange(e.target.value)}
+    />
+  </label>
+);
 
 /** What a number cell holds: empty is nothing, a decimal comma is taken; other text stays, to be told by its rule. */
 export function toNumber(text: string): number | null {

@@ -13,40 +13,38 @@ const FRESH_STEPS: LoadStep[] = [
 ];
 
 /** The loads of a study, each run on every mount: program, settings, steps and stability ladder. */
-export function LoadList({ desk }: { desk: PlanDesk }) {
-  return (
-    <ItemList<Load>
-      desk={desk}
-      field="loads"
-      one="load"
-      fresh={() => ({ name: '', steps: FRESH_STEPS })}
-      empty="No load yet: without one a run takes the minutes stated under the order."
-    >
-      {(load, change) => (
-        <div className="flex flex-col gap-2">
-          <div className="flex flex-wrap gap-3">
-            <ItemCell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
-            <ItemCell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
-            <ItemCell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
-            <ItemCell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
-            <ItemCell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
-            <ItemCell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
-            <ItemCell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
-            <ItemCell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
-            <ItemCell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
-          </div>
-          {programsProblem(load) && (
-            <p role="alert" className="text-ember">
-              {programsProblem(load)}
-            </p>
-          )}
-          <Steps load={load} onChange={(steps) => change({ steps })} />
-          <Ladder load={load} onChange={(ladder) => change({ ladder })} />
+export const LoadList = ({ desk }: { desk: PlanDesk }) => (
+  <ItemList<Load>
+    desk={desk}
+    field="loads"
+    one="load"
+    fresh={() => ({ name: '', steps: FRESH_STEPS })}
+    empty="No load yet: without one a run takes the minutes stated under the order."
+  >
+    {(load, change) => (
+      <div className="flex flex-col gap-2">
+        <div className="flex flex-wrap gap-3">
+          <ItemCell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
+          <ItemCell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
+          <ItemCell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
+          <ItemCell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
+          <ItemCell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
+          <ItemCell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
+          <ItemCell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
+          <ItemCell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
+          <ItemCell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
         </div>
-      )}
-    </ItemList>
-  );
-}
+        {programsProblem(load) && (
+          <p role="alert" className="text-ember">
+            {programsProblem(load)}
+          </p>
+        )}
+        <Steps load={load} onChange={(steps) => change({ steps })} />
+        <Ladder load={load} onChange={(ladder) => change({ ladder })} />
+      </div>
+    )}
+  </ItemList>
+);
 
 function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) => void }) {
   const put = (i: number, part: Partial<LoadStep>) => onChange(load.steps.map((s, j) => (j === i ? { ...s, ...part } : s)));

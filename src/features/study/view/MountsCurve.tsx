@@ -162,20 +162,18 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
   );
 }
 
-function Row({ label, values, strong }: { label: string; values: string[]; strong?: boolean[] }) {
-  return (
-    <>
-      <span className="pr-2 text-right text-note text-soft">{label}</span>
-      {values.map((v, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: columns are fixed
-        <span key={i} className={`figure text-note ${strong?.[i] ? 'font-semibold text-cool' : ''}`}>
-          {v}
-        </span>
-      ))}
-      <span />
-    </>
-  );
-}
+const Row = ({ label, values, strong }: { label: string; values: string[]; strong?: boolean[] }) => (
+  <>
+    <span className="pr-2 text-right text-note text-soft">{label}</span>
+    {values.map((v, i) => (
+      // biome-ignore lint/suspicious/noArrayIndexKey: columns are fixed
+      <span key={i} className={`figure text-note ${strong?.[i] ? 'font-semibold text-cool' : ''}`}>
+        {v}
+      </span>
+    ))}
+    <span />
+  </>
+);
 
 function headline({ comparison, said }: ResolvedPlan, chosen: CurvePoint | undefined, needed: number | null): string {
   const margin = writeMargin(comparison.margin);

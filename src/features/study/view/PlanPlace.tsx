@@ -127,13 +127,11 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
   );
 }
 
-function Part({ id, title, children }: { id: string; title: string; children: ReactNode }) {
-  return (
-    <Section id={id} title={title} heading="mb-3 scroll-mt-4 text-title" className="mt-9">
-      {children}
-    </Section>
-  );
-}
+const Part = ({ id, title, children }: { id: string; title: string; children: ReactNode }) => (
+  <Section id={id} title={title} heading="mb-3 scroll-mt-4 text-title" className="mt-9">
+    {children}
+  </Section>
+);
 
 /** findings shown at once: the gravest stand first */
 const SHOWN = 4;

@@ -193,19 +193,17 @@ function isAboutSound({ resolved: { said } }: PlanDesk): boolean {
   );
 }
 
-function Part({ title, says, children }: { title: string; says: string; children: ReactNode }) {
-  return (
-    <details className="group border-t border-rule">
-      <summary className="flex cursor-pointer flex-wrap gap-x-4 py-2 hover:bg-band">
-        <span className="w-32 font-semibold">
-          <span aria-hidden="true" className="mr-2 inline-block transition-transform group-open:rotate-90">
-            ▸
-          </span>
-          {title}
+const Part = ({ title, says, children }: { title: string; says: string; children: ReactNode }) => (
+  <details className="group border-t border-rule">
+    <summary className="flex cursor-pointer flex-wrap gap-x-4 py-2 hover:bg-band">
+      <span className="w-32 font-semibold">
+        <span aria-hidden="true" className="mr-2 inline-block transition-transform group-open:rotate-90">
+          ▸
         </span>
-        <span className="flex-1 text-soft">{says}</span>
-      </summary>
-      <div className="pt-1 pb-4 sm:pl-6">{children}</div>
-    </details>
-  );
-}
+        {title}
+      </span>
+      <span className="flex-1 text-soft">{says}</span>
+    </summary>
+    <div className="pt-1 pb-4 sm:pl-6">{children}</div>
+  </details>
+);

@@ -10,14 +10,15 @@ export interface OrderSlot {
 export const keyOf = (m: { specimen: string; mount: number }) => `${m.specimen}\n${m.mount}`;
 
 /** Planned mounts of a rig's day in their order. */
-export function plannedAt(mounts: PlannedMount[], rig: string, day: number, without?: string): PlannedMount[] {
-  return mounts.filter((m) => m.rig === rig && m.day === day && m.state === 'planned' && keyOf(m) !== without);
-}
+export const plannedAt = (mounts: PlannedMount[], rig: string, day: number, without?: string): PlannedMount[] =>
+  mounts.filter((m) => m.rig === rig && m.day === day && m.state === 'planned' && keyOf(m) !== without);
 
 /** Place of a planned mount in an order. */
-export function slotOf(mounts: PlannedMount[], mount: PlannedMount): OrderSlot {
-  return { rig: mount.rig, day: mount.day, before: plannedAt(mounts, mount.rig, mount.day).findIndex((m) => keyOf(m) === keyOf(mount)) };
-}
+export const slotOf = (mounts: PlannedMount[], mount: PlannedMount): OrderSlot => ({
+  rig: mount.rig,
+  day: mount.day,
+  before: plannedAt(mounts, mount.rig, mount.day).findIndex((m) => keyOf(m) === keyOf(mount)),
+});
 
 /**
  * Where an arrow key takes a mount that is held: left and right along its day, on over its ends to the day before or after on the same rig;

@@ -194,18 +194,17 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
   };
 }
 
-function valid(
+const valid = (
   drafts: Record<string, Draft>,
   errors: Record<string, string>,
   name: (field: string) => string | null,
-): Record<string, unknown> {
-  return Object.fromEntries(
+): Record<string, unknown> =>
+  Object.fromEntries(
     Object.entries(drafts).flatMap(([f, d]) => {
       const own = name(f);
       return own === null || errors[f] || !d.judged ? [] : [[own, d.value]];
     }),
   );
-}
 
 function withDrafts(context: PlanContext, drafts: Record<string, Draft>, errors: Record<string, string>): PlanContext {
   if (!Object.keys(drafts).some((f) => f.startsWith('specimen:'))) return context;
@@ -243,6 +242,5 @@ function changedFields(before: PlanView, next: PlanView): string[] {
 }
 
 /** What changed elsewhere, in words. */
-export function elsewhereWords({ elsewhere, context, fields }: PlanDesk): string {
-  return elsewhere.map((f) => fieldName(f, context, fields)).join(', ');
-}
+export const elsewhereWords = ({ elsewhere, context, fields }: PlanDesk): string =>
+  elsewhere.map((f) => fieldName(f, context, fields)).join(', ');

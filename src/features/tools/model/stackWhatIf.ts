@@ -83,9 +83,8 @@ export function triedChanges(stack: Stack, other: OtherMaterial | null, plate: P
   });
 }
 
-function asMaterial(layer: StackLayer, { k, thickness_mm }: OtherMaterial): StackLayer {
-  return layer.kind === 'interface' ? { ...layer, k, thickness_mm } : layer;
-}
+const asMaterial = (layer: StackLayer, { k, thickness_mm }: OtherMaterial): StackLayer =>
+  layer.kind === 'interface' ? { ...layer, k, thickness_mm } : layer;
 
 function asPlate(layer: StackLayer, plate: PlateChange): StackLayer {
   if (layer.kind !== 'interface') return layer;

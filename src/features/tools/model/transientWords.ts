@@ -7,9 +7,7 @@ const COPPER = 385;
 const ALUMINIUM = 897;
 
 /** A resistance with the digits its error leaves, K/W. */
-export function writeResistance({ value }: Pick<Estimate, 'value'>): string {
-  return write(value, Math.abs(value) < 0.1 ? 4 : 3);
-}
+export const writeResistance = ({ value }: Pick<Estimate, 'value'>): string => write(value, Math.abs(value) < 0.1 ? 4 : 3);
 
 /** 95 % interval of an estimate, in words. */
 export function writeInterval({ value, se }: Estimate): string {

@@ -14,10 +14,9 @@ export interface StepRun {
 }
 
 /** Runs with logs, those with the most readings a second first: they tell a step best. */
-export async function stepRuns(): Promise<StepRun[]> {
-  return (await listLoggedRuns(database())).map(({ run_id, study, specimen, mount, run, files, reading, period_s }) => ({
+export const stepRuns = async (): Promise<StepRun[]> =>
+  (await listLoggedRuns(database())).map(({ run_id, study, specimen, mount, run, files, reading, period_s }) => ({
     ...{ run_id, study, files, period_s },
     reading: (reading ?? {}) as LogOptions,
     name: `${specimen}, mount ${mount}, run ${run}`,
   }));
-}

@@ -214,8 +214,8 @@ function MountChoice({ label, runs, chosen, onChoose, optional = false }: MountC
 }
 
 /** Power of the step where the log has none. */
-function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: string) => void }) {
-  return value === '' ? (
+const NumberBoxOrNone = ({ value, onChange }: { value: string; onChange: (text: string) => void }) =>
+  value === '' ? (
     <ChoiceBox label="Power of the step" value="log" onChange={() => onChange('140')} choices={POWERS} />
   ) : (
     <>
@@ -223,36 +223,33 @@ function NumberBoxOrNone({ value, onChange }: { value: string; onChange: (text: 
       <Quiet onClick={() => onChange('')}>As logged</Quiet>
     </>
   );
-}
 
-function LayerTable({ name, layers, power_w }: { name: string; layers: StepLayer[]; power_w: number | null }) {
-  return (
-    <section className="mt-6" aria-label={`Layers of ${name}`}>
-      <h2 className="text-name font-semibold">{name}</h2>
-      <Table
-        rows={layers}
-        keyOf={(l) => l.until.value}
-        columns={[
-          { head: 'Layer', cell: (_, i) => i + 1 },
-          { head: 'Stores / J/K', figure: true, cell: (l) => (l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)) },
-          {
-            head: 'Then holds up / K/W',
-            figure: true,
-            className: 'text-name font-semibold',
-            cell: (l) => (l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`),
-          },
-          { head: '95 %', figure: true, cell: (l) => (l.least === null ? writeInterval(l.r) : 'not known') },
-          power_w !== null && {
-            head: `K at ${write(power_w, 0)} W`,
-            figure: true,
-            cell: (l) => write((l.least ?? l.r.value) * power_w, 1),
-          },
-          { head: 'Ends at / K/W', figure: true, cell: (l) => (l.least === null ? writeResistance(l.until) : 'not known') },
-        ]}
-      />
-    </section>
-  );
-}
+const LayerTable = ({ name, layers, power_w }: { name: string; layers: StepLayer[]; power_w: number | null }) => (
+  <section className="mt-6" aria-label={`Layers of ${name}`}>
+    <h2 className="text-name font-semibold">{name}</h2>
+    <Table
+      rows={layers}
+      keyOf={(l) => l.until.value}
+      columns={[
+        { head: 'Layer', cell: (_, i) => i + 1 },
+        { head: 'Stores / J/K', figure: true, cell: (l) => (l.c.value < 0.05 ? '< 0.1' : write(l.c.value, l.c.value < 10 ? 1 : 0)) },
+        {
+          head: 'Then holds up / K/W',
+          figure: true,
+          className: 'text-name font-semibold',
+          cell: (l) => (l.least === null ? writeResistance(l.r) : `at least ${writeResistance({ value: l.least })}`),
+        },
+        { head: '95 %', figure: true, cell: (l) => (l.least === null ? writeInterval(l.r) : 'not known') },
+        power_w !== null && {
+          head: `K at ${write(power_w, 0)} W`,
+          figure: true,
+          cell: (l) => write((l.least ?? l.r.value) * power_w, 1),
+        },
+        { head: 'Ends at / K/W', figure: true, cell: (l) => (l.least === null ? writeResistance(l.until) : 'not known') },
+      ]}
+    />
+  </section>
+);
 
 function Empty({ runs }: { runs: StepRun[] }) {
   const fast = runs.filter((r) => r.period_s !== null && r.period_s <= 0.5).length;

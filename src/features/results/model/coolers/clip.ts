@@ -1,5 +1,4 @@
-import 'reflect-metadata';
-import { IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { Amount, Maybe, Text } from '#rules/rules';
 
 /** Largest clip that is taken, bytes. */
 export const MOST_CLIP_BYTES = 8 * 1_048_576;
@@ -8,21 +7,13 @@ export type ClipKind = 'audio/wav' | 'audio/ogg' | 'audio/flac' | 'audio/mpeg' |
 
 /** What is said about a clip. */
 export class ClipAbout {
-  @IsOptional()
-  @Max(100_000, { message: 'The fan speed should be between 1 and 100000 rpm.' })
-  @Min(1, { message: 'The fan speed should be between 1 and 100000 rpm.' })
-  @IsNumber({ allowNaN: false, allowInfinity: false }, { message: 'The fan speed is a number of rpm.' })
+  @Maybe(Amount(1, 100_000, 'The fan speed should be between 1 and 100000 rpm.'))
   rpm?: number | null;
 
-  @IsOptional()
-  @Max(140, { message: 'The level should be between 0 and 140 dB.' })
-  @Min(0, { message: 'The level should be between 0 and 140 dB.' })
-  @IsNumber({ allowNaN: false, allowInfinity: false }, { message: 'The level is a number of dB.' })
+  @Maybe(Amount(0, 140, 'The level should be between 0 and 140 dB.'))
   level_db?: number | null;
 
-  @IsOptional()
-  @MaxLength(200, { message: 'A note on the sound holds up to 200 characters.' })
-  @IsString({ message: 'A note on the sound is a text.' })
+  @Maybe(Text(0, 200, 'A note on the sound holds up to 200 characters.'))
   note?: string;
 }
 

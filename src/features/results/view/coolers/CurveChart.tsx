@@ -160,6 +160,5 @@ function overSpeed(s: Sweep): Pick<Curve, 'line' | 'points'> | null {
   };
 }
 
-function runsOf(s: Sweep): { y: number; mount: string; rpm: number }[] {
-  return s.points.flatMap((p) => (p.rise === null ? [] : [{ y: p.rise, mount: p.mount, rpm: p.rpm }]));
-}
+const runsOf = (s: Sweep): { y: number; mount: string; rpm: number }[] =>
+  s.points.flatMap((p) => (p.rise === null ? [] : [{ y: p.rise, mount: p.mount, rpm: p.rpm }]));

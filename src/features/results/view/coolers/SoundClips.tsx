@@ -197,13 +197,11 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
   );
 }
 
-function Labelled({ id, label, children }: { id: string; label: string; children: ReactNode }) {
-  return (
-    <div>
-      <label htmlFor={id} className="block text-note text-soft">
-        {label}
-      </label>
-      {children}
-    </div>
-  );
-}
+const Labelled = ({ id, label, children }: { id: string; label: string; children: ReactNode }) => (
+  <div>
+    <label htmlFor={id} className="block text-note text-soft">
+      {label}
+    </label>
+    {children}
+  </div>
+);

@@ -65,21 +65,13 @@ export function ClockPanel({ preview, files, offsets, onOffsets, confirmed, onCo
   );
 }
 
-function Offset({ file, value, onText }: { file: string; value: number | undefined; onText: (text: string) => void }) {
-  return (
-    <Field label={`Seconds to add to ${file}`} hint="empty: found by itself">
-      {(p) => (
-        <input
-          {...p}
-          className="field figure w-32"
-          inputMode="decimal"
-          defaultValue={value ?? ''}
-          onChange={(e) => onText(e.target.value)}
-        />
-      )}
-    </Field>
-  );
-}
+const Offset = ({ file, value, onText }: { file: string; value: number | undefined; onText: (text: string) => void }) => (
+  <Field label={`Seconds to add to ${file}`} hint="empty: found by itself">
+    {(p) => (
+      <input {...p} className="field figure w-32" inputMode="decimal" defaultValue={value ?? ''} onChange={(e) => onText(e.target.value)} />
+    )}
+  </Field>
+);
 
 /** What follows the load in both files, each scaled to its own range, on one time axis. */
 function ClockPicture({ clock }: { clock: PreviewClock }) {

@@ -138,25 +138,23 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
 }
 
 /** Whether what was decided is remembered for files with the same headers. */
-function Remember({ name, suggestion, onName }: { name: string | null; suggestion: string; onName: (name: string | null) => void }) {
-  return (
-    <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-      <label className="flex min-h-8 items-center gap-2">
-        <input type="checkbox" checked={name !== null} onChange={(e) => onName(e.target.checked ? suggestion : null)} />
-        Read files with these headers so from now on
-      </label>
-      {name !== null && (
-        <input
-          aria-label="Name of the layout"
-          className="field min-w-0 flex-1"
-          maxLength={120}
-          value={name}
-          onChange={(e) => onName(e.target.value)}
-        />
-      )}
-    </div>
-  );
-}
+const Remember = ({ name, suggestion, onName }: { name: string | null; suggestion: string; onName: (name: string | null) => void }) => (
+  <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+    <label className="flex min-h-8 items-center gap-2">
+      <input type="checkbox" checked={name !== null} onChange={(e) => onName(e.target.checked ? suggestion : null)} />
+      Read files with these headers so from now on
+    </label>
+    {name !== null && (
+      <input
+        aria-label="Name of the layout"
+        className="field min-w-0 flex-1"
+        maxLength={120}
+        value={name}
+        onChange={(e) => onName(e.target.value)}
+      />
+    )}
+  </div>
+);
 
 const stem = (name: string) => name.replace(/\.[^.]+$/, '').replace(/[\s_-]*\d+$/, '') || name;
 

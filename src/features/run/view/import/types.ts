@@ -23,6 +23,5 @@ export interface RunChoices {
 }
 
 /** How a study has its runs of a load reduced; nothing where no study is chosen. */
-export function reductionFor(study: Places['studies'][number] | undefined, load: string | null): Partial<ReduceOptions> {
-  return (load === null ? undefined : study?.reduction_by_load[load]) ?? study?.reduction ?? {};
-}
+export const reductionFor = (study: Places['studies'][number] | undefined, load: string | null): Partial<ReduceOptions> =>
+  (load === null ? undefined : study?.reduction_by_load[load]) ?? study?.reduction ?? {};

@@ -23,9 +23,7 @@ export function useLayouts(): LayoutView[] | null {
 }
 
 /** Headers by which a file's layout is known; a file without a header has none. */
-export function headersOf(log: PreviewLog | undefined): string[] | null {
-  return !log || log.header_line === null ? null : log.headers;
-}
+export const headersOf = (log: PreviewLog | undefined): string[] | null => (!log || log.header_line === null ? null : log.headers);
 
 /** The layout of files with the headers of a log. */
 export function layoutFor(layouts: LayoutView[] | null, log: PreviewLog | undefined): LayoutView | null {

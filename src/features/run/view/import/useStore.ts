@@ -50,8 +50,9 @@ export function useStore(): Store {
  * Sends a form as `fetch` does, telling how much of it has gone; browsers tell that of no other kind of request.
  * @param progress share of the bytes that were sent, 0 to 1
  */
-function upload(progress: (share: number) => void): typeof fetch {
-  return (url, init = {}) =>
+const upload =
+  (progress: (share: number) => void): typeof fetch =>
+  (url, init = {}) =>
     new Promise((resolve, reject) => {
       const request = new XMLHttpRequest();
       request.open(init.method ?? 'POST', String(url));
@@ -63,4 +64,3 @@ function upload(progress: (share: number) => void): typeof fetch {
       init.signal?.addEventListener('abort', () => request.abort(), { once: true });
       request.send(init.body as FormData);
     });
-}

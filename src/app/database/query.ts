@@ -1,0 +1,81 @@
+import type pg from 'pg';
+import type { Client } from './pool';
+
+/** SQL with its values apart from its text. */
+export interface Statement {
+  parts: readonly string[];
+  values: readonly unknown[];
+}
+
+const isStatement = (value: unknown): value is Statement =>
+  typeof value === 'object' && value !== null && 'parts' in value && 'values' in value;
+
+/**
+ * A piece of SQL that statements share. What stands in `${}` is sent beside the text as a parameter and never becomes SQL, but for another statement, which is
+ * put in its place with its own values.
+ * @example const NAMES = sql`select id, name from rigs`
+ */
+export function sql(text: TemplateStringsArray, ...values: unknown[]): Statement {
+  const parts = [text[0]];
+  const kept: unknown[] = [];
+  const append = (more: string) => parts.push(`${parts.pop()}${more}`);
+  values.forEach((value, i) => {
+    if (isStatement(value)) {
+      append(value.parts[0]);
+      parts.push(...value.parts.slice(1));
+      kept.push(...value.values);
+      append(text[i + 1]);
+    } else {
+      kept.push(value);
+      parts.push(text[i + 1]);
+    }
+  });
+  return { parts, values: kept };
+}
+
+/** Words of this program as SQL, such as the name of a table; never what a person wrote. */
+export const raw = (text: string): Statement => ({ parts: [text], values: [] });
+
+type Ask<T> = (text: TemplateStringsArray, ...values: unknown[]) => Promise<T>;
+
+function ask<Row extends pg.QueryResultRow>(db: Client, text: TemplateStringsArray, values: unknown[]): Promise<pg.QueryResult<Row>> {
+  const statement = sql(text, ...values);
+  return db.query<Row>(
+    statement.parts.reduce((before, part, i) => `${before}$${i}${part}`),
+    [...statement.values],
+  );
+}
+
+/**
+ * All rows of a statement.
+ * @example many<Named>(db)`select id, name from rigs where id = ${id}`
+ */
+export const many =
+  <Row extends pg.QueryResultRow>(db: Client): Ask<Row[]> =>
+  async (text, ...values) =>
+    (await ask<Row>(db, text, values)).rows;
+
+/** The first row, or null where there is none. */
+export const first =
+  <Row extends pg.QueryResultRow>(db: Client): Ask<Row | null> =>
+  async (text, ...values) =>
+    (await ask<Row>(db, text, values)).rows[0] ?? null;
+
+/** The row of a statement that always gives one. */
+export const only =
+  <Row extends pg.QueryResultRow>(db: Client): Ask<Row> =>
+  async (text, ...values) =>
+    (await ask<Row>(db, text, values)).rows[0];
+
+/** True where a statement found or changed a row. */
+export const touches =
+  (db: Client): Ask<boolean> =>
+  async (text, ...values) =>
+    ((await ask(db, text, values)).rowCount ?? 0) > 0;
+
+/** Runs a statement whose rows nobody asks for. */
+export const execute =
+  (db: Client): Ask<void> =>
+  async (text, ...values) => {
+    await ask(db, text, values);
+  };
