@@ -5,7 +5,6 @@ import { timeOrder } from '#core/design/timeline';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { importRun } from '#features/run/server/importRun';
 import { attachResults } from '#features/run/server/programResults';
-import type { SectionKey } from '#features/shelf/model/sections';
 import { deleteSheet, isNamed, listSheets } from '#features/shelf/store/sheets';
 import { resolvePlan } from '#features/study/model/resolve';
 import { changePlan } from '#features/study/server/editPlan';
@@ -178,7 +177,7 @@ async function removeDemo(): Promise<void> {
     const titles = STUDIES.map((s) => s.title);
     for (const study of await listStudies(client)) if (titles.includes(study.title)) await deleteStudy(client, study.id);
     // rigs first: they name coolers and instruments
-    for (const [section, names] of Object.entries(SHELF_NAMES) as [SectionKey, string[]][]) {
+    for (const [section, names] of SHELF_NAMES) {
       for (const sheet of await listSheets(client, section)) {
         if (names.includes(sheet.name) && !(await isNamed(client, section, sheet.id))) await deleteSheet(client, section, sheet.id);
       }

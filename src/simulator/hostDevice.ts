@@ -14,12 +14,6 @@ export interface HostOptions {
   channels?: string[];
 }
 
-interface Reading {
-  seq: number;
-  t: number;
-  values: Record<string, number>;
-}
-
 /** Readings that are kept for a receiver that does not answer. */
 const MOST_WAITING = 20_000;
 const A_BODY = 500;
@@ -31,7 +25,7 @@ export class HostDevice {
   private push: string | null;
   private seq = 0;
   private next = 0;
-  private waiting: Reading[] = [];
+  private waiting: { seq: number; t: number; values: Record<string, number> }[] = [];
   private sending = false;
   private stopped = false;
 

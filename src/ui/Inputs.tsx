@@ -49,7 +49,7 @@ export function NumberBox({
   return <TextBox {...rest} value={value} error={error} className="figure" inputMode="decimal" />;
 }
 
-export type Choices<Key extends string = string> = readonly (Key | readonly [key: Key, words: string])[];
+export type Choices<Key extends string | number = string> = readonly (Key | readonly [key: Key, words: string])[];
 
 interface ChoiceBoxProps<Key extends string> extends BoxProps {
   value: Key;
@@ -71,9 +71,9 @@ export const ChoiceBox = <Key extends string>({ label, hint, error, value, choic
 );
 
 /** The choices of a select. */
-export const Options = ({ choices }: { choices: Choices }) =>
+export const Options = ({ choices }: { choices: Choices<string | number> }) =>
   choices.map((choice) => {
-    const [key, words] = typeof choice === 'string' ? [choice, choice] : choice;
+    const [key, words] = typeof choice === 'object' ? choice : [choice, choice];
     return (
       <option key={key} value={key}>
         {words}

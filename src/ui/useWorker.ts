@@ -1,10 +1,6 @@
 import { type Remote, wrap } from 'comlink';
 import { useCallback, useEffect, useRef } from 'react';
 
-interface Entry {
-  open(subject: string): Record<string, (...given: unknown[]) => unknown>;
-}
-
 interface RunningWorker<Api> {
   api: Remote<Api>;
   end: () => void;
@@ -13,7 +9,7 @@ interface RunningWorker<Api> {
 /** Starts a web worker; what it is asked before its subject is there waits. */
 function startWorker<Api>(subject: string): RunningWorker<Api> {
   const raw = new Worker(new URL('../worker.ts', import.meta.url), { type: 'module' });
-  const opened = wrap<Entry>(raw).open(subject);
+  const opened = wrap<{ open(subject: string): Record<string, (...given: unknown[]) => unknown> }>(raw).open(subject);
   const call =
     (_: object, name: string) =>
     async (...given: unknown[]) =>

@@ -10,18 +10,12 @@ interface Basis {
   limit: (df: number) => number;
 }
 
-interface Study {
-  model: Model;
-  options: AnalysisOptions;
-  states: States;
-}
-
 /** How more mounts change a pair: its scatter is the one it is judged by; a state that cannot be remounted keeps its error, as does what mounts share. */
 export function outlook(
   pair: [SpecimenGroup, SpecimenGroup],
   chosen: PairTest,
   { scatter, limit }: Basis,
-  { model, options, states }: Study,
+  { model, options, states }: { model: Model; options: AnalysisOptions; states: States },
 ): Outlook {
   const shared = pair.flatMap((g) => options.shared_errors[g.specimen] ?? []).reduce((sum, e) => sum + e.se ** 2, 0);
   const held = pair.map((g) => states.get(g.specimen)?.[scatter === 'pooled' ? 'pooled' : 'separate']?.variance ?? null);

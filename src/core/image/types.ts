@@ -65,12 +65,6 @@ export interface ScoredPrint {
   glare: number;
 }
 
-interface Void {
-  x_mm: number;
-  y_mm: number;
-  area_mm2: number;
-}
-
 export interface CornerZone {
   place: 'upper left' | 'upper right' | 'lower right' | 'lower left';
   /** share of the corner's square, a quarter of the sides long, that is covered */
@@ -84,7 +78,7 @@ export interface CornerZone {
 export interface PrintShape {
   /** share of the part that is covered */
   cover: number;
-  voids: { share: number; count: number; largest_mm2: number; list: Void[] };
+  voids: { share: number; count: number; largest_mm2: number; list: { x_mm: number; y_mm: number; area_mm2: number }[] };
   /** centre of the covered area from the part's centre, mm */
   offset: { x_mm: number; y_mm: number; r_mm: number };
   /** share covered in the middle, between and at the rim, by thirds of the way out */

@@ -42,11 +42,6 @@ export const TORQUE_UNITS = [
   { unit: 'ozf·in', nm: 0.00706155182 },
 ] as const;
 
-interface PressedPart {
-  length_mm: number;
-  width_mm: number;
-}
-
 interface Pressure {
   force_n: number;
   /** mean over the part, kPa */
@@ -63,7 +58,7 @@ interface Pressure {
  * Pressure on a part from the forces of its screws, the cooler taken as stiff: it varies linearly over the part with the moments about
  * its axes. Source: Roark's Formulas for Stress and Strain, eccentric load on a rectangular footing.
  */
-export function pressureOn(part: PressedPart, screws: Screw[], forces: number[]): Pressure {
+export function pressureOn(part: { length_mm: number; width_mm: number }, screws: Screw[], forces: number[]): Pressure {
   const force = forces.reduce((a, b) => a + b, 0);
   const mx = screws.reduce((sum, s, i) => sum + s.x * forces[i], 0);
   const my = screws.reduce((sum, s, i) => sum + s.y * forces[i], 0);

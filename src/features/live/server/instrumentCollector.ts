@@ -11,11 +11,6 @@ const LONGEST_PAUSE_MS = 8000;
 const COMMAND_WAITS_MS = 10_000;
 const ASK_ERRORS_EVERY = 50;
 
-interface Question {
-  query: string;
-  channels: MappedChannel[];
-}
-
 /**
  * Polls an instrument over SCPI at its rate: connects, checks who answers, asks, and connects anew with ever longer pauses where it is lost.
  * A reading carries the time in the middle between question and answer.
@@ -23,7 +18,7 @@ interface Question {
 export class InstrumentCollector implements Collector {
   private stopped = false;
   private client: ScpiClient | null = null;
-  private readonly questions: Question[];
+  private readonly questions: { query: string; channels: MappedChannel[] }[];
   private readonly commands: { text: string; until: number }[] = [];
   private wake: () => void = () => {};
   private readonly timeout_ms: number;

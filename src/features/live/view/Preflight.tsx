@@ -4,16 +4,11 @@ import type { Check as FlightCheck } from '#core/live/preflight';
 import type { LiveView } from '#features/live/server/liveView';
 import { Act } from '#ui/Button.tsx';
 
-interface PreflightProps {
-  view: LiveView;
-  onBegin: (reason: string) => void;
-}
-
 const MARKS = { right: Check, wrong: X, unknown: CircleHelp } as const;
 const SAID = { right: 'right', wrong: 'not right', unknown: 'not known' } as const;
 
 /** What has to be right before a run begins, each as it is seen now. */
-export function Preflight({ view, onBegin }: PreflightProps) {
+export function Preflight({ view, onBegin }: { view: LiveView; onBegin: (reason: string) => void }) {
   const [reason, setReason] = useState('');
   const wrong = view.checks.filter((c) => c.state === 'wrong');
   const attended = view.settings.kind === 'limit_test';

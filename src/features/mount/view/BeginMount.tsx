@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { sendJson } from '#ui/send';
 
 interface BeginMountProps {
@@ -66,22 +67,14 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
           <Field label="Specimen">
             {(p) => (
               <select {...p} className="field" value={specimen} onChange={(e) => setSpecimen(Number(e.target.value))}>
-                {specimens.map((s) => (
-                  <option key={s.id} value={s.id}>
-                    {s.name}
-                  </option>
-                ))}
+                <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
               </select>
             )}
           </Field>
           <Field label="Rig">
             {(p) => (
               <select {...p} className="field" value={rig} onChange={(e) => setRig(Number(e.target.value))}>
-                {rigs.map((r) => (
-                  <option key={r.id} value={r.id}>
-                    {r.name}
-                  </option>
-                ))}
+                <Options choices={rigs.map((r) => [r.id, r.name] as const)} />
               </select>
             )}
           </Field>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#features/mount/model/fault';
 import { Field } from '#ui/Field.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
+import { Options, TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
@@ -49,11 +49,7 @@ export function Faults({ desk }: { desk: MountDesk }) {
         <Field label="What kind">
           {(p) => (
             <select {...p} className="field min-h-12 w-full" value={kind} onChange={(e) => setKind(e.target.value as FaultKind)}>
-              {Object.entries(FAULTS).map(([key, words]) => (
-                <option key={key} value={key}>
-                  {words}
-                </option>
-              ))}
+              <Options choices={Object.entries(FAULTS)} />
             </select>
           )}
         </Field>

@@ -1,6 +1,7 @@
 import { RECORDS } from '#features/mount/model/attempt';
 import type { RecordKey } from '#features/mount/model/stepTypes';
 import { Field } from '#ui/Field.tsx';
+import { Options } from '#ui/Inputs.tsx';
 
 interface RecordBoxProps {
   name: RecordKey;
@@ -27,11 +28,7 @@ export function RecordBox({ name, value, hint, warning, onChange, onLeave }: Rec
             onBlur={onLeave}
           >
             <option value="">not told</option>
-            {Object.entries(field.choices).map(([key, words]) => (
-              <option key={key} value={key}>
-                {words}
-              </option>
-            ))}
+            <Options choices={Object.entries(field.choices)} />
           </select>
         ) : field.most ? (
           <textarea

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
 import { Act } from '#ui/Button.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { sendJson } from '#ui/send';
 
@@ -29,11 +30,7 @@ export function StartLive({ mountId }: { mountId: number }) {
         <label>
           <span className="block text-note text-soft">What is run</span>
           <select className="field" value={kind} onChange={(e) => setKind(e.target.value as Kind)}>
-            {(Object.keys(LIVE_KINDS) as Kind[]).map((k) => (
-              <option key={k} value={k}>
-                {LIVE_KINDS[k]}
-              </option>
-            ))}
+            <Options choices={(Object.keys(LIVE_KINDS) as Kind[]).map((k) => [k, LIVE_KINDS[k]] as const)} />
           </select>
         </label>
         {kind === 'limit_test' && (

@@ -13,12 +13,6 @@ import { RecordBox } from './RecordBox.tsx';
 import { TeardownTicks } from './TeardownTicks.tsx';
 import type { MountDesk } from './useMount';
 
-interface StepCardProps {
-  desk: MountDesk;
-  step: MountStep;
-  onDone: () => void;
-}
-
 /** Tools that answer what a step asks for, and write into it. */
 const TOOLS: Partial<Record<StepKey, { tool: string; words: string }>> = {
   measure: { tool: 'flatness', words: 'Map of the heights, and gaps of the neighbours' },
@@ -31,7 +25,7 @@ const TOOLS: Partial<Record<StepKey, { tool: string; words: string }>> = {
 const now = () => new Date().toISOString();
 
 /** One step: what to do, what to mind, what to write down, and a timer where something waits. */
-export function StepCard({ desk, step, onDone }: StepCardProps) {
+export function StepCard({ desk, step, onDone }: { desk: MountDesk; step: MountStep; onDone: () => void }) {
   const state = desk.view.current?.steps[step.key] ?? {};
   const stop = desk.view.stops.find((s) => s.step === step.key);
   const [typed, setTyped] = useState<Partial<Record<RecordKey, string>>>({});

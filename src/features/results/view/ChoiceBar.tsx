@@ -3,6 +3,7 @@ import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+import { Options } from '#ui/Inputs.tsx';
 
 interface ChoiceBarProps {
   facts: StudyFacts;
@@ -115,11 +116,7 @@ function Pick({
         {label}
       </label>
       <select id={id} className="field" value={value} onChange={(e) => onChange(e.target.value)}>
-        {choices.map(([key, words]) => (
-          <option key={key} value={key}>
-            {words}
-          </option>
-        ))}
+        <Options choices={choices} />
       </select>
     </div>
   );

@@ -169,15 +169,8 @@ export const Ladder = memo(function Ladder({
   );
 });
 
-interface RungBarsProps {
-  rungs: LadderSpecimen[];
-  low: number;
-  high: number;
-  colour: (value: number) => string;
-}
-
 /** The intervals as bars, and a rule under each rung, drawn at once: as error bars of their own they would take most of a redraw. */
-function RungBars({ rungs, low, high, colour }: RungBarsProps) {
+function RungBars({ rungs, low, high, colour }: { rungs: LadderSpecimen[]; low: number; high: number; colour: (value: number) => string }) {
   const plot = usePlotArea();
   if (!plot) return null;
   const x = (v: number) => plot.x + ((Math.min(Math.max(v, low), high) - low) / (high - low)) * plot.width;

@@ -6,14 +6,8 @@ import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { verdictWords } from './verdictWords';
 
-interface PairMatrixProps {
-  rungs: Rung[];
-  pairs: AnalysedPair[];
-  outcome: OutcomeKey;
-}
-
 /** Every pair as a cell: row less column, bold where the two are told apart, with the verdict as a sign. */
-export function PairMatrix({ rungs, pairs, outcome }: PairMatrixProps) {
+export function PairMatrix({ rungs, pairs, outcome }: { rungs: Rung[]; pairs: AnalysedPair[]; outcome: OutcomeKey }) {
   const { digits, better, unit } = OUTCOMES[outcome];
   const sign = better === 'lower' ? 1 : -1;
   const ordered = [...rungs].sort((a, b) => sign * (a.mean - b.mean));

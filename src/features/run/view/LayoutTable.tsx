@@ -7,6 +7,7 @@ import type { LayoutView } from '#features/run/server/layouts';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { saveText } from '#ui/exportChart';
+import { Options } from '#ui/Inputs.tsx';
 import { send, sendJson } from '#ui/send';
 
 const HEADERS = { 'content-type': 'application/json' };
@@ -165,11 +166,7 @@ function LayoutForm({
           <span className="block font-semibold">{column}</span>
           <select className="field" value={reading.roles?.[column] ?? ''} onChange={(e) => setRole(column, e.target.value as Role | '')}>
             <option value="">as guessed</option>
-            {ROLES.map((r) => (
-              <option key={r} value={r}>
-                {r}
-              </option>
-            ))}
+            <Options choices={ROLES.map((r) => [r, r] as const)} />
           </select>
         </label>
       ))}

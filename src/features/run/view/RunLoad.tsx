@@ -1,4 +1,5 @@
 import { useId, useState } from 'react';
+import { Options } from '#ui/Inputs.tsx';
 import { sendJson } from '#ui/send';
 
 /** Under which of the study's loads the run was made; stored as it is chosen. */
@@ -15,11 +16,7 @@ export function RunLoad({ run, load, loads }: { run: number; load: string | null
         Load
       </label>
       <select id={id} className="field" value={chosen} onChange={(e) => void store(e.target.value)}>
-        {loads.map((l) => (
-          <option key={l} value={l}>
-            {l}
-          </option>
-        ))}
+        <Options choices={loads.map((l) => [l, l] as const)} />
       </select>
       {told && <span role="alert">{told}</span>}
     </div>

@@ -7,7 +7,7 @@ import type { FieldSpec } from '#rules/fields';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
+import { Options, TextBox } from '#ui/Inputs.tsx';
 import { send, sendJson } from '#ui/send';
 import { fieldText } from './fieldText';
 
@@ -181,24 +181,18 @@ function SheetInput({ field, register, setValue, initial, names, ...p }: SheetIn
       return (
         <select {...p} {...register(field.key, { setValueAs: empty })} className="field w-full">
           <option value="">not said</option>
-          {Object.entries(field.choices ?? {}).map(([key, label]) => (
-            <option key={key} value={key}>
-              {label}
-            </option>
-          ))}
+          <Options choices={Object.entries(field.choices ?? {})} />
         </select>
       );
     case 'ref':
       return (
         <select {...p} {...register(field.key, { setValueAs: (v) => (v === '' || v == null ? null : Number(v)) })} className="field w-full">
           <option value="">none</option>
-          {(names[field.section as SectionKey] ?? [])
-            .filter((o) => !o.archived || o.id === initial)
-            .map((o) => (
-              <option key={o.id} value={o.id}>
-                {o.name}
-              </option>
-            ))}
+          <Options
+            choices={(names[field.section as SectionKey] ?? [])
+              .filter((o) => !o.archived || o.id === initial)
+              .map((o) => [o.id, o.name] as const)}
+          />
         </select>
       );
     case 'refs':

@@ -5,19 +5,15 @@ import type { ShelfRow } from '#features/shelf/server/sheets';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { findingName } from '#ui/FindingList.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { send } from '#ui/send';
 import { fieldText } from './fieldText';
 
 const column = sortColumns<ShelfRow>();
 
-interface ShelfTableProps {
-  section: SectionKey;
-  rows: ShelfRow[];
-}
-
 /** The sheets of a section: search, filter by kind, sort, CSV in and out. */
-export function ShelfTable({ section, rows }: ShelfTableProps) {
+export function ShelfTable({ section, rows }: { section: SectionKey; rows: ShelfRow[] }) {
   const { name, one, empty } = SECTIONS[section];
   const fields = useMemo(() => sectionFields(section).filter((f) => f.column), [section]);
   const kinds = fields.find((f) => f.kind === 'choice' && (f.key === 'kind' || f.key === 'reads'));
@@ -119,11 +115,7 @@ export function ShelfTable({ section, rows }: ShelfTableProps) {
             <span className="sr-only">{kinds.label}</span>
             <select className="field" value={kind} onChange={(e) => setKind(e.target.value)}>
               <option value="">{kinds.label === 'Reads' ? 'All readings' : 'All kinds'}</option>
-              {Object.entries(kinds.choices ?? {}).map(([key, label]) => (
-                <option key={key} value={key}>
-                  {label}
-                </option>
-              ))}
+              <Options choices={Object.entries(kinds.choices ?? {})} />
             </select>
           </label>
         )}

@@ -3,6 +3,7 @@ import { loadMinutes, programsProblem } from '#features/study/model/loadFigures'
 import type { Load, LoadStep } from '#features/study/model/loads';
 import { STAGES, type Stage } from '#features/study/model/stages';
 import { Quiet, TextButton } from '#ui/Button.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -57,11 +58,7 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
             <label className="text-note">
               <span className="block text-soft">Step {i + 1}</span>
               <select className="field text-base" value={s.stage} onChange={(e) => put(i, { stage: e.target.value as Stage })}>
-                {Object.entries(STAGES).map(([key, words]) => (
-                  <option key={key} value={key}>
-                    {words}
-                  </option>
-                ))}
+                <Options choices={Object.entries(STAGES)} />
               </select>
             </label>
             <ItemCell label="min" number value={s.minutes} onChange={(v) => put(i, { minutes: toNumber(v) as number })} />

@@ -5,6 +5,7 @@ import type { PlanKey } from '#features/study/model/studyPlan';
 import type { FieldSpec } from '#rules/fields';
 import { TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { fieldName } from './fieldName';
 import type { PlanDesk } from './usePlan';
 
@@ -121,13 +122,7 @@ function PlanInput({ desk, field, spec, value, otherwise, ...p }: PlanInputProps
       return (
         <select {...p} className="field w-full" value={String(value ?? '')} onChange={(e) => desk.set(field, e.target.value || null)}>
           {first ? <option value="">{first}</option> : <option value="">not said</option>}
-          {Object.entries(spec.choices ?? {})
-            .filter(([key]) => key !== otherwise)
-            .map(([key, words]) => (
-              <option key={key} value={key}>
-                {words}
-              </option>
-            ))}
+          <Options choices={Object.entries(spec.choices ?? {}).filter(([key]) => key !== otherwise)} />
           {value === otherwise && first && <option value={otherwise}>{first}</option>}
         </select>
       );

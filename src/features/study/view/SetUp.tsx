@@ -4,6 +4,7 @@ import { loadMinutes } from '#features/study/model/loadFigures';
 import type { PlannedOutcome } from '#features/study/model/outcomes';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import type { HeldItem, PlanKey } from '#features/study/model/studyPlan';
+import { Options } from '#ui/Inputs.tsx';
 import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import { LoadList } from './LoadList.tsx';
 import { PlanField } from './PlanField.tsx';
@@ -86,11 +87,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
                   value={item.key}
                   onChange={(e) => change({ key: e.target.value as OutcomeKey, margin: OUTCOMES[e.target.value as OutcomeKey].margin })}
                 >
-                  {Object.entries(OUTCOMES).map(([key, o]) => (
-                    <option key={key} value={key}>
-                      {o.name}
-                    </option>
-                  ))}
+                  <Options choices={Object.entries(OUTCOMES).map(([key, o]) => [key, o.name] as const)} />
                 </select>
               </label>
               <ItemCell

@@ -5,6 +5,7 @@ import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import type { ResolvedSpecimen } from '#features/study/model/resolve';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { SpecimenField } from './PlanField.tsx';
@@ -181,20 +182,12 @@ function AddSpecimen({ desk }: { desk: PlanDesk }) {
             <option value="">{materials.length + coolers.length === 0 ? 'nothing on the shelf yet' : 'not on the shelf'}</option>
             {free.length > 0 && (
               <optgroup label="Materials">
-                {free.map((m) => (
-                  <option key={m.id} value={`materials:${m.id}`}>
-                    {m.name}
-                  </option>
-                ))}
+                <Options choices={free.map((m) => [`materials:${m.id}`, m.name] as const)} />
               </optgroup>
             )}
             {freeCoolers.length > 0 && (
               <optgroup label="Coolers">
-                {freeCoolers.map((c) => (
-                  <option key={c.id} value={`coolers:${c.id}`}>
-                    {c.name}
-                  </option>
-                ))}
+                <Options choices={freeCoolers.map((c) => [`coolers:${c.id}`, c.name] as const)} />
               </optgroup>
             )}
           </select>
@@ -207,11 +200,7 @@ function AddSpecimen({ desk }: { desk: PlanDesk }) {
         <Field label="Kind">
           {(p) => (
             <select {...p} className="field block" value={kind} onChange={(e) => setKind(e.target.value)}>
-              {SPECIMEN_KINDS.map((k) => (
-                <option key={k} value={k}>
-                  {KIND_NAMES[k]}
-                </option>
-              ))}
+              <Options choices={SPECIMEN_KINDS.map((k) => [k, KIND_NAMES[k]] as const)} />
             </select>
           )}
         </Field>

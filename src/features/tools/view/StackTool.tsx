@@ -12,13 +12,8 @@ import { ChoiceBox, NumberBox, numberWithin, TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { Table } from '#ui/Table.tsx';
 
-interface StackToolProps {
-  materials: ToolMaterial[];
-  wholes: MeasuredWhole[];
-}
-
 /** Where the kelvins go: every layer from the die to the room with its share, fitted to what was measured, and what a change would do. */
-export function StackTool({ materials, wholes }: StackToolProps) {
+export function StackTool({ materials, wholes }: { materials: ToolMaterial[]; wholes: MeasuredWhole[] }) {
   const [stack, setStack] = useState<Stack>(STARTING_STACK);
   const [texts, setTexts] = useState<Record<string, string>>({});
   const [told, setTold] = useState<{ ok: boolean; words: string } | null>(null);

@@ -14,13 +14,8 @@ interface Mount {
   layers: StepLayer[];
 }
 
-interface StructureChartProps {
-  mounts: Mount[];
-  parting: Parting | null;
-}
-
 /** Heat that is stored against resistance from the sensor: flat where heat is held up, steep where it is stored; and where two mounts part. */
-export function StructureChart({ mounts, parting }: StructureChartProps) {
+export function StructureChart({ mounts, parting }: { mounts: Mount[]; parting: Parting | null }) {
   const drawn = mounts.map((m) => ({ name: m.name, stairs: stairsOf(m), curve: curveOf(m) }));
   const all = drawn.flatMap((d) => d.stairs);
   const x = axisRange([0, ...all.map((p) => p.x)]);

@@ -8,7 +8,7 @@ import type { StepRun } from '#features/tools/server/stepRuns';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { ChoiceBox, NumberBox, numberWithin } from '#ui/Inputs.tsx';
+import { ChoiceBox, NumberBox, numberWithin, Options } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { Table } from '#ui/Table.tsx';
 import { StructureChart } from './StructureChart.tsx';
@@ -192,14 +192,14 @@ function MountChoice({ label, runs, chosen, onChoose, optional = false }: MountC
         <option value="">{optional ? 'none' : 'choose a run'}</option>
         {studies.map((study) => (
           <optgroup key={study} label={study}>
-            {runs
-              .filter((r) => r.study === study)
-              .map((r) => (
-                <option key={r.run_id} value={r.run_id}>
-                  {r.name}
-                  {r.period_s === null ? '' : ` (every ${write(r.period_s, r.period_s < 1 ? 1 : 0)} s)`}
-                </option>
-              ))}
+            <Options
+              choices={runs
+                .filter((r) => r.study === study)
+                .map(
+                  (r) =>
+                    [r.run_id, `${r.name}${r.period_s === null ? '' : ` (every ${write(r.period_s, r.period_s < 1 ? 1 : 0)} s)`}`] as const,
+                )}
+            />
           </optgroup>
         ))}
       </select>

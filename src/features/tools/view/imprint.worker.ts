@@ -6,10 +6,6 @@ import { type Imprint, ImprintError, type ImprintOptions, type Photo, type Score
 
 /** More pixels along a side tell nothing more about a print. */
 const LONGEST_SIDE = 4200;
-interface Opened {
-  width: number;
-  height: number;
-}
 
 export interface MeasuredImprint {
   print: Imprint;
@@ -25,7 +21,7 @@ let photo: Photo | null = null;
 let scored: { key: string; value: ScoredPrint } | null = null;
 
 /** Decodes a photograph, upright by its EXIF mark. */
-async function open(blob: Blob): Promise<Opened> {
+async function open(blob: Blob): Promise<{ width: number; height: number }> {
   scored = null;
   const bitmap = await createImageBitmap(blob, { imageOrientation: 'from-image' });
   const scale = Math.min(1, LONGEST_SIDE / Math.max(bitmap.width, bitmap.height));

@@ -4,17 +4,12 @@ import type { TransientOptions } from '#core/thermal/transient/types';
 import { useWorker } from '#ui/useWorker';
 import type { TransientAnswer, TransientApi, TransientSource } from './transient.worker';
 
-interface Told {
-  share: number;
-  words: string;
-}
-
 /** Steps read into layers in a web worker, with how far it is; what is asked anew or stopped ends the worker at once. */
 export function useTransient() {
   const { ask: begin, end } = useWorker<TransientApi>('transient');
   const asked = useRef(0);
   const [answer, setAnswer] = useState<TransientAnswer | null>(null);
-  const [told, setTold] = useState<Told | null>(null);
+  const [told, setTold] = useState<{ share: number; words: string } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const stop = () => {
     asked.current++;

@@ -2,7 +2,7 @@ import { Play, Square } from 'lucide-react';
 import { type ReactNode, useId, useState } from 'react';
 import { write } from '#core/text/number';
 import { Quiet, TextButton } from '#ui/Button.tsx';
-import { numberWithin } from '#ui/Inputs.tsx';
+import { numberWithin, Options } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send, sendJson } from '#ui/send';
@@ -151,11 +151,7 @@ function AddClip({ specimens, onAdded }: { specimens: SoundClipsProps['specimens
       </Labelled>
       <Labelled id={`${id}-of`} label="Cooler">
         <select id={`${id}-of`} className="field" value={specimen} onChange={(e) => setSpecimen(e.target.value)}>
-          {specimens.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.name}
-            </option>
-          ))}
+          <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
         </select>
       </Labelled>
       <Labelled id={`${id}-rpm`} label="Fan / rpm">

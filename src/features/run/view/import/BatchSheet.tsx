@@ -7,7 +7,7 @@ import { type Match, matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
+import { Options, TextBox } from '#ui/Inputs.tsx';
 import { Scroll } from '#ui/Scroll.tsx';
 import { useWorker } from '#ui/useWorker';
 import type { Preview, PreviewApi } from './preview.worker';
@@ -116,22 +116,14 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
         <Field label="Study">
           {(p) => (
             <select {...p} className="field w-full" value={study ?? ''} onChange={(e) => setStudyId(Number(e.target.value))}>
-              {data.studies.map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.title}
-                </option>
-              ))}
+              <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
             </select>
           )}
         </Field>
         <Field label="Rig of new mounts">
           {(p) => (
             <select {...p} className="field w-full" value={rig ?? ''} onChange={(e) => setRigId(Number(e.target.value))}>
-              {data.rigs.map((r) => (
-                <option key={r.id} value={r.id}>
-                  {r.name}
-                </option>
-              ))}
+              <Options choices={data.rigs.map((r) => [r.id, r.name] as const)} />
             </select>
           )}
         </Field>
@@ -233,11 +225,7 @@ function BatchRow({ row, guess, placed, specimens, mounts, busy, onChoice }: Bat
           onChange={(e) => onChoice({ specimen_id: e.target.value === '' ? null : Number(e.target.value), mount_id: null })}
         >
           <option value="">none yet</option>
-          {specimens.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.name}
-            </option>
-          ))}
+          <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
         </select>
       </td>
       <td className="py-0.5 pr-4">
@@ -249,11 +237,7 @@ function BatchRow({ row, guess, placed, specimens, mounts, busy, onChoice }: Bat
           onChange={(e) => onChoice({ mount_id: e.target.value === '' ? null : Number(e.target.value) })}
         >
           <option value="">{placed.mount_number === null ? 'a new mount' : `a new mount (${placed.mount_number})`}</option>
-          {of.map((m) => (
-            <option key={m.id} value={m.id}>
-              Mount {m.number}, {m.rig}
-            </option>
-          ))}
+          <Options choices={of.map((m) => [m.id, `Mount ${m.number}, ${m.rig}`] as const)} />
         </select>
       </td>
       <td className="max-w-xs py-1.5 pr-4 text-note text-soft">{changed ? 'chosen by hand' : guess.because}</td>

@@ -6,6 +6,7 @@ import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import type { ImportContext, RunChoices } from './types';
 import type { PlacesState } from './usePlaces';
 import type { Store } from './useStore';
@@ -95,11 +96,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
         {(p) => (
           <select {...p} {...select('study_id', ['specimen_id', 'mount_id'])} className="field w-full">
             <option value="">a new study</option>
-            {data.studies.map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.title}
-              </option>
-            ))}
+            <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
           </select>
         )}
       </Field>
@@ -113,11 +110,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
           {(p) => (
             <select {...p} {...select('specimen_id', ['mount_id'])} className="field w-full">
               <option value="">a new specimen</option>
-              {specimens.map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}
-                </option>
-              ))}
+              <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
             </select>
           )}
         </Field>
@@ -130,11 +123,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
           <Field label="Kind" error={errors.specimen_kind?.message}>
             {(p) => (
               <select {...p} {...register('specimen_kind')} className="field w-full">
-                {SPECIMEN_KINDS.map((k) => (
-                  <option key={k} value={k}>
-                    {KIND_NAMES[k]}
-                  </option>
-                ))}
+                <Options choices={SPECIMEN_KINDS.map((k) => [k, KIND_NAMES[k]] as const)} />
               </select>
             )}
           </Field>
@@ -145,11 +134,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
           {(p) => (
             <select {...p} {...select('mount_id')} className="field w-full">
               <option value="">a new mount</option>
-              {mounts.map((m) => (
-                <option key={m.id} value={m.id}>
-                  Mount {m.number}, {m.rig}
-                </option>
-              ))}
+              <Options choices={mounts.map((m) => [m.id, `Mount ${m.number}, ${m.rig}`] as const)} />
             </select>
           )}
         </Field>
@@ -157,11 +142,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
           {(p) => (
             <select {...p} {...select('rig_id')} className="field w-full">
               <option value="">a new rig</option>
-              {data.rigs.map((r) => (
-                <option key={r.id} value={r.id}>
-                  {r.name}
-                </option>
-              ))}
+              <Options choices={data.rigs.map((r) => [r.id, r.name] as const)} />
             </select>
           )}
         </Field>
@@ -170,11 +151,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
         <Field label="Load" hint="each load of the study is compared by itself">
           {(p) => (
             <select {...p} {...register('load', { setValueAs: (v) => v || null })} className="field w-full">
-              {loads.map((l) => (
-                <option key={l} value={l}>
-                  {l}
-                </option>
-              ))}
+              <Options choices={loads.map((l) => [l, l] as const)} />
             </select>
           )}
         </Field>

@@ -3,6 +3,7 @@ import { type LogOptions, ROLES, type Role } from '#core/signal/logs/types';
 import { write } from '#core/text/number';
 import { UNITS, type Unit } from '#core/units/units';
 import { Act, Quiet } from '#ui/Button.tsx';
+import { Options } from '#ui/Inputs.tsx';
 import { Scroll } from '#ui/Scroll.tsx';
 import { TraceChart } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewColumn, PreviewLog } from './preview.worker';
@@ -98,11 +99,7 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
             onChange={(e) => onChoices((c) => ({ ...c, sensor: e.target.value || null }))}
           >
             <option value="">the mean of the sensors</option>
-            {sensors.map((s) => (
-              <option key={s} value={s}>
-                {s} alone
-              </option>
-            ))}
+            <Options choices={sensors.map((s) => [s, `${s}alone`] as const)} />
           </select>
         </label>
       )}
@@ -197,11 +194,7 @@ function Columns({ log, onRole, onUnit }: ColumnsProps) {
                   value={c.role}
                   onChange={(e) => onRole(c.name, e.target.value as Role)}
                 >
-                  {ROLES.map((r) => (
-                    <option key={r} value={r}>
-                      {r}
-                    </option>
-                  ))}
+                  <Options choices={ROLES.map((r) => [r, r] as const)} />
                 </select>
               </td>
               <td className="py-0.5 pr-4">
@@ -212,11 +205,7 @@ function Columns({ log, onRole, onUnit }: ColumnsProps) {
                   onChange={(e) => onUnit(c.name, e.target.value as Unit)}
                 >
                   {c.unit === null && <option value="">none</option>}
-                  {Object.entries(UNITS).map(([key, u]) => (
-                    <option key={key} value={key}>
-                      {u.symbol}
-                    </option>
-                  ))}
+                  <Options choices={Object.entries(UNITS).map(([key, u]) => [key, u.symbol] as const)} />
                 </select>
               </td>
               <td className="figure pr-4 text-right text-note whitespace-nowrap max-sm:hidden">{rangeOf(c)}</td>
