@@ -7,7 +7,11 @@ export interface Column<Row> {
   cell: (row: Row, index: number) => ReactNode;
   /** figures are set to the right, in digits of even width */
   figure?: boolean;
-  className?: string;
+  /** left out on a phone */
+  wide?: boolean;
+  /** names the row for those who do not see it */
+  names?: boolean;
+  className?: string | ((row: Row) => string);
 }
 
 interface TableProps<Row> {
@@ -32,7 +36,7 @@ export function Table<Row>({ columns, rows, keyOf, caption, label, className = '
         <tr className="border-b border-ink align-bottom">
           {shown.map((c, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
-            <th key={i} className={`py-1 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'text-right' : 'text-left'}`}>
+            <th key={i} className={`py-1 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'text-right' : 'text-left'} ${c.wide ? 'max-sm:hidden' : ''}`}>
               {c.head}
             </th>
           ))}
@@ -41,15 +45,20 @@ export function Table<Row>({ columns, rows, keyOf, caption, label, className = '
       <tbody>
         {rows.map((row, index) => (
           <tr key={keyOf(row, index)} className="border-b border-rule">
-            {shown.map((c, i) => (
-              <td
-                // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
-                key={i}
-                className={`py-1.5 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'figure text-right whitespace-nowrap' : ''} ${c.className ?? ''}`}
-              >
-                {c.cell(row, index)}
-              </td>
-            ))}
+            {shown.map((c, i) => {
+              const Cell = c.names ? 'th' : 'td';
+              const own = typeof c.className === 'function' ? c.className(row) : (c.className ?? '');
+              return (
+                <Cell
+                  // biome-ignore lint/suspicious/noArrayIndexKey: columns never move
+                  key={i}
+                  scope={c.names ? 'row' : undefined}
+                  className={`py-1.5 ${i > 0 ? 'pl-4' : ''} ${c.figure ? 'figure text-right whitespace-nowrap' : 'text-left'} ${c.wide ? 'max-sm:hidden' : ''} ${own}`}
+                >
+                  {c.cell(row, index)}
+                </Cell>
+              );
+            })}
           </tr>
         ))}
       </tbody>

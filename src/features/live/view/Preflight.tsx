@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Check as FlightCheck } from '#core/live/preflight';
 import type { LiveView } from '#features/live/server/liveView';
 import { Act } from '#ui/Button.tsx';
+import { Tick } from '#ui/Tick.tsx';
 
 const MARKS = { right: Check, wrong: X, unknown: CircleHelp } as const;
 const SAID = { right: 'right', wrong: 'not right', unknown: 'not known' } as const;
@@ -42,9 +43,7 @@ export function Preflight({ view, onBegin }: { view: LiveView; onBegin: (reason:
             The load is cut off at {view.settings.stop_c} °C where it can be switched; follow the part's data sheet and the house's rules
             for unattended heat, and leave wiring to licensed trades.
           </p>
-          <label className="mt-2 flex min-h-8 items-center gap-2">
-            <input type="checkbox" checked={here} onChange={(e) => setHere(e.target.checked)} />I stay beside it until it is cold
-          </label>
+          <Tick words="I stay beside it until it is cold" className="mt-2" checked={here} onChange={setHere} />
         </div>
       )}
       <ul className="mt-2 grid gap-x-10 md:grid-cols-2">

@@ -3,6 +3,7 @@ import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#features
 import { Field } from '#ui/Field.tsx';
 import { Options, TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
 
@@ -23,15 +24,13 @@ export function Faults({ desk }: { desk: MountDesk }) {
             {f.who && <span className="text-soft"> · {f.who}</span>}
             <div>{f.note}</div>
             {(Object.keys(FAULT_CHECKS) as FaultCheck[]).map((check) => (
-              <label key={check} className="flex min-h-11 items-center gap-3">
-                <input
-                  type="checkbox"
-                  className="size-5 shrink-0"
-                  checked={f[check] !== null}
-                  onChange={(e) => void desk.settle(f.id, check, e.target.checked)}
-                />
-                {FAULT_CHECKS[check]}
-              </label>
+              <Tick
+                key={check}
+                hand
+                words={FAULT_CHECKS[check]}
+                checked={f[check] !== null}
+                onChange={(on) => void desk.settle(f.id, check, on)}
+              />
             ))}
           </li>
         ))}

@@ -1,4 +1,5 @@
 import { INTERFACES, type InterfaceState } from '#features/mount/model/attempt';
+import { Tick } from '#ui/Tick.tsx';
 
 interface InterfaceChoicesProps {
   neighbours: string[];
@@ -15,16 +16,14 @@ export const InterfaceChoices = ({ neighbours, told, onTell }: InterfaceChoicesP
         <legend className="font-semibold">{name}</legend>
         <div className="flex flex-wrap gap-x-5">
           {(Object.keys(INTERFACES) as InterfaceState[]).map((how) => (
-            <label key={how} className="flex min-h-11 items-center gap-2">
-              <input
-                type="radio"
-                className="size-5"
-                name={`interface ${name}`}
-                checked={told[name] === how}
-                onChange={() => onTell(name, how)}
-              />
-              {INTERFACES[how]}
-            </label>
+            <Tick
+              key={how}
+              hand
+              words={INTERFACES[how]}
+              name={`interface ${name}`}
+              checked={told[name] === how}
+              onChange={() => onTell(name, how)}
+            />
           ))}
         </div>
       </fieldset>

@@ -13,6 +13,7 @@ import { Act, Quiet } from '#ui/Button.tsx';
 import { FindingList } from '#ui/FindingList.tsx';
 import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { Faults } from './Faults.tsx';
 import { Openings } from './Openings.tsx';
 import { Photographs } from './Photographs.tsx';
@@ -190,15 +191,13 @@ function WorkPicker({ desk }: { desk: MountDesk }) {
       <p className="text-note text-soft">Each adds its steps, in their place.</p>
       <div className="grid sm:grid-cols-2">
         {(Object.keys(WORK) as WorkKind[]).map((w) => (
-          <label key={w} className="flex min-h-11 items-center gap-3">
-            <input
-              type="checkbox"
-              className="size-5 shrink-0"
-              checked={work.includes(w)}
-              onChange={(e) => void desk.setWork(e.target.checked ? [...work, w] : work.filter((v) => v !== w))}
-            />
-            {WORK[w]}
-          </label>
+          <Tick
+            key={w}
+            hand
+            words={WORK[w]}
+            checked={work.includes(w)}
+            onChange={(on) => void desk.setWork(on ? [...work, w] : work.filter((v) => v !== w))}
+          />
         ))}
       </div>
     </details>

@@ -3,6 +3,7 @@ import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
 import { TextButton } from '#ui/Button.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
 
@@ -56,15 +57,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
         <fieldset className="grid gap-x-6 sm:grid-cols-2">
           <legend className="font-semibold">What was found</legend>
           {(Object.keys(FOUND) as Found[]).map((f) => (
-            <label key={f} className="flex min-h-11 items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-5 shrink-0"
-                checked={found.includes(f)}
-                onChange={(e) => toggle(f, e.target.checked)}
-              />
-              {FOUND[f]}
-            </label>
+            <Tick key={f} hand words={FOUND[f]} checked={found.includes(f)} onChange={(on) => toggle(f, on)} />
           ))}
         </fieldset>
         <TextBox label="Where, and how much" className="min-h-12" value={note} maxLength={500} onChange={setNote} />

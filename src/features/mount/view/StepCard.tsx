@@ -8,6 +8,7 @@ import { type MountStep, type RecordKey, STEP_NAMES, type StepKey } from '#featu
 import type { MountSheetView } from '#features/mount/server/mountSheet';
 import { Act, Quiet, TextButton } from '#ui/Button.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { InterfaceChoices } from './InterfaceChoices.tsx';
 import { RecordBox } from './RecordBox.tsx';
 import { TeardownTicks } from './TeardownTicks.tsx';
@@ -77,18 +78,16 @@ export function StepCard({ desk, step, onDone }: { desk: MountDesk; step: MountS
           <p className="text-note text-soft">Data sheet and local rules come first.</p>
           {before && <p className="mt-1 font-semibold">Read and marked before.</p>}
           {step.grave && !before && (
-            <label className="mt-2 flex min-h-12 items-center gap-3 font-semibold">
-              <input
-                type="checkbox"
-                className="size-6"
-                checked={marked}
-                onChange={(e) => {
-                  setMarked(e.target.checked);
-                  void store({ acknowledged_at: e.target.checked ? now() : null });
-                }}
-              />
-              I have read it and it is so
-            </label>
+            <Tick
+              hand
+              words="I have read it and it is so"
+              className="mt-2 min-h-12 font-semibold"
+              checked={marked}
+              onChange={(on) => {
+                setMarked(on);
+                void store({ acknowledged_at: on ? now() : null });
+              }}
+            />
           )}
         </div>
       )}

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { TRY_ENDS } from '#features/mount/model/attempt';
 import { Quiet } from '#ui/Button.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import type { MountDesk } from './useMount';
 
 /** Says that this try did not work: what happened, and why; the next one begins with its first step. */
@@ -32,10 +33,7 @@ export function TryEnd({ desk, onEnd }: { desk: MountDesk; onEnd: () => void }) 
         {Object.entries(TRY_ENDS)
           .filter(([key]) => key !== 'ready')
           .map(([key, words]) => (
-            <label key={key} className="flex min-h-11 items-center gap-3">
-              <input type="radio" name="outcome" className="size-5" checked={outcome === key} onChange={() => setOutcome(key)} />
-              {words}
-            </label>
+            <Tick key={key} hand words={words} name="outcome" checked={outcome === key} onChange={() => setOutcome(key)} />
           ))}
       </fieldset>
       <TextBox label="Why, as far as it is known" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />

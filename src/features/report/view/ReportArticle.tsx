@@ -14,7 +14,9 @@ import { PartRoomsTable } from '#features/results/view/PartRoomsTable.tsx';
 import { ScatterFigures } from '#features/results/view/ScatterFigures.tsx';
 import { WorthTable } from '#features/results/view/WorthTable.tsx';
 import { findingName } from '#ui/FindingList.tsx';
-import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Sentences } from '#ui/Sentences.tsx';
+import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { Table } from '#ui/Table.tsx';
 
 /** A report as an article, for screen and paper alike. It is drawn from its content alone. */
 export const ReportArticle = ({ content }: { content: ReportContent }) => (
@@ -61,8 +63,10 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
             {intervalsWords(analysis.pairs.length, content.confidence)} The smallest difference that matters is{' '}
             {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
           </p>
-          <Sentences list={mainPairs(answer).map((p) => p.sentence)} />
-          {content.interactions.length > 0 && <Sentences list={content.interactions.map((i) => i.sentence)} />}
+          <Sentences className="mt-2 max-w-[48rem]" list={mainPairs(answer).map((p) => p.sentence)} />
+          {content.interactions.length > 0 && (
+            <Sentences className="mt-2 max-w-[48rem]" list={content.interactions.map((i) => i.sentence)} />
+          )}
         </>
       ) : null;
     case 'limits':
@@ -76,7 +80,7 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
       return analysis && analysis.pairs.length > 1 ? (
         <>
           {answer.rungs.length <= 16 && <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />}
-          <Sentences list={otherPairs(answer).map((p) => p.sentence)} />
+          <Sentences className="mt-2 max-w-[48rem]" list={otherPairs(answer).map((p) => p.sentence)} />
         </>
       ) : null;
     case 'mounts':
@@ -151,16 +155,6 @@ const Recommendations = ({ list }: { list: ReportContent['recommendations'] }) =
   </dl>
 );
 
-const Sentences = ({ list }: { list: string[] }) => (
-  <ul className="mt-2 max-w-[48rem]">
-    {list.map((s) => (
-      <li key={s} className="border-b border-rule py-1.5">
-        {keepUnits(s)}
-      </li>
-    ))}
-  </ul>
-);
-
 const Rows = ({ rows, label }: { rows: string[][]; label: string }) => (
   <table className="w-full max-w-[48rem]" aria-label={label}>
     <tbody>
@@ -182,37 +176,25 @@ function Mounts({ content }: { content: ReportContent }) {
   // a version frozen before scales were kept stands on the outcome's own
   const { unit, name } = content.answer.scale ?? OUTCOMES[content.answer.choice.outcome];
   return (
-    <table className="w-full" aria-label="Every mount">
-      <caption className="pb-1 text-left text-soft">
-        {name} of each mount, {unit}: the mean of its valid runs.
-      </caption>
-      <thead>
-        <tr className="border-b border-ink">
-          <th className="py-1">Specimen</th>
-          <th className="py-1">Mounts</th>
-          <th className="py-1 text-right">Failed tries</th>
-        </tr>
-      </thead>
-      <tbody>
-        {content.specimens.map((s) => (
-          <tr key={s.name} className="border-b border-rule align-baseline">
-            <th scope="row" className="py-1.5 pr-4 whitespace-nowrap">
-              <span className="flex items-center gap-2">
-                <SpecimenMark position={s.position} size={5} />
-                {s.name}
-              </span>
-            </th>
-            <td className="figure py-1.5 text-note">
-              {content.mounts
-                .filter((m) => m.specimen === s.name)
-                .map((m) => `${m.mount}: ${mountWords(m, digits + 1)}${m.excluded_reason ? ' (left out)' : ''}`)
-                .join(' · ')}
-            </td>
-            <td className="figure py-1.5 text-right text-note">{s.tries === 0 ? '–' : `${s.failed} of ${s.tries}`}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <Table
+      label="Every mount"
+      caption={`${name} of each mount, ${unit}: the mean of its valid runs.`}
+      rows={content.specimens}
+      keyOf={(s) => s.name}
+      columns={[
+        { head: 'Specimen', names: true, cell: (s) => <SpecimenName name={s.name} position={s.position} /> },
+        {
+          head: 'Mounts',
+          className: 'figure text-note',
+          cell: (s) =>
+            content.mounts
+              .filter((m) => m.specimen === s.name)
+              .map((m) => `${m.mount}: ${mountWords(m, digits + 1)}${m.excluded_reason ? ' (left out)' : ''}`)
+              .join(' · '),
+        },
+        { head: 'Failed tries', figure: true, className: 'text-note', cell: (s) => (s.tries === 0 ? '–' : `${s.failed} of ${s.tries}`) },
+      ]}
+    />
   );
 }
 

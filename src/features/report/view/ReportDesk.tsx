@@ -7,6 +7,7 @@ import type { ReportVersion } from '#features/report/server/freeze';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { sendJson } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { ReportArticle } from './ReportArticle.tsx';
 
 interface ReportDeskProps {
@@ -81,10 +82,7 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
             {sections.map((s, i) => (
               <li key={s.key} className="border-b border-rule py-1.5">
                 <div className="flex items-center gap-1">
-                  <label className="flex min-h-8 flex-1 items-center gap-2">
-                    <input type="checkbox" checked={s.shown} onChange={(e) => set(i, { shown: e.target.checked })} />
-                    {REPORT_SECTIONS[s.key]}
-                  </label>
+                  <Tick words={REPORT_SECTIONS[s.key]} className="flex-1" checked={s.shown} onChange={(on) => set(i, { shown: on })} />
                   <button
                     type="button"
                     className="p-1.5 hover:bg-band disabled:opacity-30"

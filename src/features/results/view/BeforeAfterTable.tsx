@@ -3,7 +3,7 @@ import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
 import type { BeforeAfter, OutcomeChange } from '#features/results/model/beforeAfter';
 import { changeWords } from '#features/results/model/changeWords';
-import { Scroll } from '#ui/Scroll.tsx';
+import { Table } from '#ui/Table.tsx';
 
 /** Every outcome of one device before and after, with its change and interval, and what stands in the way of reading one alone. */
 export const BeforeAfterTable = ({ states }: { states: BeforeAfter[] }) => (
@@ -16,36 +16,22 @@ export const BeforeAfterTable = ({ states }: { states: BeforeAfter[] }) => (
           </p>
         ))}
 
-        <Scroll label={`${s.before} and ${s.after}`}>
-          <table className="w-full min-w-[640px]">
-            <thead>
-              <tr className="border-b border-ink">
-                <th className="py-1">Outcome</th>
-                <th className="py-1 pl-4 text-right">{s.before}</th>
-                <th className="py-1 pl-4 text-right">{s.after}</th>
-                <th className="py-1 pl-4 text-right">Change, 95 %</th>
-                <th className="py-1 pl-4">Verdict</th>
-              </tr>
-            </thead>
-            <tbody>
-              {s.changes.map((c) => (
-                <tr key={c.outcome} className="border-b border-rule align-baseline">
-                  <th scope="row" className="py-2 font-semibold">
-                    {OUTCOMES[c.outcome].name} / {OUTCOMES[c.outcome].unit}
-                  </th>
-                  <td className="figure py-2 pl-4 text-right whitespace-nowrap">{stateWords(c, c.before)}</td>
-                  <td className="figure py-2 pl-4 text-right whitespace-nowrap">{stateWords(c, c.after)}</td>
-                  <td className="figure py-2 pl-4 text-right whitespace-nowrap">
-                    <Change words={changeWords(c)} />
-                  </td>
-                  <td className="py-2 pl-4">
-                    {[c.pair?.sentence, c.words].filter(Boolean).join(' ') || 'not compared: one of them has no value'}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Scroll>
+        <Table
+          label={`${s.before} and ${s.after}`}
+          className="min-w-[640px]"
+          rows={s.changes}
+          keyOf={(c) => c.outcome}
+          columns={[
+            { head: 'Outcome', names: true, cell: (c) => `${OUTCOMES[c.outcome].name} / ${OUTCOMES[c.outcome].unit}` },
+            { head: s.before, figure: true, cell: (c) => stateWords(c, c.before) },
+            { head: s.after, figure: true, cell: (c) => stateWords(c, c.after) },
+            { head: 'Change, 95 %', figure: true, cell: (c) => <Change words={changeWords(c)} /> },
+            {
+              head: 'Verdict',
+              cell: (c) => [c.pair?.sentence, c.words].filter(Boolean).join(' ') || 'not compared: one of them has no value',
+            },
+          ]}
+        />
       </div>
     ))}
   </>

@@ -1,6 +1,6 @@
 import { write, writeSigned } from '#core/text/number';
 import type { StudyBudget } from '#features/results/model/budget';
-import { Scroll } from '#ui/Scroll.tsx';
+import { Table } from '#ui/Table.tsx';
 
 /** From so many degrees of freedom on, a t factor is that of the normal distribution to every digit that is printed. */
 const AS_NORMAL = 1000;
@@ -13,7 +13,6 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
   const [first] = budget.absolute;
   const sources = first.budget.components.filter((c) => c.contribution !== 0);
   const differences = new Map(budget.difference.map((d) => [d.specimen, d]));
-  const cell = 'figure py-1.5 pl-4 text-right';
   return (
     <>
       <p className="max-w-3xl">
@@ -22,33 +21,19 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
           ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
       </p>
 
-      <Scroll label="Uncertainty budget" className="mt-2">
-        <table className="w-full min-w-[560px]">
-          <thead>
-            <tr className="border-b border-ink align-bottom">
-              <th className="py-1">Specimen</th>
-              <th className="py-1 pl-4 text-right">Rise / K</th>
-              <th className="py-1 pl-4 text-right">U, 95 % / K</th>
-              <th className="py-1 pl-4 text-right">From the reference / K</th>
-              <th className="py-1 pl-4 text-right">U, 95 % / K</th>
-            </tr>
-          </thead>
-          <tbody>
-            {budget.absolute.map((a) => {
-              const d = differences.get(a.specimen);
-              return (
-                <tr key={a.specimen} className="border-b border-rule">
-                  <td className="py-1.5">{a.specimen}</td>
-                  <td className={cell}>{write(a.mean, 1)}</td>
-                  <td className={cell}>± {write(a.budget.expanded, 1)}</td>
-                  <td className={cell}>{d ? writeSigned(d.difference, 1) : '–'}</td>
-                  <td className={cell}>{d ? `± ${write(d.budget.expanded, 2)}` : '–'}</td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </Scroll>
+      <Table
+        label="Uncertainty budget"
+        className="mt-2 min-w-[560px]"
+        rows={budget.absolute.map((a) => ({ ...a, from: differences.get(a.specimen) }))}
+        keyOf={(a) => a.specimen}
+        columns={[
+          { head: 'Specimen', cell: (a) => a.specimen },
+          { head: 'Rise / K', figure: true, cell: (a) => write(a.mean, 1) },
+          { head: 'U, 95 % / K', figure: true, cell: (a) => `± ${write(a.budget.expanded, 1)}` },
+          { head: 'From the reference / K', figure: true, cell: ({ from }) => (from ? writeSigned(from.difference, 1) : '–') },
+          { head: 'U, 95 % / K', figure: true, cell: ({ from }) => (from ? `± ${write(from.budget.expanded, 2)}` : '–') },
+        ]}
+      />
       <p className="mt-2 text-note text-soft">
         Sources, as standard uncertainties for {first.specimen}:{' '}
         {sources.map((c) => `${c.name} ${write(Math.abs(c.contribution), 3)} K`).join('; ')}. Combined {write(first.budget.combined, 2)} K,

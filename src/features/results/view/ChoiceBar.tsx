@@ -4,6 +4,7 @@ import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { Options } from '#ui/Inputs.tsx';
+import { Tick } from '#ui/Tick.tsx';
 
 interface ChoiceBarProps {
   facts: StudyFacts;
@@ -87,12 +88,7 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
           choices={blocks}
         />
       )}
-      {isCut && (
-        <label className="flex min-h-8 items-center gap-2">
-          <input type="checkbox" checked={choice.with_excluded} onChange={(e) => onChoose({ with_excluded: e.target.checked })} />
-          With what was left out
-        </label>
-      )}
+      {isCut && <Tick words="With what was left out" checked={choice.with_excluded} onChange={(on) => onChoose({ with_excluded: on })} />}
       <p className="basis-full text-note text-soft">{schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed.</p>
     </section>
   );

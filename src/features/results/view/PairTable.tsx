@@ -3,6 +3,7 @@ import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
 import { write, writeSigned } from '#core/text/number';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { verdictWords } from './verdictWords';
 
 const column = sortColumns<AnalysedPair>();
@@ -52,12 +53,7 @@ export function PairTable({ pairs, reference, outcome }: { pairs: AnalysedPair[]
   );
   return (
     <div>
-      {reference && (
-        <label className="mb-2 inline-flex items-center gap-2">
-          <input type="checkbox" checked={onlyReference} onChange={(e) => setOnlyReference(e.target.checked)} />
-          Only pairs with {reference}
-        </label>
-      )}
+      {reference && <Tick words={`Only pairs with ${reference}`} className="mb-2" checked={onlyReference} onChange={setOnlyReference} />}
       <SortTable columns={columns} rows={data} label="Table of pairs" numeric={NUMERIC} strong={STRONG} dense />
     </div>
   );

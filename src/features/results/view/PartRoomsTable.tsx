@@ -1,55 +1,29 @@
-import { keepUnits } from '#core/text/keepUnits';
 import { write } from '#core/text/number';
 import type { PartRooms } from '#features/results/model/partRooms';
+import { Sentences } from '#ui/Sentences.tsx';
+import { Table } from '#ui/Table.tsx';
 
 /** How far every part stays from its own limit; the nearest one of each specimen stands out. */
-export function PartRoomsTable({ rooms }: { rooms: PartRooms }) {
-  const { parts, specimens, sentences, room_c } = rooms;
-  return (
-    <>
-      <ul>
-        {sentences.map((s) => (
-          <li key={s} className="py-1">
-            {keepUnits(s)}
-          </li>
-        ))}
-      </ul>
-      <div className="mt-3 overflow-x-auto">
-        <table className="w-full max-w-4xl">
-          <caption className="pb-1 text-left text-soft">
-            Room to the limit of each part in a room of {write(room_c, 0)} °C, in K; the part that decides in bold
-          </caption>
-          <thead>
-            <tr className="border-b border-ink">
-              <th className="py-1 text-left">Specimen</th>
-              {parts.map((p) => (
-                <th key={p} className="py-1 pl-4 text-right">
-                  {p} / K
-                </th>
-              ))}
-              <th className="py-1 pl-4 text-left">Decides</th>
-              <th className="py-1 pl-4 text-right">n mounts</th>
-            </tr>
-          </thead>
-          <tbody>
-            {specimens.map((s) => (
-              <tr key={s.name} className="border-b border-rule">
-                <td className="py-1.5">{s.name}</td>
-                {parts.map((p, i) => {
-                  const room = s.rooms[i];
-                  return (
-                    <td key={p} className={`figure text-right ${p === s.decides ? 'text-name font-semibold' : ''}`}>
-                      {room === null ? 'not read' : write(room, 1)}
-                    </td>
-                  );
-                })}
-                <td className="pl-4">{s.decides}</td>
-                <td className="figure text-right">{s.mounts}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </>
-  );
-}
+export const PartRoomsTable = ({ rooms: { parts, specimens, sentences, room_c } }: { rooms: PartRooms }) => (
+  <>
+    <Sentences list={sentences} />
+    <Table
+      label="Room of each part to its limit"
+      className="mt-3 max-w-4xl"
+      caption={`Room to the limit of each part in a room of ${write(room_c, 0)} °C, in K; the part that decides in bold`}
+      rows={specimens}
+      keyOf={(s) => s.name}
+      columns={[
+        { head: 'Specimen', names: true, cell: (s) => s.name },
+        ...parts.map((part, i) => ({
+          head: `${part} / K`,
+          figure: true,
+          className: (s: PartRooms['specimens'][number]) => (part === s.decides ? 'text-name font-semibold' : ''),
+          cell: (s: PartRooms['specimens'][number]) => (s.rooms[i] === null ? 'not read' : write(s.rooms[i], 1)),
+        })),
+        { head: 'Decides', cell: (s) => s.decides },
+        { head: 'n mounts', figure: true, cell: (s) => s.mounts },
+      ]}
+    />
+  </>
+);

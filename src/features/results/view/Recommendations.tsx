@@ -6,6 +6,7 @@ import type { RecommendationView } from '#features/results/server/recommend';
 import { Quiet, TextButton } from '#ui/Button.tsx';
 import { TextArea, TextBox } from '#ui/Inputs.tsx';
 import { sendJson } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 
 interface RecommendationsProps {
   studyId: number;
@@ -156,10 +157,7 @@ function WordsForm({
         <legend className="font-semibold">Rests on</legend>
         <div className="max-h-64 overflow-y-auto">
           {pairs.map((p) => (
-            <label key={p.a + p.b} className="flex items-baseline gap-2 py-1">
-              <input type="checkbox" checked={isOn(p)} onChange={() => toggle(p)} />
-              {p.sentence}
-            </label>
+            <Tick key={p.a + p.b} words={p.sentence} className="items-baseline py-1" checked={isOn(p)} onChange={() => toggle(p)} />
           ))}
         </div>
       </fieldset>

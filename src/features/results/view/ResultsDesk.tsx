@@ -13,6 +13,7 @@ import type { RecommendationView } from '#features/results/server/recommend';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
 import { Section } from '#ui/Section.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { useWorker } from '#ui/useWorker';
 import { AnswerLadder, Headline, Unplaced } from './AnswerPicture.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
@@ -190,10 +191,13 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             </h2>
             <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
               {[true, false].map((matrix) => (
-                <label key={String(matrix)} className="flex items-center gap-1.5">
-                  <input type="radio" name="pairs-as" checked={asMatrix === matrix} onChange={() => setAsMatrix(matrix)} />
-                  {matrix ? 'Matrix' : 'Table'}
-                </label>
+                <Tick
+                  key={String(matrix)}
+                  words={matrix ? 'Matrix' : 'Table'}
+                  name="pairs-as"
+                  checked={asMatrix === matrix}
+                  onChange={() => setAsMatrix(matrix)}
+                />
               ))}
             </div>
           </div>

@@ -8,6 +8,7 @@ import { Field } from '#ui/Field.tsx';
 import { findingName } from '#ui/FindingList.tsx';
 import { TextBox } from '#ui/Inputs.tsx';
 import { sendJson } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 
 interface DecisionPanelProps {
   runId: number;
@@ -141,11 +142,12 @@ export function DecisionPanel(props: DecisionPanelProps) {
               onChange={setReason}
             />
             {same > 0 && (
-              <label className="mt-2 flex items-center gap-2">
-                <input type="checkbox" checked={all} onChange={(e) => setAll(e.target.checked)} />
-                Also for the {same === 1 ? 'other run' : `${same} other runs`} of this load that {same === 1 ? 'waits' : 'wait'} for the
-                same
-              </label>
+              <Tick
+                words={`Also for the ${same === 1 ? 'other run' : `${same} other runs`} of this load that ${same === 1 ? 'waits' : 'wait'} for the same`}
+                className="mt-2"
+                checked={all}
+                onChange={setAll}
+              />
             )}
             <button type="submit" className="act mt-3" disabled={busy || reason.trim() === '' || !isTyped}>
               {busy ? 'Reading it anew …' : 'Save decision'}

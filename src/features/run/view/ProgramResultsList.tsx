@@ -5,6 +5,7 @@ import type { ProgramResultsView } from '#features/run/server/programResults';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { send } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { describeResults } from './describeResults';
 
 interface ResultsDeskProps {
@@ -76,9 +77,7 @@ export function ProgramResultsList({ runId, logged, power_w, programs }: Results
           aria-label="Results files"
           onChange={(e) => void attach(e.target.files)}
         />
-        <label className="flex min-h-8 items-center gap-2 text-note">
-          <input type="checkbox" checked={!comparable} onChange={(e) => setComparable(!e.target.checked)} /> another load ran beside it
-        </label>
+        <Tick words="another load ran beside it" className="text-note" checked={!comparable} onChange={(on) => setComparable(!on)} />
       </p>
       <Alert>{told}</Alert>
     </div>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Span } from '#core/signal/trace/types';
 import { write, writeSigned } from '#core/text/number';
 import type { JudgementView } from '#features/run/server/judge';
+import { Tick } from '#ui/Tick.tsx';
 import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
 import { JudgePanel } from './JudgePanel.tsx';
 import { type OtherRun, useBeside } from './useBeside';
@@ -82,15 +83,13 @@ export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limi
             <summary className="quiet cursor-pointer">Lay beside{chosen.length > 0 && ` (${chosen.length})`}</summary>
             <div className="absolute right-0 z-20 max-h-80 w-80 overflow-auto border border-soft bg-leaf p-3">
               {others.map((o) => (
-                <label key={o.id} className="flex min-h-8 items-center gap-2">
-                  <input
-                    type="checkbox"
-                    checked={chosen.includes(o.id)}
-                    disabled={!chosen.includes(o.id) && chosen.length >= 6}
-                    onChange={(e) => setChosen(e.target.checked ? [...chosen, o.id] : chosen.filter((c) => c !== o.id))}
-                  />
-                  {o.name}
-                </label>
+                <Tick
+                  key={o.id}
+                  words={o.name}
+                  disabled={!chosen.includes(o.id) && chosen.length >= 6}
+                  checked={chosen.includes(o.id)}
+                  onChange={(on) => setChosen(on ? [...chosen, o.id] : chosen.filter((c) => c !== o.id))}
+                />
               ))}
             </div>
           </details>

@@ -7,8 +7,9 @@ import type { FieldSpec } from '#rules/fields';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
-import { Options, TextBox } from '#ui/Inputs.tsx';
+import { type Choices, Options, TextBox } from '#ui/Inputs.tsx';
 import { send, sendJson } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { fieldText } from './fieldText';
 
 interface SheetFormProps {
@@ -155,8 +156,16 @@ interface SheetInputProps {
   'aria-describedby': string | undefined;
 }
 
+const empty = (text: unknown) => (text === '' || text === undefined ? null : text);
+
 function SheetInput({ field, register, setValue, initial, names, ...p }: SheetInputProps) {
-  const empty = (text: unknown) => (text === '' || text === undefined ? null : text);
+  const options = names[field.section as SectionKey] ?? [];
+  const select = (none: string, choices: Choices<string | number>, setValueAs: (v: unknown) => unknown = empty) => (
+    <select {...p} {...register(field.key, { setValueAs })} className="field w-full">
+      <option value="">{none}</option>
+      <Options choices={choices} />
+    </select>
+  );
   switch (field.kind) {
     case 'number':
     case 'whole':
@@ -166,41 +175,21 @@ function SheetInput({ field, register, setValue, initial, names, ...p }: SheetIn
     case 'date':
       return <input {...p} {...register(field.key, { setValueAs: empty })} type="date" className="field figure w-full" />;
     case 'yesno':
-      return (
-        <select
-          {...p}
-          {...register(field.key, { setValueAs: (v) => (v === true || v === 'true' ? true : v === false || v === 'false' ? false : null) })}
-          className="field w-full"
-        >
-          <option value="">not said</option>
-          <option value="true">yes</option>
-          <option value="false">no</option>
-        </select>
+      return select('not said', [['true', 'yes'] as const, ['false', 'no'] as const], (v) =>
+        empty(v) === null ? null : String(v) === 'true',
       );
     case 'choice':
-      return (
-        <select {...p} {...register(field.key, { setValueAs: empty })} className="field w-full">
-          <option value="">not said</option>
-          <Options choices={Object.entries(field.choices ?? {})} />
-        </select>
-      );
-    case 'ref':
-      return (
-        <select {...p} {...register(field.key, { setValueAs: (v) => (v === '' || v == null ? null : Number(v)) })} className="field w-full">
-          <option value="">none</option>
-          <Options
-            choices={(names[field.section as SectionKey] ?? [])
-              .filter((o) => !o.archived || o.id === initial)
-              .map((o) => [o.id, o.name] as const)}
-          />
-        </select>
-      );
+      return select('not said', Object.entries(field.choices ?? {}));
+    case 'ref': {
+      const offered = options.filter((o) => !o.archived || o.id === initial).map((o) => [o.id, o.name] as const);
+      return select('none', offered, (v) => (empty(v) === null ? null : Number(v)));
+    }
     case 'refs':
       return (
         <RefsInput
           {...p}
           field={field}
-          options={names[field.section as SectionKey] ?? []}
+          options={options}
           initial={(initial as number[] | undefined) ?? []}
           onChange={(ids) => setValue(field.key, ids)}
         />
@@ -241,10 +230,7 @@ function RefsInput({
       {options
         .filter((o) => !o.archived || chosen.includes(o.id))
         .map((o) => (
-          <label key={o.id} className="inline-flex items-center gap-2">
-            <input type="checkbox" checked={chosen.includes(o.id)} onChange={(e) => toggle(o.id, e.target.checked)} />
-            {o.name}
-          </label>
+          <Tick key={o.id} words={o.name} checked={chosen.includes(o.id)} onChange={(on) => toggle(o.id, on)} />
         ))}
     </fieldset>
   );

@@ -8,6 +8,7 @@ import { findingName } from '#ui/FindingList.tsx';
 import { Options } from '#ui/Inputs.tsx';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { send } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { fieldText } from './fieldText';
 
 const column = sortColumns<ShelfRow>();
@@ -119,12 +120,7 @@ export function ShelfTable({ section, rows }: { section: SectionKey; rows: Shelf
             </select>
           </label>
         )}
-        {rows.some((r) => r.archived) && (
-          <label className="inline-flex items-center gap-2">
-            <input type="checkbox" checked={archived} onChange={(e) => setArchived(e.target.checked)} />
-            Archived too
-          </label>
-        )}
+        {rows.some((r) => r.archived) && <Tick words="Archived too" checked={archived} onChange={setArchived} />}
         <span className="ml-auto flex flex-wrap gap-2">
           <a href={`/api/shelf/${section}/sheets.csv`} className="quiet inline-flex items-center gap-2 no-underline">
             <Download size={16} aria-hidden="true" /> CSV

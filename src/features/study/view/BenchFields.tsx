@@ -1,4 +1,5 @@
 import { write } from '#core/text/number';
+import { Tick } from '#ui/Tick.tsx';
 import { Conflict, PlanField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -16,15 +17,7 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
         <legend className="font-semibold">Rigs</legend>
         <div className="flex flex-wrap gap-x-4 gap-y-1 pt-1.5">
           {context.rigs.map((r) => (
-            <label key={r.id} className="inline-flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="size-4"
-                checked={rigs.includes(r.id)}
-                onChange={(e) => desk.set('rigs', toggle(rigs, r.id, e.target.checked))}
-              />
-              {r.name}
-            </label>
+            <Tick key={r.id} words={r.name} checked={rigs.includes(r.id)} onChange={(on) => desk.set('rigs', toggle(rigs, r.id, on))} />
           ))}
           {context.rigs.length === 0 && (
             <a href="/shelf/rigs/new" className="underline decoration-soft">
@@ -38,15 +31,12 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
         <legend className="font-semibold">Working days</legend>
         <div className="flex flex-wrap gap-x-2 gap-y-1 pt-1.5">
           {WEEK.map((name, i) => (
-            <label key={name} className="inline-flex items-center gap-1">
-              <input
-                type="checkbox"
-                className="size-4"
-                checked={weekdays.includes(i + 1)}
-                onChange={(e) => desk.set('weekdays', toggle(weekdays, i + 1, e.target.checked).sort())}
-              />
-              {name}
-            </label>
+            <Tick
+              key={name}
+              words={name}
+              checked={weekdays.includes(i + 1)}
+              onChange={(on) => desk.set('weekdays', toggle(weekdays, i + 1, on).sort())}
+            />
           ))}
         </div>
         <Conflict desk={desk} field="weekdays" />

@@ -1,7 +1,7 @@
 import { write } from '#core/text/number';
 import { studyCost } from '#features/study/model/cost';
-import { Scroll } from '#ui/Scroll.tsx';
-import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { Table } from '#ui/Table.tsx';
 import { PlanField, SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -11,7 +11,6 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
   const cost = studyCost(resolved, resolved.said.mounts);
   const currency = cost.currency ?? '';
   const { alternative, alternative_price } = resolved.said;
-  const money = 'figure py-1 pl-3 text-right';
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 content-start gap-3">
@@ -25,51 +24,33 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
         <PlanField desk={desk} field="alternative_price" hint={null} />
       </div>
       <div>
-        <Scroll label="Cost by specimen">
-          <table className="w-full min-w-[640px]">
-            <thead>
-              <tr className="border-b border-ink align-bottom">
-                <th className="py-1">Specimen</th>
-                <th className="py-1 pl-3 text-right">Mounts</th>
-                <th className="py-1 pl-3 text-right">Material a mount</th>
-                <th className="py-1 pl-3 text-right">One mount in all</th>
-                <th className="w-28 py-1 pl-3">Tools, once</th>
-                <th className="w-28 py-1 pl-3">Effort, once / min</th>
-                <th className="py-1 pl-3 text-right">All / {currency || '?'}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {cost.states.map((s) => (
-                <tr key={s.id} className="border-b border-rule">
-                  <td className="py-1">
-                    <span className="flex items-center gap-2">
-                      <SpecimenMark position={s.position} size={5} />
-                      {s.specimen}
-                    </span>
-                  </td>
-                  <td className={money}>{s.mounts}</td>
-                  <td className={money}>
-                    {s.material === null ? (
-                      <span className="text-soft">no price</span>
-                    ) : s.piece > 0 ? (
-                      `${write(s.piece, 2)} once`
-                    ) : (
-                      write(s.material, 2)
-                    )}
-                  </td>
-                  <td className={money}>{write(s.a_mount, 2)}</td>
-                  <td className="py-1 pl-3">
-                    <SpecimenField desk={desk} specimen={s.id} field="tools" otherwise="none" />
-                  </td>
-                  <td className="py-1 pl-3">
-                    <SpecimenField desk={desk} specimen={s.id} field="effort_min" otherwise="none" />
-                  </td>
-                  <td className={money}>{write(s.total, 2)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Scroll>
+        <Table
+          label="Cost by specimen"
+          className="min-w-[640px]"
+          rows={cost.states}
+          keyOf={(s) => s.id}
+          columns={[
+            { head: 'Specimen', cell: (s) => <SpecimenName name={s.specimen} position={s.position} /> },
+            { head: 'Mounts', figure: true, cell: (s) => s.mounts },
+            {
+              head: 'Material a mount',
+              figure: true,
+              cell: ({ material, piece }) => (material === null ? 'no price' : piece > 0 ? `${write(piece, 2)} once` : write(material, 2)),
+            },
+            { head: 'One mount in all', figure: true, cell: (s) => write(s.a_mount, 2) },
+            {
+              head: 'Tools, once',
+              className: 'w-32',
+              cell: (s) => <SpecimenField desk={desk} specimen={s.id} field="tools" otherwise="none" />,
+            },
+            {
+              head: 'Effort, once / min',
+              className: 'w-32',
+              cell: (s) => <SpecimenField desk={desk} specimen={s.id} field="effort_min" otherwise="none" />,
+            },
+            { head: `All / ${currency || '?'}`, figure: true, cell: (s) => write(s.total, 2) },
+          ]}
+        />
         <div className="mt-4 grid gap-x-8 gap-y-3 md:grid-cols-2">
           <p className="text-title leading-tight">
             <span className="font-semibold tabular-nums">

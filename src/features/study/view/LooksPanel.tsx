@@ -3,6 +3,7 @@ import type { Verdict } from '#core/compare/types';
 import { write } from '#core/text/number';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
 import { TextButton } from '#ui/Button.tsx';
+import { Table } from '#ui/Table.tsx';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -13,24 +14,16 @@ export function LooksPanel({ desk, levels, state }: { desk: PlanDesk; levels: Pl
       <div>
         <LooksField desk={desk} />
         {levels.length > 0 && (
-          <table className="mt-3 w-full">
-            <thead>
-              <tr className="border-b border-ink">
-                <th className="py-1">After block</th>
-                <th className="py-1 text-right">Level / %</th>
-                <th className="py-1 text-right">Spent / %</th>
-              </tr>
-            </thead>
-            <tbody>
-              {levels.map((l) => (
-                <tr key={l.fraction} className="border-b border-rule">
-                  <td className="figure py-1">{l.block}</td>
-                  <td className="figure py-1 text-right">{write(100 * l.nominal_alpha, 3)}</td>
-                  <td className="figure py-1 text-right">{write(100 * l.spent, 3)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            className="mt-3"
+            rows={levels}
+            keyOf={(l) => l.fraction}
+            columns={[
+              { head: 'After block', className: 'figure', cell: (l) => l.block },
+              { head: 'Level / %', figure: true, cell: (l) => write(100 * l.nominal_alpha, 3) },
+              { head: 'Spent / %', figure: true, cell: (l) => write(100 * l.spent, 3) },
+            ]}
+          />
         )}
         <p className="mt-2 text-note text-soft">
           Each look spends a part of the error (Lan and DeMets, O’Brien–Fleming type), so that stopping early keeps the stated rate. Looking

@@ -5,7 +5,7 @@ import type { PlanKey } from '#features/study/model/studyPlan';
 import type { FieldSpec } from '#rules/fields';
 import { TextButton } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { type Choices, Options } from '#ui/Inputs.tsx';
 import { fieldName } from './fieldName';
 import type { PlanDesk } from './usePlan';
 
@@ -113,33 +113,30 @@ interface PlanInputProps {
 }
 
 function PlanInput({ desk, field, spec, value, otherwise, ...p }: PlanInputProps) {
+  const plain = { ...p, desk, field, otherwise };
+  const select = (none: string, choices: Choices, shown: string, read: (key: string) => unknown) => (
+    <select
+      {...p}
+      className="field w-full"
+      value={shown}
+      onChange={(e) => desk.set(field, e.target.value === '' ? null : read(e.target.value))}
+    >
+      <option value="">{none}</option>
+      <Options choices={choices} />
+    </select>
+  );
   switch (spec.kind) {
     case 'number':
     case 'whole':
-      return <NumberInput {...p} desk={desk} field={field} value={value as number | null | undefined} otherwise={otherwise} />;
+      return <OwnInput {...plain} className="figure" inputMode="decimal" value={value == null ? '' : String(value)} store={storeNumber} />;
     case 'choice': {
       const first = spec.choices?.[otherwise];
-      return (
-        <select {...p} className="field w-full" value={String(value ?? '')} onChange={(e) => desk.set(field, e.target.value || null)}>
-          {first ? <option value="">{first}</option> : <option value="">not said</option>}
-          <Options choices={Object.entries(spec.choices ?? {}).filter(([key]) => key !== otherwise)} />
-          {value === otherwise && first && <option value={otherwise}>{first}</option>}
-        </select>
-      );
+      const others = Object.entries(spec.choices ?? {}).filter(([key]) => key !== otherwise);
+      const said = value === otherwise && first ? [[otherwise, first] as const] : [];
+      return select(first ?? 'not said', [...others, ...said], String(value ?? ''), (key) => key);
     }
     case 'yesno':
-      return (
-        <select
-          {...p}
-          className="field"
-          value={value === true ? 'yes' : value === false ? 'no' : ''}
-          onChange={(e) => desk.set(field, e.target.value === '' ? null : e.target.value === 'yes')}
-        >
-          <option value="">{otherwise || 'not said'}</option>
-          <option value="yes">yes</option>
-          <option value="no">no</option>
-        </select>
-      );
+      return select(otherwise || 'not said', ['yes', 'no'], value == null ? '' : value ? 'yes' : 'no', (key) => key === 'yes');
     case 'date':
       return (
         <input
@@ -162,56 +159,42 @@ function PlanInput({ desk, field, spec, value, otherwise, ...p }: PlanInputProps
         />
       );
     default:
-      return <TextInput {...p} desk={desk} field={field} value={String(value ?? '')} otherwise={otherwise} />;
+      return <OwnInput {...plain} value={String(value ?? '')} store={(text) => desk.set(field, text)} />;
   }
 }
 
-type Plain = Omit<PlanInputProps, 'spec' | 'value'>;
+/** Stores a number as it is typed, with a decimal comma too; what is none is refused with its sentence. */
+function storeNumber(text: string, desk: PlanDesk, field: string) {
+  const plain = text.trim().replace(',', '.').replace('−', '-');
+  if (plain !== '' && !Number.isFinite(Number(plain))) desk.refuse(field, `"${text}" is not a number.`);
+  else desk.set(field, plain === '' ? null : Number(plain));
+}
 
-function TextInput({ desk, field, value, otherwise, ...p }: Plain & { value: string }) {
+interface OwnInputProps extends Omit<PlanInputProps, 'spec' | 'value'> {
+  value: string;
+  store: (text: string, desk: PlanDesk, field: string) => void;
+  inputMode?: 'decimal';
+  className?: string;
+}
+
+/** A line that keeps its own text while somebody types in it, or while what was typed is refused; else it shows what others write. */
+function OwnInput({ desk, field, value, store, otherwise, className = '', ...p }: OwnInputProps) {
   const [text, setText] = useState(value);
   const [own, setOwn] = useState(false);
-  // what others write comes in while nobody types here; a blank title stays as typed, with its sentence
   useEffect(() => {
     if (!own) setText(value);
   }, [value, own]);
   return (
     <input
       {...p}
-      className="field w-full"
+      className={`field w-full ${className}`}
       value={text}
       placeholder={otherwise}
       onFocus={() => setOwn(true)}
       onBlur={() => setOwn(Boolean(desk.errors[field] || field in desk.conflicts))}
       onChange={(e) => {
         setText(e.target.value);
-        desk.set(field, e.target.value);
-      }}
-    />
-  );
-}
-
-function NumberInput({ desk, field, value, otherwise, ...p }: Plain & { value: number | null | undefined }) {
-  const [text, setText] = useState(value == null ? '' : String(value));
-  const [own, setOwn] = useState(false);
-  useEffect(() => {
-    if (!own) setText(value == null ? '' : String(value));
-  }, [value, own]);
-  return (
-    <input
-      {...p}
-      className="field figure w-full"
-      inputMode="decimal"
-      value={text}
-      placeholder={otherwise}
-      onFocus={() => setOwn(true)}
-      onBlur={() => setOwn(Boolean(desk.errors[field] || field in desk.conflicts))}
-      onChange={(e) => {
-        setText(e.target.value);
-        const plain = e.target.value.trim().replace(',', '.').replace('−', '-');
-        const number = plain === '' ? null : Number(plain);
-        if (number !== null && !Number.isFinite(number)) desk.refuse(field, `"${e.target.value}" is not a number.`);
-        else desk.set(field, number);
+        store(e.target.value, desk, field);
       }}
     />
   );

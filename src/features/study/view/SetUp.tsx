@@ -4,6 +4,7 @@ import { loadMinutes } from '#features/study/model/loadFigures';
 import type { PlannedOutcome } from '#features/study/model/outcomes';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import type { HeldItem, PlanKey } from '#features/study/model/studyPlan';
+import type { FieldSpec } from '#rules/fields';
 import { Options } from '#ui/Inputs.tsx';
 import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import { LoadList } from './LoadList.tsx';
@@ -109,11 +110,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
             : 'all at their default'
         }
       >
-        <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
-          {schools.map((f) => (
-            <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
-          ))}
-        </div>
+        <Fields desk={desk} fields={schools} />
       </Part>
       {isAboutSound(desk) && (
         <Part
@@ -124,11 +121,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
               : 'floor, distance and room not stated'
           }
         >
-          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
-            {inGroup('Sound').map((f) => (
-              <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
-            ))}
-          </div>
+          <Fields desk={desk} fields={inGroup('Sound')} />
         </Part>
       )}
       {plan.varies === 'cooler' && (
@@ -138,11 +131,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
             plan.fit_height_mm ? `${plan.fit_enclosure || 'the enclosure'}: ${plan.fit_height_mm} mm above the part` : 'no enclosure stated'
           }
         >
-          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
-            {inGroup('Fit').map((f) => (
-              <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
-            ))}
-          </div>
+          <Fields desk={desk} fields={inGroup('Fit')} />
         </Part>
       )}
       <Part
@@ -169,15 +158,19 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
         title="Acceptance"
         says={limits.length > 0 ? limits.map((f) => `${f.label} ${plan[f.key as PlanKey]} ${f.unit ?? ''}`).join(' · ') : 'no limit stated'}
       >
-        <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
-          {inGroup('Acceptance').map((f) => (
-            <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
-          ))}
-        </div>
+        <Fields desk={desk} fields={inGroup('Acceptance')} />
       </Part>
     </div>
   );
 }
+
+const Fields = ({ desk, fields }: { desk: PlanDesk; fields: FieldSpec[] }) => (
+  <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2 xl:grid-cols-3">
+    {fields.map((f) => (
+      <PlanField key={f.key} desk={desk} field={f.key as PlanKey} />
+    ))}
+  </div>
+);
 
 /** Is noise of account: coolers or fans are compared, or it is planned as an outcome? */
 function isAboutSound({ resolved: { said } }: PlanDesk): boolean {

@@ -10,6 +10,7 @@ import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { Figure } from '#ui/Figure.tsx';
 import { NumberBox, numberWithin } from '#ui/Inputs.tsx';
 import { send } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { CornerPicker } from './CornerPicker.tsx';
 import { StraightView, viewOf } from './StraightView.tsx';
 import { type ImprintDesk, useImprint } from './useImprint';
@@ -131,10 +132,7 @@ function FacePanel({ desk, mount, storedId }: { desk: ImprintDesk; mount: ToolSe
       <div>
         <CornerPicker desk={desk} photo={photo} overlay={overlay} />
         <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
-          <label className="flex min-h-11 items-center gap-2">
-            <input type="checkbox" className="size-5" checked={overlay} onChange={(e) => setOverlay(e.target.checked)} />
-            Show what was found
-          </label>
+          <Tick hand words="Show what was found" checked={overlay} onChange={setOverlay} />
           <Quiet onClick={desk.close}>Another photograph</Quiet>
         </div>
         <Settings desk={desk} />
@@ -239,10 +237,7 @@ function Settings({ desk }: { desk: ImprintDesk }) {
   }, [reading.length_mm, reading.width_mm]);
   const threshold = Math.round(100 * (reading.threshold ?? 0.5));
   const flag = (key: 'mirrored' | 'face_goes_on' | 'swapped', words: string) => (
-    <label className="flex min-h-9 items-center gap-2">
-      <input type="checkbox" className="size-5 shrink-0" checked={reading[key]} onChange={(e) => change({ [key]: e.target.checked })} />
-      {words}
-    </label>
+    <Tick hand words={words} checked={reading[key]} onChange={(on) => change({ [key]: on })} />
   );
   return (
     <div className="mt-3 grid grid-cols-2 gap-x-4 gap-y-2">

@@ -11,6 +11,7 @@ import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
 import { Section } from '#ui/Section.tsx';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
+import { Table } from '#ui/Table.tsx';
 
 interface AgeingDeskProps {
   answer: AgeingAnswer;
@@ -83,30 +84,16 @@ function Due({ due, studyId }: { due: DueMeasurement[]; studyId: number }) {
   if (due.length === 0) return null;
   return (
     <Section id="due" title="To be measured next" className="mt-8">
-      <table className="mt-1 w-full max-w-2xl">
-        <thead>
-          <tr className="border-b border-ink">
-            <th className="py-1 text-left">Mount</th>
-            <th className="py-1 text-right">Age / d</th>
-            <th className="py-1 text-right">Due</th>
-          </tr>
-        </thead>
-        <tbody>
-          {due.map((d) => (
-            <tr key={d.mount_id} className="border-b border-rule">
-              <td className="py-1.5">
-                <a href={`/mounts/${d.mount_id}`}>
-                  {d.specimen}, mount {d.mount}
-                </a>
-              </td>
-              <td className="figure text-right">{d.age_days}</td>
-              <td className="figure text-right">
-                <DueDay due={d} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        className="mt-1 max-w-2xl"
+        rows={due}
+        keyOf={(d) => d.mount_id}
+        columns={[
+          { head: 'Mount', cell: (d) => <a href={`/mounts/${d.mount_id}`}>{`${d.specimen}, mount ${d.mount}`}</a> },
+          { head: 'Age / d', figure: true, cell: (d) => d.age_days },
+          { head: 'Due', figure: true, cell: (d) => <DueDay due={d} /> },
+        ]}
+      />
       <p className="mt-3">
         <a className="quiet inline-block" href={`/api/studies/${studyId}/due.ics`}>
           Into a calendar

@@ -7,9 +7,9 @@ import { type CoolerFigure, type CoolerQuestion, figureOf, type HeldAt, heldWord
 import type { StudyFacts } from '#features/results/model/facts';
 import { sharedRange, soundUnit } from '#features/results/model/sweeps';
 import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { Scroll } from '#ui/Scroll.tsx';
 import { Section } from '#ui/Section.tsx';
-import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { Table } from '#ui/Table.tsx';
 import { Ladder } from '../Ladder.tsx';
 import { CurveChart } from './CurveChart.tsx';
 import { useCoolers } from './useCoolers';
@@ -182,32 +182,17 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
   const said = (v: number | null, digits: number) => (v === null ? '–' : write(v, digits));
   const ordered = [...figures].sort((a, b) => (a.rise ?? Infinity) - (b.rise ?? Infinity) || (a.level ?? Infinity) - (b.level ?? Infinity));
   return (
-    <Scroll label="The coolers where they are held alike" className="mt-4">
-      <table className="w-full max-w-3xl">
-        <thead>
-          <tr>
-            <th className="py-1 text-left">Cooler</th>
-            <th className="text-right">Fan / rpm</th>
-            <th className="text-right">Noise / {unit}</th>
-            <th className="text-right">Rise / K</th>
-          </tr>
-        </thead>
-        <tbody>
-          {ordered.map((f) => (
-            <tr key={f.specimen} className="border-t border-rule">
-              <th scope="row" className="py-1.5 text-left font-semibold">
-                <span className="mr-2 inline-block align-middle">
-                  <SpecimenMark position={position.get(f.specimen) ?? 0} />
-                </span>
-                {f.specimen}
-              </th>
-              <td className="figure text-right">{said(f.rpm, 0)}</td>
-              <td className="figure text-right">{said(f.level, 1)}</td>
-              <td className="figure text-right text-name font-semibold">{said(f.rise, 1)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </Scroll>
+    <Table
+      label="The coolers where they are held alike"
+      className="mt-4 max-w-3xl"
+      rows={ordered}
+      keyOf={(f) => f.specimen}
+      columns={[
+        { head: 'Cooler', names: true, cell: (f) => <SpecimenName name={f.specimen} position={position.get(f.specimen) ?? 0} /> },
+        { head: 'Fan / rpm', figure: true, cell: (f) => said(f.rpm, 0) },
+        { head: `Noise / ${unit}`, figure: true, cell: (f) => said(f.level, 1) },
+        { head: 'Rise / K', figure: true, className: 'text-name font-semibold', cell: (f) => said(f.rise, 1) },
+      ]}
+    />
   );
 }

@@ -6,6 +6,7 @@ import { numberWithin, Options } from '#ui/Inputs.tsx';
 import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send, sendJson } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { usePlayback } from './usePlayback';
 
 interface SoundClip {
@@ -54,10 +55,7 @@ export function SoundClips({ specimens, initial }: SoundClipsProps) {
                 ['measured', 'As loud as their measured levels'],
               ] as const
             ).map(([key, words]) => (
-              <label key={key} className="flex min-h-9 items-center gap-2">
-                <input type="radio" name="played" checked={how === key} onChange={() => choose(key)} />
-                {words}
-              </label>
+              <Tick key={key} words={words} name="played" checked={how === key} onChange={() => choose(key)} />
             ))}
           </fieldset>
           <ul>

@@ -9,6 +9,7 @@ import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
 import { Options, TextBox } from '#ui/Inputs.tsx';
 import { Scroll } from '#ui/Scroll.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { useWorker } from '#ui/useWorker';
 import type { Preview, PreviewApi } from './preview.worker';
 import type { ImportContext } from './types';
@@ -262,11 +263,7 @@ function State({ row, left, onLeave }: { row: Row; left: boolean; onLeave: ((lea
   return (
     <>
       {problem && <span className="block max-w-sm font-semibold text-ember">{problem}</span>}
-      {onLeave && !row.preview?.problem && (
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={left} onChange={(e) => onLeave(e.target.checked)} /> leave out
-        </label>
-      )}
+      {onLeave && !row.preview?.problem && <Tick words="leave out" checked={left} onChange={onLeave} />}
     </>
   );
 }

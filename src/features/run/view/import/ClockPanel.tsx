@@ -2,6 +2,7 @@ import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { write, writeSigned } from '#core/text/number';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { Field } from '#ui/Field.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { minuteTicks } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewClock } from './preview.worker';
 
@@ -46,14 +47,12 @@ export function ClockPanel({ preview, files, offsets, onOffsets, confirmed, onCo
           <div className="flex flex-wrap items-end gap-4">
             <Offset file={clock.file} value={offsets[clock.file]} onText={(text) => set(clock.file, text)} />
             {clock.how === 'load' && (
-              <label className="flex min-h-9 items-center gap-2 font-semibold">
-                <input
-                  type="checkbox"
-                  checked={confirmed.includes(clock.file)}
-                  onChange={(e) => onConfirmed(e.target.checked ? [...confirmed, clock.file] : confirmed.filter((f) => f !== clock.file))}
-                />
-                The steps agree
-              </label>
+              <Tick
+                words="The steps agree"
+                className="font-semibold"
+                checked={confirmed.includes(clock.file)}
+                onChange={(on) => onConfirmed(on ? [...confirmed, clock.file] : confirmed.filter((f) => f !== clock.file))}
+              />
             )}
           </div>
         </div>

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { looksLikeResults } from '#core/signal/performance/readResults';
 import { Quiet } from '#ui/Button.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { useWorker } from '#ui/useWorker';
 import { BatchSheet } from './BatchSheet.tsx';
 import type { PreviewApi } from './preview.worker';
@@ -42,12 +43,8 @@ export default function ImportSheet({ files, context, notice, onAddFile, onClose
       {logs.length > 1 && logs.length <= MAX_RUN_FILES && (
         <fieldset className="flex flex-wrap items-center gap-x-5 gap-y-1 px-4 pt-3 sm:px-9">
           <legend className="sr-only">What these files are</legend>
-          <label className="flex min-h-8 items-center gap-2">
-            <input type="radio" name="together" checked={isOne} onChange={() => setTogether(true)} /> {logs.length} files of one run
-          </label>
-          <label className="flex min-h-8 items-center gap-2">
-            <input type="radio" name="together" checked={!isOne} onChange={() => setTogether(false)} /> {logs.length} runs, one in each file
-          </label>
+          <Tick words={`${logs.length} files of one run`} name="together" checked={isOne} onChange={() => setTogether(true)} />
+          <Tick words={`${logs.length} runs, one in each file`} name="together" checked={!isOne} onChange={() => setTogether(false)} />
         </fieldset>
       )}
       {isOne ? <RunSheet logs={logs} results={results} context={context} /> : <BatchSheet logs={logs} context={context} />}

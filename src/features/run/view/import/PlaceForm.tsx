@@ -6,7 +6,7 @@ import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { type Choices, Options } from '#ui/Inputs.tsx';
 import type { ImportContext, RunChoices } from './types';
 import type { PlacesState } from './usePlaces';
 import type { Store } from './useStore';
@@ -85,36 +85,42 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
   const clearFields = (names: ('specimen_id' | 'mount_id')[]) => {
     for (const name of names) setValue(name, null);
   };
-  const select = (name: 'study_id' | 'specimen_id' | 'mount_id' | 'rig_id', clears: ('specimen_id' | 'mount_id')[] = []) =>
-    register(name, { setValueAs: toId, onChange: () => clearFields(clears) });
+  const pick = (
+    [label, name, none]: [label: string, name: 'study_id' | 'specimen_id' | 'mount_id' | 'rig_id', none: string],
+    choices: Choices<number>,
+    { clears = [], hint }: { clears?: ('specimen_id' | 'mount_id')[]; hint?: string } = {},
+  ) => (
+    <Field label={label} hint={hint}>
+      {(p) => (
+        <select {...p} {...register(name, { setValueAs: toId, onChange: () => clearFields(clears) })} className="field w-full">
+          <option value="">{none}</option>
+          <Options choices={choices} />
+        </select>
+      )}
+    </Field>
+  );
 
   if (!data) return <p className="section-rule">{places.problem ?? 'Listing the studies…'}</p>;
   return (
     <form onSubmit={submit} noValidate className="section-rule flex flex-col gap-3" aria-label="Where the run belongs">
       <h3 className="text-name font-semibold">Where it belongs</h3>
-      <Field label="Study">
-        {(p) => (
-          <select {...p} {...select('study_id', ['specimen_id', 'mount_id'])} className="field w-full">
-            <option value="">a new study</option>
-            <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
-          </select>
-        )}
-      </Field>
+      {pick(
+        ['Study', 'study_id', 'a new study'],
+        data.studies.map((s) => [s.id, s.title] as const),
+        { clears: ['specimen_id', 'mount_id'] },
+      )}
       {!studyId && (
         <Field label="Title of the new study" error={errors.study_title?.message}>
           {(p) => <input {...p} {...register('study_title')} className="field w-full" maxLength={120} />}
         </Field>
       )}
-      {studyId && specimens.length > 0 && (
-        <Field label="Specimen">
-          {(p) => (
-            <select {...p} {...select('specimen_id', ['mount_id'])} className="field w-full">
-              <option value="">a new specimen</option>
-              <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
-            </select>
-          )}
-        </Field>
-      )}
+      {studyId &&
+        specimens.length > 0 &&
+        pick(
+          ['Specimen', 'specimen_id', 'a new specimen'],
+          specimens.map((s) => [s.id, s.name] as const),
+          { clears: ['mount_id'] },
+        )}
       {!specimenId && (
         <div className="grid grid-cols-2 gap-3">
           <Field label="Name of the specimen" error={errors.specimen_name?.message}>
@@ -130,22 +136,17 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
         </div>
       )}
       <div className="grid grid-cols-2 gap-3">
-        <Field label="Mount" hint={mountId ? 'another run on this mount' : 'freshly applied and assembled'}>
-          {(p) => (
-            <select {...p} {...select('mount_id')} className="field w-full">
-              <option value="">a new mount</option>
-              <Options choices={mounts.map((m) => [m.id, `Mount ${m.number}, ${m.rig}`] as const)} />
-            </select>
-          )}
-        </Field>
-        <Field label="Rig">
-          {(p) => (
-            <select {...p} {...select('rig_id')} className="field w-full">
-              <option value="">a new rig</option>
-              <Options choices={data.rigs.map((r) => [r.id, r.name] as const)} />
-            </select>
-          )}
-        </Field>
+        {pick(
+          ['Mount', 'mount_id', 'a new mount'],
+          mounts.map((m) => [m.id, `Mount ${m.number}, ${m.rig}`] as const),
+          {
+            hint: mountId ? 'another run on this mount' : 'freshly applied and assembled',
+          },
+        )}
+        {pick(
+          ['Rig', 'rig_id', 'a new rig'],
+          data.rigs.map((r) => [r.id, r.name] as const),
+        )}
       </div>
       {loads.length > 1 && (
         <Field label="Load" hint="each load of the study is compared by itself">

@@ -4,7 +4,7 @@ import { write } from '#core/text/number';
 import { UNITS, type Unit } from '#core/units/units';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Options } from '#ui/Inputs.tsx';
-import { Scroll } from '#ui/Scroll.tsx';
+import { Table } from '#ui/Table.tsx';
 import { TraceChart } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewColumn, PreviewLog } from './preview.worker';
 import type { RunChoices } from './types';
@@ -60,33 +60,13 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
           <details className="mt-2">
             <summary className="cursor-pointer py-1">First rows as they stand in the file</summary>
 
-            <Scroll label={`First rows of ${log.file}`}>
-              <table className="figure text-note">
-                <thead>
-                  <tr className="border-b border-ink">
-                    {log.headers.map((h, i) => (
-                      // biome-ignore lint/suspicious/noArrayIndexKey: headers of a file may repeat
-                      <th key={i} className="py-1 pr-4 whitespace-nowrap">
-                        {h}
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {log.preview.map((row, i) => (
-                    // biome-ignore lint/suspicious/noArrayIndexKey: rows of a file have no other identity
-                    <tr key={i} className="border-b border-rule">
-                      {row.map((cell, j) => (
-                        // biome-ignore lint/suspicious/noArrayIndexKey: cells of a row go by position
-                        <td key={j} className="py-1 pr-4 whitespace-nowrap">
-                          {cell}
-                        </td>
-                      ))}
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </Scroll>
+            <Table
+              label={`First rows of ${log.file}`}
+              className="text-note"
+              rows={log.preview}
+              keyOf={(_, i) => i}
+              columns={log.headers.map((head, i) => ({ head, className: 'figure whitespace-nowrap', cell: (row: string[]) => row[i] }))}
+            />
           </details>
         </section>
       ))}
@@ -166,54 +146,57 @@ interface ColumnsProps {
 }
 
 const FEW = 14;
+const SMALL = 'field min-h-7 w-full py-0.5';
+const UNIT_CHOICES = Object.entries(UNITS).map(([key, u]) => [key, u.symbol] as const);
 
 function Columns({ log, onRole, onUnit }: ColumnsProps) {
   const [all, setAll] = useState(false);
   const used = log.columns.filter((c) => c.role !== 'ignore');
   const shown = all || log.columns.length <= FEW ? log.columns : used;
   return (
-    <div className="mt-2 overflow-x-auto">
-      <table className="w-full">
-        <thead>
-          <tr className="border-b border-ink">
-            <th className="py-1 pr-4">Column</th>
-            <th className="pr-4">Is for</th>
-            <th className="pr-4">Unit</th>
-            <th className="pr-4 text-right max-sm:hidden">Range</th>
-            <th className="max-sm:hidden">Why</th>
-          </tr>
-        </thead>
-        <tbody>
-          {shown.map((c) => (
-            <tr key={c.name} className={`border-b border-rule ${c.role === 'ignore' ? 'text-soft' : ''}`}>
-              <td className="pr-4 font-semibold">{c.name}</td>
-              <td className="py-0.5 pr-4">
-                <select
-                  aria-label={`Role of ${c.name}`}
-                  className="field min-h-7 w-full py-0.5"
-                  value={c.role}
-                  onChange={(e) => onRole(c.name, e.target.value as Role)}
-                >
-                  <Options choices={ROLES.map((r) => [r, r] as const)} />
-                </select>
-              </td>
-              <td className="py-0.5 pr-4">
-                <select
-                  aria-label={`Unit of ${c.name}`}
-                  className="field min-h-7 w-full py-0.5"
-                  value={c.unit ?? ''}
-                  onChange={(e) => onUnit(c.name, e.target.value as Unit)}
-                >
-                  {c.unit === null && <option value="">none</option>}
-                  <Options choices={Object.entries(UNITS).map(([key, u]) => [key, u.symbol] as const)} />
-                </select>
-              </td>
-              <td className="figure pr-4 text-right text-note whitespace-nowrap max-sm:hidden">{rangeOf(c)}</td>
-              <td className="text-note text-soft max-sm:hidden">{c.missing > 0 ? `${c.missing} missing; ${c.reason}` : c.reason}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+    <div className="mt-2">
+      <Table
+        label={`Columns of ${log.file}`}
+        rows={shown}
+        keyOf={(c) => c.name}
+        columns={[
+          { head: 'Column', className: (c) => (c.role === 'ignore' ? 'text-soft' : 'font-semibold'), cell: (c) => c.name },
+          {
+            head: 'Is for',
+            cell: (c) => (
+              <select
+                aria-label={`Role of ${c.name}`}
+                className={SMALL}
+                value={c.role}
+                onChange={(e) => onRole(c.name, e.target.value as Role)}
+              >
+                <Options choices={ROLES} />
+              </select>
+            ),
+          },
+          {
+            head: 'Unit',
+            cell: (c) => (
+              <select
+                aria-label={`Unit of ${c.name}`}
+                className={SMALL}
+                value={c.unit ?? ''}
+                onChange={(e) => onUnit(c.name, e.target.value as Unit)}
+              >
+                {c.unit === null && <option value="">none</option>}
+                <Options choices={UNIT_CHOICES} />
+              </select>
+            ),
+          },
+          { head: 'Range', figure: true, wide: true, className: 'text-note', cell: rangeOf },
+          {
+            head: 'Why',
+            wide: true,
+            className: 'text-note text-soft',
+            cell: (c) => (c.missing > 0 ? `${c.missing} missing; ${c.reason}` : c.reason),
+          },
+        ]}
+      />
       {!all && log.columns.length > FEW && (
         <Quiet className="mt-2" onClick={() => setAll(true)}>
           Show the {log.columns.length - used.length} columns that are ignored

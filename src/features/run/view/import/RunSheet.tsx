@@ -5,6 +5,7 @@ import { decisionsOf, isDecided, type Layout } from '#features/run/model/layout'
 import type { LayoutView } from '#features/run/server/layouts';
 import { describeResults } from '#features/run/view/describeResults';
 import { Quiet } from '#ui/Button.tsx';
+import { Tick } from '#ui/Tick.tsx';
 import { ClockPanel } from './ClockPanel.tsx';
 import { PlaceForm } from './PlaceForm.tsx';
 import type { PreviewResults } from './preview.worker';
@@ -140,10 +141,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
 /** Whether what was decided is remembered for files with the same headers. */
 const Remember = ({ name, suggestion, onName }: { name: string | null; suggestion: string; onName: (name: string | null) => void }) => (
   <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-    <label className="flex min-h-8 items-center gap-2">
-      <input type="checkbox" checked={name !== null} onChange={(e) => onName(e.target.checked ? suggestion : null)} />
-      Read files with these headers so from now on
-    </label>
+    <Tick words="Read files with these headers so from now on" checked={name !== null} onChange={(on) => onName(on ? suggestion : null)} />
     {name !== null && (
       <input
         aria-label="Name of the layout"
@@ -209,10 +207,12 @@ function ResultsPanel({ results, comparable, onComparable }: ResultsPanelProps) 
           </li>
         ))}
       </ul>
-      <label className="mt-1 flex min-h-8 items-center gap-2">
-        <input type="checkbox" checked={!comparable} onChange={(e) => onComparable(!e.target.checked)} />
-        Another load ran beside the program, so its score is not comparable
-      </label>
+      <Tick
+        words="Another load ran beside the program, so its score is not comparable"
+        className="mt-1"
+        checked={!comparable}
+        onChange={(on) => onComparable(!on)}
+      />
     </section>
   );
 }

@@ -5,6 +5,7 @@ import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRun, typedProblem, typedReadings } from '#features/run/model/typedRun';
 import { TextBox } from '#ui/Inputs.tsx';
 import { sendJson } from '#ui/send';
+import { Tick } from '#ui/Tick.tsx';
 import { PlaceForm } from './PlaceForm.tsx';
 import { Sheet } from './Sheet.tsx';
 import { type ImportContext, type RunChoices, reductionFor } from './types';
@@ -71,10 +72,13 @@ export default function TypedSheet({ context, onClose }: { context: ImportContex
           <fieldset className="flex flex-wrap items-center gap-x-5">
             <legend className="font-semibold">Did the part throttle?</legend>
             {(['no', 'yes', 'unknown'] as const).map((v) => (
-              <label key={v} className="flex min-h-8 items-center gap-2">
-                <input type="radio" name="throttled" checked={throttled === v} onChange={() => setThrottled(v)} />{' '}
-                {v === 'unknown' ? 'not known' : v}
-              </label>
+              <Tick
+                key={v}
+                words={v === 'unknown' ? 'not known' : v}
+                name="throttled"
+                checked={throttled === v}
+                onChange={() => setThrottled(v)}
+              />
             ))}
           </fieldset>
         </div>
