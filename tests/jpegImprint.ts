@@ -1,8 +1,8 @@
 import sharp from 'sharp';
 import { measureImprint } from '#core/image/measureImprint';
 import { type Corners, type Imprint, ImprintError } from '#core/image/types';
-import { type ImprintKind, sceneOfKind } from '#simulator/imprintKinds';
 import { photograph, type TrueImprint } from '#simulator/photograph';
+import { type ImprintKind, sceneOfKind } from './imprintKinds.ts';
 
 const PIXELS = [880, 660] as const;
 

@@ -10,17 +10,11 @@ import type { PlannedComparison } from '#core/design/types';
 import { write } from '#core/text/number';
 import { number, oneOf, pairs, UsageError, whole } from './options';
 
-interface PlanFlags {
+interface PlanFlags extends Pick<PlannedComparison, 'specimens' | 'runs' | 'margin' | 'power' | 'confidence' | 'family'> {
   json?: boolean;
-  specimens: number;
   mounts: number;
-  runs: number;
   mountSd: number;
   runSd: number;
-  margin: number;
-  power: number;
-  confidence: number;
-  family: 'all' | 'reference';
   scatter: ScatterSchool | 'auto';
   seed: number;
   rehearse?: number;

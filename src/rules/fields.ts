@@ -17,7 +17,14 @@ export interface FieldSpec {
   section?: string;
 }
 
-type Words = Pick<FieldSpec, 'label' | 'group' | 'unit' | 'hint' | 'column'>;
+/** Words beside a field's label; a text alone is its hint. */
+type More = string | Pick<FieldSpec, 'unit' | 'hint' | 'column'>;
+
+const wordsOf = (group: string, label: string, more: More = {}) => ({
+  group,
+  label,
+  ...(typeof more === 'string' ? { hint: more } : more),
+});
 
 const specs = new Map<unknown, FieldSpec[]>();
 
@@ -38,61 +45,59 @@ const field =
 const within = (label: string, min: number, max: number, unit?: string) =>
   `${label} should be between ${min} and ${max}${unit ? ` ${unit}` : ''}.`;
 
-/** A measured or stated number with its unit and plausible range. */
-export function NumberField(spec: Words & { min: number; max: number }): PropertyDecorator {
-  const { min, max, ...words } = spec;
-  const message = within(spec.label, min, max, spec.unit);
-  return field({ ...words, kind: 'number' }, [
+/** A measured or stated number with its unit, empty where it has none, and its plausible range. */
+export function NumberField(group: string, label: string, unit: string, [min, max]: [number, number], more?: More): PropertyDecorator {
+  const message = within(label, min, max, unit);
+  return field({ ...wordsOf(group, label, more), ...(unit && { unit }), kind: 'number' }, [
     Max(max, { message }),
     Min(min, { message }),
-    IsNumber({ allowNaN: false, allowInfinity: false }, { message: `${spec.label} is a number.` }),
+    IsNumber({ allowNaN: false, allowInfinity: false }, { message: `${label} is a number.` }),
   ]);
 }
 
 /** A count. */
-export function WholeField(spec: Words & { min: number; max: number }): PropertyDecorator {
-  const { min, max, ...words } = spec;
-  const message = within(spec.label, min, max, spec.unit);
-  return field({ ...words, kind: 'whole' }, [
+export function WholeField(group: string, label: string, unit: string, [min, max]: [number, number], more?: More): PropertyDecorator {
+  const message = within(label, min, max, unit);
+  return field({ ...wordsOf(group, label, more), ...(unit && { unit }), kind: 'whole' }, [
     Max(max, { message }),
     Min(min, { message }),
-    IsInt({ message: `${spec.label} is a whole number.` }),
+    IsInt({ message: `${label} is a whole number.` }),
   ]);
 }
 
-/** A short text. */
-export function TextField(spec: Words & { most?: number }): PropertyDecorator {
-  const { most = 120, ...words } = spec;
-  return field({ ...words, kind: most > 200 ? 'long' : 'text' }, [
-    MaxLength(most, { message: `${spec.label} holds up to ${most} characters.` }),
-    IsString({ message: `${spec.label} is a text.` }),
+/** A text of up to so many characters. */
+export const TextField = (group: string, label: string, most: number, more?: More): PropertyDecorator =>
+  field({ ...wordsOf(group, label, more), kind: most > 200 ? 'long' : 'text' }, [
+    MaxLength(most, { message: `${label} holds up to ${most} characters.` }),
+    IsString({ message: `${label} is a text.` }),
   ]);
-}
 
 /** One of a few words; the keys are stored, the values shown. */
-export const ChoiceField = (spec: Words & { choices: Record<string, string> }): PropertyDecorator =>
-  field({ ...spec, kind: 'choice' }, [
-    IsIn(Object.keys(spec.choices), { message: `${spec.label} is one of ${Object.keys(spec.choices).join(', ')}.` }),
+export const ChoiceField = (group: string, label: string, more: Exclude<More, string> & { choices: Record<string, string> }) =>
+  field({ ...wordsOf(group, label, more), choices: more.choices, kind: 'choice' }, [
+    IsIn(Object.keys(more.choices), { message: `${label} is one of ${Object.keys(more.choices).join(', ')}.` }),
   ]);
 
 /** Yes or no; nothing said is neither. */
-export const YesNoField = (spec: Words): PropertyDecorator =>
-  field({ ...spec, kind: 'yesno' }, [IsBoolean({ message: `${spec.label} is yes or no.` })]);
+export const YesNoField = (group: string, label: string, more?: More): PropertyDecorator =>
+  field({ ...wordsOf(group, label, more), kind: 'yesno' }, [IsBoolean({ message: `${label} is yes or no.` })]);
 
 /** A calendar day. */
-export const DateField = (spec: Words): PropertyDecorator =>
-  field({ ...spec, kind: 'date' }, [
-    IsISO8601({ strict: true }, { message: `${spec.label} is a day of the calendar, such as 2026-06-02.` }),
-    Matches(/^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, { message: `${spec.label} is a date such as 2026-06-02.` }),
+export const DateField = (group: string, label: string, more?: More): PropertyDecorator =>
+  field({ ...wordsOf(group, label, more), kind: 'date' }, [
+    IsISO8601({ strict: true }, { message: `${label} is a day of the calendar, such as 2026-06-02.` }),
+    Matches(/^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, { message: `${label} is a date such as 2026-06-02.` }),
   ]);
 
 /** Another sheet of the shelf, by its number. */
-export const RefField = (spec: Words & { section: string }): PropertyDecorator =>
-  field({ ...spec, kind: 'ref' }, [IsInt({ message: `${spec.label} names a sheet of the shelf by its number.` })]);
+export const RefField = (group: string, label: string, section: string, more?: More): PropertyDecorator =>
+  field({ ...wordsOf(group, label, more), section, kind: 'ref' }, [
+    IsInt({ message: `${label} names a sheet of the shelf by its number.` }),
+  ]);
 
 /** Other sheets of the shelf, by their numbers. */
-export const RefsField = (spec: Words & { section: string }): PropertyDecorator =>
-  field({ ...spec, kind: 'refs' }, [
-    IsInt({ each: true, message: `${spec.label} names sheets of the shelf by their numbers.` }),
-    IsArray({ message: `${spec.label} is a list.` }),
+export const RefsField = (group: string, label: string, section: string, more?: More): PropertyDecorator =>
+  field({ ...wordsOf(group, label, more), section, kind: 'refs' }, [
+    IsInt({ each: true, message: `${label} names sheets of the shelf by their numbers.` }),
+    IsArray({ message: `${label} is a list.` }),
   ]);

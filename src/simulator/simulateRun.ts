@@ -1,5 +1,6 @@
 import { exhaustRise } from '#core/compare/exhaust';
 import { seededRandom } from '#core/stats/random';
+import type { BenchReadings } from '#simulator/simulatedBench';
 import { DT_S, HeatPath, quantise } from './heatPath';
 import type { SimulatedRig } from './rigs';
 
@@ -22,14 +23,8 @@ export interface SimulatedRun {
   sound?: { fan_db: number; floor_db: number };
 }
 
-export interface SimulatedSample {
+export interface SimulatedSample extends Pick<BenchReadings, 'sensors' | 'ambient' | 'power' | 'clock' | 'fan' | 'throttling'> {
   t: number;
-  sensors: number[];
-  ambient: number;
-  power: number;
-  clock: number;
-  fan: number;
-  throttling: boolean;
   /** °C of the air that leaves the cooler; null where it is not measured */
   exhaust: number | null;
   /** dB of fan and room together; null where it is not measured */

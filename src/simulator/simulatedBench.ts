@@ -17,7 +17,7 @@ export interface BenchSetting {
 }
 
 /** What the instruments of a bench show at one time. */
-interface BenchReadings {
+export interface BenchReadings {
   sensors: number[];
   ambient: number;
   power: number;

@@ -73,9 +73,8 @@ function switchFault(bench: SimulatedBench, servers: RunningBench['servers'], na
   }
   const [instrument, fault] = name.split(':');
   const server = servers[instrument as InstrumentKey];
-  if (!server || !(INSTRUMENT_FAULTS as readonly string[]).includes(fault)) {
+  if (!server || !(INSTRUMENT_FAULTS as readonly string[]).includes(fault))
     throw new Error(`there is no fault "${name}"; there are ${faultNames().join(', ')}.`);
-  }
   set(server.faults, fault as InstrumentFault);
   if (on && (fault === 'drop' || fault === 'refuse')) server.cut();
 }

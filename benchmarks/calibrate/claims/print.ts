@@ -1,4 +1,4 @@
-import { IMPRINT_KINDS, type ImprintKind } from '#simulator/imprintKinds';
+import { IMPRINT_KINDS, type ImprintKind } from '../../../tests/imprintKinds.ts';
 import { measuredJpeg } from '../../../tests/jpegImprint';
 import { type Case, type Claim, NOTHING, said } from './types';
 

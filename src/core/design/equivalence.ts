@@ -1,18 +1,12 @@
+import type { PairTest } from '#core/compare/types';
 import { tCdf, tQuantile } from '#core/stats/distributions/t';
 import { mean, variance } from '#core/stats/moments';
 
-export interface Equivalence {
-  difference: number;
-  se: number;
-  df: number | null;
+export interface Equivalence extends Pick<PairTest, 'difference' | 'se' | 'df' | 'p' | 'ci'> {
   t_lower: number;
   t_upper: number;
   p_lower: number;
   p_upper: number;
-  /** the larger of the two */
-  p: number;
-  /** interval at 1 − 2·alpha, inside the margin exactly where equivalent */
-  ci: [number, number];
   equivalent: boolean;
 }
 

@@ -38,16 +38,17 @@ export interface PlannedMount {
   state: 'planned' | 'done' | 'failed' | 'lost';
 }
 
-/** A planned mount with its times, minutes from the start of the first day. */
-export interface TimedMount extends PlannedMount {
-  /** place within its day over all rigs, from 1, by start */
-  slot: number;
+export interface Placement {
   start_min: number;
   hands_end_min: number;
   runs_start_min: number;
   end_min: number;
-  /** bench day of its runs; later than `day` where a wait goes over night */
   runs_day: number;
-  /** false where it does not end within working hours */
   fits: boolean;
+}
+
+/** A planned mount with its times, minutes from the start of the first day. */
+export interface TimedMount extends PlannedMount, Placement {
+  /** place within its day over all rigs, from 1, by start */
+  slot: number;
 }

@@ -1,4 +1,4 @@
-import type { OrderPlan, PlannedMount, TimedMount } from './orderTypes';
+import type { OrderPlan, Placement, PlannedMount, TimedMount } from './orderTypes';
 
 const NIGHT_TO_NIGHT = 24 * 60;
 /** Days looked ahead for a place where runs fit; a longer wait than this is a year of days. */
@@ -23,15 +23,6 @@ export const freshBench = (): BenchState => ({ tester_free: 0, rig_free: new Map
 /** Earliest time a mount can be begun on its rig and day. */
 export const earliestStart = (plan: OrderPlan, state: BenchState, rig: string, day: number): number =>
   Math.max(dayStart(plan, day), state.tester_free, state.rig_free.get(rig) ?? 0);
-
-interface Placement {
-  start_min: number;
-  hands_end_min: number;
-  runs_start_min: number;
-  end_min: number;
-  runs_day: number;
-  fits: boolean;
-}
 
 /** Times of a mount begun as early as its day allows: hands-on, then its wait, then its runs within the hours of one day. */
 export function placeMount(plan: OrderPlan, state: BenchState, rig: string, day: number, waitMin: number): Placement {

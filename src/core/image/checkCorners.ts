@@ -29,9 +29,8 @@ export function checkCorners(
         : 'The corners cross: they should go around the part, upper left, upper right, lower right, lower left.',
     );
   }
-  if (corners.some((p) => p.x < 0 || p.y < 0 || p.x > size.width || p.y > size.height)) {
+  if (corners.some((p) => p.x < 0 || p.y < 0 || p.x > size.width || p.y > size.height))
     throw new ImprintError('corner_outside', 'A corner lies outside the photograph: all four should be seen.');
-  }
   const sides = corners.map((p, i) => distance(p, corners[(i + 1) % 4]));
   const least = Math.min(...sides);
   if (least < LEAST_SIDE) {

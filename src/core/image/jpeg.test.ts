@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { IMPRINT_KINDS, type ImprintKind } from '#simulator/imprintKinds';
+import { IMPRINT_KINDS, type ImprintKind } from '../../../tests/imprintKinds.ts';
 import { measuredJpeg } from '../../../tests/jpegImprint';
 
 const CASES = 2;

@@ -237,9 +237,8 @@ function checkLight({ columns, rows, margin, light }: Straight): void {
   const part: Float32Array[] = [];
   for (let row = margin; row < rows - margin; row += 4) part.push(light[1].subarray(row * columns + margin, (row + 1) * columns - margin));
   const levels = Float32Array.from(part.flatMap((row) => [...row])).sort();
-  if (levels[Math.floor(0.9 * levels.length)] < LEAST_LIGHT) {
+  if (levels[Math.floor(0.9 * levels.length)] < LEAST_LIGHT)
     throw new ImprintError('dark', 'The picture is nearly black on the part: more light, or a longer exposure.');
-  }
 }
 
 /** Cells from which tones are found, with where they lie. */

@@ -1,5 +1,5 @@
 import type { Role } from '#core/signal/logs/types';
-import type { StartState } from '#core/signal/reduce/types';
+import type { ReduceOptions, StartState } from '#core/signal/reduce/types';
 import type { Unit } from '#core/units/units';
 
 /** What a live run is for: runs on a mount, cycles until the interface no longer gains, or an attended test that ends at a limit. */
@@ -16,42 +16,40 @@ export interface LiveChannel {
 }
 
 /** What the machine goes by. Times are seconds of the bench, temperatures °C, rises K. */
-export interface LiveSettings {
+export interface LiveSettings
+  extends Pick<
+    ReduceOptions,
+    | 'window_s'
+    | 'slope_k_per_min'
+    | 'margin_k'
+    | 'limit_c'
+    | 'ambient_band_c'
+    | 'power_w'
+    | 'power_tolerance'
+    | 'fan_rpm'
+    | 'fan_tolerance'
+    | 'room_c'
+    | 'first'
+    | 'awaited'
+  > {
   kind: LiveKind;
   /** runs wanted on this mount, or cycles at most */
   cycles: number;
-  window_s: number;
-  slope_k_per_min: number;
-  /** smallest difference that matters, K */
-  margin_k: number;
-  /** throttle limit of the part */
-  limit_c: number | null;
   /** hard limit at which the load is cut off */
   stop_c: number | null;
   /** steepest rise of a sensor that is allowed after the first minute of load, K/min */
   most_k_per_min: number | null;
-  ambient_band_c: [number, number] | null;
-  power_w: number | null;
-  power_tolerance: number;
-  fan_rpm: number | null;
-  fan_tolerance: number;
   /** idle before a load at least, and a load at most */
   idle_s: number;
   most_load_s: number;
   /** cool-down that belongs to a run's record */
   cooldown_s: number;
-  /** typed room where none is read */
-  room_c: number | null;
-  /** start state of the mount's first run, where it was made before */
-  first: StartState | null;
   /** standard deviation between cycles, K, for conditioning */
   run_sd_k: number;
   /** the load can be switched by command */
   switched: boolean;
   /** how far the interface is conditioned, where its material asks for it */
   conditioned: { done: boolean; message: string } | null;
-  /** events that an attended test waits for, in their order */
-  awaited: string[];
   /** s of the bench that a command takes to show in the readings: the wait between reading and asking, at the bench's speed */
   lag_s: number;
 }

@@ -1,6 +1,6 @@
 import { mean, standardDeviation } from './moments';
 
-interface EffectiveSize {
+export interface EffectiveSize {
   n: number;
   mean: number;
   /** standard deviation with divisor n − 1 */
@@ -27,9 +27,7 @@ interface EffectiveSize {
 export function effectiveSize(values: ArrayLike<number>): EffectiveSize {
   const n = values.length;
   const m = mean(values);
-  if (isConstant(values)) {
-    return { n, mean: m, sd: 0, constant: true, lag1: null, tau: n, n_eff: 1, se: 0, pairs_used: 0 };
-  }
+  if (isConstant(values)) return { n, mean: m, sd: 0, constant: true, lag1: null, tau: n, n_eff: 1, se: 0, pairs_used: 0 };
   const centred = new Float64Array(n);
   for (let i = 0; i < n; i++) centred[i] = values[i] - m;
   const c0 = autocovariance(centred, 0);

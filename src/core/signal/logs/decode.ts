@@ -34,16 +34,14 @@ export function refuseBinary(file: string, head: string): void {
     const code = sample.charCodeAt(i);
     if (code === 0xfffd || (code < 32 && code !== 9 && code !== 10 && code !== 13 && code !== 12)) control++;
   }
-  if (control > Math.max(2, sample.length * 0.01) || sample.includes('\0')) {
+  if (control > Math.max(2, sample.length * 0.01) || sample.includes('\0'))
     throw new LogError(file, 'this is not a text file; export the log as CSV or tab-separated text.');
-  }
 }
 
 /** @throws LogError for a file of more bytes than are read */
 export function refuseLarge(file: string, bytes: number): void {
-  if (bytes > MAX_LOG_BYTES) {
+  if (bytes > MAX_LOG_BYTES)
     throw new LogError(file, `the file has ${Math.round(bytes / 1048576)} MB; up to ${MAX_LOG_BYTES / 1048576} MB are read.`);
-  }
 }
 
 /**

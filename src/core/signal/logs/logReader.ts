@@ -61,9 +61,7 @@ export class LogReader {
         return;
       }
       piece = this.settleEncoding(piece);
-    } else if (this.transcoder) {
-      piece = joined(this.rest, new TextEncoder().encode(this.transcoder.decode(bytes, { stream: true })));
-    }
+    } else if (this.transcoder) piece = joined(this.rest, new TextEncoder().encode(this.transcoder.decode(bytes, { stream: true })));
     let at = 0;
     if (!this.settled) {
       // a head that ends within its first row waits for more
@@ -210,9 +208,8 @@ function refuseTimes(file: string, column: string, { seconds, absolute }: Parsed
     );
   }
   const last = seconds[seconds.length - 1];
-  if (absolute && !(last < Date.UTC(LAST_YEAR, 0) / 1000)) {
+  if (absolute && !(last < Date.UTC(LAST_YEAR, 0) / 1000))
     throw new LogError(file, `its times lie beyond the year ${LAST_YEAR}; a date or an elapsed time in seconds is needed.`, { column });
-  }
 }
 
 function joined(a: Uint8Array, b: Uint8Array): Uint8Array {

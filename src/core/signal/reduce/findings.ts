@@ -202,9 +202,8 @@ export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
 export function unitFindings(trace: Trace, sensors: ReducedSensor[], ambient: Reduction['ambient_c']): Finding[] {
   const findings: Finding[] = [];
   const suspect = (message: string) => findings.push({ code: 'unit_suspect', severity: 'decide', message });
-  for (const c of trace.channels.filter((x) => x.doubtful_f)) {
+  for (const c of trace.channels.filter((x) => x.doubtful_f))
     suspect(`${c.name} says °C and agrees with the sensors beside it only as °F: give it that unit, or say that it is right.`);
-  }
   for (const s of sensors) {
     if (s.mean_c !== null && (s.mean_c > 130 || s.mean_c < -60))
       suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part survives: is it in °F?`);

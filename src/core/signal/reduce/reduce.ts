@@ -40,9 +40,8 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };
   const read = reduceAs(trace, options, false);
   const logged = read.reduction;
-  if (options.room_c !== null && logged.decision.some((d) => ROOM_DECISIONS.includes(d)) && ambientProbes(trace).length > 0) {
+  if (options.room_c !== null && logged.decision.some((d) => ROOM_DECISIONS.includes(d)) && ambientProbes(trace).length > 0)
     return reduceAs(trace, options, true);
-  }
   if (options.absolute && logged.rise_k !== null) {
     // the room is judged as ever; what is compared is the temperature in the same window
     const own = reduceAs(
@@ -52,9 +51,8 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
     ).reduction;
     Object.assign(logged, { rise_k: own.rise_k, se_k: own.se_k, ci_k: own.ci_k, absolute: true });
   }
-  if (logged.decision.length > 0) {
+  if (logged.decision.length > 0)
     logged.alternatives = alternativesOf(trace, logged.decision, (other) => reduceAs(other, options, false).reduction);
-  }
   return read;
 }
 

@@ -80,9 +80,8 @@ function checkNames(logs: Log[], reading: LogOptions, options: Partial<ReduceOpt
   const names = new Set(logs.flatMap((log) => log.columns.map((c) => c.name)));
   const wanted = [...Object.keys(reading.roles ?? {}), ...Object.keys(reading.units ?? {}), ...(options.sensor ? [options.sensor] : [])];
   for (const name of wanted) {
-    if (!names.has(name) && !logs.some((log) => log.time.columns.includes(name))) {
+    if (!names.has(name) && !logs.some((log) => log.time.columns.includes(name)))
       throw new LogError(logs[0].file, `there is no column "${name}"; there are ${[...names].slice(0, 12).join(', ')}.`, { column: name });
-    }
   }
   for (const file of Object.keys(offsets)) {
     if (!logs.some((log) => log.file === file))

@@ -44,15 +44,13 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
   if (text.trim() === '') return null;
   const { label, unit: kept } = TYPED_QUANTITIES[quantity];
   const parts = Array.from(text.matchAll(PART));
-  if (parts.length === 0 || parts.length > 2 || text.replace(PART, '').replace(/[\s/;,]+/g, '') !== '') {
+  if (parts.length === 0 || parts.length > 2 || text.replace(PART, '').replace(/[\s/;,]+/g, '') !== '')
     return `${label}: "${text.trim()}" is no reading; a number with its unit is needed, such as ${example(kept)}.`;
-  }
   const readings: TypedReading[] = [];
   for (const [, digits, said] of parts) {
     const unit = said ? parseUnit(said.trim()) : kept;
-    if (said && (unit === null || kept === null || UNITS[unit].base !== UNITS[kept].base)) {
+    if (said && (unit === null || kept === null || UNITS[unit].base !== UNITS[kept].base))
       return `${label}: "${said.trim()}" is no unit of it; ${kept === null ? 'it has none' : `${UNITS[kept].symbol} is what it is kept in`}.`;
-    }
     const both = commaReadings(digits);
     const kinds = both?.filter((v) => isPlausible(unit === null ? v : toBase(v, unit), quantity)) ?? [];
     if (both && kinds.length === 2) return `${label}: "${digits}" may be ${both[0]} or ${both[1]}; type it without a comma.`;
@@ -68,9 +66,8 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
   if (kept === null || !isTemperature(kept)) return `${label}: two numbers are typed; one is needed.`;
   const apart = Math.abs(first.value - second.value);
   // each display rounds to half its step
-  if (apart > (first.resolution + second.resolution) / 2 + 1e-9) {
+  if (apart > (first.resolution + second.resolution) / 2 + 1e-9)
     return `${label}: the two readings differ by ${write(apart, 1)} K, which their last digits do not explain; one of them is misread.`;
-  }
   return first.resolution <= second.resolution ? first : second;
 }
 

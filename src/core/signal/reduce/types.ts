@@ -1,7 +1,6 @@
 import type { Finding } from '#core/compare/types';
-import type { Role, RowCounts } from '#core/signal/logs/types';
-import type { AmbientPlace, Span } from '#core/signal/trace/types';
-import type { Unit } from '#core/units/units';
+import type { RowCounts } from '#core/signal/logs/types';
+import type { AmbientPlace, Channel, Span } from '#core/signal/trace/types';
 
 export type ValueSchool = 'mean' | 'peak' | 'fixed' | 'fitted';
 export type Aggregate = 'named' | 'mean' | 'hottest';
@@ -157,16 +156,8 @@ export interface ReducedSensor {
   n_eff: number | null;
 }
 
-interface ReducedChannel {
-  name: string;
-  file: string;
-  role: Role;
-  unit: Unit | null;
+interface ReducedChannel extends Pick<Channel, 'name' | 'file' | 'role' | 'unit' | 'missing' | 'spikes' | 'stuck' | 'dead'> {
   samples: number;
-  missing: number;
-  spikes: number;
-  stuck: boolean;
-  dead: boolean;
 }
 
 /** The value under another way to decide. */

@@ -1,21 +1,15 @@
+import type { EffectiveSize } from '#core/stats/autocorrelation';
 import { effectiveSize } from '#core/stats/autocorrelation';
 import { tQuantile } from '#core/stats/distributions/t';
 import { fitLine } from '#core/stats/line';
 
-export interface SlopeTest {
+export interface SlopeTest extends Pick<EffectiveSize, 'se' | 'n' | 'n_eff' | 'mean' | 'sd'> {
   /** K/min */
   slope: number;
-  /** standard error with the autocorrelation of the residuals allowed for, K/min */
-  se: number;
   /** one-sided 95 % reach, t·SE, K/min */
   reach: number;
-  n: number;
-  n_eff: number;
   /** pairs of autocorrelations that n_eff rests on */
   pairs: number;
-  mean: number;
-  /** standard deviation about the line */
-  sd: number;
   /** slope and its uncertainty together stay within the limit */
   steady: boolean;
 }

@@ -28,9 +28,8 @@ export function findStages(drive: Drive, causedByThrottle: (at_s: number) => boo
   const cuts = [drive.t[load.from], ...edges, load.to < drive.t.length ? drive.t[load.to] : end];
   const stages: StageSpan[] = [];
   if (cuts[0] > start) stages.push({ stage: 'idle', start_s: start, end_s: cuts[0] });
-  for (let i = 0; i + 1 < cuts.length; i++) {
+  for (let i = 0; i + 1 < cuts.length; i++)
     stages.push({ stage: i + 2 < cuts.length ? 'boost' : 'sustained', start_s: cuts[i], end_s: cuts[i + 1] });
-  }
   const last = cuts[cuts.length - 1];
   if (load.to < drive.t.length) stages.push({ stage: 'cooldown', start_s: last, end_s: end });
   return stages;

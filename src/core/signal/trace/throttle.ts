@@ -120,9 +120,7 @@ function flagDrops(channel: Channel, span: Span, sensors: Channel[], limit: numb
   for (let i = from; i < to; i++) {
     const below = channel.values[i] < floor;
     const before = i > from && channel.values[i - 1] < floor;
-    if (below && !before) {
-      hot = nearLimitAt(sensors, limit, channel.t[i] - reachOf(channel), channel.t[i] + channel.period_s);
-    }
+    if (below && !before) hot = nearLimitAt(sensors, limit, channel.t[i] - reachOf(channel), channel.t[i] + channel.period_s);
     if (below && hot) flags[i] = 1;
   }
 }

@@ -1,22 +1,13 @@
 import type { ClockRepair } from '#core/signal/logs/clock';
-import type { LogTime, Role, RowCounts } from '#core/signal/logs/types';
-import type { Unit } from '#core/units/units';
+import type { LogColumn, LogTime, Role, RowCounts } from '#core/signal/logs/types';
 
 /** One quantity over time. Channels of one file share their time axis. */
-export interface Channel {
-  name: string;
+export interface Channel extends Pick<LogColumn, 'name' | 'role' | 'unit' | 'values' | 'resolution' | 'rise' | 'labelled'> {
   file: string;
-  role: Role;
-  unit: Unit | null;
   /** seconds on the run's clock, which starts at the first sample of the first file */
   t: Float64Array;
-  /** readings in the core's units, NaN where missing */
-  values: Float64Array;
   /** readings with flagged spikes taken out */
   clean: Float64Array;
-  resolution: number | null;
-  /** true for kelvin over ambient, where no ambient was logged that could be added */
-  rise: boolean;
   /** usual time between samples of its file, s */
   period_s: number;
   missing: number;
@@ -25,8 +16,6 @@ export interface Channel {
   dead: boolean;
   /** second from which a sensor gave impossible values to the end; null where it did not die */
   died_s: number | null;
-  /** the unit was read from the file or given by a person */
-  labelled: boolean;
   /** without a unit in the file, and read as °F because of its levels */
   guessed_f: boolean;
   /** says °C, and agrees with its peers only as °F */

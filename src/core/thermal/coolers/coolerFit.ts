@@ -1,14 +1,10 @@
 import { leastSquares } from '#core/stats/leastSquares';
 import { mean } from '#core/stats/moments';
+import type { LevelFit } from '#core/thermal/noise/levelFit';
 
 /** Rise, or resistance, of a cooler against fan speed: y = a + b·rpm^(−c), each mount with its own a. */
-export interface CoolerFit {
-  /** what would be left at endless air, over all mounts */
-  a: number;
-  b: number;
+export interface CoolerFit extends Pick<LevelFit, 'a' | 'b' | 'se_a' | 'se_b' | 'df' | 'residual_sd' | 'rpm'> {
   c: number;
-  se_a: number;
-  se_b: number;
   se_c: number;
   /** a of each mount, in the order of the mounts */
   mounts: number[];
@@ -18,10 +14,6 @@ export interface CoolerFit {
   typical_rpm: number;
   points: number;
   rss: number;
-  df: number;
-  residual_sd: number;
-  /** measured speeds */
-  rpm: [number, number];
 }
 
 /** Exponents that are tried: forced air over fins has 0.3 to 1. */

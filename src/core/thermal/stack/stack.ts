@@ -1,22 +1,23 @@
 import { plateResistance } from './spreading';
 
+interface SolidLayer {
+  key: string;
+  name: string;
+  /** conductivity, W/(m·K) */
+  k: number;
+  thickness_mm: number;
+  area_mm2: number;
+  u_share?: number;
+}
+
 /** What a layer between die and room is made of. */
 export type StackLayer =
   /** a block that heat goes straight through */
-  | { key: string; name: string; kind: 'block'; k: number; thickness_mm: number; area_mm2: number; u_share?: number }
+  | (SolidLayer & { kind: 'block' })
   /** a material between two faces: its bond line, conductivity and both contacts */
-  | {
-      key: string;
-      name: string;
-      kind: 'interface';
-      k: number;
-      thickness_mm: number;
-      area_mm2: number;
-      contact_mm2_k_per_w: number;
-      u_share?: number;
-    }
+  | (SolidLayer & { kind: 'interface'; contact_mm2_k_per_w: number })
   /** a plate wider than what heats it */
-  | { key: string; name: string; kind: 'plate'; k: number; thickness_mm: number; source_mm2: number; area_mm2: number; u_share?: number }
+  | (SolidLayer & { kind: 'plate'; source_mm2: number })
   /** a resistance that is known as such: a sink to the air, a measured interface */
   | { key: string; name: string; kind: 'known'; k_per_w: number; u?: number };
 

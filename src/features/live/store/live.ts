@@ -2,6 +2,7 @@ import type { Client } from '#app/database/pool';
 import { execute, first, many, only, sql, touches } from '#app/database/query';
 import type { Check } from '#core/live/preflight';
 import type { ClosedCycle, LiveSettings, LiveState } from '#core/live/types';
+import type { PlacedMount } from '#features/mount/store/placedMount';
 import type { LiveSource } from '#features/shelf/model/channelMap';
 
 /** What is told of a source by whoever reads it. */
@@ -43,15 +44,7 @@ interface LiveRow {
 }
 
 /** A live run with the mount, specimen, study and rig it belongs to. */
-export interface PlacedLive extends LiveRow {
-  mount: number;
-  rig: string;
-  specimen_id: number;
-  specimen: string;
-  specimen_position: number;
-  study_id: number;
-  study: string;
-}
+export type PlacedLive = LiveRow & PlacedMount;
 
 const PLACED = sql`select l.*, p.* from live_runs l join placed_mounts p using (mount_id, rig_id)`;
 
@@ -251,17 +244,12 @@ export const countRefusal = (db: Client, liveId: number, source: string, code: s
 export const listRefusals = (db: Client, liveId: number) =>
   many<RefusalRow>(db)`select source, code, message, count, last_at from live_refusals where live_id = ${liveId} order by last_at desc`;
 
-export interface CycleRow {
-  cycle: number;
+export interface CycleRow extends ClosedCycle {
   import_id: string;
-  from_s: number;
-  to_s: number;
-  reason: string | null;
   run_id: number | null;
   /** number of that run on its mount */
   run_number: number | null;
   problem: string | null;
-  rise_k: number | null;
   valid: boolean | null;
 }
 

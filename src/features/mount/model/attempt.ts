@@ -94,13 +94,11 @@ export function recordProblem(key: RecordKey, value: unknown, states: StepStates
       : `${field.label} is one of ${Object.values(choices).join(', ')}.`;
   }
   if (typeof value !== 'number' || !Number.isFinite(value)) return `${field.label} is a number${field.unit ? ` in ${field.unit}` : ''}.`;
-  if (value < (field.min ?? Number.NEGATIVE_INFINITY) || value > (field.max ?? Number.POSITIVE_INFINITY)) {
+  if (value < (field.min ?? Number.NEGATIVE_INFINITY) || value > (field.max ?? Number.POSITIVE_INFINITY))
     return `${field.label} should be between ${field.min} and ${field.max}${field.unit ? ` ${field.unit}` : ''}.`;
-  }
   const before = recordOf(states, 'mass_before_mg');
-  if (key === 'mass_after_mg' && before !== null && value > before) {
+  if (key === 'mass_after_mg' && before !== null && value > before)
     return `The tube weighs more after (${value} mg) than before (${before} mg); it should weigh less. Were they taken in the other order?`;
-  }
   return null;
 }
 
@@ -146,21 +144,18 @@ export function readStep(
   const state: StepState = {};
   for (const [name, moment] of Object.entries({ done_at, acknowledged_at, timer_from })) {
     if (moment === undefined) continue;
-    if (moment !== null && (typeof moment !== 'string' || !/^\d{4}-\d\d-\d\dT[\d:.]+Z$/.test(moment) || Number.isNaN(Date.parse(moment)))) {
+    if (moment !== null && (typeof moment !== 'string' || !/^\d{4}-\d\d-\d\dT[\d:.]+Z$/.test(moment) || Number.isNaN(Date.parse(moment))))
       return { problem: 'Moments are told in UTC, such as 2026-06-02T09:30:00Z.', field: name };
-    }
     Object.assign(state, { [name]: moment });
   }
   if (stop_reason !== undefined) {
-    if (stop_reason !== null && (typeof stop_reason !== 'string' || stop_reason.trim() === '' || stop_reason.length > MOST_TEXT)) {
+    if (stop_reason !== null && (typeof stop_reason !== 'string' || stop_reason.trim() === '' || stop_reason.length > MOST_TEXT))
       return { problem: `Say in 1 to ${MOST_TEXT} characters why it is done all the same.`, field: 'stop_reason' };
-    }
     state.stop_reason = stop_reason;
   }
   if (ticks !== undefined) {
-    if (!Array.isArray(ticks) || ticks.length > 100 || !ticks.every((t) => Number.isInteger(t) && t >= 0 && t < 1000)) {
+    if (!Array.isArray(ticks) || ticks.length > 100 || !ticks.every((t) => Number.isInteger(t) && t >= 0 && t < 1000))
       return { problem: 'Ticks are places in the take-apart list.', field: 'ticks' };
-    }
     state.ticks = [...new Set(ticks as number[])];
   }
   if (interfaces !== undefined) {
@@ -168,9 +163,8 @@ export function readStep(
     if (
       entries.length > 40 ||
       !entries.every(([name, how]) => name.length <= 80 && typeof how === 'string' && Object.hasOwn(INTERFACES, how))
-    ) {
+    )
       return { problem: `An interface is one of ${Object.keys(INTERFACES).join(', ')}.`, field: 'interfaces' };
-    }
     state.interfaces = Object.fromEntries(entries);
   }
   if (records !== undefined) {

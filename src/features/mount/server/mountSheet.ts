@@ -151,9 +151,8 @@ async function openAttempt(client: Client, mountId: number): Promise<AttemptRow>
 }
 
 function readWork(work: unknown): WorkKind[] {
-  if (!Array.isArray(work) || !work.every((w) => typeof w === 'string' && Object.hasOwn(WORK, w))) {
+  if (!Array.isArray(work) || !work.every((w) => typeof w === 'string' && Object.hasOwn(WORK, w)))
     throw new Refusal(`Work on the machine is a list of ${Object.keys(WORK).join(', ')}.`);
-  }
   return (Object.keys(WORK) as WorkKind[]).filter((w) => work.includes(w));
 }
 

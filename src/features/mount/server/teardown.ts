@@ -24,9 +24,8 @@ export async function saveTeardown(rigId: number, given: Record<string, unknown>
   await transaction(async (client) => {
     if (!(await getTeardown(client, rigId))) throw new Refusal(`There is no rig ${rigId}.`, 404);
     for (const [i, s] of steps.entries()) {
-      if (s.photograph != null && (await photographOf(client, s.photograph))?.rig_id !== rigId) {
+      if (s.photograph != null && (await photographOf(client, s.photograph))?.rig_id !== rigId)
         throw new Refusal(`Step ${i + 1} names a photograph that is not of this rig.`);
-      }
     }
     if (!(await updateTeardown(client, rigId, base, steps))) {
       throw new Refusal(

@@ -5,6 +5,7 @@ import type { WorkKind } from '#features/mount/model/work';
 import type { SpecimenKind } from '#features/shelf/model/materials';
 import type { CoolerSheet, MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
 import type { TeardownStep } from '#features/shelf/model/teardown';
+import type { MountRow } from '#features/study/store/studies';
 
 export interface AttemptRow {
   id: number;
@@ -82,12 +83,7 @@ export const saveAttempt = (db: Client, a: AttemptRow) =>
     work = ${a.work} where id = ${a.id}`;
 
 /** What the grid of a study's mounts shows of each. */
-export interface GridRow {
-  id: number;
-  specimen_id: number;
-  number: number;
-  rig: string;
-  excluded_reason: string | null;
+export interface GridRow extends Pick<MountRow, 'id' | 'specimen_id' | 'number' | 'rig' | 'excluded_reason'> {
   runs: number;
   /** mean of its valid runs, K */
   rise_k: number | null;

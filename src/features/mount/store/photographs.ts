@@ -42,15 +42,8 @@ export const listStudyPrints = (db: Client, studyId: number) => many<StudyPrint>
   from photographs p join placed_mounts m using (mount_id)
   where m.study_id = ${studyId} and p.face is not null and p.removed_at is null order by m.specimen_position, m.mount, p.face desc, p.id`;
 
-export interface NewPhotograph {
-  /** one of the two */
-  mount_id: number | null;
-  rig_id: number | null;
-  who: string;
-  caption: string;
+export interface NewPhotograph extends Pick<PhotographRow, 'mount_id' | 'rig_id' | 'who' | 'caption' | 'width' | 'height'> {
   jpeg: Buffer;
-  width: number;
-  height: number;
   print: { face: Face; reading: ImprintReading; figures: ImprintFigures; view_jpeg: Buffer } | null;
 }
 

@@ -2,6 +2,7 @@ import type { Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
+import type { RunFact } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
 import type { Interaction } from '#features/results/model/interactions';
 import type { PartRooms } from '#features/results/model/partRooms';
@@ -43,17 +44,10 @@ export interface ReportContent {
     runs: { specimen: string; mount: number; run: number; code: string; severity: string; message: string }[];
     left_out: { specimen: string; mount: number; run: number | null; reason: string; who: string; at: string | null }[];
   };
-  runs: {
-    specimen: string;
-    mount: number;
-    run: number;
-    day: string | null;
-    rig: string;
-    load: string | null;
+  runs: (Pick<RunFact, 'specimen' | 'mount' | 'run' | 'day' | 'rig' | 'load' | 'valid'> & {
     rise_k: number | null;
     r_k_per_w: number | null;
-    valid: boolean;
     reason: string;
-  }[];
+  })[];
   method: { what: string; value: string }[];
 }

@@ -1,5 +1,5 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
-import type { BlockBy, BorrowedScatter, ScatterSchool } from '#core/compare/types';
+import type { AnalysisOptions, BlockBy, ScatterSchool } from '#core/compare/types';
 import type { TimeTo } from '#core/signal/reduce/types';
 import type { RiseInstrument } from '#core/stats/uncertainty/riseBudget';
 import type { PartMargin } from '#core/thermal/limits/partLimits';
@@ -56,7 +56,8 @@ export interface SpecimenFact {
 }
 
 /** A study as its results rest on it. */
-export interface StudyFacts {
+export interface StudyFacts
+  extends Pick<AnalysisOptions, 'confidence' | 'family' | 'block' | 'borrowed' | 'default_mount_sd' | 'unplanned_look'> {
   study_id: number;
   title: string;
   question: string;
@@ -68,18 +69,11 @@ export interface StudyFacts {
   margin_k: number;
   /** smallest difference that matters, by outcome, where the study says it */
   margins: Partial<Record<OutcomeKey, number>>;
-  confidence: number;
   scatter: ScatterSchool | 'auto';
-  family: 'all' | 'reference';
-  block: BlockBy | null;
   design: 'one_factor' | 'two_by_two' | 'before_after';
   /** how the level of a rise is told */
   ambient_school: AmbientSchool;
-  borrowed: Record<string, BorrowedScatter>;
-  default_mount_sd: number;
   currency: string | null;
-  /** mounts at which a verdict was shown before more were added, outside planned looks */
-  unplanned_look: number | null;
   instruments: RiseInstrument[];
   /** names of the factors that vary, the second of a crossed design or null */
   factors: [string, string | null];

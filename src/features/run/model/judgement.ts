@@ -69,8 +69,7 @@ export function windowProblem(
   const load = stages.find((s) => s.stage === 'sustained');
   if (!load) return 'This run has no sustained load in which a window could lie.';
   if (!(window.end_s - window.start_s >= LEAST_WINDOW_S)) return `A window is at least ${LEAST_WINDOW_S} s long.`;
-  if (window.start_s < load.start_s - 1e-6 || window.end_s > load.end_s + 1e-6) {
+  if (window.start_s < load.start_s - 1e-6 || window.end_s > load.end_s + 1e-6)
     return `The window should lie within the load, ${Math.round(load.start_s)} to ${Math.round(load.end_s)} s.`;
-  }
   return null;
 }

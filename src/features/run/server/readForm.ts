@@ -30,9 +30,8 @@ interface ImportForm {
  */
 export async function readImportForm(request: Request): Promise<ImportForm> {
   const type = request.headers.get('content-type') ?? '';
-  if (!request.body || !/^multipart\/form-data; *boundary=./i.test(type)) {
+  if (!request.body || !/^multipart\/form-data; *boundary=./i.test(type))
     throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
-  }
   const parts = partsOf(request.body as unknown as NodeStream<Uint8Array>, { 'content-type': type });
   const close = () => parts.return(undefined);
   try {

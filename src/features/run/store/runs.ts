@@ -3,6 +3,7 @@ import { execute, first, many, only, raw, sql, touches } from '#app/database/que
 import type { Finding } from '#core/compare/types';
 import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/signal/reduce/types';
 import { calendarDay } from '#core/units/calendarDay';
+import type { PlacedMount } from '#features/mount/store/placedMount';
 
 /** What of a reading is kept beside a judgement. */
 export interface ReadingFigures {
@@ -48,16 +49,7 @@ interface TypedWords {
 }
 
 /** A run with the mount, specimen and study it belongs to. */
-export interface PlacedRun extends RunRow {
-  mount: number;
-  excluded_reason: string | null;
-  rig: string;
-  specimen_id: number;
-  specimen: string;
-  specimen_position: number;
-  kind: string;
-  study_id: number;
-  study: string;
+export interface PlacedRun extends RunRow, PlacedMount {
   files: string[];
 }
 
@@ -125,13 +117,13 @@ export interface RunValueRow {
   /** false where its clock named no zone: its times are those of the clock at the bench */
   at_zoned: boolean;
   load: string | null;
+  excluded_reason: string | null;
+  run_excluded_reason: string | null;
   rise_k: number | null;
   r_k_per_w: number | null;
   valid: boolean;
   r_valid: boolean;
   censored: boolean;
-  excluded_reason: string | null;
-  run_excluded_reason: string | null;
   idle_rise_k: number | null;
   spread_k: number | null;
   fan_rpm: number | null;
@@ -140,10 +132,10 @@ export interface RunValueRow {
   power_w: number | null;
   throttled_share: number | null;
   exhaust_rise_k: number | null;
+  fan: FanFigures | null;
   performance: Partial<Performance> | null;
   times_to: TimeTo[] | null;
   sensors: ReducedSensor[] | null;
-  fan: FanFigures | null;
   /** findings that wait for a person */
   decision: string[] | null;
   /** of the program's own results files that are comparable, the newest */
@@ -197,16 +189,8 @@ export const setLoad = (db: Client, runId: number, load: string | null) => execu
 export const reserveRun = async (db: Client) =>
   (await only<{ id: number }>(db)`select nextval(pg_get_serial_sequence('runs', 'id'))::bigint as id`).id;
 
-interface NewRun {
-  id: number;
+interface NewRun extends Pick<RunRow, 'id' | 'mount_id' | 'started_at' | 'started_zoned' | 'load' | 'reading' | 'options' | 'result'> {
   import_id: string;
-  mount_id: number;
-  started_at: Date | null;
-  started_zoned: boolean;
-  load: string | null;
-  reading: unknown;
-  options: unknown;
-  result: StoredResult;
 }
 
 export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; number: number }> {

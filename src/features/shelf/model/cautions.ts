@@ -27,9 +27,7 @@ export function cautionsOf(kind: SpecimenKind, sheet: MaterialSheet | null): str
       'Liquid metal conducts, runs, and eats aluminium: copper or nickel-plated copper only. Mask neighbours, wear gloves, keep it out of drains.',
       'Discard the first drop of a fresh syringe: trapped air can make it spurt.',
     );
-  } else if (kind === 'graphite' || sheet?.conducts) {
-    cautions.push('It conducts: cut to size and insulate neighbours.');
-  }
+  } else if (kind === 'graphite' || sheet?.conducts) cautions.push('It conducts: cut to size and insulate neighbours.');
   if (kind === 'epoxy') cautions.push('Epoxy irritates skin and is permanent: gloves, and the right coupon in hand before mixing.');
   else if (sheet?.permanent) cautions.push('Permanent: the right coupon in hand before it is applied.');
   if (kind === 'solder') cautions.push('Solder and flux: ventilation, eye protection, and no oven that is used for food.');

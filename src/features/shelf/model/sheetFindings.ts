@@ -8,9 +8,8 @@ import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sh
 
 /** An instrument whose calibration has run out, or has no date. */
 export function calibrationFinding(name: string, sheet: InstrumentSheet, today: string): SheetFinding | null {
-  if (sheet.calibrated_until == null) {
+  if (sheet.calibrated_until == null)
     return { code: 'calibration_unknown', severity: 'note', message: `${name} has no date until which its calibration holds.` };
-  }
   if (sheet.calibrated_until >= today) return null;
   return {
     code: 'calibration_out',

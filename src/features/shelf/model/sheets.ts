@@ -18,324 +18,259 @@ const METALS = {
 
 /** A thermal interface material. */
 export class MaterialSheet {
-  @ChoiceField({ label: 'Kind', group: 'Matter', choices: MATERIAL_KINDS, column: true })
+  @ChoiceField('Matter', 'Kind', { choices: MATERIAL_KINDS, column: true })
   kind?: keyof typeof MATERIAL_KINDS;
 
-  @NumberField({ label: 'Claimed conductivity', unit: 'W/(m·K)', group: 'Matter', min: 0.01, max: 5000, column: true })
+  @NumberField('Matter', 'Claimed conductivity', 'W/(m·K)', [0.01, 5000], { column: true })
   conductivity_w_per_mk?: number;
 
-  @NumberField({ label: 'Density', unit: 'g/cm³', group: 'Matter', min: 0.1, max: 25 })
+  @NumberField('Matter', 'Density', 'g/cm³', [0.1, 25])
   density_g_per_cm3?: number;
 
-  @NumberField({ label: 'Thickness', unit: 'mm', group: 'Matter', min: 0.005, max: 20, hint: 'of a pad or sheet' })
+  @NumberField('Matter', 'Thickness', 'mm', [0.005, 20], 'of a pad or sheet')
   thickness_mm?: number;
 
-  @NumberField({ label: 'Bond line', unit: 'µm', group: 'Matter', min: 1, max: 5000, hint: 'after pressing, as stated' })
+  @NumberField('Matter', 'Bond line', 'µm', [1, 5000], 'after pressing, as stated')
   bond_line_um?: number;
 
-  @YesNoField({ label: 'Conducts electricity', group: 'Handling' })
+  @YesNoField('Handling', 'Conducts electricity')
   conducts?: boolean;
 
-  @YesNoField({ label: 'Safe on aluminium', group: 'Handling', column: true })
+  @YesNoField('Handling', 'Safe on aluminium', { column: true })
   aluminium_safe?: boolean;
 
-  @YesNoField({ label: 'Contaminates what follows', group: 'Handling', hint: 'mounted late in its day' })
+  @YesNoField('Handling', 'Contaminates what follows', 'mounted late in its day')
   contaminates?: boolean;
 
-  @YesNoField({ label: 'Permanent', group: 'Handling', hint: 'each mount uses up a coupon' })
+  @YesNoField('Handling', 'Permanent', 'each mount uses up a coupon')
   permanent?: boolean;
 
-  @YesNoField({ label: 'Reusable', group: 'Handling', hint: 'one piece serves several mounts' })
+  @YesNoField('Handling', 'Reusable', 'one piece serves several mounts')
   reusable?: boolean;
 
-  @WholeField({ label: 'Conditioning', unit: 'cycles', group: 'Handling', min: 0, max: 1000 })
+  @WholeField('Handling', 'Conditioning', 'cycles', [0, 1000])
   conditioning_cycles?: number;
 
-  @NumberField({
-    label: 'Conditioning or cure',
-    unit: 'h',
-    group: 'Handling',
-    min: 0,
-    max: 2000,
-    column: true,
-    hint: 'between assembly and first run',
-  })
+  @NumberField('Handling', 'Conditioning or cure', 'h', [0, 2000], { column: true, hint: 'between assembly and first run' })
   conditioning_h?: number;
 
-  @NumberField({ label: 'Pot life', unit: 'min', group: 'Handling', min: 0.5, max: 10_000 })
+  @NumberField('Handling', 'Pot life', 'min', [0.5, 10_000])
   pot_life_min?: number;
 
-  @TextField({ label: 'Mixing ratio', group: 'Handling', most: 40, hint: 'such as 1 : 1 by mass' })
+  @TextField('Handling', 'Mixing ratio', 40, 'such as 1 : 1 by mass')
   mixing_ratio?: string;
 
-  @NumberField({ label: 'Pack holds', group: 'Price and stock', min: 0.001, max: 1e6 })
+  @NumberField('Price and stock', 'Pack holds', '', [0.001, 1e6])
   pack_size?: number;
 
-  @ChoiceField({ label: 'Pack unit', group: 'Price and stock', choices: { g: 'g', ml: 'ml', sheets: 'sheets' } })
+  @ChoiceField('Price and stock', 'Pack unit', { choices: { g: 'g', ml: 'ml', sheets: 'sheets' } })
   pack_unit?: 'g' | 'ml' | 'sheets';
 
-  @NumberField({
-    label: 'One mount takes',
-    group: 'Price and stock',
-    min: 0.0001,
-    max: 1e5,
-    hint: 'in the unit of the pack; for sheets the cut below counts',
-  })
+  @NumberField('Price and stock', 'One mount takes', '', [0.0001, 1e5], 'in the unit of the pack; for sheets the cut below counts')
   per_mount?: number;
 
-  @NumberField({ label: 'Sheet length', unit: 'mm', group: 'Price and stock', min: 1, max: 5000 })
+  @NumberField('Price and stock', 'Sheet length', 'mm', [1, 5000])
   sheet_length_mm?: number;
 
-  @NumberField({ label: 'Sheet width', unit: 'mm', group: 'Price and stock', min: 1, max: 5000 })
+  @NumberField('Price and stock', 'Sheet width', 'mm', [1, 5000])
   sheet_width_mm?: number;
 
-  @NumberField({ label: 'Cut length', unit: 'mm', group: 'Price and stock', min: 0.5, max: 5000 })
+  @NumberField('Price and stock', 'Cut length', 'mm', [0.5, 5000])
   cut_length_mm?: number;
 
-  @NumberField({ label: 'Cut width', unit: 'mm', group: 'Price and stock', min: 0.5, max: 5000 })
+  @NumberField('Price and stock', 'Cut width', 'mm', [0.5, 5000])
   cut_width_mm?: number;
 
-  @NumberField({ label: 'Packs bought', group: 'Price and stock', min: 0, max: 10_000 })
+  @NumberField('Price and stock', 'Packs bought', '', [0, 10_000])
   packs?: number;
 
-  @NumberField({ label: 'Price', group: 'Price and stock', min: 0, max: 1e6, hint: 'of one pack', column: true })
+  @NumberField('Price and stock', 'Price', '', [0, 1e6], { hint: 'of one pack', column: true })
   price?: number;
 
-  @TextField({ label: 'Currency', group: 'Price and stock', most: 3, hint: 'three letters, such as EUR' })
+  @TextField('Price and stock', 'Currency', 3, 'three letters, such as EUR')
   currency?: string;
 
-  @DateField({ label: 'Price of', group: 'Price and stock', hint: 'prices age; a report prints this date' })
+  @DateField('Price and stock', 'Price of', 'prices age; a report prints this date')
   price_on?: string;
 
-  @TextField({ label: 'Note', group: 'Note', most: 1000 })
+  @TextField('Note', 'Note', 1000)
   note?: string;
 }
 
 /** A bought part. */
 class PricedSheet {
-  @NumberField({ label: 'Price', group: 'Price', min: 0, max: 1e6, column: true })
+  @NumberField('Price', 'Price', '', [0, 1e6], { column: true })
   price?: number;
 
-  @TextField({ label: 'Currency', group: 'Price', most: 3, hint: 'three letters, such as EUR' })
+  @TextField('Price', 'Currency', 3, 'three letters, such as EUR')
   currency?: string;
 
-  @DateField({ label: 'Price of', group: 'Price' })
+  @DateField('Price', 'Price of')
   price_on?: string;
 
-  @TextField({ label: 'Note', group: 'Note', most: 1000 })
+  @TextField('Note', 'Note', 1000)
   note?: string;
 }
 
 export class CoolerSheet extends PricedSheet {
-  @ChoiceField({
-    label: 'Kind',
-    group: 'Build',
+  @ChoiceField('Build', 'Kind', {
     column: true,
     choices: { tower: 'Tower', flat: 'Flat', loop: 'Liquid loop', module: 'Module', heatsink: 'Heatsink', plate: 'Plate' },
   })
   kind?: string;
 
-  @TextField({ label: 'Heatsink', group: 'Build', column: true })
+  @TextField('Build', 'Heatsink', 120, { column: true })
   heatsink?: string;
 
-  @RefsField({ label: 'Fans fitted', group: 'Build', section: 'fans' })
+  @RefsField('Build', 'Fans fitted', 'fans')
   fans?: number[];
 
-  @ChoiceField({ label: 'Base', group: 'Build', choices: METALS, column: true })
+  @ChoiceField('Build', 'Base', { choices: METALS, column: true })
   base_material?: keyof typeof METALS;
 
-  @NumberField({
-    label: 'Base flatness',
-    unit: 'µm',
-    group: 'Build',
-    min: 0,
-    max: 5000,
-    hint: 'peak to valley over the contact',
-    column: true,
-  })
+  @NumberField('Build', 'Base flatness', 'µm', [0, 5000], { hint: 'peak to valley over the contact', column: true })
   base_flatness_um?: number;
 
-  @TextField({ label: 'Mount screws', group: 'Mount', hint: 'count, thread, springs' })
+  @TextField('Mount', 'Mount screws', 120, 'count, thread, springs')
   screws?: string;
 
-  @NumberField({ label: 'Torque', unit: 'N·m', group: 'Mount', min: 0, max: 50 })
+  @NumberField('Mount', 'Torque', 'N·m', [0, 50])
   torque_nm?: number;
 
-  @NumberField({ label: 'Height', unit: 'mm', group: 'Build', min: 1, max: 1000, hint: 'as its maker states it' })
+  @NumberField('Build', 'Height', 'mm', [1, 1000], 'as its maker states it')
   height_mm?: number;
 
-  @NumberField({
-    label: 'Height measured',
-    unit: 'mm',
-    group: 'Build',
-    min: 1,
-    max: 1000,
-    hint: 'from the contact to the top, fan and cables included',
-  })
+  @NumberField('Build', 'Height measured', 'mm', [1, 1000], 'from the contact to the top, fan and cables included')
   measured_height_mm?: number;
 
-  @NumberField({ label: 'Mass', unit: 'g', group: 'Build', min: 1, max: 100_000, hint: 'as its maker states it' })
+  @NumberField('Build', 'Mass', 'g', [1, 100_000], 'as its maker states it')
   mass_g?: number;
 
-  @NumberField({ label: 'Mass measured', unit: 'g', group: 'Build', min: 1, max: 100_000 })
+  @NumberField('Build', 'Mass measured', 'g', [1, 100_000])
   measured_mass_g?: number;
 
-  @TextField({ label: 'Sounds', group: 'Build', most: 200, hint: 'its character: hum, rattle, whine, air' })
+  @TextField('Build', 'Sounds', 200, 'its character: hum, rattle, whine, air')
   sound?: string;
 }
 
 export class FanSheet extends PricedSheet {
-  @NumberField({ label: 'Size', unit: 'mm', group: 'Build', min: 5, max: 1000, column: true })
+  @NumberField('Build', 'Size', 'mm', [5, 1000], { column: true })
   size_mm?: number;
 
-  @NumberField({ label: 'Lowest speed', unit: 'rpm', group: 'Build', min: 0, max: 100_000, column: true })
+  @NumberField('Build', 'Lowest speed', 'rpm', [0, 100_000], { column: true })
   min_rpm?: number;
 
-  @NumberField({ label: 'Highest speed', unit: 'rpm', group: 'Build', min: 1, max: 100_000, column: true })
+  @NumberField('Build', 'Highest speed', 'rpm', [1, 100_000], { column: true })
   max_rpm?: number;
 
-  @ChoiceField({ label: 'Control', group: 'Build', choices: { pwm: 'Pulse width', voltage: 'Voltage', none: 'None' } })
+  @ChoiceField('Build', 'Control', { choices: { pwm: 'Pulse width', voltage: 'Voltage', none: 'None' } })
   control?: string;
 }
 
 export class RigSheet {
-  @TextField({ label: 'Heat source', group: 'Heat source', most: 200, column: true })
+  @TextField('Heat source', 'Heat source', 200, { column: true })
   heat_source?: string;
 
-  @TextField({ label: 'Unit', group: 'Heat source', most: 80, hint: 'serial number: two units are two devices', column: true })
+  @TextField('Heat source', 'Unit', 80, { hint: 'serial number: two units are two devices', column: true })
   unit_serial?: string;
 
-  @ChoiceField({
-    label: 'Contact',
-    group: 'Heat source',
-    choices: { lid: 'Lid', die: 'Bare die', dies: 'Several dies', row: 'Row of parts' },
-  })
+  @ChoiceField('Heat source', 'Contact', { choices: { lid: 'Lid', die: 'Bare die', dies: 'Several dies', row: 'Row of parts' } })
   contact?: string;
 
-  @NumberField({ label: 'Contact length', unit: 'mm', group: 'Heat source', min: 0.5, max: 1000 })
+  @NumberField('Heat source', 'Contact length', 'mm', [0.5, 1000])
   contact_length_mm?: number;
 
-  @NumberField({ label: 'Contact width', unit: 'mm', group: 'Heat source', min: 0.5, max: 1000 })
+  @NumberField('Heat source', 'Contact width', 'mm', [0.5, 1000])
   contact_width_mm?: number;
 
-  @ChoiceField({ label: 'Contact material', group: 'Heat source', choices: METALS })
+  @ChoiceField('Heat source', 'Contact material', { choices: METALS })
   contact_material?: keyof typeof METALS;
 
-  @WholeField({ label: 'Die sensors', group: 'Heat source', min: 0, max: 512 })
+  @WholeField('Heat source', 'Die sensors', '', [0, 512])
   die_sensors?: number;
 
-  @NumberField({ label: 'Sensor resolution', unit: 'K', group: 'Heat source', min: 0.0001, max: 10, hint: 'step of the die sensors' })
+  @NumberField('Heat source', 'Sensor resolution', 'K', [0.0001, 10], 'step of the die sensors')
   sensor_resolution_k?: number;
 
-  @NumberField({
-    label: 'Sensor accuracy',
-    unit: 'K',
-    group: 'Heat source',
-    min: 0,
-    max: 50,
-    hint: 'plus or minus, by the data sheet of the part',
-  })
+  @NumberField('Heat source', 'Sensor accuracy', 'K', [0, 50], 'plus or minus, by the data sheet of the part')
   sensor_accuracy_k?: number;
 
-  @NumberField({ label: 'Throttle limit', unit: '°C', group: 'Heat source', min: 30, max: 300, column: true })
+  @NumberField('Heat source', 'Throttle limit', '°C', [30, 300], { column: true })
   throttle_limit_c?: number;
 
-  @NumberField({ label: 'Power set-point', unit: 'W', group: 'Set-points', min: 0, max: 100_000, column: true })
+  @NumberField('Set-points', 'Power set-point', 'W', [0, 100_000], { column: true })
   power_w?: number;
 
-  @NumberField({ label: 'Clock set-point', unit: 'MHz', group: 'Set-points', min: 0, max: 100_000 })
+  @NumberField('Set-points', 'Clock set-point', 'MHz', [0, 100_000])
   clock_mhz?: number;
 
-  @ChoiceField({
-    label: 'Fan control',
-    group: 'Set-points',
-    choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' },
-  })
+  @ChoiceField('Set-points', 'Fan control', { choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' } })
   fan_control?: string;
 
-  @NumberField({ label: 'Fan target', unit: 'rpm', group: 'Set-points', min: 0, max: 100_000 })
+  @NumberField('Set-points', 'Fan target', 'rpm', [0, 100_000])
   fan_rpm?: number;
 
-  @TextField({ label: 'Firmware profile', group: 'Set-points' })
+  @TextField('Set-points', 'Firmware profile', 120)
   firmware_profile?: string;
 
-  @RefField({ label: 'Cooler as fitted', group: 'Build', section: 'coolers' })
+  @RefField('Build', 'Cooler as fitted', 'coolers')
   cooler_id?: number;
 
-  @RefsField({ label: 'Instruments', group: 'Build', section: 'instruments' })
+  @RefsField('Build', 'Instruments', 'instruments')
   instruments?: number[];
 
-  @TextField({ label: 'Mount pattern', group: 'Build', hint: 'screws and order' })
+  @TextField('Build', 'Mount pattern', 120, 'screws and order')
   mount_pattern?: string;
 
   @Reads((text) => {
     const read = readScrews(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField({
-    label: 'Screw positions',
-    group: 'Build',
-    hint: 'x, y in mm from the middle of the part, such as -40, -30; 40, -30; 40, 30; -40, 30',
-  })
+  @TextField('Build', 'Screw positions', 120, 'x, y in mm from the middle of the part, such as -40, -30; 40, -30; 40, 30; -40, 30')
   screw_positions?: string;
 
-  @NumberField({ label: 'Most torque', unit: 'N·m', group: 'Build', min: 0.01, max: 50 })
+  @NumberField('Build', 'Most torque', 'N·m', [0.01, 50])
   torque_max_nm?: number;
 
-  @TextField({ label: 'Neighbours under the cooler', group: 'Build', hint: 'parts whose pads a lift separates, by comma' })
+  @TextField('Build', 'Neighbours under the cooler', 120, 'parts whose pads a lift separates, by comma')
   neighbours?: string;
 
-  @TextField({ label: 'Masked neighbours', group: 'Build' })
+  @TextField('Build', 'Masked neighbours', 120)
   masked_neighbours?: string;
 
-  @TextField({ label: 'Enclosure', group: 'Surroundings' })
+  @TextField('Surroundings', 'Enclosure', 120)
   enclosure?: string;
 
-  @ChoiceField({ label: 'Panels', group: 'Surroundings', choices: { open: 'Open', shut: 'Shut' } })
+  @ChoiceField('Surroundings', 'Panels', { choices: { open: 'Open', shut: 'Shut' } })
   panels?: string;
 
-  @TextField({ label: 'Air direction', group: 'Surroundings', most: 80 })
+  @TextField('Surroundings', 'Air direction', 80)
   air_direction?: string;
 
-  @TextField({ label: 'Neighbour heat', group: 'Surroundings', hint: 'what else warms the air' })
+  @TextField('Surroundings', 'Neighbour heat', 120, 'what else warms the air')
   neighbour_heat?: string;
 
-  @NumberField({ label: 'Hard limit', unit: '°C', group: 'Live', min: 30, max: 300, hint: 'a live run is cut off here' })
+  @NumberField('Live', 'Hard limit', '°C', [30, 300], 'a live run is cut off here')
   stop_c?: number;
 
-  @NumberField({
-    label: 'Steepest rise',
-    unit: 'K/min',
-    group: 'Live',
-    min: 0.1,
-    max: 1000,
-    hint: 'after the first minute of load; more raises an alarm',
-  })
+  @NumberField('Live', 'Steepest rise', 'K/min', [0.1, 1000], 'after the first minute of load; more raises an alarm')
   most_k_per_min?: number;
 
-  @NumberField({
-    label: 'Speed of its clock',
-    group: 'Live',
-    min: 1,
-    max: 100,
-    hint: 'of a simulated bench alone: its seconds in one second',
-  })
+  @NumberField('Live', 'Speed of its clock', '', [1, 100], 'of a simulated bench alone: its seconds in one second')
   time_scale?: number;
 
-  @WholeField({ label: 'Lid coupons', group: 'Coupons', min: 0, max: 10_000, hint: 'a permanent bond uses one up' })
+  @WholeField('Coupons', 'Lid coupons', '', [0, 10_000], 'a permanent bond uses one up')
   lid_coupons?: number;
 
-  @WholeField({ label: 'Base coupons', group: 'Coupons', min: 0, max: 10_000 })
+  @WholeField('Coupons', 'Base coupons', '', [0, 10_000])
   base_coupons?: number;
 
-  @TextField({ label: 'Note', group: 'Note', most: 1000 })
+  @TextField('Note', 'Note', 1000)
   note?: string;
 }
 
 export class InstrumentSheet {
-  @ChoiceField({
-    label: 'Reads',
-    group: 'Reading',
+  @ChoiceField('Reading', 'Reads', {
     column: true,
     choices: {
       temperature: 'Temperature',
@@ -349,76 +284,59 @@ export class InstrumentSheet {
   })
   reads?: string;
 
-  @TextField({ label: 'Unit of its figures', group: 'Reading', most: 20, hint: '°C, W, rpm, dB, g, mm', column: true })
+  @TextField('Reading', 'Unit of its figures', 20, { hint: '°C, W, rpm, dB, g, mm', column: true })
   unit?: string;
 
-  @NumberField({ label: 'Resolution', group: 'Reading', min: 0, max: 1e6, column: true })
+  @NumberField('Reading', 'Resolution', '', [0, 1e6], { column: true })
   resolution?: number;
 
-  @NumberField({ label: 'Accuracy', group: 'Reading', min: 0, max: 1e6, hint: 'plus or minus, in its unit', column: true })
+  @NumberField('Reading', 'Accuracy', '', [0, 1e6], { hint: 'plus or minus, in its unit', column: true })
   accuracy?: number;
 
-  @NumberField({ label: 'Noise floor', group: 'Reading', min: 0, max: 1e6 })
+  @NumberField('Reading', 'Noise floor', '', [0, 1e6])
   noise_floor?: number;
 
-  @TextField({ label: 'Serial number', group: 'Calibration', most: 80 })
+  @TextField('Calibration', 'Serial number', 80)
   serial?: string;
 
-  @DateField({ label: 'Calibrated on', group: 'Calibration', column: true })
+  @DateField('Calibration', 'Calibrated on', { column: true })
   calibrated_on?: string;
 
-  @DateField({ label: 'Calibration valid until', group: 'Calibration', column: true })
+  @DateField('Calibration', 'Calibration valid until', { column: true })
   calibrated_until?: string;
 
-  @NumberField({ label: 'Calibration offset', group: 'Calibration', min: -1e6, max: 1e6, hint: 'to be added to its reading' })
+  @NumberField('Calibration', 'Calibration offset', '', [-1e6, 1e6], 'to be added to its reading')
   offset?: number;
 
   @Reads((text) => {
     const read = readAddress(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField({ label: 'Address', group: 'Live', hint: 'host:port of its SCPI socket, file:NAME of a log that grows, or push' })
+  @TextField('Live', 'Address', 120, 'host:port of its SCPI socket, file:NAME of a log that grows, or push')
   address?: string;
 
   @Reads((text) => {
     const read = readChannelMap(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField({
-    label: 'Channels',
-    group: 'Live',
-    most: 2000,
-    hint: 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)',
-  })
+  @TextField('Live', 'Channels', 2000, 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)')
   channels?: string;
 
-  @NumberField({ label: 'Asked every', unit: 's', group: 'Live', min: 0.05, max: 60, hint: '1 s where empty' })
+  @NumberField('Live', 'Asked every', 's', [0.05, 60], '1 s where empty')
   period_s?: number;
 
-  @TextField({ label: 'Identity', group: 'Live', most: 80, hint: 'what its answer to *IDN? has to hold' })
+  @TextField('Live', 'Identity', 80, 'what its answer to *IDN? has to hold')
   identity?: string;
 
-  @TextField({ label: 'Switches the load on', group: 'Live', most: 80, hint: 'command such as OUTP ON, where it can' })
+  @TextField('Live', 'Switches the load on', 80, 'command such as OUTP ON, where it can')
   switch_on?: string;
 
-  @TextField({
-    label: 'Switches the load off',
-    group: 'Live',
-    most: 80,
-    hint: 'command such as OUTP OFF; also sent when a limit is passed',
-  })
+  @TextField('Live', 'Switches the load off', 80, 'command such as OUTP OFF; also sent when a limit is passed')
   switch_off?: string;
 
-  @NumberField({
-    label: 'Clock offset',
-    unit: 's',
-    group: 'Live',
-    min: -1e6,
-    max: 1e6,
-    hint: 'to be added to its own times; told by its first reading where empty',
-  })
+  @NumberField('Live', 'Clock offset', 's', [-1e6, 1e6], 'to be added to its own times; told by its first reading where empty')
   clock_offset_s?: number;
 
-  @TextField({ label: 'Note', group: 'Note', most: 1000 })
+  @TextField('Note', 'Note', 1000)
   note?: string;
 }

@@ -171,9 +171,8 @@ export async function importShelf(section: SectionKey, text: string): Promise<{ 
       if (!old) {
         await insertSheet(client, section, name, sheet);
         added++;
-      } else if (!(await updateSheet(client, section, old.id, old.version, name, { ...old.sheet, ...sheet }))) {
+      } else if (!(await updateSheet(client, section, old.id, old.version, name, { ...old.sheet, ...sheet })))
         throw new Refusal(`Somebody else saved ${name} meanwhile; nothing was taken. Import the file again.`, 409);
-      }
     }
     return { added, changed: rows.length - added };
   });

@@ -25,81 +25,66 @@ export class HeldItem {
  * and the scatter the lab's own history.
  */
 export class StudyPlan {
-  @TextField({ label: 'Title', group: 'Question', most: 120 })
+  @TextField('Question', 'Title', 120)
   title?: string | null;
 
-  @TextField({ label: 'Question', group: 'Question', most: 1000, hint: 'what the reader should know at the end' })
+  @TextField('Question', 'Question', 1000, 'what the reader should know at the end')
   question?: string | null;
 
-  @ChoiceField({ label: 'What varies', group: 'Question', choices: FACTORS, hint: 'exactly one thing; all else is named and held' })
+  @ChoiceField('Question', 'What varies', { choices: FACTORS, hint: 'exactly one thing; all else is named and held' })
   varies?: keyof typeof FACTORS | null;
 
-  @ChoiceField({
-    label: 'Design',
-    group: 'Question',
+  @ChoiceField('Question', 'Design', {
     choices: { one_factor: 'One factor', two_by_two: '2 × 2: two factors at two levels', before_after: 'Before and after' },
   })
   design?: 'one_factor' | 'two_by_two' | 'before_after' | null;
 
-  @ChoiceField({ label: 'Second factor', group: 'Question', choices: FACTORS, hint: 'of a 2 × 2' })
+  @ChoiceField('Question', 'Second factor', { choices: FACTORS, hint: 'of a 2 × 2' })
   second_factor?: keyof typeof FACTORS | null;
 
-  @RefField({
-    label: 'Reference',
-    group: 'Question',
-    section: 'specimens',
-    hint: 'opens and closes each day; verdicts are told against it',
-  })
+  @RefField('Question', 'Reference', 'specimens', 'opens and closes each day; verdicts are told against it')
   reference_id?: number | null;
 
-  @NumberField({ label: 'Smallest difference that matters', unit: 'K', group: 'Figures', min: 0.01, max: 50 })
+  @NumberField('Figures', 'Smallest difference that matters', 'K', [0.01, 50])
   margin_k?: number | null;
 
-  @WholeField({ label: 'Mounts of each', group: 'Figures', min: 1, max: 200 })
+  @WholeField('Figures', 'Mounts of each', '', [1, 200])
   mounts?: number | null;
 
-  @WholeField({ label: 'Runs on each mount', group: 'Figures', min: 1, max: 50 })
+  @WholeField('Figures', 'Runs on each mount', '', [1, 50])
   runs?: number | null;
 
-  @NumberField({ label: 'Scatter between mounts', unit: 'K', group: 'Figures', min: 0.001, max: 100, hint: 'standard deviation' })
+  @NumberField('Figures', 'Scatter between mounts', 'K', [0.001, 100], 'standard deviation')
   mount_sd?: number | null;
 
-  @NumberField({ label: 'Scatter between runs', unit: 'K', group: 'Figures', min: 0, max: 100, hint: 'standard deviation on one mount' })
+  @NumberField('Figures', 'Scatter between runs', 'K', [0, 100], 'standard deviation on one mount')
   run_sd?: number | null;
 
-  @NumberField({ label: 'Chance of finding it', group: 'Figures', min: 0.5, max: 0.999, hint: 'power, such as 0.8' })
+  @NumberField('Figures', 'Chance of finding it', '', [0.5, 0.999], 'power, such as 0.8')
   power?: number | null;
 
-  @NumberField({ label: 'Confidence', group: 'Figures', min: 0.5, max: 0.9999, hint: 'of all verdicts together' })
+  @NumberField('Figures', 'Confidence', '', [0.5, 0.9999], 'of all verdicts together')
   confidence?: number | null;
 
-  @ChoiceField({
-    label: 'Pairs that are judged',
-    group: 'Figures',
+  @ChoiceField('Figures', 'Pairs that are judged', {
     choices: { all: 'All pairs', reference: 'Each with the reference' },
     hint: 'All pairs by default: readers compare any two. Fewer pairs need fewer mounts.',
   })
   family?: 'all' | 'reference' | null;
 
-  @ChoiceField({
-    label: 'Scatter',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Scatter', {
     choices: { auto: 'As the design needs', pooled: 'One for all', separate: 'Each its own', strict: 'Each its own, strict' },
     hint: 'By default the school that kept its error for so many specimens and mounts; a verdict is firm only where all agree.',
   })
   scatter?: 'auto' | 'pooled' | 'separate' | 'strict' | null;
 
-  @ChoiceField({
-    label: 'Blocks',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Blocks', {
     choices: { none: 'None', day: 'Bench days', rig: 'Rigs', 'rig-day': 'Rigs on their days' },
     hint: 'Taken out of the comparison where every specimen meets them; days that differ otherwise widen all intervals.',
   })
   block?: 'none' | 'day' | 'rig' | 'rig-day' | null;
 
-  @ChoiceField({
-    label: 'What counts as the temperature',
-    group: 'Schools',
+  @ChoiceField('Schools', 'What counts as the temperature', {
     choices: {
       window: 'Window mean after a steadiness test',
       peak: 'Peak',
@@ -110,80 +95,52 @@ export class StudyPlan {
   })
   value_school?: string | null;
 
-  @NumberField({
-    label: 'Fixed time',
-    unit: 's',
-    group: 'Schools',
-    min: 1,
-    max: 86_400,
-    hint: 'after load start, for the value after a fixed time',
-  })
+  @NumberField('Schools', 'Fixed time', 's', [1, 86_400], 'after load start, for the value after a fixed time')
   at_s?: number | null;
 
-  @ChoiceField({
-    label: 'Sensor',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Sensor', {
     choices: { mean: 'Mean of the die sensors', hottest: 'Hottest', named: 'A named one' },
     hint: 'The mean moves least with one sensor’s whim; hottest and spread are always shown.',
   })
   sensor_school?: string | null;
 
-  @TextField({ label: 'Named sensor', group: 'Schools', most: 200, hint: 'its column in the log, such as Die 2; where a named one counts' })
+  @TextField('Schools', 'Named sensor', 200, 'its column in the log, such as Die 2; where a named one counts')
   sensor_name?: string | null;
 
-  @ChoiceField({
-    label: 'Ambient is taken at',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Ambient is taken at', {
     choices: { room: 'The room', inlet: 'The inlet of the cooler', case: 'Inside the case' },
     hint: 'Probes of one place are averaged, never those of two places.',
   })
   ambient_place?: AmbientPlace | null;
 
-  @NumberField({
-    label: 'Probes of one place may differ by',
-    unit: 'K',
-    group: 'Acceptance',
-    min: 0.1,
-    max: 20,
-    hint: 'more needs your decision',
-  })
+  @NumberField('Acceptance', 'Probes of one place may differ by', 'K', [0.1, 20], 'more needs your decision')
   ambient_disagree_k?: number | null;
 
-  @ChoiceField({
-    label: 'How ambient enters',
-    group: 'Schools',
+  @ChoiceField('Schools', 'How ambient enters', {
     choices: { difference: 'Difference over ambient', absolute: 'Absolute', referred: 'Referred to 20 °C' },
     hint: 'The difference leaves the room out of the result; referred is the same number plus 20; absolute compares what the sensor read, room and all.',
   })
   ambient_school?: string | null;
 
-  @ChoiceField({
-    label: 'Fans',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Fans', {
     choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' },
     hint: 'Fixed for interfaces, equal noise for coolers; an automatic curve hides the gain in its speed.',
   })
   fan_school?: string | null;
 
-  @ChoiceField({
-    label: 'Load',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Load', {
     choices: { fixed: 'Fixed power or clock', workload: 'The user’s real workload' },
     hint: 'Fixed for ranking; real workloads as further outcomes.',
   })
   load_school?: string | null;
 
-  @ChoiceField({
-    label: 'Reaching steady state',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Reaching steady state', {
     choices: { either: 'Either: the slope test decides', cold: 'Cold start', warmed: 'Pre-warmed' },
     hint: 'A cold start is checked by itself and against the first run; a pre-warmed one raises nothing. Either way the curve must lie flat before the window starts.',
   })
   steady_school?: string | null;
 
-  @ChoiceField({
-    label: 'Amount and pattern',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Amount and pattern', {
     choices: {
       by_lid: 'By lid size and material',
       dot: 'Dot',
@@ -197,63 +154,52 @@ export class StudyPlan {
   })
   amount_school?: string | null;
 
-  @ChoiceField({
-    label: 'Masking around liquid metal',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Masking around liquid metal', {
     choices: { mask: 'Coat or tape neighbours', dam: 'Dam', none: 'None' },
     hint: 'Mask by default: it conducts and runs.',
   })
   masking_school?: string | null;
 
-  @ChoiceField({
-    label: 'Repeats',
-    group: 'Schools',
+  @ChoiceField('Schools', 'Repeats', {
     choices: { remounts: 'Remounts', runs: 'Runs on one mount' },
     hint: 'Remounts are the unit; runs on one mount never stand in for them.',
   })
   repeat_school?: string | null;
 
-  @NumberField({ label: 'Coldest room', unit: '°C', group: 'Acceptance', min: -60, max: 90 })
+  @NumberField('Acceptance', 'Coldest room', '°C', [-60, 90])
   coldest_c?: number | null;
 
-  @NumberField({ label: 'Warmest room', unit: '°C', group: 'Acceptance', min: -60, max: 90, hint: 'also counts for the headroom' })
+  @NumberField('Acceptance', 'Warmest room', '°C', [-60, 90], 'also counts for the headroom')
   warmest_c?: number | null;
 
-  @NumberField({ label: 'Room drift within a run', unit: 'K', group: 'Acceptance', min: 0.01, max: 50 })
+  @NumberField('Acceptance', 'Room drift within a run', 'K', [0.01, 50])
   drift_k?: number | null;
 
-  @NumberField({ label: 'Power tolerance', unit: '%', group: 'Acceptance', min: 0.01, max: 100 })
+  @NumberField('Acceptance', 'Power tolerance', '%', [0.01, 100])
   power_tolerance_pct?: number | null;
 
-  @NumberField({ label: 'Fan tolerance', unit: '%', group: 'Acceptance', min: 0.01, max: 100 })
+  @NumberField('Acceptance', 'Fan tolerance', '%', [0.01, 100])
   fan_tolerance_pct?: number | null;
 
-  @NumberField({
-    label: 'Highest reading that passes',
-    unit: '°C',
-    group: 'Acceptance',
-    min: -60,
-    max: 300,
-    hint: 'what a specimen must stay below to be accepted',
-  })
+  @NumberField('Acceptance', 'Highest reading that passes', '°C', [-60, 300], 'what a specimen must stay below to be accepted')
   accept_c?: number | null;
 
-  @RefsField({ label: 'Rigs', group: 'Bench', section: 'rigs' })
+  @RefsField('Bench', 'Rigs', 'rigs')
   rigs?: number[] | null;
 
-  @NumberField({ label: 'One mount, hands on', unit: 'min', group: 'Bench', min: 0, max: 1440, hint: 'clean, apply, assemble' })
+  @NumberField('Bench', 'One mount, hands on', 'min', [0, 1440], 'clean, apply, assemble')
   mount_min?: number | null;
 
-  @NumberField({ label: 'One run with cool-down', unit: 'min', group: 'Bench', min: 1, max: 10_000, hint: 'the loads’ steps where empty' })
+  @NumberField('Bench', 'One run with cool-down', 'min', [1, 10_000], 'the loads’ steps where empty')
   run_min?: number | null;
 
-  @NumberField({ label: 'Bench day', unit: 'h', group: 'Bench', min: 0.1, max: 24 })
+  @NumberField('Bench', 'Bench day', 'h', [0.1, 24])
   day_hours?: number | null;
 
-  @WholeField({ label: 'Bench days at hand', group: 'Bench', min: 1, max: 1000, hint: 'empty: as many as it takes' })
+  @WholeField('Bench', 'Bench days at hand', '', [1, 1000], 'empty: as many as it takes')
   days?: number | null;
 
-  @DateField({ label: 'First day', group: 'Bench' })
+  @DateField('Bench', 'First day')
   start_on?: string | null;
 
   @Maybe(Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'The start of the day is a time such as 09:00.' }))
@@ -263,55 +209,41 @@ export class StudyPlan {
   @Maybe(Wholes(1, 7, 7, 'Working days are a list of 1 for Monday to 7 for Sunday.'))
   weekdays?: number[] | null;
 
-  @WholeField({ label: 'Seed', group: 'Bench', min: 0, max: 4_294_967_295, hint: 'the same seed draws the same order' })
+  @WholeField('Bench', 'Seed', '', [0, 4_294_967_295], 'the same seed draws the same order')
   seed?: number | null;
 
-  @NumberField({
-    label: 'Shift between days',
-    unit: 'K',
-    group: 'Rehearsal',
-    min: 0,
-    max: 50,
-    hint: 'standard deviation common to all mounts of a day',
-  })
+  @NumberField('Rehearsal', 'Shift between days', 'K', [0, 50], 'standard deviation common to all mounts of a day')
   day_sd?: number | null;
 
-  @NumberField({ label: 'Mounts that fail', unit: '%', group: 'Rehearsal', min: 0, max: 90 })
+  @NumberField('Rehearsal', 'Mounts that fail', '%', [0, 90])
   failure_pct?: number | null;
 
-  @NumberField({ label: 'Planned load', unit: 'W', group: 'Headroom', min: 0.01, max: 100_000, hint: 'the rig’s set-point where empty' })
+  @NumberField('Headroom', 'Planned load', 'W', [0.01, 100_000], 'the rig’s set-point where empty')
   load_w?: number | null;
 
-  @NumberField({
-    label: 'Worst resistance to expect',
-    unit: 'K/W',
-    group: 'Headroom',
-    min: 0.0001,
-    max: 1000,
-    hint: 'sensor to room, of the worst specimen',
-  })
+  @NumberField('Headroom', 'Worst resistance to expect', 'K/W', [0.0001, 1000], 'sensor to room, of the worst specimen')
   worst_k_per_w?: number | null;
 
   /** blocks after which the study is looked at, before its end */
   @Maybe(Wholes(2, 199, 10, 'Looks are a list of up to ten numbers of blocks, each 2 or more.'))
   looks?: number[] | null;
 
-  @NumberField({ label: 'Consumables a mount', group: 'Cost', min: 0, max: 1e6, hint: 'cleaner, cloths, gloves' })
+  @NumberField('Cost', 'Consumables a mount', '', [0, 1e6], 'cleaner, cloths, gloves')
   consumables?: number | null;
 
-  @NumberField({ label: 'Tools, once', group: 'Cost', min: 0, max: 1e6 })
+  @NumberField('Cost', 'Tools, once', '', [0, 1e6])
   tools?: number | null;
 
-  @NumberField({ label: 'One hour of work', group: 'Cost', min: 0, max: 1e5 })
+  @NumberField('Cost', 'One hour of work', '', [0, 1e5])
   hour_rate?: number | null;
 
-  @TextField({ label: 'Currency', group: 'Cost', most: 3, hint: 'three letters, such as EUR' })
+  @TextField('Cost', 'Currency', 3, 'three letters, such as EUR')
   currency?: string | null;
 
-  @TextField({ label: 'What the money buys otherwise', group: 'Cost', most: 200, hint: 'a better cooler, a service, nothing' })
+  @TextField('Cost', 'What the money buys otherwise', 200, 'a better cooler, a service, nothing')
   alternative?: string | null;
 
-  @NumberField({ label: 'Its price', group: 'Cost', min: 0, max: 1e6 })
+  @NumberField('Cost', 'Its price', '', [0, 1e6])
   alternative_price?: number | null;
 
   @Maybe(ListOf(() => HeldItem, 40, 'What is held is a list of up to 40 things, each with a name.'))
@@ -323,73 +255,47 @@ export class StudyPlan {
   @Maybe(ListOf(() => PlannedOutcome, 16, 'Outcomes are a list of up to 16, each with its margin.'))
   outcomes?: PlannedOutcome[] | null;
 
-  @TextField({
-    label: 'Ages to measure at / days',
-    group: 'Ageing',
-    most: 200,
-    hint: 'from the first run of each mount, such as 0, 7, 14, 30, 60',
-  })
+  @TextField('Ageing', 'Ages to measure at / days', 200, 'from the first run of each mount, such as 0, 7, 14, 30, 60')
   @Reads(agesProblem)
   ages?: string | null;
 
-  @TextField({ label: 'Enclosure it must fit', group: 'Fit', most: 80 })
+  @TextField('Fit', 'Enclosure it must fit', 80)
   fit_enclosure?: string | null;
 
-  @NumberField({ label: 'Room above the part', unit: 'mm', group: 'Fit', min: 1, max: 2000 })
+  @NumberField('Fit', 'Room above the part', 'mm', [1, 2000])
   fit_height_mm?: number | null;
 
-  @NumberField({ label: 'Carries at most', unit: 'g', group: 'Fit', min: 1, max: 100_000 })
+  @NumberField('Fit', 'Carries at most', 'g', [1, 100_000])
   fit_mass_g?: number | null;
 
-  @TextField({
-    label: 'Parts with own limits',
-    group: 'Limits',
-    most: 600,
-    hint: 'each part with its sensors and limit in °C from its data sheet, such as Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110',
-  })
+  @TextField(
+    'Limits',
+    'Parts with own limits',
+    600,
+    'each part with its sensors and limit in °C from its data sheet, such as Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110',
+  )
   @Reads(partLimitsProblem)
   part_limits?: string | null;
 
-  @NumberField({
-    label: 'Told for a room of',
-    unit: '°C',
-    group: 'Limits',
-    min: -20,
-    max: 70,
-    hint: 'the warmest the device will stand in',
-  })
+  @NumberField('Limits', 'Told for a room of', '°C', [-20, 70], 'the warmest the device will stand in')
   limits_room_c?: number | null;
 
-  @NumberField({
-    label: 'Floor of the room',
-    unit: 'dB',
-    group: 'Sound',
-    min: 0,
-    max: 100,
-    hint: 'read with everything off; it is taken out of every reading',
-  })
+  @NumberField('Sound', 'Floor of the room', 'dB', [0, 100], 'read with everything off; it is taken out of every reading')
   noise_floor_db?: number | null;
 
-  @NumberField({ label: 'Distance of the meter', unit: 'm', group: 'Sound', min: 0.05, max: 20 })
+  @NumberField('Sound', 'Distance of the meter', 'm', [0.05, 20])
   noise_distance_m?: number | null;
 
-  @NumberField({
-    label: 'Told for a distance of',
-    unit: 'm',
-    group: 'Sound',
-    min: 0.05,
-    max: 20,
-    hint: 'turned by 20·lg of the ratio: holds in the open, not near walls',
-  })
+  @NumberField('Sound', 'Told for a distance of', 'm', [0.05, 20], 'turned by 20·lg of the ratio: holds in the open, not near walls')
   noise_at_m?: number | null;
 
-  @NumberField({ label: 'Noise compared at', unit: 'dB', group: 'Sound', min: 0, max: 100 })
+  @NumberField('Sound', 'Noise compared at', 'dB', [0, 100])
   noise_target_db?: number | null;
 
-  @ChoiceField({ label: 'Weighting', group: 'Sound', choices: { A: 'A', C: 'C', Z: 'None (Z)' } })
+  @ChoiceField('Sound', 'Weighting', { choices: { A: 'A', C: 'C', Z: 'None (Z)' } })
   noise_weighting?: 'A' | 'C' | 'Z' | null;
 
-  @TextField({ label: 'Room', group: 'Sound', most: 200, hint: 'size, walls, what else runs in it' })
+  @TextField('Sound', 'Room', 200, 'size, walls, what else runs in it')
   noise_room?: string | null;
 }
 

@@ -116,9 +116,8 @@ async function checkFields(client: Client, studyId: number, fields: FieldChange[
     check(SpecimenPlan, { [f.field]: f.value });
   }
   if ('title' in own && String(own.title ?? '').trim() === '') throw new Refusal('The study needs a title.', 400, { field: 'title' });
-  if (own.reference_id != null && !specimens.some((s) => s.id === own.reference_id)) {
+  if (own.reference_id != null && !specimens.some((s) => s.id === own.reference_id))
     throw new Refusal('The reference must be one of the specimens of this study.', 400, { field: 'reference_id' });
-  }
 }
 
 const unknownFields = (type: new () => object, fields: string[]): string[] => fields.filter((f) => !ruledFields(type).has(f));

@@ -1,18 +1,11 @@
 import type { Client } from '#app/database/pool';
 import { execute, first, many, sql, touches } from '#app/database/query';
 import type { PlanSpecimen } from '#features/study/model/context';
-import type { StudyPlan } from '#features/study/model/studyPlan';
+import type { StudyRow } from '#features/study/store/studies';
 
 /** A study's plan as it is stored. Fields that queries need are columns of the study; all others stand in `plan`. */
-export interface PlanRow {
-  id: number;
-  title: string;
-  question: string;
-  margin_k: number;
-  confidence: number;
-  scatter: 'auto' | 'pooled' | 'separate' | 'strict';
-  reference_id: number | null;
-  plan: StudyPlan;
+export interface PlanRow
+  extends Pick<StudyRow, 'id' | 'title' | 'question' | 'margin_k' | 'confidence' | 'scatter' | 'reference_id' | 'plan'> {
   plan_version: number;
   plan_stamps: Record<string, number>;
 }

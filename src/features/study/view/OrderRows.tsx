@@ -62,9 +62,7 @@ export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMov
       if (held) {
         e.preventDefault();
         const next = stepPlace(e.key, held.at, rows, mounts, keyOf(held.mount));
-        if (next) {
-          setHeld({ ...held, at: next });
-        }
+        if (next) setHeld({ ...held, at: next });
       } else if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') {
         e.preventDefault();
         const chips = [...(list.current?.querySelectorAll<HTMLElement>('[data-mount]') ?? [])];

@@ -5,6 +5,7 @@ import type { AnalysisRow } from '#core/compare/rows';
 import type { Analysis, SharedError } from '#core/compare/types';
 import { atRise, type Sweep } from '#core/thermal/coolers/sweep';
 import type { AxisRange } from '#core/units/axisRange';
+import type { Rung } from '#features/results/model/resultsAnswer';
 import { scatterChoice } from '#features/study/model/scatterChoice';
 import { marginFor } from '../choice';
 import type { StudyFacts } from '../facts';
@@ -12,12 +13,7 @@ import { bestFirst, headlineOf, rungRange, splitSentence } from '../headline';
 import { levelScale } from '../levelScale';
 import { type CoolerFigure, type CoolerQuestion, figureOf, stateOf } from './figures';
 
-interface CoolerRung {
-  name: string;
-  position: number;
-  mean: number;
-  ci: [number, number] | null;
-  group: string;
+interface CoolerRung extends Pick<Rung, 'name' | 'position' | 'mean' | 'ci' | 'group'> {
   mounts: { mount: number; value: number | null; at_or_above: number | null }[];
 }
 

@@ -18,21 +18,15 @@ export interface PreviewColumn {
   missing: number;
 }
 
-export interface PreviewLog {
-  file: string;
-  encoding: string;
+export interface PreviewLog
+  extends Pick<Log, 'file' | 'encoding' | 'header_line' | 'unit_line' | 'first_data_line' | 'headers' | 'preview'> {
   delimiter: string;
   decimal: string;
-  header_line: number | null;
-  unit_line: number | null;
-  first_data_line: number;
   rows_kept: number;
   rows_left_out: number;
   duration_s: number;
   time: Log['time'];
   columns: PreviewColumn[];
-  headers: string[];
-  preview: string[][];
 }
 
 /** How a further file was put on the first file's clock, with what follows the load in both. */

@@ -1,4 +1,4 @@
-import type { ReduceOptions, StartState } from '#core/signal/reduce/types';
+import type { ReduceOptions } from '#core/signal/reduce/types';
 import type { Places } from '#features/run/server/places';
 
 /** What the page says a dropped log most likely belongs to. */
@@ -9,17 +9,10 @@ export interface ImportContext {
 }
 
 /** Choices about a run that are not about reading its files. */
-export interface RunChoices {
-  sensor: string | null;
-  room_c: number | null;
-  /** standard uncertainty of the typed room, K */
-  room_u_k: number | null;
-  limit_c: number | null;
+export interface RunChoices extends Pick<ReduceOptions, 'sensor' | 'room_c' | 'room_u_k' | 'limit_c' | 'first'> {
   study_id: number | null;
   /** named load of the study that the run is of */
   load: string | null;
-  /** start state of the chosen mount's first run */
-  first: StartState | null;
 }
 
 /** How a study has its runs of a load reduced; nothing where no study is chosen. */

@@ -1,5 +1,5 @@
 import { seededRandom } from '#core/stats/random';
-import { type ImprintScene, someScene } from './photograph';
+import { type ImprintScene, someScene } from '#simulator/photograph';
 
 /** Kinds of photographs that are taken, each with what makes it hard. */
 export const IMPRINT_KINDS = {
