@@ -1,10 +1,9 @@
 import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
-import { RowWalker, splitRow } from './cells';
+import { RowWalker, scanNumber, scanned, splitRow } from './cells';
 import { parseNumber } from './numbers';
 import { wordsOf } from './roles';
-import { scanNumber, scanned } from './scanNumber';
 
 const encode = (text: string) => new TextEncoder().encode(text);
 function split(text: string, delimiter: string): string[][] {

@@ -1,9 +1,8 @@
-import { cellEnd, cellText, delimiterByte, type RowSpan, splitRow } from './cells';
+import { cellEnd, cellText, delimiterByte, type RowSpan, scanNumber, scanned, splitRow } from './cells';
 import { type ClockRepair, repairClock } from './clock';
 import type { Dialect } from './dialect';
 import { type FileLayout, isEmptyRow, isSummary, trimmed } from './layout';
 import { isMissing, parseNumber } from './numbers';
-import { scanNumber, scanned } from './scanNumber';
 import { TimeColumn } from './timeColumn';
 import type { ParsedTimes } from './times';
 import type { RowCounts } from './types';

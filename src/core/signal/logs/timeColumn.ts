@@ -1,5 +1,4 @@
-import { cellText } from './cells';
-import { scanNumber, scanned } from './scanNumber';
+import { cellText, scanNumber, scanned } from './cells';
 import { AmbiguousDates, type Form, finishClockTimes, finishNumericTimes, type ParsedTimes, timeOfCell } from './times';
 
 const COLON = 58;
