@@ -8,7 +8,7 @@ export const FACES = { part: 'Part', base: 'Base of the cooler' } as const;
 export type Face = keyof typeof FACES;
 
 /** A point of the photograph, as shares of its width and height. */
-class PhotoPoint {
+export class PhotoPoint {
   @Amount(0, 1, 'A corner lies outside the photograph.')
   x!: number;
 

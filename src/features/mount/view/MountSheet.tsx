@@ -22,8 +22,8 @@ import { StepCard } from './StepCard.tsx';
 import { TryEnd } from './TryEnd.tsx';
 import { type MountDesk, useMount } from './useMount';
 
-/** Leads through one mount, step by step; it goes on where it was left, on any device. */
-export function MountSheet({ initial }: { initial: MountSheetView }) {
+/** What the sheet holds as it is worked on, and what follows from it. */
+function useSheet({ initial }: { initial: MountSheetView }) {
   const desk = useMount(initial);
   const { mount, steps, current, past, amount } = desk.view;
   const [chosen, setChosen] = useState<StepKey | null>(null);
@@ -31,6 +31,14 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
   const shown = steps.find((s) => s.key === (chosen ?? firstOpen)) ?? null;
   const faces = measuredFaces((current ?? past.at(-1))?.steps ?? {});
   const done = steps.filter((s) => current?.steps[s.key]?.done_at).length;
+  return { mount, current, steps, shown, setChosen, done, desk, past, amount, faces };
+}
+type Sheet = ReturnType<typeof useSheet>;
+
+/** Leads through one mount, step by step; it goes on where it was left, on any device. */
+export function MountSheet(props: { initial: MountSheetView }) {
+  const sheet = useSheet(props);
+  const { mount, current, steps, shown, setChosen, done, desk, past, amount, faces } = sheet;
   return (
     <div className="mx-auto max-w-3xl pt-4">
       <p className="flex flex-wrap items-center gap-x-3">
@@ -48,29 +56,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
       </p>
       {current && (
         <>
-          <ol
-            aria-label="Steps of this mount"
-            className="mt-3 grid grid-cols-[repeat(auto-fit,minmax(2.25rem,1fr))] gap-1 sm:grid-cols-[repeat(auto-fit,minmax(5.5rem,1fr))]"
-          >
-            {steps.map((s) => {
-              const isDone = Boolean(current.steps[s.key]?.done_at);
-              const isShown = s.key === shown?.key;
-              return (
-                <li key={s.key} className="min-w-0">
-                  <button
-                    type="button"
-                    onClick={() => setChosen(s.key)}
-                    aria-current={isShown ? 'step' : undefined}
-                    aria-label={`${STEP_NAMES[s.key]}${isDone ? ', done' : ''}`}
-                    className={`flex h-11 w-full items-center justify-center border-b-4 text-note hover:bg-band ${isShown ? 'border-ember font-semibold' : isDone ? 'border-ink' : 'border-rule'}`}
-                  >
-                    {isDone ? <Check size={18} aria-hidden="true" /> : <span className="truncate max-sm:hidden">{STEP_NAMES[s.key]}</span>}
-                    {!isDone && <span className="sm:hidden">{steps.indexOf(s) + 1}</span>}
-                  </button>
-                </li>
-              );
-            })}
-          </ol>
+          <StepList sheet={sheet} />
           <p className="sr-only" role="status">
             {done} of {steps.length} steps are done.
           </p>
@@ -90,23 +76,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
           <TryEnd desk={desk} onEnd={() => setChosen(null)} />
         </>
       )}
-      {!current && (
-        <div className="pt-5">
-          <p className="text-verdict font-semibold">
-            {past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}
-          </p>
-          <p className="mt-1 text-soft">
-            {mount.runs === 0
-              ? 'It has no run yet: run it live, or drop a log here or on any page.'
-              : `It has ${plural(mount.runs, 'run')}.`}
-            {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
-          </p>
-          <Quiet className="mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
-            {past.length === 0 ? 'Write down a try all the same' : 'It was lifted: begin another try'}
-          </Quiet>
-          <Alert className="mt-3">{desk.told}</Alert>
-        </div>
-      )}
+      {!current && <TryAgain sheet={sheet} />}
       {!current && !mount.excluded_reason && <StartLive mountId={mount.id} />}
       {amount && (
         <p className="mt-6 border-t border-rule pt-3">
@@ -140,22 +110,7 @@ export function MountSheet({ initial }: { initial: MountSheetView }) {
       <Photographs desk={desk} />
       {(mount.runs > 0 || desk.view.openings.length > 0 || !current) && <Openings desk={desk} />}
       {(mount.runs > 0 || desk.view.faults.length > 0 || !current) && <Faults desk={desk} />}
-      {past.length > 0 && (
-        <Section id="tries" title="Tries" className="mt-8">
-          <ul>
-            {past.map((a) => (
-              <li key={a.id} className="border-b border-rule py-2">
-                <span className={`font-semibold ${a.outcome === 'ready' ? '' : 'text-ember'}`}>
-                  {a.number}: {TRY_ENDS[a.outcome ?? 'ready']}
-                </span>
-                {a.who && <span className="text-soft"> · {a.who}</span>}
-                {a.reason && <div>{a.reason}</div>}
-                <div className="text-soft">{recordWords(a.steps)}</div>
-              </li>
-            ))}
-          </ul>
-        </Section>
-      )}
+      {past.length > 0 && <PastTries sheet={sheet} />}
     </div>
   );
 }
@@ -203,3 +158,63 @@ function WorkPicker({ desk }: { desk: MountDesk }) {
     </details>
   );
 }
+
+/** The steps in their order, the one at hand marked. */
+const StepList = ({ sheet: { steps, current, shown, setChosen } }: { sheet: Sheet }) => (
+  <ol
+    aria-label="Steps of this mount"
+    className="mt-3 grid grid-cols-[repeat(auto-fit,minmax(2.25rem,1fr))] gap-1 sm:grid-cols-[repeat(auto-fit,minmax(5.5rem,1fr))]"
+  >
+    {steps.map((s) => {
+      const isDone = Boolean(current?.steps[s.key]?.done_at);
+      const isShown = s.key === shown?.key;
+      return (
+        <li key={s.key} className="min-w-0">
+          <button
+            type="button"
+            onClick={() => setChosen(s.key)}
+            aria-current={isShown ? 'step' : undefined}
+            aria-label={`${STEP_NAMES[s.key]}${isDone ? ', done' : ''}`}
+            className={`flex h-11 w-full items-center justify-center border-b-4 text-note hover:bg-band ${isShown ? 'border-ember font-semibold' : isDone ? 'border-ink' : 'border-rule'}`}
+          >
+            {isDone ? <Check size={18} aria-hidden="true" /> : <span className="truncate max-sm:hidden">{STEP_NAMES[s.key]}</span>}
+            {!isDone && <span className="sm:hidden">{steps.indexOf(s) + 1}</span>}
+          </button>
+        </li>
+      );
+    })}
+  </ol>
+);
+
+/** What a mount without a try under way can do next. */
+const TryAgain = ({ sheet: { past, mount, desk } }: { sheet: Sheet }) => (
+  <div className="pt-5">
+    <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
+    <p className="mt-1 text-soft">
+      {mount.runs === 0 ? 'It has no run yet: run it live, or drop a log here or on any page.' : `It has ${plural(mount.runs, 'run')}.`}
+      {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
+    </p>
+    <Quiet className="mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
+      {past.length === 0 ? 'Write down a try all the same' : 'It was lifted: begin another try'}
+    </Quiet>
+    <Alert className="mt-3">{desk.told}</Alert>
+  </div>
+);
+
+/** The tries that were ended, with their reasons. */
+const PastTries = ({ sheet: { past } }: { sheet: Sheet }) => (
+  <Section id="tries" title="Tries" className="mt-8">
+    <ul>
+      {past.map((a) => (
+        <li key={a.id} className="border-b border-rule py-2">
+          <span className={`font-semibold ${a.outcome === 'ready' ? '' : 'text-ember'}`}>
+            {a.number}: {TRY_ENDS[a.outcome ?? 'ready']}
+          </span>
+          {a.who && <span className="text-soft"> · {a.who}</span>}
+          {a.reason && <div>{a.reason}</div>}
+          <div className="text-soft">{recordWords(a.steps)}</div>
+        </li>
+      ))}
+    </ul>
+  </Section>
+);

@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import { write } from '#core/text/number';
 import { coverWords, FACES } from '#features/mount/model/imprint';
+import type { PhotographRow } from '#features/mount/store/photographs';
 import { Alert } from '#ui/Alert.tsx';
 import { Quiet, TextButton } from '#ui/Button.tsx';
 import { Section } from '#ui/Section.tsx';
@@ -38,32 +39,7 @@ export function Photographs({ desk }: { desk: MountDesk }) {
       )}
       <ul className="mt-2 grid grid-cols-2 gap-4 sm:grid-cols-3">
         {shown.map((p) => (
-          <li key={p.id}>
-            <a href={p.face ? `/tools/print?photograph=${p.id}` : `/api/photographs/${p.id}`} className="block">
-              <img
-                src={p.face ? `/api/photographs/${p.id}/view` : `/api/photographs/${p.id}?small`}
-                alt={p.face ? `Print on the ${FACES[p.face].toLowerCase()}, seen from above` : p.caption || 'Photograph of this mount'}
-                className="max-h-56 border border-rule"
-                loading="lazy"
-              />
-            </a>
-            {p.figures && p.face ? (
-              <span className="block">
-                {FACES[p.face]}: <span className="figure font-semibold">{coverWords(p.figures)}</span> covered
-                {p.figures.unsure && <span className="block text-note">unsure: {p.figures.unsure}</span>}
-                <span className="block text-note text-soft">
-                  {p.figures.void_count === 0 ? 'no void' : `voids ${write(100 * p.figures.voids, 1)} %`}, centre{' '}
-                  {write(Math.hypot(p.figures.offset_x_mm, p.figures.offset_y_mm), 1)} mm off
-                  {p.figures.corners && `, corners ${p.figures.corners}`}
-                </span>
-              </span>
-            ) : (
-              <span className="block">{p.caption}</span>
-            )}
-            <TextButton className="text-note" onClick={() => void setRemoved(p.id, true)}>
-              Take it out
-            </TextButton>
-          </li>
+          <PhotographItem key={p.id} p={p} setRemoved={setRemoved} />
         ))}
       </ul>
       {removed.length > 0 && (
@@ -104,3 +80,33 @@ export function Photographs({ desk }: { desk: MountDesk }) {
     </Section>
   );
 }
+
+/** One photograph with what its print shows. */
+const PhotographItem = ({ p, setRemoved }: { p: PhotographRow; setRemoved: (id: number, gone: boolean) => Promise<void> }) => (
+  <li>
+    <a href={p.face ? `/tools/print?photograph=${p.id}` : `/api/photographs/${p.id}`} className="block">
+      <img
+        src={p.face ? `/api/photographs/${p.id}/view` : `/api/photographs/${p.id}?small`}
+        alt={p.face ? `Print on the ${FACES[p.face].toLowerCase()}, seen from above` : p.caption || 'Photograph of this mount'}
+        className="max-h-56 border border-rule"
+        loading="lazy"
+      />
+    </a>
+    {p.figures && p.face ? (
+      <span className="block">
+        {FACES[p.face]}: <span className="figure font-semibold">{coverWords(p.figures)}</span> covered
+        {p.figures.unsure && <span className="block text-note">unsure: {p.figures.unsure}</span>}
+        <span className="block text-note text-soft">
+          {p.figures.void_count === 0 ? 'no void' : `voids ${write(100 * p.figures.voids, 1)} %`}, centre{' '}
+          {write(Math.hypot(p.figures.offset_x_mm, p.figures.offset_y_mm), 1)} mm off
+          {p.figures.corners && `, corners ${p.figures.corners}`}
+        </span>
+      </span>
+    ) : (
+      <span className="block">{p.caption}</span>
+    )}
+    <TextButton className="text-note" onClick={() => void setRemoved(p.id, true)}>
+      Take it out
+    </TextButton>
+  </li>
+);

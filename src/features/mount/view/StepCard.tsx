@@ -25,8 +25,8 @@ const TOOLS: Partial<Record<StepKey, { tool: string; words: string }>> = {
 
 const now = () => new Date().toISOString();
 
-/** One step: what to do, what to mind, what to write down, and a timer where something waits. */
-export function StepCard({ desk, step, onDone }: { desk: MountDesk; step: MountStep; onDone: () => void }) {
+/** What the card holds as it is worked on, and what follows from it. */
+function useCard({ desk, step, onDone }: { desk: MountDesk; step: MountStep; onDone: () => void }) {
   const state = desk.view.current?.steps[step.key] ?? {};
   const stop = desk.view.stops.find((s) => s.step === step.key);
   const [typed, setTyped] = useState<Partial<Record<RecordKey, string>>>({});
@@ -54,6 +54,14 @@ export function StepCard({ desk, step, onDone }: { desk: MountDesk; step: MountS
     }
   };
   const blocked = (step.grave && !marked && !before) || (stop && reason.trim() === '');
+  return { step, stop, reason, setReason, before, marked, setMarked, store, state, desk, text, setTyped, typed, blocked, rested, finish };
+}
+type Card = ReturnType<typeof useCard>;
+
+/** One step: what to do, what to mind, what to write down, and a timer where something waits. */
+export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () => void }) {
+  const card = useCard(props);
+  const { step, stop, reason, setReason, store, state, desk, text, setTyped, typed, blocked, rested, finish } = card;
   return (
     <section className="pt-5" aria-labelledby="step">
       <h1 id="step" className="text-verdict font-semibold">
@@ -70,27 +78,7 @@ export function StepCard({ desk, step, onDone }: { desk: MountDesk; step: MountS
           <TextBox label="Done all the same, because" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />
         </div>
       )}
-      {step.cautions.length > 0 && (
-        <div className="mt-4 border-l-4 border-ember bg-leaf py-2 pr-3 pl-4">
-          {step.cautions.map((c) => (
-            <p key={c}>{c}</p>
-          ))}
-          <p className="text-note text-soft">Data sheet and local rules come first.</p>
-          {before && <p className="mt-1 font-semibold">Read and marked before.</p>}
-          {step.grave && !before && (
-            <Tick
-              hand
-              words="I have read it and it is so"
-              className="mt-2 min-h-12 font-semibold"
-              checked={marked}
-              onChange={(on) => {
-                setMarked(on);
-                void store({ acknowledged_at: on ? now() : null });
-              }}
-            />
-          )}
-        </div>
-      )}
+      {step.cautions.length > 0 && <Cautions card={card} />}
       {step.timer_min !== null && <Timer step={step} from={state.timer_from ?? null} onStart={() => void store({ timer_from: now() })} />}
       {TOOLS[step.key] && (
         <p className="mt-3">
@@ -209,3 +197,26 @@ function Timer({ step, from, onStart }: { step: MountStep; from: string | null; 
     </div>
   );
 }
+
+/** What is dangerous here, to be marked as read. */
+const Cautions = ({ card: { step, before, marked, setMarked, store } }: { card: Card }) => (
+  <div className="mt-4 border-l-4 border-ember bg-leaf py-2 pr-3 pl-4">
+    {step.cautions.map((c) => (
+      <p key={c}>{c}</p>
+    ))}
+    <p className="text-note text-soft">Data sheet and local rules come first.</p>
+    {before && <p className="mt-1 font-semibold">Read and marked before.</p>}
+    {step.grave && !before && (
+      <Tick
+        hand
+        words="I have read it and it is so"
+        className="mt-2 min-h-12 font-semibold"
+        checked={marked}
+        onChange={(on) => {
+          setMarked(on);
+          void store({ acknowledged_at: on ? now() : null });
+        }}
+      />
+    )}
+  </div>
+);

@@ -35,8 +35,8 @@ const toStep = (r: Row) => ({
   ...{ connectors: r.connectors.trim(), tool: r.tool.trim(), minutes: number(r.minutes), photograph: r.photograph },
 });
 
-/** How a rig is taken apart: in order, with screws, connectors, tools, minutes and photographs; read backwards it is put together. */
-export function TeardownList({ initial }: { initial: TeardownView }) {
+/** What the teardown holds as it is worked on, and what follows from it. */
+function useTeardown({ initial }: { initial: TeardownView }) {
   const [view, setView] = useState(initial);
   const [rows, setRows] = useState<Row[]>(() => (initial.steps.length > 0 ? initial.steps.map(toRow) : [toRow({})]));
   const [told, setTold] = useState<string | null>(null);
@@ -86,6 +86,14 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
       />
     </label>
   );
+  return { view, minutes, screws, rows, box, photograph, move, change, state, save, initial, told };
+}
+type Teardown = ReturnType<typeof useTeardown>;
+
+/** How a rig is taken apart: in order, with screws, connectors, tools, minutes and photographs; read backwards it is put together. */
+export function TeardownList(props: { initial: TeardownView }) {
+  const teardown = useTeardown(props);
+  const { view, minutes, screws, rows, change, state, save, initial, told } = teardown;
   return (
     <div className="pt-6">
       <h1 className="text-verdict font-semibold">Taking {view.rig.name} apart</h1>
@@ -107,53 +115,7 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
       </p>
       <ol className="mt-4 border-t border-ink">
         {rows.map((r, i) => (
-          <li key={r.key} className="border-b border-rule py-3">
-            <div className="grid grid-cols-[2rem_minmax(0,1fr)] gap-x-2">
-              <span className="figure pt-6 text-name font-semibold">{i + 1}</span>
-              <div className="grid grid-cols-2 gap-x-3 gap-y-1 md:grid-cols-[2.4fr_4rem_4.5rem_1.6fr_1.4fr_1fr_4.5rem_auto]">
-                {box(i, 'what', 'What is undone', 'max-md:col-span-2')}
-                {box(i, 'screws', 'Screws')}
-                {box(i, 'screw_mm', 'Long / mm')}
-                {box(i, 'place', 'Place')}
-                {box(i, 'connectors', 'Connectors')}
-                {box(i, 'tool', 'Tool')}
-                {box(i, 'minutes', 'Minutes')}
-                <span className="flex items-end gap-1">
-                  {r.photograph && (
-                    <img
-                      src={`/api/photographs/${r.photograph}?small`}
-                      alt={`Step ${i + 1}`}
-                      className="h-9 w-12 border border-rule object-cover"
-                    />
-                  )}
-                  <label className="quiet inline-flex cursor-pointer items-center focus-within:outline-2" title="Photograph of this step">
-                    <Camera size={16} aria-hidden="true" />
-                    <input
-                      type="file"
-                      className="sr-only"
-                      accept="image/jpeg,image/png,image/webp"
-                      aria-label={`Photograph of step ${i + 1}`}
-                      onChange={(e) => void photograph(i, e.target.files?.[0])}
-                    />
-                  </label>
-                  <Quiet className="px-2" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => move(i, -1)}>
-                    <ArrowUp size={16} aria-hidden="true" />
-                  </Quiet>
-                  <Quiet
-                    className="px-2"
-                    aria-label={`Move step ${i + 1} down`}
-                    disabled={i === rows.length - 1}
-                    onClick={() => move(i, 1)}
-                  >
-                    <ArrowDown size={16} aria-hidden="true" />
-                  </Quiet>
-                  <Quiet className="px-2" aria-label={`Take out step ${i + 1}`} onClick={() => change(rows.filter((_, j) => j !== i))}>
-                    <X size={16} aria-hidden="true" />
-                  </Quiet>
-                </span>
-              </div>
-            </div>
-          </li>
+          <TeardownRow key={r.key} teardown={teardown} r={r} i={i} />
         ))}
       </ol>
       <div className="mt-4 flex flex-wrap items-center gap-3">
@@ -173,3 +135,49 @@ export function TeardownList({ initial }: { initial: TeardownView }) {
     </div>
   );
 }
+
+/** One step, with its place in the list and its photograph. */
+const TeardownRow = ({ teardown: { box, photograph, move, rows, change }, r, i }: { teardown: Teardown; r: Row; i: number }) => (
+  <li className="border-b border-rule py-3">
+    <div className="grid grid-cols-[2rem_minmax(0,1fr)] gap-x-2">
+      <span className="figure pt-6 text-name font-semibold">{i + 1}</span>
+      <div className="grid grid-cols-2 gap-x-3 gap-y-1 md:grid-cols-[2.4fr_4rem_4.5rem_1.6fr_1.4fr_1fr_4.5rem_auto]">
+        {box(i, 'what', 'What is undone', 'max-md:col-span-2')}
+        {box(i, 'screws', 'Screws')}
+        {box(i, 'screw_mm', 'Long / mm')}
+        {box(i, 'place', 'Place')}
+        {box(i, 'connectors', 'Connectors')}
+        {box(i, 'tool', 'Tool')}
+        {box(i, 'minutes', 'Minutes')}
+        <span className="flex items-end gap-1">
+          {r.photograph && (
+            <img
+              src={`/api/photographs/${r.photograph}?small`}
+              alt={`Step ${i + 1}`}
+              className="h-9 w-12 border border-rule object-cover"
+            />
+          )}
+          <label className="quiet inline-flex cursor-pointer items-center focus-within:outline-2" title="Photograph of this step">
+            <Camera size={16} aria-hidden="true" />
+            <input
+              type="file"
+              className="sr-only"
+              accept="image/jpeg,image/png,image/webp"
+              aria-label={`Photograph of step ${i + 1}`}
+              onChange={(e) => void photograph(i, e.target.files?.[0])}
+            />
+          </label>
+          <Quiet className="px-2" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => move(i, -1)}>
+            <ArrowUp size={16} aria-hidden="true" />
+          </Quiet>
+          <Quiet className="px-2" aria-label={`Move step ${i + 1} down`} disabled={i === rows.length - 1} onClick={() => move(i, 1)}>
+            <ArrowDown size={16} aria-hidden="true" />
+          </Quiet>
+          <Quiet className="px-2" aria-label={`Take out step ${i + 1}`} onClick={() => change(rows.filter((_, j) => j !== i))}>
+            <X size={16} aria-hidden="true" />
+          </Quiet>
+        </span>
+      </div>
+    </div>
+  </li>
+);

@@ -17,8 +17,8 @@ interface ReportDeskProps {
   versions: ReportVersion[];
 }
 
-/** The report as it stands beside how it is put together: order, words, and publishing a version. */
-export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProps) {
+/** What the draft holds as it is worked on, and what follows from it. */
+function useDraft({ studyId, content, draft, versions }: ReportDeskProps) {
   const [sections, setSections] = useState(draft.sections);
   const [version, setVersion] = useState(draft.version);
   const [told, setTold] = useState<string | null>(null);
@@ -57,6 +57,14 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
     }
     setBusy(false);
   };
+  return { shown, busy, publish, versions, told, canInsist, sections, set, move, stored, store };
+}
+type Draft = ReturnType<typeof useDraft>;
+
+/** The report as it stands beside how it is put together: order, words, and publishing a version. */
+export function ReportDesk(props: ReportDeskProps) {
+  const draft = useDraft(props);
+  const { shown, busy, publish, versions, told, canInsist, sections, stored, store } = draft;
   return (
     <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
       <ReportArticle content={shown} />
@@ -80,44 +88,7 @@ export function ReportDesk({ studyId, content, draft, versions }: ReportDeskProp
           <h2 className="mt-6 text-name font-semibold">Sections</h2>
           <ol className="mt-1">
             {sections.map((s, i) => (
-              <li key={s.key} className="border-b border-rule py-1.5">
-                <div className="flex items-center gap-1">
-                  <Tick words={REPORT_SECTIONS[s.key]} className="flex-1" checked={s.shown} onChange={(on) => set(i, { shown: on })} />
-                  <button
-                    type="button"
-                    className="p-1.5 hover:bg-band disabled:opacity-30"
-                    disabled={i === 0}
-                    aria-label={`${REPORT_SECTIONS[s.key]} up`}
-                    onClick={() => move(i, -1)}
-                  >
-                    <ArrowUp size={16} />
-                  </button>
-                  <button
-                    type="button"
-                    className="p-1.5 hover:bg-band disabled:opacity-30"
-                    disabled={i === sections.length - 1}
-                    aria-label={`${REPORT_SECTIONS[s.key]} down`}
-                    onClick={() => move(i, 1)}
-                  >
-                    <ArrowDown size={16} />
-                  </button>
-                </div>
-                {s.shown && (
-                  <details open={s.words !== '' || undefined}>
-                    <summary className="cursor-pointer text-note text-soft">
-                      {s.words === '' ? 'Add words of your own' : 'Your words'}
-                    </summary>
-                    <textarea
-                      className="field mt-1 w-full"
-                      rows={4}
-                      maxLength={6000}
-                      aria-label={`Words above ${REPORT_SECTIONS[s.key]}`}
-                      value={s.words}
-                      onChange={(e) => set(i, { words: e.target.value })}
-                    />
-                  </details>
-                )}
-              </li>
+              <SectionItem key={s.key} draft={draft} s={s} i={i} />
             ))}
           </ol>
           <Quiet className="mt-3" disabled={stored} onClick={() => void store()}>
@@ -153,3 +124,43 @@ function VersionList({ versions }: { versions: ReportVersion[] }) {
     </>
   );
 }
+
+/** One section: whether it is shown, its place and its words. */
+const SectionItem = ({ draft: { set, move, sections }, s, i }: { draft: Draft; s: SectionDraft; i: number }) => (
+  <li className="border-b border-rule py-1.5">
+    <div className="flex items-center gap-1">
+      <Tick words={REPORT_SECTIONS[s.key]} className="flex-1" checked={s.shown} onChange={(on) => set(i, { shown: on })} />
+      <button
+        type="button"
+        className="p-1.5 hover:bg-band disabled:opacity-30"
+        disabled={i === 0}
+        aria-label={`${REPORT_SECTIONS[s.key]} up`}
+        onClick={() => move(i, -1)}
+      >
+        <ArrowUp size={16} />
+      </button>
+      <button
+        type="button"
+        className="p-1.5 hover:bg-band disabled:opacity-30"
+        disabled={i === sections.length - 1}
+        aria-label={`${REPORT_SECTIONS[s.key]} down`}
+        onClick={() => move(i, 1)}
+      >
+        <ArrowDown size={16} />
+      </button>
+    </div>
+    {s.shown && (
+      <details open={s.words !== '' || undefined}>
+        <summary className="cursor-pointer text-note text-soft">{s.words === '' ? 'Add words of your own' : 'Your words'}</summary>
+        <textarea
+          className="field mt-1 w-full"
+          rows={4}
+          maxLength={6000}
+          aria-label={`Words above ${REPORT_SECTIONS[s.key]}`}
+          value={s.words}
+          onChange={(e) => set(i, { words: e.target.value })}
+        />
+      </details>
+    )}
+  </li>
+);

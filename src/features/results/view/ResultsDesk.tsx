@@ -1,6 +1,6 @@
 import { lazy, Suspense, useRef, useState } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
-import type { Finding } from '#core/compare/types';
+import type { Analysis, Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
@@ -52,11 +52,8 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
   // all below is drawn from one answer; only the choices are ahead of it
   const { choice } = answer;
   const { analysis } = answer;
-  const [main, others] = [mainPairs(answer), otherPairs(answer)];
   const { unit, digits, name } = OUTCOMES[choice.outcome];
-  const [asMatrix, setAsMatrix] = useState(answer.rungs.length <= MOST_IN_MATRIX);
-  const [othersOpen, setOthersOpen] = useState(false);
-  const { figures, drift, interactions: across } = answer;
+  const { figures, drift } = answer;
   const rooms = partRooms(facts, choice.load);
   const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
   return (
@@ -102,53 +99,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       )}
       {analysis && (
         <div className="mt-8 grid gap-10 lg:grid-cols-[3fr_2fr]">
-          <Section id="verdicts" title={facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}>
-            {analysis.pairs.length === 0 && (
-              <p className="mt-1">
-                {analysis.specimens.length < 2
-                  ? 'A second specimen brings the first verdict: drop the log of its first run on this page.'
-                  : 'No pair can be compared; the findings say why.'}
-              </p>
-            )}
-            <ul>
-              {main.map((p) => (
-                <li key={p.a + p.b} className="border-b border-rule py-2">
-                  {p.sentence}
-                </li>
-              ))}
-            </ul>
-            {main.some((p) => (p.more_mounts ?? 0) > 0) && (
-              <p className="mt-1 text-note text-soft">
-                So many more mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
-              </p>
-            )}
-            {choice.outcome === 'time_to_event' && <CheckedLink subject="events" />}
-            {others.length > 0 && (
-              <details className="mt-3" onToggle={(e) => setOthersOpen(e.currentTarget.open)}>
-                <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
-                <ul>
-                  {(othersOpen ? others : []).map((p) => (
-                    <li key={p.a + p.b} className="border-b border-rule py-2">
-                      {p.sentence}
-                    </li>
-                  ))}
-                </ul>
-              </details>
-            )}
-            {across.length > 0 && (
-              <>
-                <h3 className="mt-5 font-semibold">{across[0].by === 'load' ? 'From load to load' : 'From rig to rig'}</h3>
-                <ul>
-                  {across.map((i) => (
-                    <li key={`${i.by} ${i.second} ${i.specimen}`} className="border-b border-rule py-2">
-                      {i.sentence}
-                    </li>
-                  ))}
-                </ul>
-                <CheckedLink subject="differences" />
-              </>
-            )}
-          </Section>
+          <Verdicts facts={facts} answer={answer} analysis={analysis} />
           <Section id="scatter" title="Scatter">
             <ScatterFigures analysis={analysis} />
             {look && <p className="mt-3 border-l-4 border-ink pl-3">{look}</p>}
@@ -164,7 +115,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           <Recommendations
             studyId={facts.study_id}
             initial={recommendations}
-            pairs={[...main, ...others]}
+            pairs={[...mainPairs(answer), ...otherPairs(answer)]}
             outcome={choice.outcome}
             load={choice.load}
           />
@@ -183,34 +134,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           </div>
         )}
       </Section>
-      {analysis && analysis.pairs.length > 0 && (
-        <section className="section-rule mt-10" aria-labelledby="pairs">
-          <div className="mb-2 flex flex-wrap items-baseline gap-4">
-            <h2 id="pairs" className="text-name font-semibold">
-              Pairs
-            </h2>
-            <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
-              {[true, false].map((matrix) => (
-                <Tick
-                  key={String(matrix)}
-                  words={matrix ? 'Matrix' : 'Table'}
-                  name="pairs-as"
-                  checked={asMatrix === matrix}
-                  onChange={() => setAsMatrix(matrix)}
-                />
-              ))}
-            </div>
-          </div>
-          <p className="mb-2 text-soft">{intervalsWords(analysis.pairs.length, confidence)}</p>
-          {asMatrix ? (
-            <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
-          ) : (
-            <Suspense fallback={<p className="text-soft">Fetching the table …</p>}>
-              <PairTable pairs={analysis.pairs} reference={facts.reference} outcome={choice.outcome} />
-            </Suspense>
-          )}
-        </section>
-      )}
+      {analysis && analysis.pairs.length > 0 && <Pairs facts={facts} answer={answer} analysis={analysis} confidence={confidence} />}
       {worth.length > 1 && (
         <Section id="worth" title="Price and effort" heading="mb-2 text-name" className="mt-10">
           <WorthTable worth={worth} currency={facts.currency} reference={facts.reference} minutes={facts.specimens[0]?.minutes} />
@@ -227,28 +151,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           <CheckedLink subject="budget" />
         </Section>
       )}
-      <Section id="findings" title="Findings" className="mt-10">
-        {((analysis?.findings.length ?? 0) > 0 || making.length === 0) && <FindingList findings={analysis?.findings ?? []} />}
-        {making.length > 0 && (
-          <>
-            <h3 className="mt-5 font-semibold">Of how the mounts were made</h3>
-            <ul>
-              {making.map((m) => (
-                <li key={m.mount_id} className="border-b border-rule py-2">
-                  <a href={`/mounts/${m.mount_id}`}>
-                    {m.specimen}, mount {m.number}
-                  </a>
-                  : {m.findings.map((f) => f.message).join(' ')}
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-        <p className="mt-4 text-soft">
-          <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
-          <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a>
-        </p>
-      </Section>
+      <Findings analysis={analysis} making={making} facts={facts} />
     </>
   );
 }
@@ -341,3 +244,131 @@ function useAnswer(facts: StudyFacts, initial: ResultsAnswer, confidence: number
   };
   return { answer, chances, choice, choose, begin: ask, told };
 }
+
+interface AnsweredProps {
+  facts: StudyFacts;
+  answer: ResultsAnswer;
+  analysis: Analysis;
+}
+
+/** What the comparison says in sentences: against the reference, of the other pairs, and over loads or rigs. */
+function Verdicts({ facts, answer, analysis }: AnsweredProps) {
+  const [main, others] = [mainPairs(answer), otherPairs(answer)];
+  const { choice, interactions: across } = answer;
+  const [othersOpen, setOthersOpen] = useState(false);
+  return (
+    <Section id="verdicts" title={facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}>
+      {analysis.pairs.length === 0 && (
+        <p className="mt-1">
+          {analysis.specimens.length < 2
+            ? 'A second specimen brings the first verdict: drop the log of its first run on this page.'
+            : 'No pair can be compared; the findings say why.'}
+        </p>
+      )}
+      <ul>
+        {main.map((p) => (
+          <li key={p.a + p.b} className="border-b border-rule py-2">
+            {p.sentence}
+          </li>
+        ))}
+      </ul>
+      {main.some((p) => (p.more_mounts ?? 0) > 0) && (
+        <p className="mt-1 text-note text-soft">
+          So many more mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
+        </p>
+      )}
+      {choice.outcome === 'time_to_event' && <CheckedLink subject="events" />}
+      {others.length > 0 && (
+        <details className="mt-3" onToggle={(e) => setOthersOpen(e.currentTarget.open)}>
+          <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
+          <ul>
+            {(othersOpen ? others : []).map((p) => (
+              <li key={p.a + p.b} className="border-b border-rule py-2">
+                {p.sentence}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {across.length > 0 && (
+        <>
+          <h3 className="mt-5 font-semibold">{across[0].by === 'load' ? 'From load to load' : 'From rig to rig'}</h3>
+          <ul>
+            {across.map((i) => (
+              <li key={`${i.by} ${i.second} ${i.specimen}`} className="border-b border-rule py-2">
+                {i.sentence}
+              </li>
+            ))}
+          </ul>
+          <CheckedLink subject="differences" />
+        </>
+      )}
+    </Section>
+  );
+}
+
+/** All pairs, as a matrix or as a table. */
+function Pairs({ facts, answer, analysis, confidence }: AnsweredProps & { confidence: number }) {
+  const { choice } = answer;
+  const [asMatrix, setAsMatrix] = useState(answer.rungs.length <= MOST_IN_MATRIX);
+  return (
+    <section className="section-rule mt-10" aria-labelledby="pairs">
+      <div className="mb-2 flex flex-wrap items-baseline gap-4">
+        <h2 id="pairs" className="text-name font-semibold">
+          Pairs
+        </h2>
+        <div role="radiogroup" aria-label="Pairs as" className="flex gap-3">
+          {[true, false].map((matrix) => (
+            <Tick
+              key={String(matrix)}
+              words={matrix ? 'Matrix' : 'Table'}
+              name="pairs-as"
+              checked={asMatrix === matrix}
+              onChange={() => setAsMatrix(matrix)}
+            />
+          ))}
+        </div>
+      </div>
+      <p className="mb-2 text-soft">{intervalsWords(analysis.pairs.length, confidence)}</p>
+      {asMatrix ? (
+        <PairMatrix rungs={answer.rungs} pairs={analysis.pairs} outcome={choice.outcome} />
+      ) : (
+        <Suspense fallback={<p className="text-soft">Fetching the table …</p>}>
+          <PairTable pairs={analysis.pairs} reference={facts.reference} outcome={choice.outcome} />
+        </Suspense>
+      )}
+    </section>
+  );
+}
+
+interface FindingsProps {
+  analysis: Analysis | null;
+  making: ResultsDeskProps['making'];
+  facts: ResultsDeskProps['facts'];
+}
+
+/** What the checks found, of the comparison and of how its mounts were made. */
+const Findings = ({ analysis, making, facts }: FindingsProps) => (
+  <Section id="findings" title="Findings" className="mt-10">
+    {((analysis?.findings.length ?? 0) > 0 || making.length === 0) && <FindingList findings={analysis?.findings ?? []} />}
+    {making.length > 0 && (
+      <>
+        <h3 className="mt-5 font-semibold">Of how the mounts were made</h3>
+        <ul>
+          {making.map((m) => (
+            <li key={m.mount_id} className="border-b border-rule py-2">
+              <a href={`/mounts/${m.mount_id}`}>
+                {m.specimen}, mount {m.number}
+              </a>
+              : {m.findings.map((f) => f.message).join(' ')}
+            </li>
+          ))}
+        </ul>
+      </>
+    )}
+    <p className="mt-4 text-soft">
+      <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
+      <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a>
+    </p>
+  </Section>
+);

@@ -58,8 +58,8 @@ function waysOf({ findings, rise_k, alternatives, probes }: DecisionPanelProps):
   ];
 }
 
-/** What a run needs decided, and what settles it. */
-export function DecisionPanel(props: DecisionPanelProps) {
+/** What the decision holds as it is worked on, and what follows from it. */
+function useDecision(props: DecisionPanelProps) {
   const { runId, findings, same } = props;
   const ways = waysOf(props);
   const [way, setWay] = useState<string | null>(null);
@@ -80,6 +80,32 @@ export function DecisionPanel(props: DecisionPanelProps) {
     setBusy(false);
     if (done) globalThis.location.reload();
   };
+  return {
+    findings,
+    decide,
+    ways,
+    way,
+    setWay,
+    room,
+    setRoom,
+    uncertainty,
+    setUncertainty,
+    reason,
+    setReason,
+    same,
+    all,
+    setAll,
+    busy,
+    isTyped,
+    told,
+  };
+}
+type Decision = ReturnType<typeof useDecision>;
+
+/** What a run needs decided, and what settles it. */
+export function DecisionPanel(props: DecisionPanelProps) {
+  const decision = useDecision(props);
+  const { findings, decide, ways, way, setWay, told } = decision;
   return (
     <section className="mt-4 border-l-4 border-ember pl-4" aria-labelledby="decision">
       <h2 id="decision" className="text-title font-semibold">
@@ -112,50 +138,48 @@ export function DecisionPanel(props: DecisionPanelProps) {
             </label>
           ))}
         </fieldset>
-        {way === 'typed' && (
-          <div className="mt-3 flex flex-wrap gap-4">
-            <Field label="Room / °C">
-              {(p) => (
-                <input {...p} className="field figure w-28" inputMode="decimal" value={room} onChange={(e) => setRoom(e.target.value)} />
-              )}
-            </Field>
-            <Field label="Uncertainty / K" hint="standard uncertainty of the thermometer">
-              {(p) => (
-                <input
-                  {...p}
-                  className="field figure w-28"
-                  inputMode="decimal"
-                  value={uncertainty}
-                  onChange={(e) => setUncertainty(e.target.value)}
-                />
-              )}
-            </Field>
-          </div>
-        )}
-        {way !== null && (
-          <div className="mt-3">
-            <TextBox
-              label="Why"
-              hint="kept in the run's history and printed in the report"
-              maxLength={500}
-              value={reason}
-              onChange={setReason}
-            />
-            {same > 0 && (
-              <Tick
-                words={`Also for the ${same === 1 ? 'other run' : `${same} other runs`} of this load that ${same === 1 ? 'waits' : 'wait'} for the same`}
-                className="mt-2"
-                checked={all}
-                onChange={setAll}
-              />
-            )}
-            <button type="submit" className="act mt-3" disabled={busy || reason.trim() === '' || !isTyped}>
-              {busy ? 'Reading it anew …' : 'Save decision'}
-            </button>
-          </div>
-        )}
+        {way === 'typed' && <RoomFields decision={decision} />}
+        {way !== null && <ReasonFields decision={decision} />}
         <Alert>{told}</Alert>
       </form>
     </section>
   );
 }
+
+/** The room as a person knows it. */
+const RoomFields = ({ decision: { room, setRoom, uncertainty, setUncertainty } }: { decision: Decision }) => (
+  <div className="mt-3 flex flex-wrap gap-4">
+    <Field label="Room / °C">
+      {(p) => <input {...p} className="field figure w-28" inputMode="decimal" value={room} onChange={(e) => setRoom(e.target.value)} />}
+    </Field>
+    <Field label="Uncertainty / K" hint="standard uncertainty of the thermometer">
+      {(p) => (
+        <input
+          {...p}
+          className="field figure w-28"
+          inputMode="decimal"
+          value={uncertainty}
+          onChange={(e) => setUncertainty(e.target.value)}
+        />
+      )}
+    </Field>
+  </div>
+);
+
+/** Why, and for which runs. */
+const ReasonFields = ({ decision: { reason, setReason, same, all, setAll, busy, isTyped } }: { decision: Decision }) => (
+  <div className="mt-3">
+    <TextBox label="Why" hint="kept in the run's history and printed in the report" maxLength={500} value={reason} onChange={setReason} />
+    {same > 0 && (
+      <Tick
+        words={`Also for the ${same === 1 ? 'other run' : `${same} other runs`} of this load that ${same === 1 ? 'waits' : 'wait'} for the same`}
+        className="mt-2"
+        checked={all}
+        onChange={setAll}
+      />
+    )}
+    <button type="submit" className="act mt-3" disabled={busy || reason.trim() === '' || !isTyped}>
+      {busy ? 'Reading it anew …' : 'Save decision'}
+    </button>
+  </div>
+);

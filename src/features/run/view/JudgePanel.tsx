@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { ChangeRow } from '#app/database/changes';
 import type { Span } from '#core/signal/trace/types';
 import { write } from '#core/text/number';
 import { plural } from '#core/text/words';
@@ -87,26 +88,7 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
       )}
       <Alert>{desk.told}</Alert>
       <Notes desk={desk} at={hand?.start_s ?? desk.view.now.window?.start_s ?? 0} duration_s={duration_s} />
-      {history.length > 0 && (
-        <details className="mt-3">
-          <summary className="cursor-pointer py-1 font-semibold">{plural(history.length, 'change')} so far</summary>
-          <ol>
-            {history.map((h) => (
-              <li key={h.id} className="border-b border-rule py-1.5">
-                {judgementWords(h.action)}
-                {h.who && `, ${h.who}`}
-                <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
-                {h.reason && <span> · {h.reason}</span>}
-                {['window', 'automatic', 'decide'].includes(h.action) && (
-                  <span className="block text-note text-soft">
-                    {figureWords(h.before)} → {figureWords(h.after)}
-                  </span>
-                )}
-              </li>
-            ))}
-          </ol>
-        </details>
-      )}
+      {history.length > 0 && <History history={history} />}
     </div>
   );
 }
@@ -172,3 +154,25 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
     </div>
   );
 }
+
+/** What was decided about the run before. */
+const History = ({ history }: { history: ChangeRow<ReadingFigures>[] }) => (
+  <details className="mt-3">
+    <summary className="cursor-pointer py-1 font-semibold">{plural(history.length, 'change')} so far</summary>
+    <ol>
+      {history.map((h) => (
+        <li key={h.id} className="border-b border-rule py-1.5">
+          {judgementWords(h.action)}
+          {h.who && `, ${h.who}`}
+          <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
+          {h.reason && <span> · {h.reason}</span>}
+          {['window', 'automatic', 'decide'].includes(h.action) && (
+            <span className="block text-note text-soft">
+              {figureWords(h.before)} → {figureWords(h.after)}
+            </span>
+          )}
+        </li>
+      ))}
+    </ol>
+  </details>
+);

@@ -14,8 +14,8 @@ const HEADERS = { 'content-type': 'application/json' };
 /** Largest file of layouts that is taken. */
 const MOST_BYTES = 4 * 1024 * 1024;
 
-/** Layouts to rename, correct, take away, and share as a file. */
-export function LayoutTable({ known }: { known: LayoutView[] }) {
+/** What the layouts holds as it is worked on, and what follows from it. */
+function useLayouts({ known }: { known: LayoutView[] }) {
   const [list, setList] = useState(known);
   const [told, setTold] = useState<string | null>(null);
   const [taken, setTaken] = useState<Layout | null>(null);
@@ -53,28 +53,17 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
       `${name}.json`,
       'application/json',
     );
+  return { file, take, list, save, told, taken, putBack, open, setOpen, remove, setTold, setList };
+}
+type Layouts = ReturnType<typeof useLayouts>;
 
+/** Layouts to rename, correct, take away, and share as a file. */
+export function LayoutTable(props: { known: LayoutView[] }) {
+  const layouts = useLayouts(props);
+  const { list, told, taken, putBack } = layouts;
   return (
     <div className="mt-5">
-      <p className="flex flex-wrap items-center gap-2">
-        <Quiet className="inline-flex items-center gap-2" onClick={() => file.current?.click()}>
-          <Upload size={16} aria-hidden="true" /> Take over a file of layouts
-        </Quiet>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="File of layouts"
-          onChange={(e) => void take(e.target.files?.[0])}
-        />
-        {list.length > 0 && (
-          <Quiet className="inline-flex items-center gap-2" onClick={() => save(list, 'layouts')}>
-            <Download size={16} aria-hidden="true" /> Save all as JSON
-          </Quiet>
-        )}
-      </p>
+      <LayoutFiles layouts={layouts} />
       <Alert className="mt-3 max-w-3xl">{told}</Alert>
       {taken && (
         <p role="status" className="mt-3 flex items-center gap-3">
@@ -90,36 +79,7 @@ export function LayoutTable({ known }: { known: LayoutView[] }) {
       ) : (
         <ul className="mt-5">
           {list.map((l) => (
-            <li key={l.id} className="section-rule mb-5">
-              <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-                <h2 className="text-name font-semibold">{l.name}</h2>
-                <span className="text-soft">
-                  {l.headers.length} columns · used {plural(l.used, 'time')}
-                </span>
-                <span className="ml-auto flex gap-2">
-                  <Quiet aria-expanded={open === l.id} onClick={() => setOpen(open === l.id ? null : l.id)}>
-                    Edit
-                  </Quiet>
-                  <Quiet onClick={() => save([l], l.name)} aria-label={`Save ${l.name} as JSON`}>
-                    JSON
-                  </Quiet>
-                  <Quiet onClick={() => void remove(l)} aria-label={`Take ${l.name} away`}>
-                    Take away
-                  </Quiet>
-                </span>
-              </div>
-              <p>{decisionsOf(l as unknown as Layout).join(' · ') || 'nothing but guesses'}</p>
-              {open === l.id && (
-                <LayoutForm
-                  layout={l}
-                  onTold={setTold}
-                  onSaved={(layouts) => {
-                    setList(layouts);
-                    setOpen(null);
-                  }}
-                />
-              )}
-            </li>
+            <LayoutItem key={l.id} layouts={layouts} l={l} />
           ))}
         </ul>
       )}
@@ -198,3 +158,60 @@ function LayoutForm({
     </form>
   );
 }
+
+/** Takes layouts from a file and into one. */
+const LayoutFiles = ({ layouts: { file, take, list, save } }: { layouts: Layouts }) => (
+  <p className="flex flex-wrap items-center gap-2">
+    <Quiet className="inline-flex items-center gap-2" onClick={() => file.current?.click()}>
+      <Upload size={16} aria-hidden="true" /> Take over a file of layouts
+    </Quiet>
+    <input
+      ref={file}
+      type="file"
+      accept=".json,application/json"
+      className="sr-only"
+      tabIndex={-1}
+      aria-label="File of layouts"
+      onChange={(e) => void take(e.target.files?.[0])}
+    />
+    {list.length > 0 && (
+      <Quiet className="inline-flex items-center gap-2" onClick={() => save(list, 'layouts')}>
+        <Download size={16} aria-hidden="true" /> Save all as JSON
+      </Quiet>
+    )}
+  </p>
+);
+
+/** One layout with what was decided in it. */
+const LayoutItem = ({ layouts: { open, setOpen, save, remove, setTold, setList }, l }: { layouts: Layouts; l: LayoutView }) => (
+  <li className="section-rule mb-5">
+    <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+      <h2 className="text-name font-semibold">{l.name}</h2>
+      <span className="text-soft">
+        {l.headers.length} columns · used {plural(l.used, 'time')}
+      </span>
+      <span className="ml-auto flex gap-2">
+        <Quiet aria-expanded={open === l.id} onClick={() => setOpen(open === l.id ? null : l.id)}>
+          Edit
+        </Quiet>
+        <Quiet onClick={() => save([l], l.name)} aria-label={`Save ${l.name} as JSON`}>
+          JSON
+        </Quiet>
+        <Quiet onClick={() => void remove(l)} aria-label={`Take ${l.name} away`}>
+          Take away
+        </Quiet>
+      </span>
+    </div>
+    <p>{decisionsOf(l as unknown as Layout).join(' · ') || 'nothing but guesses'}</p>
+    {open === l.id && (
+      <LayoutForm
+        layout={l}
+        onTold={setTold}
+        onSaved={(layouts) => {
+          setList(layouts);
+          setOpen(null);
+        }}
+      />
+    )}
+  </li>
+);

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Span } from '#core/signal/trace/types';
 import { write, writeSigned } from '#core/text/number';
 import type { JudgementView } from '#features/run/server/judge';
+import type { WindowAnswer } from '#features/run/view/window.worker';
 import { Tick } from '#ui/Tick.tsx';
 import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
 import { JudgePanel } from './JudgePanel.tsx';
@@ -131,25 +132,7 @@ export function RunDesk({ runId, title, stages, duration_s, period_s, slope_limi
           <p className="grid h-[640px] place-items-center text-soft">Fetching the trace…</p>
         )}
       </section>
-      {window && answer && (
-        <p className="mt-1 flex flex-wrap items-baseline gap-x-4 border-b border-rule pb-2" data-testid="window">
-          <span>
-            Window {write(window.start_s, 0)} to {write(window.end_s, 0)} s{hand ? ', not kept yet' : ''}
-          </span>
-          <span>
-            <span className="figure text-name font-semibold">{write(answer.mean, 2)} K</span>{' '}
-            <span className="figure text-soft">
-              (95 % {write(answer.low, 2)} to {write(answer.high, 2)})
-            </span>
-          </span>
-          <span className={answer.steady ? '' : 'font-semibold text-ember'}>
-            {answer.steady ? 'steady' : 'not steady'}: slope{' '}
-            <span className="figure">
-              {writeSigned(answer.slope, 3)} ± {write(answer.reach, 3)} K/min
-            </span>
-          </span>
-        </p>
-      )}
+      {window && answer && <WindowLine window={window} hand={hand} answer={answer} />}
       <JudgePanel desk={desk} hand={hand} onHand={setHand} duration_s={duration_s} />
     </div>
   );
@@ -170,4 +153,25 @@ const Pins = ({ notes, range: [from, to] }: { notes: JudgementView['notes']; ran
         </span>
       ))}
   </div>
+);
+
+/** What the window says. */
+const WindowLine = ({ window, hand, answer }: { window: Span; hand: Span | null; answer: WindowAnswer }) => (
+  <p className="mt-1 flex flex-wrap items-baseline gap-x-4 border-b border-rule pb-2" data-testid="window">
+    <span>
+      Window {write(window.start_s, 0)} to {write(window.end_s, 0)} s{hand ? ', not kept yet' : ''}
+    </span>
+    <span>
+      <span className="figure text-name font-semibold">{write(answer.mean, 2)} K</span>{' '}
+      <span className="figure text-soft">
+        (95 % {write(answer.low, 2)} to {write(answer.high, 2)})
+      </span>
+    </span>
+    <span className={answer.steady ? '' : 'font-semibold text-ember'}>
+      {answer.steady ? 'steady' : 'not steady'}: slope{' '}
+      <span className="figure">
+        {writeSigned(answer.slope, 3)} ± {write(answer.reach, 3)} K/min
+      </span>
+    </span>
+  </p>
 );

@@ -17,8 +17,8 @@ interface MountsCurveProps {
   onMounts: (mounts: number) => void;
 }
 
-/** What each number of mounts can tell: the least difference found, the chance to call equals tied, and what it costs. */
-export function MountsCurve({ plan, answer: { points, needed }, onMounts }: MountsCurveProps) {
+/** What the curve holds as it is worked on, and what follows from it. */
+function useCurve({ plan, answer: { points, needed }, onMounts }: MountsCurveProps) {
   const { comparison, said } = plan;
   const chosen = points.find((p) => p.mounts === said.mounts);
   const rows = points.map((p) => ({
@@ -30,6 +30,14 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
   const top = niceTop(Math.min(points[0].detectable_k, Math.max(4 * comparison.margin, 1.15 * (chosen?.detectable_k ?? 0))));
   const priced = rows.some((r) => r.cost.total > 0);
   const columns = { display: 'grid', gridTemplateColumns: `${LEFT}px repeat(${points.length}, minmax(0, 1fr)) ${RIGHT}px` };
+  return { plan, chosen, needed, rows, points, top, comparison, columns, said, onMounts, priced };
+}
+type Curve = ReturnType<typeof useCurve>;
+
+/** What each number of mounts can tell: the least difference found, the chance to call equals tied, and what it costs. */
+export function MountsCurve(props: MountsCurveProps) {
+  const curve = useCurve(props);
+  const { plan, chosen, needed, rows } = curve;
   return (
     <div>
       <p className="text-verdict font-semibold leading-tight tracking-tight" data-testid="plan-headline">
@@ -51,112 +59,9 @@ export function MountsCurve({ plan, answer: { points, needed }, onMounts }: Moun
           rows: rows.map((r) => [r.mounts, r.detectable_k, r.tied, r.school, r.hours, r.cost.total]),
         }}
       >
-        <div className="mt-3 h-[248px] overflow-hidden">
-          <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 800, height: 248 }}>
-            <ComposedChart data={rows} margin={{ top: 14, right: 0, bottom: 0, left: 0 }} accessibilityLayer>
-              <XAxis dataKey="mounts" type="number" domain={[points[0].mounts - 0.5, points[points.length - 1].mounts + 0.5]} hide />
-              <YAxis
-                yAxisId="k"
-                width={LEFT}
-                domain={[0, top]}
-                allowDataOverflow
-                tickCount={5}
-                stroke="var(--soft)"
-                tick={{ fill: 'var(--soft)', fontSize: 13 }}
-                label={{
-                  value: 'least difference found / K',
-                  angle: -90,
-                  position: 'insideLeft',
-                  offset: 14,
-                  style: { fill: 'var(--ink)', fontSize: 13, textAnchor: 'middle' },
-                }}
-              />
-              <YAxis
-                yAxisId="share"
-                orientation="right"
-                width={RIGHT}
-                domain={[0, 100]}
-                ticks={[0, 50, 100]}
-                stroke="var(--soft)"
-                tick={{ fill: 'var(--soft)', fontSize: 13 }}
-                label={{
-                  value: 'called tied / %',
-                  angle: 90,
-                  position: 'insideRight',
-                  offset: 6,
-                  style: { fill: 'var(--cool)', fontSize: 13, textAnchor: 'middle' },
-                }}
-              />
-              <ReferenceLine
-                yAxisId="k"
-                y={comparison.margin}
-                stroke="var(--ember)"
-                strokeWidth={2}
-                label={({ viewBox }: { viewBox?: { y?: number } }) => (
-                  <text x={LEFT + 8} y={(viewBox?.y ?? 0) + 17} fill="var(--ember)" fontSize={13} fontWeight={600}>
-                    {writeMargin(comparison.margin)} K matters
-                  </text>
-                )}
-              />
-              {chosen && <ReferenceLine yAxisId="k" x={chosen.mounts} stroke="var(--band)" strokeWidth={40} />}
-              <Line
-                yAxisId="share"
-                dataKey="tied"
-                stroke="var(--cool)"
-                strokeWidth={2}
-                strokeDasharray="2 5"
-                dot={false}
-                isAnimationActive={false}
-              />
-              <Line
-                yAxisId="k"
-                dataKey="detectable_k"
-                stroke="var(--ink)"
-                strokeWidth={3}
-                dot={{ r: 3, fill: 'var(--ink)', strokeWidth: 0 }}
-                isAnimationActive={false}
-              />
-              {chosen && (
-                <ReferenceDot
-                  yAxisId="k"
-                  x={chosen.mounts}
-                  y={Math.min(top, chosen.detectable_k)}
-                  r={8}
-                  fill="var(--ember)"
-                  stroke="var(--paper)"
-                  strokeWidth={2}
-                />
-              )}
-            </ComposedChart>
-          </ResponsiveContainer>
-        </div>
+        <CurveDrawing curve={curve} />
 
-        <Scroll label="What each number of mounts tells and costs">
-          <div style={{ ...columns, minWidth: 620 }} className="border-t border-ink pt-1 text-center">
-            <span className="pr-2 text-right font-semibold">mounts</span>
-            {rows.map((r) => (
-              <button
-                key={r.mounts}
-                type="button"
-                className={`figure mx-0.5 rounded-[2px] py-0.5 hover:bg-band ${r.mounts === said.mounts ? 'bg-ember font-semibold text-on-ember hover:bg-ember' : ''}`}
-                aria-pressed={r.mounts === said.mounts}
-                aria-label={`Plan ${r.mounts} mounts of each`}
-                onClick={() => onMounts(r.mounts)}
-              >
-                {r.mounts}
-              </button>
-            ))}
-            <span />
-            <Row
-              label="finds / K"
-              values={rows.map((r) => write(r.detectable_k, r.detectable_k < 9.95 ? 1 : 0))}
-              strong={rows.map((r) => r.detectable_k <= comparison.margin)}
-            />
-            <Row label="ties / %" values={rows.map((r) => write(r.tied, 0))} />
-            <Row label="about / h" values={rows.map((r) => write(r.hours, 0))} />
-            {priced && <Row label={`cost / ${rows[0].cost.currency ?? '?'}`} values={rows.map((r) => write(r.cost.total, 0))} />}
-          </div>
-        </Scroll>
+        <CurveTable curve={curve} />
       </ChartFrame>
     </div>
   );
@@ -199,3 +104,116 @@ function niceTop(value: number): number {
   const step = 10 ** Math.floor(Math.log10(value));
   return [1, 1.5, 2, 3, 4, 6, 8, 10].map((m) => m * step).find((t) => t >= value) ?? value;
 }
+
+/** The curve itself. */
+const CurveDrawing = ({ curve: { rows, points, top, comparison, chosen } }: { curve: Curve }) => (
+  <div className="mt-3 h-[248px] overflow-hidden">
+    <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 800, height: 248 }}>
+      <ComposedChart data={rows} margin={{ top: 14, right: 0, bottom: 0, left: 0 }} accessibilityLayer>
+        <XAxis dataKey="mounts" type="number" domain={[points[0].mounts - 0.5, points[points.length - 1].mounts + 0.5]} hide />
+        <YAxis
+          yAxisId="k"
+          width={LEFT}
+          domain={[0, top]}
+          allowDataOverflow
+          tickCount={5}
+          stroke="var(--soft)"
+          tick={{ fill: 'var(--soft)', fontSize: 13 }}
+          label={{
+            value: 'least difference found / K',
+            angle: -90,
+            position: 'insideLeft',
+            offset: 14,
+            style: { fill: 'var(--ink)', fontSize: 13, textAnchor: 'middle' },
+          }}
+        />
+        <YAxis
+          yAxisId="share"
+          orientation="right"
+          width={RIGHT}
+          domain={[0, 100]}
+          ticks={[0, 50, 100]}
+          stroke="var(--soft)"
+          tick={{ fill: 'var(--soft)', fontSize: 13 }}
+          label={{
+            value: 'called tied / %',
+            angle: 90,
+            position: 'insideRight',
+            offset: 6,
+            style: { fill: 'var(--cool)', fontSize: 13, textAnchor: 'middle' },
+          }}
+        />
+        <ReferenceLine
+          yAxisId="k"
+          y={comparison.margin}
+          stroke="var(--ember)"
+          strokeWidth={2}
+          label={({ viewBox }: { viewBox?: { y?: number } }) => (
+            <text x={LEFT + 8} y={(viewBox?.y ?? 0) + 17} fill="var(--ember)" fontSize={13} fontWeight={600}>
+              {writeMargin(comparison.margin)} K matters
+            </text>
+          )}
+        />
+        {chosen && <ReferenceLine yAxisId="k" x={chosen.mounts} stroke="var(--band)" strokeWidth={40} />}
+        <Line
+          yAxisId="share"
+          dataKey="tied"
+          stroke="var(--cool)"
+          strokeWidth={2}
+          strokeDasharray="2 5"
+          dot={false}
+          isAnimationActive={false}
+        />
+        <Line
+          yAxisId="k"
+          dataKey="detectable_k"
+          stroke="var(--ink)"
+          strokeWidth={3}
+          dot={{ r: 3, fill: 'var(--ink)', strokeWidth: 0 }}
+          isAnimationActive={false}
+        />
+        {chosen && (
+          <ReferenceDot
+            yAxisId="k"
+            x={chosen.mounts}
+            y={Math.min(top, chosen.detectable_k)}
+            r={8}
+            fill="var(--ember)"
+            stroke="var(--paper)"
+            strokeWidth={2}
+          />
+        )}
+      </ComposedChart>
+    </ResponsiveContainer>
+  </div>
+);
+
+/** What each number of mounts tells and costs. */
+const CurveTable = ({ curve: { columns, rows, said, onMounts, comparison, priced } }: { curve: Curve }) => (
+  <Scroll label="What each number of mounts tells and costs">
+    <div style={{ ...columns, minWidth: 620 }} className="border-t border-ink pt-1 text-center">
+      <span className="pr-2 text-right font-semibold">mounts</span>
+      {rows.map((r) => (
+        <button
+          key={r.mounts}
+          type="button"
+          className={`figure mx-0.5 rounded-[2px] py-0.5 hover:bg-band ${r.mounts === said.mounts ? 'bg-ember font-semibold text-on-ember hover:bg-ember' : ''}`}
+          aria-pressed={r.mounts === said.mounts}
+          aria-label={`Plan ${r.mounts} mounts of each`}
+          onClick={() => onMounts(r.mounts)}
+        >
+          {r.mounts}
+        </button>
+      ))}
+      <span />
+      <Row
+        label="finds / K"
+        values={rows.map((r) => write(r.detectable_k, r.detectable_k < 9.95 ? 1 : 0))}
+        strong={rows.map((r) => r.detectable_k <= comparison.margin)}
+      />
+      <Row label="ties / %" values={rows.map((r) => write(r.tied, 0))} />
+      <Row label="about / h" values={rows.map((r) => write(r.hours, 0))} />
+      {priced && <Row label={`cost / ${rows[0].cost.currency ?? '?'}`} values={rows.map((r) => write(r.cost.total, 0))} />}
+    </div>
+  </Scroll>
+);

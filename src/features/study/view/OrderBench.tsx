@@ -14,12 +14,12 @@ import type { PlanDesk } from './usePlan';
 /** Dragging is not needed before there is an order. */
 const OrderRows = lazy(() => import('./OrderRows.tsx').then((m) => ({ default: m.OrderRows })));
 
-/** The order of the mounts over the bench days: drawn, looked at as a grid or as a timeline, changed by hand. */
-export function OrderBench({ desk }: { desk: PlanDesk }) {
+/** What the bench holds as it is worked on, and what follows from it. */
+function useBench({ desk }: { desk: PlanDesk }) {
   const { resolved, view } = desk;
   const [look, setLook] = useState<'grid' | 'timeline'>('grid');
   const [chosen, setChosen] = useState<string | null>(null);
-  const [undo, setUndo] = useState<{ what: string; mounts: OrderedMount[] } | null>(null);
+  const [_undo, setUndo] = useState<{ what: string; mounts: OrderedMount[] } | null>(null);
   const [busy, setBusy] = useState(false);
   const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
   const selected = view.mounts.find((m) => keyOf(m) === chosen) ?? null;
@@ -38,7 +38,14 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
     if (JSON.stringify(moveMount(view.mounts, mount, to).map(place)) === JSON.stringify(view.mounts.map(place))) return Promise.resolve();
     return act({ action: 'move', mount: { specimen, mount: number }, ...to }, `${specimen} mount ${number} moved`);
   };
+  return { desk, view, resolved, busy, act, open, look, setLook, timed, undo, chosen, setChosen, move, selected };
+}
+type Bench = ReturnType<typeof useBench>;
 
+/** The order of the mounts over the bench days: drawn, looked at as a grid or as a timeline, changed by hand. */
+export function OrderBench(props: { desk: PlanDesk }) {
+  const bench = useBench(props);
+  const { desk, view, resolved, busy, act, open, look, timed, chosen, setChosen, move, selected } = bench;
   return (
     <div>
       <BenchFields desk={desk} />
@@ -56,62 +63,10 @@ export function OrderBench({ desk }: { desk: PlanDesk }) {
         >
           {view.mounts.length === 0 ? 'Draw the order' : open === view.mounts.length ? 'Draw anew' : 'Draw what is left anew'}
         </button>
-        {view.mounts.length > 0 && (
-          <>
-            <fieldset className="flex" aria-label="Look of the order">
-              {(['grid', 'timeline'] as const).map((l) => (
-                <button
-                  key={l}
-                  type="button"
-                  aria-pressed={look === l}
-                  className={`quiet ${look === l ? 'bg-band font-semibold' : ''}`}
-                  onClick={() => setLook(l)}
-                >
-                  {l === 'grid' ? 'Order' : 'Days by the clock'}
-                </button>
-              ))}
-            </fieldset>
-            <span className="text-soft">
-              <span className="figure">{write(benchHours(timed), 1)}</span> bench hours, <span className="figure">{timed.length}</span>{' '}
-              mounts on <span className="figure">{Math.max(0, ...timed.map((m) => m.runs_day))}</span> days, seed{' '}
-              <span className="figure">{resolved.said.seed}</span>
-            </span>
-            <span className="ml-auto flex gap-2">
-              {resolved.dates.length > 0 ? (
-                <a className="quiet inline-flex items-center gap-2" href={`/api/studies/${view.study_id}/plan.ics`} download>
-                  <CalendarDays size={16} aria-hidden="true" />
-                  Calendar file
-                </a>
-              ) : (
-                <span className="self-center text-note text-soft">A first day gives dates and a calendar file.</span>
-              )}
-              <a className="quiet inline-flex items-center gap-2" href={`/studies/${view.study_id}/days/${firstOpenDay(view.mounts)}`}>
-                <Printer size={16} aria-hidden="true" />
-                Day sheet
-              </a>
-            </span>
-          </>
-        )}
+        {view.mounts.length > 0 && <OrderTools bench={bench} />}
       </div>
       <div aria-live="polite">
-        {undo && (
-          <p className="mt-2 flex items-center gap-3 border-l-4 border-ink pl-3">
-            Order {undo.what}.
-            <Quiet
-              className="inline-flex items-center gap-2"
-              disabled={busy}
-              onClick={() =>
-                void act(
-                  { action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) },
-                  null,
-                )
-              }
-            >
-              <Undo2 size={16} aria-hidden="true" />
-              Undo
-            </Quiet>
-          </p>
-        )}
+        <UndoLine bench={bench} />
       </div>
       {!resolved.order && <p className="mt-3 text-soft">An order needs specimens, a reference among them, and a rig.</p>}
       {resolved.order && view.mounts.length > 0 && (
@@ -197,5 +152,66 @@ function Selected({ mount, timed, desk, busy, act }: SelectedProps) {
         </>
       )}
     </form>
+  );
+}
+
+/** How the order is looked at and taken along. */
+const OrderTools = ({ bench: { look, setLook, timed, resolved, view } }: { bench: Bench }) => (
+  <>
+    <fieldset className="flex" aria-label="Look of the order">
+      {(['grid', 'timeline'] as const).map((l) => (
+        <button
+          key={l}
+          type="button"
+          aria-pressed={look === l}
+          className={`quiet ${look === l ? 'bg-band font-semibold' : ''}`}
+          onClick={() => setLook(l)}
+        >
+          {l === 'grid' ? 'Order' : 'Days by the clock'}
+        </button>
+      ))}
+    </fieldset>
+    <span className="text-soft">
+      <span className="figure">{write(benchHours(timed), 1)}</span> bench hours, <span className="figure">{timed.length}</span> mounts on{' '}
+      <span className="figure">{Math.max(0, ...timed.map((m) => m.runs_day))}</span> days, seed{' '}
+      <span className="figure">{resolved.said.seed}</span>
+    </span>
+    <span className="ml-auto flex gap-2">
+      {resolved.dates.length > 0 ? (
+        <a className="quiet inline-flex items-center gap-2" href={`/api/studies/${view.study_id}/plan.ics`} download>
+          <CalendarDays size={16} aria-hidden="true" />
+          Calendar file
+        </a>
+      ) : (
+        <span className="self-center text-note text-soft">A first day gives dates and a calendar file.</span>
+      )}
+      <a className="quiet inline-flex items-center gap-2" href={`/studies/${view.study_id}/days/${firstOpenDay(view.mounts)}`}>
+        <Printer size={16} aria-hidden="true" />
+        Day sheet
+      </a>
+    </span>
+  </>
+);
+
+/** Takes the last change back. */
+function UndoLine({ bench: { undo, busy, act } }: { bench: Bench }) {
+  if (!undo) return null;
+  return (
+    <p className="mt-2 flex items-center gap-3 border-l-4 border-ink pl-3">
+      Order {undo.what}.
+      <Quiet
+        className="inline-flex items-center gap-2"
+        disabled={busy}
+        onClick={() =>
+          void act(
+            { action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) },
+            null,
+          )
+        }
+      >
+        <Undo2 size={16} aria-hidden="true" />
+        Undo
+      </Quiet>
+    </p>
   );
 }

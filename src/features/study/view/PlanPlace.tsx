@@ -1,7 +1,7 @@
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { AnalysisRow } from '#core/compare/rows';
 import type { PlannedMount } from '#core/design/orderTypes';
-import type { PlanFinding } from '#core/design/types';
+import type { PlanFinding, PlannedComparison } from '#core/design/types';
 import { write } from '#core/text/number';
 import type { PlanContext } from '#features/study/model/context';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
@@ -9,6 +9,7 @@ import type { PlanFields } from '#features/study/model/planFields';
 import type { RunsSoFar } from '#features/study/model/soFar';
 import type { StudyPlan } from '#features/study/model/studyPlan';
 import type { PlanView } from '#features/study/server/planView';
+import type { PlanDesk } from '#features/study/view/usePlan';
 import { TextButton } from '#ui/Button.tsx';
 import { findingName } from '#ui/FindingList.tsx';
 import { Section } from '#ui/Section.tsx';
@@ -85,22 +86,7 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
             <SpecimenTable desk={desk} />
           </div>
         )}
-        <div className="flex flex-col gap-5">
-          <div className="grid grid-cols-2 gap-x-4 gap-y-3">
-            <PlanField desk={desk} field="margin_k" label="Margin" hint={null} />
-            <PlanField desk={desk} field="mounts" hint={null} />
-            <PlanField desk={desk} field="power" hint={null} />
-            <PlanField desk={desk} field="confidence" hint={null} />
-            <PlanField desk={desk} field="mount_sd" label="Mount scatter" otherwise={write(comparison.mount_sd, 2)} hint={null} />
-            <PlanField desk={desk} field="run_sd" label="Run scatter" otherwise={write(comparison.run_sd, 2)} hint={null} />
-            <div className="col-span-2">
-              <PlanField desk={desk} field="family" hint={null} />
-            </div>
-          </div>
-          <Section id="findings" title="Findings">
-            <PlanFindings findings={answer.findings} />
-          </Section>
-        </div>
+        <Panels desk={desk} comparison={comparison} answer={answer} />
       </div>
       <Part id="specimens" title="Specimens">
         {ready ? <SpecimenTable desk={desk} /> : <p className="text-soft">They are chosen above.</p>}
@@ -188,3 +174,23 @@ function usePlanAnswer(
   }, [plan, context, mounts, rows, ask]);
   return answer;
 }
+
+/** What stands beside the curve. */
+const Panels = ({ desk, comparison, answer }: { desk: PlanDesk; comparison: PlannedComparison; answer: PlanAnswer }) => (
+  <div className="flex flex-col gap-5">
+    <div className="grid grid-cols-2 gap-x-4 gap-y-3">
+      <PlanField desk={desk} field="margin_k" label="Margin" hint={null} />
+      <PlanField desk={desk} field="mounts" hint={null} />
+      <PlanField desk={desk} field="power" hint={null} />
+      <PlanField desk={desk} field="confidence" hint={null} />
+      <PlanField desk={desk} field="mount_sd" label="Mount scatter" otherwise={write(comparison.mount_sd, 2)} hint={null} />
+      <PlanField desk={desk} field="run_sd" label="Run scatter" otherwise={write(comparison.run_sd, 2)} hint={null} />
+      <div className="col-span-2">
+        <PlanField desk={desk} field="family" hint={null} />
+      </div>
+    </div>
+    <Section id="findings" title="Findings">
+      <PlanFindings findings={answer.findings} />
+    </Section>
+  </div>
+);

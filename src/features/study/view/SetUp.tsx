@@ -42,21 +42,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
             : 'nothing named yet: rig, load, clock, fan, hardware, room'
         }
       >
-        <ItemList<HeldItem>
-          desk={desk}
-          field="held"
-          one="a held thing"
-          fresh={() => ({ what: '' })}
-          empty="Everything but the factor is named and held."
-        >
-          {(item, change) => (
-            <div className="flex flex-wrap gap-3">
-              <ItemCell label="What" wide value={item.what} onChange={(what) => change({ what })} />
-              <ItemCell label="At" value={item.value} onChange={(v) => change({ value: v || null })} />
-              <ItemCell label="Tolerance" value={item.tolerance} onChange={(v) => change({ tolerance: v || null })} />
-            </div>
-          )}
-        </ItemList>
+        <HeldList desk={desk} />
       </Part>
       <Part
         title="Loads"
@@ -72,35 +58,7 @@ export function SetUp({ desk }: { desk: PlanDesk }) {
         title="Outcomes"
         says={plan.outcomes?.length ? plan.outcomes.map((o) => OUTCOMES[o.key]?.name ?? o.key).join(' · ') : 'rise over ambient'}
       >
-        <ItemList<PlannedOutcome>
-          desk={desk}
-          field="outcomes"
-          one="an outcome"
-          fresh={() => ({ key: 'r_k_per_w', margin: OUTCOMES.r_k_per_w.margin })}
-          empty="Rise over ambient alone. Further outcomes have each their own margin."
-        >
-          {(item, change) => (
-            <div className="flex flex-wrap items-end gap-3">
-              <label className="text-note">
-                <span className="block text-soft">Outcome</span>
-                <select
-                  className="field text-base"
-                  value={item.key}
-                  onChange={(e) => change({ key: e.target.value as OutcomeKey, margin: OUTCOMES[e.target.value as OutcomeKey].margin })}
-                >
-                  <Options choices={Object.entries(OUTCOMES).map(([key, o]) => [key, o.name] as const)} />
-                </select>
-              </label>
-              <ItemCell
-                label={`Margin / ${OUTCOMES[item.key].unit}`}
-                number
-                value={item.margin}
-                onChange={(v) => change({ margin: toNumber(v) as number })}
-              />
-              <span className="pb-2 text-soft">{OUTCOMES[item.key].better} is better</span>
-            </div>
-          )}
-        </ItemList>
+        <OutcomeList desk={desk} />
       </Part>
       <Part
         title="Schools"
@@ -196,4 +154,56 @@ const Part = ({ title, says, children }: { title: string; says: string; children
     </summary>
     <div className="pt-1 pb-4 sm:pl-6">{children}</div>
   </details>
+);
+
+/** What is held alike. */
+const HeldList = ({ desk }: { desk: PlanDesk }) => (
+  <ItemList<HeldItem>
+    desk={desk}
+    field="held"
+    one="a held thing"
+    fresh={() => ({ what: '' })}
+    empty="Everything but the factor is named and held."
+  >
+    {(item, change) => (
+      <div className="flex flex-wrap gap-3">
+        <ItemCell label="What" wide value={item.what} onChange={(what) => change({ what })} />
+        <ItemCell label="At" value={item.value} onChange={(v) => change({ value: v || null })} />
+        <ItemCell label="Tolerance" value={item.tolerance} onChange={(v) => change({ tolerance: v || null })} />
+      </div>
+    )}
+  </ItemList>
+);
+
+/** What is judged, each with its margin. */
+const OutcomeList = ({ desk }: { desk: PlanDesk }) => (
+  <ItemList<PlannedOutcome>
+    desk={desk}
+    field="outcomes"
+    one="an outcome"
+    fresh={() => ({ key: 'r_k_per_w', margin: OUTCOMES.r_k_per_w.margin })}
+    empty="Rise over ambient alone. Further outcomes have each their own margin."
+  >
+    {(item, change) => (
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="text-note">
+          <span className="block text-soft">Outcome</span>
+          <select
+            className="field text-base"
+            value={item.key}
+            onChange={(e) => change({ key: e.target.value as OutcomeKey, margin: OUTCOMES[e.target.value as OutcomeKey].margin })}
+          >
+            <Options choices={Object.entries(OUTCOMES).map(([key, o]) => [key, o.name] as const)} />
+          </select>
+        </label>
+        <ItemCell
+          label={`Margin / ${OUTCOMES[item.key].unit}`}
+          number
+          value={item.margin}
+          onChange={(v) => change({ margin: toNumber(v) as number })}
+        />
+        <span className="pb-2 text-soft">{OUTCOMES[item.key].better} is better</span>
+      </div>
+    )}
+  </ItemList>
 );

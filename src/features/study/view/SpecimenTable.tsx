@@ -42,80 +42,7 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
             </thead>
             <tbody>
               {specimens.map((s) => (
-                <tr key={s.id} className="border-b border-rule">
-                  <td className="py-1 pr-3">
-                    <span className="flex items-center gap-2">
-                      <SpecimenMark position={s.position} size={5.5} hollow={s.made === 0} />
-                      <span>
-                        <span className="font-semibold">{s.name}</span>
-                        <span className="block text-note text-soft">{KIND_NAMES[s.kind] ?? s.kind}</span>
-                      </span>
-                    </span>
-                  </td>
-                  <td className="py-1 pr-3 text-center">
-                    <input
-                      type="radio"
-                      name="reference"
-                      className="size-5"
-                      aria-label={`${s.name} is the reference`}
-                      checked={desk.plan.reference_id === s.id}
-                      onChange={() => desk.set('reference_id', s.id)}
-                    />
-                  </td>
-                  {square && (
-                    <td className="w-28 py-1 pr-2">
-                      <SpecimenField desk={desk} specimen={s.id} field="level_a" />
-                    </td>
-                  )}
-                  {square && (
-                    <td className="w-28 py-1 pr-2">
-                      <SpecimenField desk={desk} specimen={s.id} field="level_b" />
-                    </td>
-                  )}
-                  <td className="w-28 py-1 pr-2">
-                    <SpecimenField desk={desk} specimen={s.id} field="unit" otherwise="the rig’s" />
-                  </td>
-                  <td className="w-36 py-1 pr-2">
-                    <SpecimenField desk={desk} specimen={s.id} field="differs" otherwise="nothing" />
-                  </td>
-                  <td className="py-1 pr-2">
-                    <SpecimenField desk={desk} specimen={s.id} field="rise_k" otherwise="same" />
-                  </td>
-                  <td className="py-1 pr-2">
-                    <SpecimenField desk={desk} specimen={s.id} field="mount_sd" otherwise={write(s.mount_sd, 2)} />
-                  </td>
-                  <td className="py-1 pr-2">
-                    <SpecimenField desk={desk} specimen={s.id} field="k_per_w" otherwise={measured(desk, s.name)} />
-                  </td>
-                  <td className="py-1 pr-2">
-                    <SpecimenField desk={desk} specimen={s.id} field="wait_h" otherwise={write(s.wait_h, s.wait_h % 1 === 0 ? 0 : 1)} />
-                  </td>
-                  {states && (
-                    <td className="py-1 pr-2">
-                      <SpecimenField
-                        desk={desk}
-                        specimen={s.id}
-                        field="fixed"
-                        otherwise={desk.plan.reference_id === s.id ? 'yes, the state before' : 'no'}
-                      />
-                    </td>
-                  )}
-                  <td className="py-1 pr-2">
-                    <SpecimenField
-                      desk={desk}
-                      specimen={s.id}
-                      field="last"
-                      otherwise={s.plan.last == null ? (s.last ? 'yes, by its sheet' : 'no') : 'by its sheet'}
-                    />
-                  </td>
-                  <td className="figure py-1 pr-2 text-right whitespace-nowrap">
-                    {s.mounts}
-                    {s.allowed !== null && <span className="block text-note text-soft">of {s.allowed}</span>}
-                  </td>
-                  <td className="py-1 text-right">
-                    <Remove desk={desk} specimen={s} />
-                  </td>
-                </tr>
+                <SpecimenRow key={s.id} s={s} desk={desk} square={square} states={states} />
               ))}
             </tbody>
           </table>
@@ -214,3 +141,81 @@ function AddSpecimen({ desk }: { desk: PlanDesk }) {
     </form>
   );
 }
+
+/** One specimen with what is planned of it. */
+const SpecimenRow = ({ s, desk, square, states }: { s: ResolvedSpecimen; desk: PlanDesk; square: boolean; states: boolean }) => (
+  <tr className="border-b border-rule">
+    <td className="py-1 pr-3">
+      <span className="flex items-center gap-2">
+        <SpecimenMark position={s.position} size={5.5} hollow={s.made === 0} />
+        <span>
+          <span className="font-semibold">{s.name}</span>
+          <span className="block text-note text-soft">{KIND_NAMES[s.kind] ?? s.kind}</span>
+        </span>
+      </span>
+    </td>
+    <td className="py-1 pr-3 text-center">
+      <input
+        type="radio"
+        name="reference"
+        className="size-5"
+        aria-label={`${s.name} is the reference`}
+        checked={desk.plan.reference_id === s.id}
+        onChange={() => desk.set('reference_id', s.id)}
+      />
+    </td>
+    {square && (
+      <td className="w-28 py-1 pr-2">
+        <SpecimenField desk={desk} specimen={s.id} field="level_a" />
+      </td>
+    )}
+    {square && (
+      <td className="w-28 py-1 pr-2">
+        <SpecimenField desk={desk} specimen={s.id} field="level_b" />
+      </td>
+    )}
+    <td className="w-28 py-1 pr-2">
+      <SpecimenField desk={desk} specimen={s.id} field="unit" otherwise="the rig’s" />
+    </td>
+    <td className="w-36 py-1 pr-2">
+      <SpecimenField desk={desk} specimen={s.id} field="differs" otherwise="nothing" />
+    </td>
+    <td className="py-1 pr-2">
+      <SpecimenField desk={desk} specimen={s.id} field="rise_k" otherwise="same" />
+    </td>
+    <td className="py-1 pr-2">
+      <SpecimenField desk={desk} specimen={s.id} field="mount_sd" otherwise={write(s.mount_sd, 2)} />
+    </td>
+    <td className="py-1 pr-2">
+      <SpecimenField desk={desk} specimen={s.id} field="k_per_w" otherwise={measured(desk, s.name)} />
+    </td>
+    <td className="py-1 pr-2">
+      <SpecimenField desk={desk} specimen={s.id} field="wait_h" otherwise={write(s.wait_h, s.wait_h % 1 === 0 ? 0 : 1)} />
+    </td>
+    {states && (
+      <td className="py-1 pr-2">
+        <SpecimenField
+          desk={desk}
+          specimen={s.id}
+          field="fixed"
+          otherwise={desk.plan.reference_id === s.id ? 'yes, the state before' : 'no'}
+        />
+      </td>
+    )}
+    <td className="py-1 pr-2">
+      <SpecimenField
+        desk={desk}
+        specimen={s.id}
+        field="last"
+        otherwise={s.plan.last == null ? (s.last ? 'yes, by its sheet' : 'no') : 'by its sheet'}
+      />
+    </td>
+    <td className="figure py-1 pr-2 text-right whitespace-nowrap">
+      {s.mounts}
+      {s.allowed !== null && <span className="block text-note text-soft">of {s.allowed}</span>}
+    </td>
+    <td className="py-1 text-right">
+      <Remove desk={desk} specimen={s} />
+    </td>
+  </tr>
+);

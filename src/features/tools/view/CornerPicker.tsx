@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
+import type { PhotoPoint } from '#features/mount/model/imprint';
 import type { ImprintDesk, OpenPhoto } from './useImprint';
 
 const NAMES = ['Upper left', 'Upper right', 'Lower right', 'Lower left'];
@@ -43,23 +44,7 @@ export function CornerPicker({ desk, photo, overlay }: { desk: ImprintDesk; phot
       >
         <img src={photo.url} alt={`The photograph ${photo.name}`} className="absolute inset-0 h-full w-full" draggable={false} />
         <canvas ref={canvas} className="absolute inset-0 h-full w-full" aria-label="Covered and bare, as found" role="img" />
-        <svg className="absolute inset-0 h-full w-full" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true">
-          <polygon
-            points={corners.map((c) => `${100 * c.x},${100 * c.y}`).join(' ')}
-            fill="none"
-            stroke="#000"
-            strokeOpacity={0.6}
-            strokeWidth={4}
-            vectorEffect="non-scaling-stroke"
-          />
-          <polygon
-            points={corners.map((c) => `${100 * c.x},${100 * c.y}`).join(' ')}
-            fill="none"
-            stroke="#fff"
-            strokeWidth={2}
-            vectorEffect="non-scaling-stroke"
-          />
-        </svg>
+        <Outline corners={corners} />
         {corners.map((c, i) => (
           <button
             key={NAMES[i]}
@@ -115,3 +100,24 @@ function Loupe({ photo, frame, at }: { photo: OpenPhoto; frame: HTMLDivElement |
     </div>
   );
 }
+
+/** The four corners, joined. */
+const Outline = ({ corners }: { corners: PhotoPoint[] }) => (
+  <svg className="absolute inset-0 h-full w-full" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true">
+    <polygon
+      points={corners.map((c) => `${100 * c.x},${100 * c.y}`).join(' ')}
+      fill="none"
+      stroke="#000"
+      strokeOpacity={0.6}
+      strokeWidth={4}
+      vectorEffect="non-scaling-stroke"
+    />
+    <polygon
+      points={corners.map((c) => `${100 * c.x},${100 * c.y}`).join(' ')}
+      fill="none"
+      stroke="#fff"
+      strokeWidth={2}
+      vectorEffect="non-scaling-stroke"
+    />
+  </svg>
+);
