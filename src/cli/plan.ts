@@ -76,15 +76,9 @@ function planStudy(flags: PlanFlags) {
       throw new UsageError(`--${option} ${unknown}: there is no such specimen; they are S1 to S${flags.specimens}.`);
   }
   const comparison: PlannedComparison = {
-    specimens: flags.specimens,
-    runs: flags.runs,
-    mount_sd: flags.mountSd,
-    run_sd: flags.runSd,
-    margin: flags.margin,
-    confidence: flags.confidence,
-    family: flags.family,
-    scatter: flags.scatter,
-    power: flags.power,
+    ...{ specimens: flags.specimens, runs: flags.runs, mount_sd: flags.mountSd, run_sd: flags.runSd },
+    ...{ margin: flags.margin, confidence: flags.confidence, family: flags.family, scatter: flags.scatter },
+    ...{ power: flags.power },
   };
   const point = curvePoint(comparison, flags.mounts);
   const mountsOf = (n: string) => Math.min(flags.mounts, flags.coupons[n] ?? flags.mounts);
@@ -108,15 +102,7 @@ function planStudy(flags: PlanFlags) {
     school: point.school,
     order:
       drawn?.mounts.map(({ day, slot, specimen, mount, rig, extra, start_min, end_min, runs_day }) => ({
-        day,
-        slot,
-        specimen,
-        mount,
-        rig,
-        extra,
-        start_min,
-        end_min,
-        runs_day,
+        ...{ day, slot, specimen, mount, rig, extra, start_min, end_min, runs_day },
       })) ?? [],
     hours: drawn?.hours ?? null,
     days: drawn?.days ?? null,

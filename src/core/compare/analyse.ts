@@ -75,11 +75,8 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   findings.push(...schoolLimits({ school, counts: fit.groups.map((g) => g.n), brown_forsythe_p: brownForsythe(fit)?.p ?? null }));
 
   return {
-    reference,
-    margin: options.margin,
-    confidence: options.confidence,
-    outcome: options.outcome,
-    block: options.block,
+    ...{ reference, margin: options.margin, confidence: options.confidence, outcome: options.outcome },
+    ...{ block: options.block },
     specimens: fit.groups.map((g, i) => summarise(g.specimen, g.n, used, means[i], letters, chances[i])),
     scatter: {
       school,

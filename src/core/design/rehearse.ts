@@ -155,11 +155,7 @@ export class Rehearser {
   options(confidence: number): Partial<AnalysisOptions> {
     const { margin, scatter, one_kind = true, family, mount_sd, specimens, reference, block, rigs } = this.plan;
     return {
-      margin,
-      confidence,
-      scatter,
-      one_kind,
-      family,
+      ...{ margin, confidence, scatter, one_kind, family },
       // one rig parts nothing
       block: block === 'rig' && rigs < 2 ? null : block,
       default_mount_sd: mount_sd,

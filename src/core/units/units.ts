@@ -13,11 +13,7 @@ interface UnitEntry {
 }
 
 const entry = (spellings: string[], symbol: string, base: Unit, factor = 1, offset = 0): UnitEntry => ({
-  spellings,
-  symbol,
-  base,
-  factor,
-  offset,
+  ...{ spellings, symbol, base, factor, offset },
 });
 
 export const UNITS: Record<Unit, UnitEntry> = {

@@ -128,11 +128,7 @@ function findData(rows: string[][], givenDecimal?: Decimal): Layout | null {
   const shares = full.map(readingShare).sort((a, b) => a - b);
   const consistency = full.length / filled.length;
   return {
-    decimal,
-    header,
-    unit,
-    data,
-    width,
+    ...{ decimal, header, unit, data, width },
     score: shares[Math.floor(shares.length / 2)] * (0.5 + 0.5 * consistency) + 1e-4 * Math.min(width, 200),
   };
 }

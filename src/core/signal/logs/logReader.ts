@@ -150,10 +150,7 @@ export class LogReader {
     for (let i = 0; i < t.length; i++) t[i] -= origin;
     for (const jump of [...clock.changes, ...clock.steps]) jump.at_s -= origin;
     return {
-      file,
-      encoding: (this.encoding as Encoding).name,
-      delimiter: dialect.delimiter,
-      decimal: dialect.decimal,
+      ...{ file, encoding: (this.encoding as Encoding).name, delimiter: dialect.delimiter, decimal: dialect.decimal },
       header_line: dialect.header === null ? null : dialect.header + 1,
       unit_line: dialect.unit === null ? null : dialect.unit + 1,
       first_data_line: dialect.data + 1,
@@ -168,10 +165,7 @@ export class LogReader {
         columns.map((c) => ({ ...named[c.index], ...c })),
         this.options,
       ),
-      rows: readings.counts,
-      clock,
-      preview,
-      headers,
+      ...{ rows: readings.counts, clock, preview, headers },
     };
   }
 

@@ -33,14 +33,7 @@ export function slopeTest(t: Float64Array, values: Float64Array, limit: number):
   const se = 60 * line.slope_se * Math.sqrt(values.length / size.n_eff);
   const reach = tQuantile(0.95, Math.max(1, size.n_eff - 2)) * se;
   return {
-    slope,
-    se,
-    reach,
-    n: values.length,
-    n_eff: size.n_eff,
-    pairs: size.pairs_used,
-    mean: line.centre,
-    sd: size.sd,
+    ...{ slope, se, reach, n: values.length, n_eff: size.n_eff, pairs: size.pairs_used, mean: line.centre, sd: size.sd },
     steady: Math.abs(slope) + reach <= limit,
   };
 }

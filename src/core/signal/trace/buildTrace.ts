@@ -44,10 +44,7 @@ export function buildTrace(logs: Log[], offsets: Record<string, number> = {}, ro
   return {
     files: logs.map(({ file, time, rows, t, clock, columns }) => ({
       name: file,
-      time,
-      rows,
-      kept: t.length,
-      clock,
+      ...{ time, rows, kept: t.length, clock },
       unused: unusedOf(columns),
     })),
     channels,
@@ -113,12 +110,7 @@ function channelOf(file: string, column: LogColumn, axis: Float64Array, axisPeri
   let spikes = 0;
   for (let i = 0; i < flags.length; i++) spikes += flags[i];
   return {
-    name: column.name,
-    file,
-    role: column.role,
-    unit: column.unit,
-    t,
-    values,
+    ...{ name: column.name, file, role: column.role, unit: column.unit, t, values },
     clean: spikes === 0 ? values : values.map((v, i) => (flags[i] ? Number.NaN : v)),
     resolution: column.resolution,
     rise: column.rise,

@@ -101,10 +101,7 @@ export class Follower {
     live.settings = { ...live.settings, lag_s: COMMAND_LAG_S * live.time_scale };
     const channels = live.sources.flatMap((s) =>
       s.channels.map(({ name, role, unit }) => ({
-        name,
-        role,
-        unit,
-        source: s.name,
+        ...{ name, role, unit, source: s.name },
         period_s: Math.max(s.period_s, (TICK_MS / 1000) * live.time_scale),
       })),
     );
@@ -441,10 +438,7 @@ export class Follower {
     this.savedAt = Date.now();
     live.checks = live.state.stage === 'preflight' ? this.check() : live.checks;
     const open = await saveLive(database(), live.id, {
-      state: live.state,
-      forecast: this.forecast,
-      checks: live.checks,
-      health: this.health,
+      ...{ state: live.state, forecast: this.forecast, checks: live.checks, health: this.health },
     });
     // its study was deleted, or it was ended past us: nothing is left to follow
     if (!open) return this.leave();

@@ -107,12 +107,8 @@ export async function liveLanes(): Promise<LiveLane[]> {
       const from = (s: number) => Math.max(0, s - now);
       return {
         ...{
-          id: l.id,
-          rig_id: l.rig_id,
-          mount_id: l.mount_id,
-          specimen_position: l.specimen_position,
-          stage: l.state.stage,
-          kind: l.settings.kind,
+          ...{ id: l.id, rig_id: l.rig_id, mount_id: l.mount_id, specimen_position: l.specimen_position, stage: l.state.stage },
+          ...{ kind: l.settings.kind },
         },
         name: `${l.specimen}, mount ${l.mount}`,
         ...{ cycle: l.state.cycle, cycles: l.settings.cycles, waits: l.state.waits, rise_k: l.state.window?.rise_k ?? null },

@@ -54,11 +54,8 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
       currency: facts.currency,
     },
     ...{
-      mounts: answer.figures,
-      interactions: answer.interactions,
-      before_after: place.before_after,
-      budget: place.budget,
-      drift: answer.drift,
+      ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after },
+      ...{ budget: place.budget, drift: answer.drift },
     },
     part_rooms: partRooms(facts, answer.choice.load),
     limits_unread: facts.limits_unread,
@@ -71,12 +68,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
     },
     runs: facts.runs.map((r) => ({
       ...{
-        specimen: r.specimen,
-        mount: r.mount,
-        run: r.run,
-        day: r.day,
-        rig: r.rig,
-        load: r.load,
+        ...{ specimen: r.specimen, mount: r.mount, run: r.run, day: r.day, rig: r.rig, load: r.load },
         rise_k: r.values.rise ?? null,
         r_k_per_w: r.values.r_k_per_w ?? null,
       },

@@ -79,20 +79,11 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
   const performance = { ...v.performance, ...withoutNulls(v.program ?? {}) };
   const score = performance.score ?? null;
   const values: Record<string, number | null | undefined> = {
-    rise: v.rise_k,
-    r_k_per_w: v.r_k_per_w,
-    idle_rise: v.idle_rise_k,
-    spread: v.spread_k,
-    limit_room: worstMargin(margins)?.margin_k,
-    fan_speed: v.fan_rpm,
-    clock: v.clock_mhz,
-    noise: v.noise_db,
+    ...{ rise: v.rise_k, r_k_per_w: v.r_k_per_w, idle_rise: v.idle_rise_k, spread: v.spread_k },
+    ...{ limit_room: worstMargin(margins)?.margin_k, fan_speed: v.fan_rpm, clock: v.clock_mhz, noise: v.noise_db },
     throttle_share: v.throttled_share === null ? null : 100 * v.throttled_share,
-    score,
-    run_time: performance.run_time_s,
-    frame_rate: performance.frame_rate,
-    slow_frame_rate: performance.slow_frame_rate,
-    frame_time: performance.frame_time_ms,
+    ...{ score, run_time: performance.run_time_s, frame_rate: performance.frame_rate },
+    ...{ slow_frame_rate: performance.slow_frame_rate, frame_time: performance.frame_time_ms },
     score_per_watt: score !== null && v.power_w ? score / v.power_w : performance.score_per_w,
   };
   return {

@@ -23,10 +23,7 @@ export async function storeTyped(given: Record<string, unknown>): Promise<Import
     const id = await reserveRun(client);
     const started_at = read_at ? new Date(read_at) : new Date();
     await insertRun(client, {
-      id,
-      import_id,
-      mount_id,
-      started_at,
+      ...{ id, import_id, mount_id, started_at },
       started_zoned: true,
       load: place.load ?? null,
       reading: {},

@@ -81,23 +81,8 @@ function useDecision(props: DecisionPanelProps) {
     if (done) globalThis.location.reload();
   };
   return {
-    findings,
-    decide,
-    ways,
-    way,
-    setWay,
-    room,
-    setRoom,
-    uncertainty,
-    setUncertainty,
-    reason,
-    setReason,
-    same,
-    all,
-    setAll,
-    busy,
-    isTyped,
-    told,
+    ...{ findings, decide, ways, way, setWay, room, setRoom, uncertainty, setUncertainty, reason, setReason, same, all },
+    ...{ setAll, busy, isTyped, told },
   };
 }
 type Decision = ReturnType<typeof useDecision>;

@@ -66,10 +66,7 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
     specimens: specimens.length,
     runs: said.runs,
     mount_sd: plan.mount_sd ?? rootMeanSquare(specimens.map((s) => s.mount_sd)),
-    run_sd: run.sd,
-    margin: said.margin_k,
-    confidence: said.confidence,
-    family: said.family,
+    ...{ run_sd: run.sd, margin: said.margin_k, confidence: said.confidence, family: said.family },
     scatter: scatterChoice(said.scatter),
     one_kind: kinds.size < 2,
     power: said.power,
@@ -150,10 +147,7 @@ function orderOf(
   if (specimens.length === 0 || !reference || rigs.length === 0) return null;
   return {
     specimens: specimens.map((s) => ({ specimen: s.name, mounts: s.mounts, wait_min: Math.round(60 * s.wait_h), last: s.last })),
-    reference: reference.name,
-    runs: said.runs,
-    mount_min: said.mount_min,
-    run_min: said.run_min,
+    ...{ reference: reference.name, runs: said.runs, mount_min: said.mount_min, run_min: said.run_min },
     day_min: 60 * said.day_hours,
     rigs: rigs.map((r) => r.name),
     day_starts_min: dates.length > 0 ? dayStarts(dates) : [],

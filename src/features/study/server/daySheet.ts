@@ -50,10 +50,7 @@ export async function daySheet(studyId: number, day: number): Promise<DaySheet> 
       ...{
         from: clock(from),
         to: clock(to),
-        rig: m.rig,
-        specimen: m.specimen,
-        mount: m.mount,
-        extra: m.extra,
+        ...{ rig: m.rig, specimen: m.specimen, mount: m.mount, extra: m.extra },
         done: m.state === 'done',
         what,
         hands,

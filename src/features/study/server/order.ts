@@ -93,10 +93,7 @@ async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number):
   if (!drawn) throw new Refusal('One mount does not fit into a bench day.', 400, { field: 'day_hours' });
   const highest = (specimen: string) => Math.max(0, ...kept.filter((m) => m.specimen === specimen).map((m) => m.mount));
   const fresh = drawn.mounts.map(({ specimen, mount, rig, day, extra, state }) => ({
-    specimen,
-    rig,
-    extra,
-    state,
+    ...{ specimen, rig, extra, state },
     mount: highest(specimen) + mount,
     day: days + day,
   }));

@@ -61,12 +61,7 @@ export async function planVersion(studyId: number): Promise<number> {
 /** The plan as one object, whether a field is a column or not. */
 export const planOf = ({ plan, title, question, margin_k, confidence, scatter, reference_id }: PlanRow): StudyPlan => ({
   ...plan,
-  title,
-  question,
-  margin_k,
-  confidence,
-  scatter,
-  reference_id,
+  ...{ title, question, margin_k, confidence, scatter, reference_id },
 });
 
 /** What a plan of a study rests on: its specimens, the rigs, the lab's history. */

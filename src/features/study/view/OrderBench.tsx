@@ -19,7 +19,7 @@ function useBench({ desk }: { desk: PlanDesk }) {
   const { resolved, view } = desk;
   const [look, setLook] = useState<'grid' | 'timeline'>('grid');
   const [chosen, setChosen] = useState<string | null>(null);
-  const [_undo, setUndo] = useState<{ what: string; mounts: OrderedMount[] } | null>(null);
+  const [undo, setUndo] = useState<{ what: string; mounts: OrderedMount[] } | null>(null);
   const [busy, setBusy] = useState(false);
   const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
   const selected = view.mounts.find((m) => keyOf(m) === chosen) ?? null;
