@@ -3,12 +3,18 @@ import { timeOrder } from '#core/design/timeline';
 import { type GridRow, listGrid } from '#features/mount/store/attempts';
 import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from '#features/study/server/planView';
+import type { PlannedMountRow } from '#features/study/store/plans';
 import { studyMountFindings } from './mountFacts';
+
+/** The mount that is to be made next. */
+export interface NextMount extends Pick<PlannedMountRow, 'specimen' | 'specimen_id' | 'rig' | 'rig_id' | 'number' | 'day'> {
+  date: string | null;
+}
 
 interface MountGrid {
   specimens: { id: number; name: string; position: number; mounts: GridRow[]; planned: number; failed: number; tries: number }[];
   /** the next mount by plan; null where there is no order or all is done */
-  next: { specimen: string; specimen_id: number; rig: string; rig_id: number; number: number; day: number; date: string | null } | null;
+  next: NextMount | null;
   /** rigs to choose from for a mount beside the plan */
   rigs: { id: number; name: string }[];
 }

@@ -6,6 +6,7 @@ import type { SpecimenKind } from '#features/shelf/model/materials';
 import type { CoolerSheet, MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
 import type { TeardownStep } from '#features/shelf/model/teardown';
 import type { MountRow } from '#features/study/store/studies';
+import type { PlacedMount } from './placedMount';
 
 export interface AttemptRow {
   id: number;
@@ -22,22 +23,15 @@ export interface AttemptRow {
 }
 
 /** A mount with what its steps depend on. */
-export interface MountSettingRow {
+export interface MountSettingRow extends Omit<PlacedMount, 'mount_id' | 'mount' | 'specimen_position' | 'kind'> {
   id: number;
   number: number;
-  study_id: number;
-  study: string;
-  specimen_id: number;
-  specimen: string;
   kind: SpecimenKind;
   position: number;
   material: { name: string; sheet: MaterialSheet } | null;
-  rig: string;
-  rig_id: number;
   rig_sheet: RigSheet;
   teardown: TeardownStep[];
   cooler: { name: string; sheet: CoolerSheet } | null;
-  excluded_reason: string | null;
   runs: number;
 }
 

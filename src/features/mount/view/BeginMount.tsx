@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import type { NextMount } from '#features/mount/server/mountGrid';
 import { Alert } from '#ui/Alert.tsx';
 import { Act, Quiet } from '#ui/Button.tsx';
 import { Field } from '#ui/Field.tsx';
@@ -7,7 +8,7 @@ import { sendJson } from '#ui/send';
 
 interface BeginMountProps {
   studyId: number;
-  next: { specimen: string; specimen_id: number; rig: string; rig_id: number; number: number; day: number; date: string | null } | null;
+  next: NextMount | null;
   specimens: { id: number; name: string }[];
   rigs: { id: number; name: string }[];
 }

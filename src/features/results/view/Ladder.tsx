@@ -15,6 +15,7 @@ import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/co
 import { keepUnits } from '#core/text/keepUnits';
 import { write, writeMargin } from '#core/text/number';
 import type { AxisRange } from '#core/units/axisRange';
+import type { CoolerRung } from '#features/results/model/coolers/coolersAnswer';
 import type { LevelScale } from '#features/results/model/levelScale';
 import type { ArrangedResults } from '#features/results/model/resultsAnswer';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
@@ -22,18 +23,9 @@ import { rampColour } from '#ui/kelvinRamp';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 import { useWidth } from '#ui/useWidth';
 
-interface LadderSpecimen {
-  name: string;
-  position: number;
-  mean: number;
-  ci: [number, number] | null;
-  group: string;
-  mounts: { mount: number; value: number | null; at_or_above: number | null }[];
-}
-
 interface LadderProps {
   title: string;
-  specimens: LadderSpecimen[];
+  specimens: CoolerRung[];
   reference: string | null;
   margin: number;
   range: AxisRange;
@@ -172,7 +164,7 @@ export const Ladder = memo(function Ladder({
 });
 
 /** The intervals as bars, and a rule under each rung, drawn at once: as error bars of their own they would take most of a redraw. */
-function RungBars({ rungs, low, high, colour }: { rungs: LadderSpecimen[]; low: number; high: number; colour: (value: number) => string }) {
+function RungBars({ rungs, low, high, colour }: { rungs: CoolerRung[]; low: number; high: number; colour: (value: number) => string }) {
   const plot = usePlotArea();
   if (!plot) return null;
   const x = (v: number) => plot.x + ((Math.min(Math.max(v, low), high) - low) / (high - low)) * plot.width;
@@ -211,7 +203,7 @@ interface MountPointProps {
 }
 
 /** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
-const mountPoints = (rungs: LadderSpecimen[], high: number, unit: string, digits: number, bound: BoundWords): MountPoint[] =>
+const mountPoints = (rungs: CoolerRung[], high: number, unit: string, digits: number, bound: BoundWords): MountPoint[] =>
   rungs.flatMap((s, i) =>
     s.mounts.flatMap((m): MountPoint[] => {
       const value = m.value ?? m.at_or_above;
@@ -234,7 +226,7 @@ function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
   return <circle cx={cx} cy={cy} r={3.6} fill="var(--ink)" fillOpacity={0.5} />;
 }
 
-function meanLabel(s: LadderSpecimen, percent: string, unit: string, digits: number): string {
+function meanLabel(s: CoolerRung, percent: string, unit: string, digits: number): string {
   const say = (v: number) => write(v, digits + 1);
   return `${s.name}: ${say(s.mean)} ${unit}${s.ci ? ` (${percent} ${say(s.ci[0])} to ${say(s.ci[1])})` : ', no interval'}`;
 }
@@ -246,7 +238,7 @@ interface TickProps {
   x?: number | string;
   y?: number | string;
   payload?: { value: number };
-  rungs: LadderSpecimen[];
+  rungs: CoolerRung[];
 }
 
 /** About what a letter of a note takes, px. */

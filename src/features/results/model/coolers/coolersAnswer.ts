@@ -13,7 +13,8 @@ import { bestFirst, headlineOf, rungRange, splitSentence } from '../headline';
 import { levelScale } from '../levelScale';
 import { type CoolerFigure, type CoolerQuestion, figureOf, stateOf } from './figures';
 
-interface CoolerRung extends Pick<Rung, 'name' | 'position' | 'mean' | 'ci' | 'group'> {
+/** A place on the ladder, with the mounts it is told from. */
+export interface CoolerRung extends Pick<Rung, 'name' | 'position' | 'mean' | 'ci' | 'group'> {
   mounts: { mount: number; value: number | null; at_or_above: number | null }[];
 }
 
