@@ -7,7 +7,7 @@ import type { OrderPlan } from '#core/design/orderTypes';
 import { comparisonFindings } from '#core/design/planFindings';
 import { rehearse } from '#core/design/rehearse';
 import type { PlannedComparison } from '#core/design/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { number, oneOf, pairs, UsageError, whole } from './options';
 
 interface PlanFlags extends Pick<PlannedComparison, 'specimens' | 'runs' | 'margin' | 'power' | 'confidence' | 'family'> {

@@ -5,7 +5,7 @@ import { DECISION_CODES } from '#core/signal/reduce/decisions';
 import { type LogFile, reduceLogs } from '#core/signal/reduce/reduceLogs';
 import type { Aggregate, ReduceOptions, Reduction, ValueSchool } from '#core/signal/reduce/types';
 import { type AmbientPlace, PLACES } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { UNITS, type Unit } from '#core/units/units';
 import { number, oneOf, pairs, readBytes, UsageError } from './options';
 

@@ -1,6 +1,5 @@
 import { useEffect, useState } from 'react';
-import { Alert } from '#ui/Alert.tsx';
-import { Quiet } from '#ui/Button.tsx';
+import { Alert, Quiet } from '#ui/Form.tsx';
 import { send } from '#ui/send';
 import type { DemoProgress } from './demoJob';
 

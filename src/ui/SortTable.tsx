@@ -10,7 +10,7 @@ import {
   useTable,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { Scroll } from './Scroll.tsx';
+import { Scroll } from './Table.tsx';
 
 const features = tableFeatures({
   rowSortingFeature,

@@ -1,7 +1,7 @@
 import { memo, type ReactNode } from 'react';
 import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { ChannelLine } from '#core/signal/trace/downsample';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { ChartFrame } from './ChartFrame.tsx';
 import { useWidth } from './useWidth';
 

@@ -1,5 +1,5 @@
 import { type ReactElement, useState } from 'react';
-import { NumberBox, numberWithin } from './Inputs.tsx';
+import { NumberBox, numberWithin } from './Form.tsx';
 
 export interface NumberSpec {
   label: string;

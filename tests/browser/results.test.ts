@@ -6,7 +6,7 @@ import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ReportContent } from '#features/report/model/content';
 import type { StudyFacts } from '#features/results/model/facts';
 import { mainPairs } from '#features/results/model/pairs';

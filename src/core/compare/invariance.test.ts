@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { write, writeMargin, writeSigned } from '#core/text/number';
+import { write, writeMargin, writeSigned } from '#core/text/words';
 import { analyse } from './analyse';
 import { compactLetters } from './letters';
 import type { AnalysisRow } from './rows';

@@ -1,4 +1,4 @@
-import { write, writeMargin } from '#core/text/number';
+import { write, writeMargin } from '#core/text/words';
 import { MOST_MORE } from './moreMounts';
 import { type BoundWords, boundWords, type Outcome } from './outcomes';
 import type { Verdict } from './types';

@@ -1,4 +1,4 @@
-import { writeMargin } from '#core/text/number';
+import { writeMargin } from '#core/text/words';
 import { curvePoint, mountsForMargin, pairsOfFamily, schoolFor } from './mountsCurve';
 import type { PlanFinding, PlannedComparison } from './types';
 

@@ -1,7 +1,6 @@
 import type { StartState } from '#core/signal/reduce/types';
 import { slopeTest } from '#core/signal/steady/slopeTest';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import { judgeConditioning } from '#core/thermal/ageing/conditioned';
 import { type LiveTrace, meanOf } from './liveTrace';
 import type { LiveAction, LiveSettings, LiveStage, LiveState } from './types';

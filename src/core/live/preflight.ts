@@ -1,5 +1,5 @@
 import { slopeTest } from '#core/signal/steady/slopeTest';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { LiveTrace } from './liveTrace';
 import type { LiveSettings } from './types';
 

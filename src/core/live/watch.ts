@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { isLoaded } from './follow';
 import type { LiveTrace } from './liveTrace';
 import type { LiveChannel, LiveSettings, LiveState } from './types';

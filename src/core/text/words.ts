@@ -1,3 +1,18 @@
+/** Numbers as a tester writes them: a true minus sign, fixed honest digits, no negative zero. */
+export function write(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits);
+  return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+}
+
+/** A value with its sign spelled out, as in "+1.9". */
+export function writeSigned(value: number, digits: number): string {
+  const text = write(value, digits);
+  return value > 0 && Number(text) !== 0 ? `+${text}` : text;
+}
+
+/** A margin without needless zeros: 1, 0.5, 0.007. */
+export const writeMargin = (value: number): string => String(Number(value.toPrecision(2)));
+
 /** A count with what is counted, as in "1 mount" and "3 mounts". */
 export const plural = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;
 
@@ -10,3 +25,6 @@ export const asMarkdown = (text: string): string => text.replaceAll('<', '&lt;')
 
 /** A cell of a Markdown table. */
 export const asMarkdownCell = (text: string): string => asMarkdown(text).replaceAll('|', '\\|').replaceAll('\n', ' ');
+
+/** Keeps a figure and its unit on one line. */
+export const keepUnits = (text: string): string => text.replace(/(\d) (K\b|K\/W|W\b|rpm|MHz|dB|%|s\b)/g, '$1\u00a0$2');

@@ -3,7 +3,7 @@ import { slopeTest } from '#core/signal/steady/slopeTest';
 import { ambientAt, ambientSeries } from '#core/signal/trace/rise';
 import { within } from '#core/signal/trace/series';
 import type { Span, Trace } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ReduceOptions, Reduction } from './types';
 import { type WindowMean, windowMean } from './windowMeans';
 

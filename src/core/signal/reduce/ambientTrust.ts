@@ -3,7 +3,7 @@ import { ambientProbes, type RiseSeries } from '#core/signal/trace/rise';
 import { meanOfSeries, within } from '#core/signal/trace/series';
 import { type Channel, type Span, type Trace, usable } from '#core/signal/trace/types';
 import { median } from '#core/stats/quantiles';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ReduceOptions } from './types';
 import { windowMean } from './windowMeans';
 

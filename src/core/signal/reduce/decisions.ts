@@ -1,7 +1,7 @@
 import type { Finding } from '#core/compare/types';
 import { ambientProbes } from '#core/signal/trace/rise';
 import { type Trace, usable } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { toBase } from '#core/units/units';
 import type { Alternative, Reduction } from './types';
 

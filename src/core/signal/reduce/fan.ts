@@ -3,7 +3,7 @@ import { within } from '#core/signal/trace/series';
 import { halfWidth } from '#core/signal/trace/stages';
 import { type Span, type Trace, usable } from '#core/signal/trace/types';
 import { median, runningMedian } from '#core/stats/quantiles';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { FanFigures } from './types';
 import { type WindowMean, windowMean } from './windowMeans';
 

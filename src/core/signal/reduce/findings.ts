@@ -3,7 +3,7 @@ import { likelyF } from '#core/signal/trace/buildTrace';
 import { findGaps } from '#core/signal/trace/quality';
 import { ambientProbes, type RiseSeries } from '#core/signal/trace/rise';
 import { type Trace, type TraceFile, usable } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { Aggregate, ReducedSensor, ReduceOptions, Reduction } from './types';
 import type { WindowMean } from './windowMeans';
 

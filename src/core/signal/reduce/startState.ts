@@ -3,7 +3,7 @@ import { slopeTest } from '#core/signal/steady/slopeTest';
 import { cutRises, overAmbient, type RiseSeries } from '#core/signal/trace/rise';
 import { meanOfSeries, rangeOf, within } from '#core/signal/trace/series';
 import { type Span, type Trace, usable } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ReduceOptions, StartState } from './types';
 import { roleMean, windowMean } from './windowMeans';
 

@@ -1,5 +1,5 @@
 import type { Finding } from '#core/compare/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { LoadFigures } from './loadFigures';
 import type { ReduceOptions } from './types';
 

@@ -2,7 +2,7 @@ import type { Finding } from '#core/compare/types';
 import type { StageSpan } from '#core/signal/trace/stages';
 import { findThrottling } from '#core/signal/trace/throttle';
 import { type Span, type Trace, usable } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ReduceOptions, Reduction } from './types';
 import { peakWithin } from './windowMeans';
 

@@ -1,7 +1,7 @@
 import type { Finding } from '#core/compare/types';
 import { commaReadings } from '#core/signal/logs/numbers';
 import { likelyF } from '#core/signal/trace/buildTrace';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { isTemperature, parseUnit, toBase, UNITS, type Unit } from '#core/units/units';
 import { acceptFindings, openDecisions, resistanceStands } from './decisions';
 import { heldFindings } from './findings';

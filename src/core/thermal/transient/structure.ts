@@ -2,7 +2,7 @@ import { CourseResponse } from '#core/signal/course/courseResponse';
 import { logBins } from '#core/signal/course/logBins';
 import { binErrors } from '#core/signal/course/readingErrors';
 import type { Trace } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { cauerLadder, cumulativeStructure } from './cauer';
 import { fewLayers } from './fewLayers';
 import type { BinnedMount } from './parting';

@@ -7,8 +7,7 @@ import { findStages, halfWidth } from '#core/signal/trace/stages';
 import { type Channel, type Span, type Trace, usable } from '#core/signal/trace/types';
 import { mean } from '#core/stats/moments';
 import { median, runningMedian, scaledMad } from '#core/stats/quantiles';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import type { StepRecord, TransientFinding, TransientOptions } from './types';
 
 /** How long before the step its level and what is left of the state before are read, s. */

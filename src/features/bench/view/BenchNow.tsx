@@ -1,15 +1,14 @@
 import { useEffect, useState } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { QueuedMount } from '#features/bench/server/queue';
 import type { LiveLane } from '#features/live/server/liveView';
 import { AlarmBanner } from '#features/live/view/AlarmBanner.tsx';
 import { StageTrack } from '#features/live/view/StageTrack.tsx';
 import { between, STAGE_WORDS } from '#features/live/view/words';
-import { Figure } from '#ui/Figure.tsx';
-import { Section } from '#ui/Section.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
 import { listenShared } from '#ui/sharedEvents';
+import { Figure, Section } from '#ui/Words.tsx';
 
 interface BenchNowProps {
   lanes: LiveLane[];

@@ -1,6 +1,6 @@
 import { BellOff, BellRing, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { Quiet } from '#ui/Button.tsx';
+import { Quiet } from '#ui/Form.tsx';
 import { useAlarmSound } from './useAlarmSound';
 
 interface ShownAlarm {

@@ -1,15 +1,14 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { LiveTrace } from '#core/live/liveTrace';
 import { type ChannelLine, downsample } from '#core/signal/trace/downsample';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import type { LiveView } from '#features/live/server/liveView';
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
-import { Act } from '#ui/Button.tsx';
-import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { Figure } from '#ui/Figure.tsx';
+import { Act } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { sendJson } from '#ui/send';
 import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
+import { CheckedLink, Figure } from '#ui/Words.tsx';
 import { AlarmBanner } from './AlarmBanner.tsx';
 import { LiveSide } from './LiveSide.tsx';
 import { Preflight } from './Preflight.tsx';

@@ -1,10 +1,9 @@
 import { useState } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { LiveView } from '#features/live/server/liveView';
 import { LIMIT_EVENTS } from '#features/mount/model/liveKinds';
-import { Act, Quiet } from '#ui/Button.tsx';
-import { Figure } from '#ui/Figure.tsx';
-import { Section } from '#ui/Section.tsx';
+import { Act, Quiet } from '#ui/Form.tsx';
+import { Figure, Section } from '#ui/Words.tsx';
 
 interface LiveSideProps {
   view: LiveView;

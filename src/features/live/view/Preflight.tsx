@@ -2,8 +2,7 @@ import { Check, CircleHelp, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Check as FlightCheck } from '#core/live/preflight';
 import type { LiveView } from '#features/live/server/liveView';
-import { Act } from '#ui/Button.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Act, Tick } from '#ui/Form.tsx';
 
 const MARKS = { right: Check, wrong: X, unknown: CircleHelp } as const;
 const SAID = { right: 'right', wrong: 'not right', unknown: 'not known' } as const;

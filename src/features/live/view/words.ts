@@ -1,5 +1,5 @@
 import type { LiveStage } from '#core/live/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 
 /** Stages as they are told from across the room. */
 export const STAGE_WORDS: Record<LiveStage, string> = {

@@ -1,5 +1,5 @@
 import type { Imprint, UnsureReason } from '#core/image/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { Amount, ListOf, Maybe, Nested, OneOf, Text, Whole, YesNo } from '#rules/rules';
 
 export const MOST_PHOTO_BYTES = 30 * 1024 * 1024;

@@ -1,5 +1,5 @@
 import type { WithinGroups } from '#core/stats/withinGroups';
-import { writeSigned } from '#core/text/number';
+import { writeSigned } from '#core/text/words';
 
 /** How the cover of prints goes with the mounts' values, in a sentence that does not claim more than it knows. */
 export function effectWords({ slope, low, high, r, n }: WithinGroups): string {

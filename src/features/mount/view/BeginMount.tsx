@@ -1,9 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { NextMount } from '#features/mount/server/mountGrid';
-import { Alert } from '#ui/Alert.tsx';
-import { Act, Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { Act, Alert, Field, Options, Quiet } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 
 interface BeginMountProps {

@@ -1,9 +1,7 @@
 import { useState } from 'react';
 import { FAULT_CHECKS, FAULTS, type FaultCheck, type FaultKind } from '#features/mount/model/fault';
-import { Field } from '#ui/Field.tsx';
-import { Options, TextBox } from '#ui/Inputs.tsx';
-import { Section } from '#ui/Section.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Field, Options, TextBox, Tick } from '#ui/Form.tsx';
+import { Section } from '#ui/Words.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
 

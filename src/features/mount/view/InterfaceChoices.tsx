@@ -1,5 +1,5 @@
 import { INTERFACES, type InterfaceState } from '#features/mount/model/attempt';
-import { Tick } from '#ui/Tick.tsx';
+import { Tick } from '#ui/Form.tsx';
 
 interface InterfaceChoicesProps {
   neighbours: string[];

@@ -1,9 +1,7 @@
 import { useState } from 'react';
 import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
-import { TextButton } from '#ui/Button.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
-import { Section } from '#ui/Section.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { TextBox, TextButton, Tick } from '#ui/Form.tsx';
+import { Section } from '#ui/Words.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
 

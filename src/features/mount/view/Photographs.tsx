@@ -1,11 +1,10 @@
 import { useRef, useState } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { coverWords, FACES } from '#features/mount/model/imprint';
-import type { PhotographRow } from '#features/mount/store/photographs';
-import { Alert } from '#ui/Alert.tsx';
-import { Quiet, TextButton } from '#ui/Button.tsx';
-import { Section } from '#ui/Section.tsx';
+import type { MountSheetView } from '#features/mount/server/mountSheet';
+import { Alert, Quiet, TextButton } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
+import { Section } from '#ui/Words.tsx';
 import type { MountDesk } from './useMount';
 
 /** Photographs of a mount: its prints with their cover, and whatever else was worth a picture. */
@@ -82,7 +81,13 @@ export function Photographs({ desk }: { desk: MountDesk }) {
 }
 
 /** One photograph with what its print shows. */
-const PhotographItem = ({ p, setRemoved }: { p: PhotographRow; setRemoved: (id: number, gone: boolean) => Promise<void> }) => (
+const PhotographItem = ({
+  p,
+  setRemoved,
+}: {
+  p: MountSheetView['photographs'][number];
+  setRemoved: (id: number, gone: boolean) => Promise<void>;
+}) => (
   <li>
     <a href={p.face ? `/tools/print?photograph=${p.id}` : `/api/photographs/${p.id}`} className="block">
       <img

@@ -1,7 +1,6 @@
 import { RECORDS } from '#features/mount/model/attempt';
 import type { RecordKey } from '#features/mount/model/stepTypes';
-import { Field } from '#ui/Field.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { Field, Options } from '#ui/Form.tsx';
 
 interface RecordBoxProps {
   name: RecordKey;

@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from 'react';
-import { Quiet } from '#ui/Button.tsx';
+import { Quiet } from '#ui/Form.tsx';
 
 interface RecordFormProps {
   /** button that opens it */

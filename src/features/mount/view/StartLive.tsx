@@ -1,9 +1,8 @@
 import { useState } from 'react';
 import { LIVE_KINDS } from '#features/mount/model/liveKinds';
-import { Act } from '#ui/Button.tsx';
-import { Options } from '#ui/Inputs.tsx';
-import { Section } from '#ui/Section.tsx';
+import { Act, Options } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
+import { Section } from '#ui/Words.tsx';
 
 type Kind = keyof typeof LIVE_KINDS;
 

@@ -1,12 +1,11 @@
 import { ArrowDown, ArrowUp, Camera, Plus, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { TeardownView } from '#features/mount/server/teardown';
 import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardown';
-import { Alert } from '#ui/Alert.tsx';
-import { Act, Quiet } from '#ui/Button.tsx';
-import { Figure } from '#ui/Figure.tsx';
+import { Act, Alert, Quiet } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
+import { Figure } from '#ui/Words.tsx';
 
 /** A step as it is typed. */
 interface Row {

@@ -1,8 +1,6 @@
 import { useState } from 'react';
 import { TRY_ENDS } from '#features/mount/model/attempt';
-import { Quiet } from '#ui/Button.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Quiet, TextBox, Tick } from '#ui/Form.tsx';
 import type { MountDesk } from './useMount';
 
 /** Says that this try did not work: what happened, and why; the next one begins with its first step. */

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
-import { keepUnits } from '#core/text/keepUnits';
+import { keepUnits } from '#core/text/words';
 import type { ReportContent } from '#features/report/model/content';
 import { REPORT_SECTIONS, type ReportSectionKey } from '#features/report/model/reportSections';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
@@ -14,9 +14,9 @@ import { PartRoomsTable } from '#features/results/view/PartRoomsTable.tsx';
 import { ScatterFigures } from '#features/results/view/ScatterFigures.tsx';
 import { WorthTable } from '#features/results/view/WorthTable.tsx';
 import { findingName } from '#ui/FindingList.tsx';
-import { Sentences } from '#ui/Sentences.tsx';
-import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { SpecimenName } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
+import { Sentences } from '#ui/Words.tsx';
 
 /** A report as an article, for screen and paper alike. It is drawn from its content alone. */
 export const ReportArticle = ({ content }: { content: ReportContent }) => (

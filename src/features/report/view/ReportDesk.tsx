@@ -4,10 +4,8 @@ import type { ReportContent } from '#features/report/model/content';
 import { REPORT_SECTIONS, type SectionDraft } from '#features/report/model/reportSections';
 import type { DraftView } from '#features/report/server/draft';
 import type { ReportVersion } from '#features/report/server/freeze';
-import { Alert } from '#ui/Alert.tsx';
-import { Act, Quiet } from '#ui/Button.tsx';
+import { Act, Alert, Quiet, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 import { ReportArticle } from './ReportArticle.tsx';
 
 interface ReportDeskProps {

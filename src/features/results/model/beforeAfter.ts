@@ -3,7 +3,7 @@ import type { OutcomeKey } from '#core/compare/outcomes';
 import { type EventTime, logRank } from '#core/compare/timeToEvent';
 import type { AnalysedPair } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import { compareStudy, knownOutcomes, studyChoice } from './choice';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';

@@ -1,5 +1,5 @@
 import { OUTCOMES } from '#core/compare/outcomes';
-import { writeSigned } from '#core/text/number';
+import { writeSigned } from '#core/text/words';
 import type { OutcomeChange } from './beforeAfter';
 
 /** An outcome's change as a figure with its unit. */

@@ -1,7 +1,7 @@
 import { analyse } from '#core/compare/analyse';
 import { differenceOfDifferences, loadDifferences } from '#core/compare/differenceOfDifferences';
 import { OUTCOMES } from '#core/compare/outcomes';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { compareStudy, optionsFor, rowsFor } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';
 

@@ -1,5 +1,5 @@
 import { mean } from '#core/stats/moments';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { type PartMargin, worstMargin } from '#core/thermal/limits/partLimits';
 import type { RunFact, StudyFacts } from './facts';
 

@@ -1,6 +1,6 @@
 import { type ControlChart, controlChart } from '#core/compare/controlChart';
 import { OUTCOMES, type Outcome } from '#core/compare/outcomes';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ResultsChoice, StudyFacts } from './facts';
 import { mountFigures } from './figures';
 

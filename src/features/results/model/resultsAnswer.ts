@@ -1,7 +1,6 @@
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair, Analysis } from '#core/compare/types';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import type { AxisRange } from '#core/units/axisRange';
 import { type ChangedVerdict, changedVerdicts, compareStudy, knownOutcomes, marginFor, studyChoice } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';

@@ -1,6 +1,5 @@
 import { OUTCOMES } from '#core/compare/outcomes';
-import { keepUnits } from '#core/text/keepUnits';
-import { write } from '#core/text/number';
+import { keepUnits, write } from '#core/text/words';
 import type { BeforeAfter, OutcomeChange } from '#features/results/model/beforeAfter';
 import { changeWords } from '#features/results/model/changeWords';
 import { Table } from '#ui/Table.tsx';

@@ -1,4 +1,4 @@
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import type { StudyBudget } from '#features/results/model/budget';
 import { Table } from '#ui/Table.tsx';
 

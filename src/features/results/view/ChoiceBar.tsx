@@ -3,8 +3,7 @@ import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
-import { Options } from '#ui/Inputs.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Options, Tick } from '#ui/Form.tsx';
 
 interface ChoiceBarProps {
   facts: StudyFacts;

@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { axisRange } from '#core/units/axisRange';
 import type { ReferenceDrift } from '#features/results/model/referenceDrift';
 import { ChartFrame } from '#ui/ChartFrame.tsx';

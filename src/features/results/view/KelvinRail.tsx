@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { RailSpecimen, StudyRail } from '#features/results/server/studyRail';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 

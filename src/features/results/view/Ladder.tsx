@@ -12,8 +12,7 @@ import {
   YAxis,
 } from 'recharts';
 import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import { keepUnits } from '#core/text/keepUnits';
-import { write, writeMargin } from '#core/text/number';
+import { keepUnits, write, writeMargin } from '#core/text/words';
 import type { AxisRange } from '#core/units/axisRange';
 import type { CoolerRung } from '#features/results/model/coolers/coolersAnswer';
 import type { LevelScale } from '#features/results/model/levelScale';

@@ -1,10 +1,9 @@
 import { useState } from 'react';
 import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { StudyFacts } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
-import { Quiet } from '#ui/Button.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
+import { Quiet, TextBox } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { sendJson } from '#ui/send';
 import { mountWords } from './mountWords';

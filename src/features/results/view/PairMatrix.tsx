@@ -1,9 +1,9 @@
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import type { Rung } from '#features/results/model/resultsAnswer';
-import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Scroll } from '#ui/Table.tsx';
 import { verdictWords } from './verdictWords';
 
 /** Every pair as a cell: row less column, bold where the two are told apart, with the verdict as a sign. */

@@ -1,9 +1,9 @@
 import { useMemo, useState } from 'react';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
+import { Tick } from '#ui/Form.tsx';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
-import { Tick } from '#ui/Tick.tsx';
 import { verdictWords } from './verdictWords';
 
 const column = sortColumns<AnalysedPair>();

@@ -1,7 +1,7 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { PartRooms } from '#features/results/model/partRooms';
-import { Sentences } from '#ui/Sentences.tsx';
 import { Table } from '#ui/Table.tsx';
+import { Sentences } from '#ui/Words.tsx';
 
 /** How far every part stays from its own limit; the nearest one of each specimen stands out. */
 export const PartRoomsTable = ({ rooms: { parts, specimens, sentences, room_c } }: { rooms: PartRooms }) => (

@@ -3,10 +3,8 @@ import type { OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
 import type { RestCheck } from '#features/results/model/recommendation';
 import type { RecommendationView } from '#features/results/server/recommend';
-import { Quiet, TextButton } from '#ui/Button.tsx';
-import { TextArea, TextBox } from '#ui/Inputs.tsx';
+import { Quiet, TextArea, TextBox, TextButton, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 
 interface RecommendationsProps {
   studyId: number;

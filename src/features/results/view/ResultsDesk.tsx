@@ -10,11 +10,10 @@ import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/p
 import { partRooms } from '#features/results/model/partRooms';
 import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
 import type { RecommendationView } from '#features/results/server/recommend';
-import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
-import { Section } from '#ui/Section.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Tick } from '#ui/Form.tsx';
 import { useWorker } from '#ui/useWorker';
+import { CheckedLink, Section } from '#ui/Words.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
 import { BudgetTable } from './BudgetTable.tsx';
 import { ChoiceBar } from './ChoiceBar.tsx';

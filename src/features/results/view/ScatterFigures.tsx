@@ -1,8 +1,8 @@
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Analysis } from '#core/compare/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { whyNoRepeats } from '#features/results/model/mixedRuns';
-import { Figure } from '#ui/Figure.tsx';
+import { Figure } from '#ui/Words.tsx';
 
 /** How much mounts and runs scatter, and within what two of them agree. */
 export function ScatterFigures({ analysis }: { analysis: Analysis }) {

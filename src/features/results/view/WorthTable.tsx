@@ -1,5 +1,5 @@
 import type { Worth } from '#core/compare/worth';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import { Table } from '#ui/Table.tsx';
 
 interface WorthTableProps {

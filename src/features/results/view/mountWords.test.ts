@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { keepUnits } from '#core/text/keepUnits';
+import { keepUnits } from '#core/text/words';
 import { mountWords } from './mountWords';
 
 const mount = {

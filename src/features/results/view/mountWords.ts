@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { MountFigure } from '#features/results/model/figures';
 
 /** A mount's value as it is printed: what it reads, also where a person left it out, or its bound where it throttled. */

@@ -1,14 +1,11 @@
 import { useState } from 'react';
 import type { Finding } from '#core/compare/types';
 import type { Alternative } from '#core/signal/reduce/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { Decided } from '#features/run/server/decide';
-import { Alert } from '#ui/Alert.tsx';
-import { Field } from '#ui/Field.tsx';
 import { findingName } from '#ui/FindingList.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
+import { Alert, Field, TextBox, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 
 interface DecisionPanelProps {
   runId: number;

@@ -1,13 +1,9 @@
 import { useState } from 'react';
-import type { ChangeRow } from '#app/database/changes';
 import type { Span } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import { judgementWords } from '#features/run/model/judgement';
-import type { ReadingFigures } from '#features/run/server/judge';
-import { Alert } from '#ui/Alert.tsx';
-import { Act, Quiet, TextButton } from '#ui/Button.tsx';
-import { TextBox } from '#ui/Inputs.tsx';
+import type { JudgementView, ReadingFigures } from '#features/run/server/judge';
+import { Act, Alert, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import type { JudgementDesk } from './useJudgement';
 
 interface JudgePanelProps {
@@ -156,7 +152,7 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
 }
 
 /** What was decided about the run before. */
-const History = ({ history }: { history: ChangeRow<ReadingFigures>[] }) => (
+const History = ({ history }: Pick<JudgementView, 'history'>) => (
   <details className="mt-3">
     <summary className="cursor-pointer py-1 font-semibold">{plural(history.length, 'change')} so far</summary>
     <ol>

@@ -4,10 +4,8 @@ import { ROLES, type Role } from '#core/signal/logs/types';
 import { plural } from '#core/text/words';
 import { decisionsOf, type Layout } from '#features/run/model/layout';
 import type { LayoutView } from '#features/run/server/layouts';
-import { Alert } from '#ui/Alert.tsx';
-import { Quiet } from '#ui/Button.tsx';
 import { saveText } from '#ui/exportChart';
-import { Options } from '#ui/Inputs.tsx';
+import { Alert, Options, Quiet } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
 
 const HEADERS = { 'content-type': 'application/json' };

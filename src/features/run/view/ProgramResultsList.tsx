@@ -1,11 +1,9 @@
 import { useRef, useState } from 'react';
 import type { Performance } from '#core/signal/reduce/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { ProgramResultsView } from '#features/run/server/programResults';
-import { Alert } from '#ui/Alert.tsx';
-import { Quiet } from '#ui/Button.tsx';
+import { Alert, Quiet, Tick } from '#ui/Form.tsx';
 import { send } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 import { describeResults } from './describeResults';
 
 interface ResultsDeskProps {

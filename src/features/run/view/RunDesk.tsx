@@ -1,10 +1,10 @@
 import { Minus, Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { Span } from '#core/signal/trace/types';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import type { JudgementView } from '#features/run/server/judge';
 import type { WindowAnswer } from '#features/run/view/window.worker';
-import { Tick } from '#ui/Tick.tsx';
+import { Tick } from '#ui/Form.tsx';
 import { type StageBand, TraceChart } from '#ui/TraceChart.tsx';
 import { JudgePanel } from './JudgePanel.tsx';
 import { type OtherRun, useBeside } from './useBeside';

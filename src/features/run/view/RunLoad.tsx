@@ -1,5 +1,5 @@
 import { useId, useState } from 'react';
-import { Options } from '#ui/Inputs.tsx';
+import { Options } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 
 /** Under which of the study's loads the run was made; stored as it is chosen. */

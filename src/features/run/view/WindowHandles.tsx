@@ -1,6 +1,6 @@
 import { useRef } from 'react';
 import type { Span } from '#core/signal/trace/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { LEAST_WINDOW_S } from '#features/run/model/judgement';
 
 interface WindowHandlesProps {

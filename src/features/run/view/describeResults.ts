@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 
 /** Figures of a program in words and units. */
 export function describeResults(f: {

@@ -4,12 +4,8 @@ import { useForm } from 'react-hook-form';
 import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, sectionFields } from '#features/shelf/model/sections';
 import type { SheetView } from '#features/shelf/server/sheets';
 import type { FieldSpec } from '#rules/fields';
-import { Alert } from '#ui/Alert.tsx';
-import { Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { type Choices, Options, TextBox } from '#ui/Inputs.tsx';
+import { Alert, type Choices, Field, Options, Quiet, TextBox, Tick } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 import { fieldText } from './fieldText';
 
 interface SheetFormProps {

@@ -2,13 +2,10 @@ import { Download, Plus, Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { SECTIONS, type SectionKey, sectionFields, withArticle } from '#features/shelf/model/sections';
 import type { ShelfRow } from '#features/shelf/server/sheets';
-import { Alert } from '#ui/Alert.tsx';
-import { Quiet } from '#ui/Button.tsx';
 import { findingName } from '#ui/FindingList.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { Alert, Options, Quiet, Tick } from '#ui/Form.tsx';
 import { SortTable, sortColumns } from '#ui/SortTable.tsx';
 import { send } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 import { fieldText } from './fieldText';
 
 const column = sortColumns<ShelfRow>();

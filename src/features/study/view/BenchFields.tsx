@@ -1,5 +1,5 @@
-import { write } from '#core/text/number';
-import { Tick } from '#ui/Tick.tsx';
+import { write } from '#core/text/words';
+import { Tick } from '#ui/Form.tsx';
 import { Conflict, PlanField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 

@@ -1,6 +1,6 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { studyCost } from '#features/study/model/cost';
-import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { SpecimenName } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
 import { PlanField, SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';

@@ -1,9 +1,9 @@
 import { HEADROOM_K, headroom } from '#core/design/headroom';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { worstResistance } from '#features/study/model/resolve';
-import { Quiet } from '#ui/Button.tsx';
-import { Figure } from '#ui/Figure.tsx';
+import { Quiet } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Figure } from '#ui/Words.tsx';
 import { PlanField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 

@@ -1,7 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { PlanKey } from '#features/study/model/studyPlan';
-import { Quiet } from '#ui/Button.tsx';
+import { Quiet } from '#ui/Form.tsx';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 

@@ -2,8 +2,7 @@ import { X } from 'lucide-react';
 import { loadMinutes, programsProblem } from '#features/study/model/loadFigures';
 import type { Load, LoadStep } from '#features/study/model/loads';
 import { STAGES, type Stage } from '#features/study/model/stages';
-import { Quiet, TextButton } from '#ui/Button.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { Options, Quiet, TextButton } from '#ui/Form.tsx';
 import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan';
 

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { Verdict } from '#core/compare/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
-import { TextButton } from '#ui/Button.tsx';
+import { TextButton } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';

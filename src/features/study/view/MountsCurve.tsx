@@ -1,11 +1,11 @@
 import { ComposedChart, Line, ReferenceDot, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import type { CurvePoint } from '#core/design/mountsCurve';
-import { write, writeMargin } from '#core/text/number';
+import { write, writeMargin } from '#core/text/words';
 import { roughHours, studyCost } from '#features/study/model/cost';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
 import type { ResolvedPlan } from '#features/study/model/resolve';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { Scroll } from '#ui/Scroll.tsx';
+import { Scroll } from '#ui/Table.tsx';
 
 /** widths that the chart and the rows of figures below it share */
 const LEFT = 92;

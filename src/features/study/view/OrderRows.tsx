@@ -15,8 +15,8 @@ import { dayStart, timeOrder } from '#core/design/timeline';
 import { benchClock, dayWords } from '#features/study/model/calendar';
 import type { ResolvedPlan } from '#features/study/model/resolve';
 import type { OrderedMount } from '#features/study/server/planView';
-import { Scroll } from '#ui/Scroll.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Scroll } from '#ui/Table.tsx';
 import { keyOf, type OrderSlot, plannedAt, slotOf, stepPlace } from './orderSlots';
 
 interface OrderRowsProps {

@@ -3,9 +3,7 @@ import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import type { SpecimenPlan } from '#features/study/model/specimenPlan';
 import type { PlanKey } from '#features/study/model/studyPlan';
 import type { FieldSpec } from '#rules/fields';
-import { TextButton } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { type Choices, Options } from '#ui/Inputs.tsx';
+import { type Choices, Field, Options, TextButton } from '#ui/Form.tsx';
 import { fieldName } from './fieldName';
 import type { PlanDesk } from './usePlan';
 

@@ -1,6 +1,6 @@
 import { Bar, BarChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import type { PairShares, Rehearsal } from '#core/design/rehearse';
-import { write, writeMargin, writeSigned } from '#core/text/number';
+import { write, writeMargin, writeSigned } from '#core/text/words';
 import type { ResolvedPlan } from '#features/study/model/resolve';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 

@@ -5,7 +5,7 @@ import type { PlannedOutcome } from '#features/study/model/outcomes';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import type { HeldItem, PlanKey } from '#features/study/model/studyPlan';
 import type { FieldSpec } from '#rules/fields';
-import { Options } from '#ui/Inputs.tsx';
+import { Options } from '#ui/Form.tsx';
 import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import { LoadList } from './LoadList.tsx';
 import { PlanField } from './PlanField.tsx';

@@ -1,13 +1,11 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import type { ResolvedSpecimen } from '#features/study/model/resolve';
-import { Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { Options } from '#ui/Inputs.tsx';
-import { Scroll } from '#ui/Scroll.tsx';
+import { Field, Options, Quiet } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
+import { Scroll } from '#ui/Table.tsx';
 import { SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 

@@ -2,8 +2,7 @@ import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { NewStudy } from '#features/study/model/newStudy';
-import { Alert } from '#ui/Alert.tsx';
-import { Field } from '#ui/Field.tsx';
+import { Alert, Field } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 
 /** Opens a study: title, question, and the smallest difference that matters. */

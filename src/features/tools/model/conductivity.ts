@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { BondLineFit, NoBondLine, ShimReading } from '#core/thermal/conductivity/bondLine';
 
 const MOST_READINGS = 200;

@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { atDistance, energeticAverage, LEAST_ABOVE_FLOOR_DB, sourceLevel } from '#core/thermal/noise/levels';
 
 const MOST_READINGS = 100;

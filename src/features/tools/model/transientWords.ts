@@ -1,4 +1,4 @@
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import type { Estimate, Parting, StepRecord, ThermalStructure } from '#core/thermal/transient/types';
 
 const COUNTS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];

@@ -1,14 +1,14 @@
 import { useState } from 'react';
 import { Line, Scatter } from 'recharts';
-import { keepUnits } from '#core/text/keepUnits';
+import { keepUnits } from '#core/text/words';
 import { fitBondLine } from '#core/thermal/conductivity/bondLine';
 import { axisRange } from '#core/units/axisRange';
 import { bondLineSentence, readShims } from '#features/tools/model/conductivity';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { TextArea } from '#ui/Inputs.tsx';
+import { TextArea } from '#ui/Form.tsx';
 import { NumberChart } from '#ui/NumberChart.tsx';
 import { useNumbers } from '#ui/useNumbers.tsx';
+import { CheckedLink } from '#ui/Words.tsx';
 
 const EXAMPLE = '0.10 0.0295\n0.20 0.0470\n0.20 0.0491\n0.30 0.0668\n0.50 0.1042';
 

@@ -1,13 +1,12 @@
 import { useState } from 'react';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import { type Dose, type DosePart, dose, judgeAmount, PATTERNS, type Pattern, usualPattern } from '#core/thermal/dose/dose';
 import { amountLeft } from '#features/shelf/model/stock';
 import type { ToolMaterial, ToolSetting } from '#features/tools/server/toolSetting';
-import { Figure } from '#ui/Figure.tsx';
-import { ChoiceBox, TextBox } from '#ui/Inputs.tsx';
+import { ChoiceBox, TextBox } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
 import { useNumbers } from '#ui/useNumbers.tsx';
+import { Figure } from '#ui/Words.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
 const PATTERN_NAMES: Record<Pattern, string> = {

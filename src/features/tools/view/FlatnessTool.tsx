@@ -1,15 +1,13 @@
 import { contours } from 'd3-contour';
 import { useMemo, useState } from 'react';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import { type Flatness, flatness, gapResistance, oddHeights, removedBetween } from '#core/thermal/flatness/flatness';
 import { heightMap } from '#core/thermal/flatness/heightMap';
 import { readHeights } from '#core/thermal/flatness/readHeights';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
-import { Alert } from '#ui/Alert.tsx';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { Figure } from '#ui/Figure.tsx';
-import { NumberBox, numberWithin, TextArea, TextBox } from '#ui/Inputs.tsx';
-import { Told } from '#ui/Told.tsx';
+import { Alert, NumberBox, numberWithin, TextArea, TextBox } from '#ui/Form.tsx';
+import { Figure, Told } from '#ui/Words.tsx';
 import { GapPanel } from './GapPanel.tsx';
 import { SaveInto } from './SaveInto.tsx';
 

@@ -1,11 +1,10 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { gapTable, type Neighbour } from '#core/thermal/flatness/gapTable';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
-import { Quiet } from '#ui/Button.tsx';
-import { NumberBox, numberWithin } from '#ui/Inputs.tsx';
-import { Section } from '#ui/Section.tsx';
+import { NumberBox, numberWithin, Quiet } from '#ui/Form.tsx';
+import { Section } from '#ui/Words.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
 type Typed = { name: string } & Record<'gap' | 'thickness' | 'area' | 'pressure' | 'most', string>;

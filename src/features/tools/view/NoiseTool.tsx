@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import { keepUnits } from '#core/text/keepUnits';
+import { keepUnits } from '#core/text/words';
 import { noiseOf, readLevels } from '#features/tools/model/noise';
-import { ChoiceBox, TextArea } from '#ui/Inputs.tsx';
+import { ChoiceBox, TextArea } from '#ui/Form.tsx';
 import { useNumbers } from '#ui/useNumbers.tsx';
 
 const WEIGHTINGS = [

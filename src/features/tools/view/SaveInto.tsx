@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { RecordKey, StepKey } from '#features/mount/model/stepTypes';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
-import { Act } from '#ui/Button.tsx';
+import { Act } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 
 interface SaveIntoProps {

@@ -1,16 +1,13 @@
 import { useState } from 'react';
-import { keepUnits } from '#core/text/keepUnits';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { keepUnits, plural, write } from '#core/text/words';
 import { calibrateStack, dieSpread, type Stack, type StackAnswer, type StackLayer, solveStack, withLayer } from '#core/thermal/stack/stack';
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/model/stackStart';
 import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
 import type { ToolMaterial } from '#features/tools/server/toolSetting';
-import { Act } from '#ui/Button.tsx';
-import { ChoiceBox, NumberBox, numberWithin, TextBox } from '#ui/Inputs.tsx';
-import { Section } from '#ui/Section.tsx';
+import { Act, ChoiceBox, NumberBox, numberWithin, TextBox } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
+import { Section } from '#ui/Words.tsx';
 
 /** Where the kelvins go: every layer from the die to the room with its share, fitted to what was measured, and what a change would do. */
 export function StackTool({ materials, wholes }: { materials: ToolMaterial[]; wholes: MeasuredWhole[] }) {

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { MeasuredImprint } from './imprint.worker';
 
 /** The part seen straight from above, with its edge, its centre and the centre of the print. */

@@ -1,16 +1,13 @@
 import { useState } from 'react';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import { clampForce, METRIC_THREADS, pressureOn, springForce, TORQUE_UNITS } from '#core/thermal/tightening/force';
 import { SCHEMES, type Scheme, type Screw, tighteningOrder, torqueRounds } from '#core/thermal/tightening/order';
 import { readScrews } from '#core/thermal/tightening/readScrews';
 import { torqueSentence } from '#features/mount/model/findings';
 import type { ToolSetting } from '#features/tools/server/toolSetting';
-import { Alert } from '#ui/Alert.tsx';
-import { Act, Quiet } from '#ui/Button.tsx';
-import { ChoiceBox, numberWithin, TextBox } from '#ui/Inputs.tsx';
-import { Told } from '#ui/Told.tsx';
+import { Act, Alert, ChoiceBox, numberWithin, Quiet, TextBox } from '#ui/Form.tsx';
 import { useNumbers } from '#ui/useNumbers.tsx';
+import { Told } from '#ui/Words.tsx';
 import { SaveInto } from './SaveInto.tsx';
 
 const SCHEME_NAMES: Record<Scheme, string> = { cross: 'Cross', star: 'Star', spiral: 'Spiral from the middle' };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { numberWithin } from '#ui/Inputs.tsx';
+import { numberWithin } from '#ui/Form.tsx';
 import { textOf } from '../../../../tests/markup.ts';
 import { ConductivityTool } from './ConductivityTool.tsx';
 import { DoseTool } from './DoseTool.tsx';

@@ -1,6 +1,6 @@
 import { tQuantile } from '#core/stats/distributions/t';
 import { mean, standardDeviation } from '#core/stats/moments';
-import { write, writeMargin, writeSigned } from '#core/text/number';
+import { write, writeMargin, writeSigned } from '#core/text/words';
 import {
   type AgedValue,
   type AgeingCourse,

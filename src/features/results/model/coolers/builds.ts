@@ -1,5 +1,5 @@
 import type { FanFigures } from '#core/signal/reduce/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { CoolerSheet } from '#features/shelf/model/sheets';
 
 /** What a cooler must fit into, as a plan says it. */

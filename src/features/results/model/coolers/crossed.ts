@@ -2,7 +2,7 @@ import { type Effect, type FactorCell, factorialEffects } from '#core/compare/fa
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { SharedError } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
-import { write, writeMargin } from '#core/text/number';
+import { write, writeMargin } from '#core/text/words';
 import type { StudyFacts } from '../facts';
 
 /** One combination of a heatsink with a fan, or of any two factors' levels. */

@@ -1,4 +1,4 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { type Crossing, crossings } from '#core/thermal/coolers/crossings';
 import { atLevel, atRise, atSpeed, type Sweep } from '#core/thermal/coolers/sweep';
 import type { StudyFacts } from '../facts';

@@ -1,17 +1,15 @@
 import { useEffect, useState } from 'react';
 import { Line, Scatter, Tooltip } from 'recharts';
-import { keepUnits } from '#core/text/keepUnits';
-import { write } from '#core/text/number';
+import { keepUnits, write } from '#core/text/words';
 import { axisRange } from '#core/units/axisRange';
 import { calendarDay } from '#core/units/calendarDay';
 import { type Found, foundWords } from '#features/mount/model/opening';
 import type { AgedSpecimen, AgeingAnswer, DueMeasurement } from '#features/results/model/ageing/ageingAnswer';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { CheckedLink } from '#ui/CheckedLink.tsx';
 import { EndNames, NumberChart } from '#ui/NumberChart.tsx';
-import { Section } from '#ui/Section.tsx';
 import { MarkShape } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
+import { CheckedLink, Section } from '#ui/Words.tsx';
 
 interface AgeingDeskProps {
   answer: AgeingAnswer;

@@ -1,9 +1,8 @@
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import type { CoolerBuild } from '#features/results/model/coolers/builds';
-import { Section } from '#ui/Section.tsx';
-import { Sentences } from '#ui/Sentences.tsx';
-import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { SpecimenName } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
+import { Section, Sentences } from '#ui/Words.tsx';
 
 const FITS: Record<CoolerBuild['fits'], string> = { yes: 'fits', no: 'does not fit', 'not known': 'not known', 'not asked': '' };
 

@@ -1,15 +1,13 @@
 import { useId } from 'react';
-import { keepUnits } from '#core/text/keepUnits';
-import { write } from '#core/text/number';
+import { keepUnits, write } from '#core/text/words';
 import type { Sweep } from '#core/thermal/coolers/sweep';
 import type { CoolerAnswer } from '#features/results/model/coolers/coolersAnswer';
 import { type CoolerFigure, type CoolerQuestion, figureOf, type HeldAt, heldWords } from '#features/results/model/coolers/figures';
 import type { StudyFacts } from '#features/results/model/facts';
 import { sharedRange, soundUnit } from '#features/results/model/sweeps';
-import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { Section } from '#ui/Section.tsx';
-import { SpecimenName } from '#ui/SpecimenName.tsx';
+import { SpecimenName } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
+import { CheckedLink, Section } from '#ui/Words.tsx';
 import { Ladder } from '../Ladder.tsx';
 import { CurveChart } from './CurveChart.tsx';
 import { useCoolers } from './useCoolers';

@@ -1,10 +1,8 @@
 import { OUTCOMES } from '#core/compare/outcomes';
-import { keepUnits } from '#core/text/keepUnits';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { keepUnits, plural, write } from '#core/text/words';
 import type { Crossed } from '#features/results/model/coolers/crossed';
-import { CheckedLink } from '#ui/CheckedLink.tsx';
-import { Scroll } from '#ui/Scroll.tsx';
+import { Scroll } from '#ui/Table.tsx';
+import { CheckedLink } from '#ui/Words.tsx';
 
 /** What each of two crossed factors accounts for: the means of all combinations, and the effects in words. */
 export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolean }) {

@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import { Line, ReferenceLine, Scatter, Tooltip } from 'recharts';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { riseAt } from '#core/thermal/coolers/coolerFit';
 import { levelRange, type Sweep } from '#core/thermal/coolers/sweep';
 import { levelAt, rpmAtLevel } from '#core/thermal/noise/levelFit';

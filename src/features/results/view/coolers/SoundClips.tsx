@@ -1,12 +1,10 @@
 import { Play, Square } from 'lucide-react';
 import { type ReactNode, useId, useState } from 'react';
-import { write } from '#core/text/number';
-import { Quiet, TextButton } from '#ui/Button.tsx';
-import { numberWithin, Options } from '#ui/Inputs.tsx';
-import { Section } from '#ui/Section.tsx';
+import { write } from '#core/text/words';
+import { numberWithin, Options, Quiet, TextButton, Tick } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send, sendJson } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
+import { Section } from '#ui/Words.tsx';
 import { usePlayback } from './usePlayback';
 
 interface SoundClip {

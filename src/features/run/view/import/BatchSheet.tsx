@@ -1,15 +1,11 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { LogOptions } from '#core/signal/logs/types';
 import type { Reduction } from '#core/signal/reduce/types';
-import { write } from '#core/text/number';
-import { plural } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import { type Match, matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
-import { Act, Quiet } from '#ui/Button.tsx';
-import { Field } from '#ui/Field.tsx';
-import { Options, TextBox } from '#ui/Inputs.tsx';
-import { Scroll } from '#ui/Scroll.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Act, Field, Options, Quiet, TextBox, Tick } from '#ui/Form.tsx';
+import { Scroll } from '#ui/Table.tsx';
 import { useWorker } from '#ui/useWorker';
 import type { Preview, PreviewApi } from './preview.worker';
 import type { ImportContext } from './types';

@@ -1,8 +1,7 @@
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { write, writeSigned } from '#core/text/number';
+import { write, writeSigned } from '#core/text/words';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
-import { Field } from '#ui/Field.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Field, Tick } from '#ui/Form.tsx';
 import { minuteTicks } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewClock } from './preview.worker';
 

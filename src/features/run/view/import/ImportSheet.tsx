@@ -1,8 +1,7 @@
 import { useEffect, useState } from 'react';
 import { MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { looksLikeResults } from '#core/signal/performance/readResults';
-import { Quiet } from '#ui/Button.tsx';
-import { Tick } from '#ui/Tick.tsx';
+import { Quiet, Tick } from '#ui/Form.tsx';
 import { useWorker } from '#ui/useWorker';
 import { BatchSheet } from './BatchSheet.tsx';
 import type { PreviewApi } from './preview.worker';

@@ -2,7 +2,7 @@ import { FilePlus2 } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { MAX_LOG_BYTES } from '#core/signal/logs/decode';
-import { Act, Quiet } from '#ui/Button.tsx';
+import { Act, Quiet } from '#ui/Form.tsx';
 import type { ImportContext } from './types';
 
 // the sheets with their charts and forms are fetched when they are wanted, so that every page stays light

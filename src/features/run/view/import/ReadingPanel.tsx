@@ -1,9 +1,8 @@
 import { useState } from 'react';
 import { type LogOptions, ROLES, type Role } from '#core/signal/logs/types';
-import { write } from '#core/text/number';
+import { write } from '#core/text/words';
 import { UNITS, type Unit } from '#core/units/units';
-import { Act, Quiet } from '#ui/Button.tsx';
-import { Options } from '#ui/Inputs.tsx';
+import { Act, Options, Quiet } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
 import { TraceChart } from '#ui/TraceChart.tsx';
 import type { Preview, PreviewColumn, PreviewLog } from './preview.worker';

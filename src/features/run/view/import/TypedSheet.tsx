@@ -3,9 +3,8 @@ import { parseReading, reduceTyped, TYPED_QUANTITIES, type TypedQuantity } from 
 import { UNITS } from '#core/units/units';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRun, typedProblem, typedReadings } from '#features/run/model/typedRun';
-import { TextBox } from '#ui/Inputs.tsx';
+import { TextBox, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
-import { Tick } from '#ui/Tick.tsx';
 import { PlaceForm } from './PlaceForm.tsx';
 import { Sheet } from './Sheet.tsx';
 import { type ImportContext, type RunChoices, reductionFor } from './types';

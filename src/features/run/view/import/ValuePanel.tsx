@@ -1,6 +1,6 @@
-import { write } from '#core/text/number';
-import { Figure } from '#ui/Figure.tsx';
+import { write } from '#core/text/words';
 import { FindingList } from '#ui/FindingList.tsx';
+import { Figure } from '#ui/Words.tsx';
 import type { Preview } from './preview.worker';
 
 /** The value the files give as they are read now, with its findings. */
