@@ -140,7 +140,7 @@ describe('a layout', () => {
     await page
       .getByLabel('File of layouts')
       .setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{"layouts":[{"name":"x","headers":["a"]}]}') });
-    await page.getByRole('alert').getByText('A layout has at least two headers.').waitFor();
+    await page.getByRole('alert').getByText('The headers of a layout are a list of 2 to 2000 texts of up to 500 characters.').waitFor();
   });
 });
 

@@ -201,7 +201,7 @@ describe('work on the machine', () => {
     await page.getByLabel('Screws').fill('4');
     await page.getByLabel('Minutes').fill('long');
     await page.getByRole('button', { name: 'Save the list' }).click();
-    await page.getByText('Minutes are a number.').waitFor();
+    await page.getByText('A step takes 0 to 600 minutes.').waitFor();
     await page.getByLabel('Minutes').fill('3');
     await page.getByLabel('Photograph of step 1').setInputFiles(await photoFile());
     await page.getByRole('img', { name: 'Step 1' }).waitFor();

@@ -64,7 +64,7 @@ describe('layouts', () => {
   });
   it('refuse what is none', async () => {
     await expect(rememberLayout({ name: '', headers, reading: {} })).rejects.toThrow('1 to 120 characters');
-    await expect(rememberLayout({ name: 'x', headers: ['only'], reading: {} })).rejects.toThrow('at least two headers');
+    await expect(rememberLayout({ name: 'x', headers: ['only'], reading: {} })).rejects.toThrow('a list of 2 to 2000 texts');
     await expect(rememberLayout({ name: 'x', headers, reading: { roles: { Tile: 'boiler' } } })).rejects.toThrow(
       'each value should be one of',
     );

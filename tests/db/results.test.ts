@@ -137,7 +137,7 @@ describe('recommendations', () => {
     await refuse([{ reader: 'x', words: 'x', rests: [{ outcome: 'luck', load: null, a: 'a', b: 'b' }] }]).toThrow(
       'rests on a verdict of a known outcome',
     );
-    await refuse('all').toThrow('Recommendations are a list.');
+    await refuse('all').toThrow('Recommendations are a list, for up to twelve kinds of readers.');
     expect(await studyRecommendations(study)).toHaveLength(1);
   });
 });

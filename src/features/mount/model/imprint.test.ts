@@ -58,6 +58,6 @@ describe('figures of a print', () => {
     refuse({ reading: { ...reading, corners: [...corners, corners[0]] } }).toThrow('A print has four corners.');
     refuse({ figures: { ...imprintFigures(print), voids: -0.1 } }).toThrow('The voids should be a share from 0 to 1.');
     refuse({ who: 'x'.repeat(21) }).toThrow('Initials hold up to 20 characters.');
-    refuse({ caption: 5 }).toThrow('A caption is a text.');
+    refuse({ caption: 5 }).toThrow('A caption holds up to 200 characters.');
   });
 });

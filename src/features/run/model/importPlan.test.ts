@@ -21,7 +21,7 @@ describe('an import plan', () => {
   });
   it('says each field that is missing', () => {
     const told = sentences({ import_id: id, reading: {}, place: {} }).join(' ');
-    for (const s of ['Give the new study a title.', 'Name the specimen.', 'Choose what kind of specimen it is.', 'Name the rig.'])
+    for (const s of ['The study needs a title', 'The specimen needs a name', 'Choose what kind of specimen it is.', 'The rig needs a name'])
       expect(told).toContain(s);
   });
   it.each([
@@ -29,9 +29,9 @@ describe('an import plan', () => {
     [{ import_id: id, reading: { roles: { 'Die 1': 'heater' } }, place }, 'roles: each value should be one of sensor, ambient'],
     [{ import_id: id, reading: { units: { Die: 'furlong' } }, place }, 'units: each value should be one of degC'],
     [{ import_id: id, reading: { delimiter: '#' }, place }, 'delimiter must be one of'],
-    [{ import_id: id, reading: {}, place: { ...place, rig_limit_c: 5 } }, 'below 30 °C is not plausible'],
+    [{ import_id: id, reading: {}, place: { ...place, rig_limit_c: 5 } }, 'a number between 30 and 300 °C'],
     [{ import_id: id, reading: {}, place: { ...place, study_title: 'x'.repeat(121) } }, 'The study needs a title of 1 to 120 characters.'],
-    [{ import_id: id, reading: {}, place, room_c: 400 }, 'A room above 80 °C is not plausible.'],
+    [{ import_id: id, reading: {}, place, room_c: 400 }, 'The room is a number between −60 and 80 °C.'],
     [{ import_id: id, reading: {}, place, offsets: { 'a.csv': 'soon' } }, 'each value should be a number of seconds'],
   ])('%# is refused with its sentence', (plain, sentence) => {
     expect(sentences(plain).join(' ')).toContain(sentence);
@@ -49,6 +49,6 @@ describe('a new study', () => {
     expect(check(NewStudy, { title: 'Two pastes', margin_k: 1 })).toMatchObject({ title: 'Two pastes' });
     expect(() => check(NewStudy, { title: '', margin_k: 1 })).toThrow('The title needs 1 to 120 characters.');
     expect(() => check(NewStudy, { title: 'x', margin_k: 0 })).toThrow('finer than any sensor');
-    expect(() => check(NewStudy, { title: 'x', margin_k: '1' })).toThrow('The margin is a number in K, such as 1.');
+    expect(() => check(NewStudy, { title: 'x', margin_k: '1' })).toThrow('The margin is a number between 0.01 and 50 K');
   });
 });

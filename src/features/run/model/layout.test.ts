@@ -21,15 +21,15 @@ describe('a layout', () => {
   });
   it.each([
     [{ name: '' }, '1 to 120 characters'],
-    [{ headers: ['t'] }, 'at least two headers'],
+    [{ headers: ['t'] }, 'a list of 2 to 2000 texts'],
     [{ headers: ['t', 'x'.repeat(501)] }, 'up to 500 characters'],
-    [{ headers: ['t', 1] }, 'Each header of a layout is a text'],
+    [{ headers: ['t', 1] }, 'a list of 2 to 2000 texts'],
     [{ reading: { roles: { a: 'boiler' } } }, 'each value should be one of'],
   ])('with %j is refused', (bad, sentence) => {
     expect(() => check(Layout, layout(bad))).toThrow(sentence);
   });
   it('drops what it does not know, and a file of them holds no more than it may', () => {
     expect(check(Layout, layout({ secret: 1 }))).not.toHaveProperty('secret');
-    expect(() => check(LayoutFile, { layouts: Array.from({ length: 501 }, () => layout()) })).toThrow('up to 500 layouts');
+    expect(() => check(LayoutFile, { layouts: Array.from({ length: 501 }, () => layout()) })).toThrow('a list named "layouts", of up to 500');
   });
 });
