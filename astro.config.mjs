@@ -22,10 +22,20 @@ const bundled =
       ]
     : [];
 
+/** The pieces of `ui` in all their states, at /gallery of the development server. */
+const gallery = {
+  name: 'gallery',
+  hooks: {
+    'astro:config:setup': ({ command, injectRoute }) => {
+      if (command === 'dev') injectRoute({ pattern: '/gallery', entrypoint: './gallery/index.astro' });
+    },
+  },
+};
+
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react()],
+  integrations: [react(), gallery],
   devToolbar: { enabled: false },
   server: { host: '127.0.0.1', port: Number(port) },
   // our own middleware checks origin and host for every method and content type
