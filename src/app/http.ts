@@ -73,9 +73,7 @@ export const endpoint =
 
 /** A file to take along. */
 export const attachment = (body: BodyInit, type: string, name: string): Response =>
-  new Response(body, {
-    headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` },
-  });
+  new Response(body, { headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` } });
 
 export function errorResponse(error: unknown): Response {
   if (error instanceof Refusal) return json({ error: error.message, ...error.details }, error.status);

@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
 import { format, subBusinessDays, subDays } from 'date-fns';
-import { database, transaction } from '#app/database/pool';
+import { type Client, database, transaction } from '#app/database/pool';
+import { execute, many } from '#app/database/query';
 import { timeOrder } from '#core/design/timeline';
+import { seededRandom } from '#core/stats/random';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { importRun } from '#features/run/server/importRun';
 import { attachResults } from '#features/run/server/programResults';
@@ -21,21 +23,20 @@ import {
   listStudies,
 } from '#features/study/store/studies';
 import { check } from '#rules/validation';
+import { NORTH_BENCH } from '#simulator/rigs';
 import { type SimulatedSample, simulateRun } from '#simulator/simulateRun';
 import { writeLog } from '#simulator/writeLog';
 import { SOUTH_HUT_MISHAPS, writeAttempts, writeOpening, writeTeardown } from './attempts';
 import { crossedRuns, sweepRuns } from './coolers';
-import { beginDemo, finishDemo, forgetDemo, isDemoUnfinished } from './demoLoads';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { hutCardRuns } from './hutCard';
 import { takePrints } from './imprints';
-import { lappedLidRuns } from './lappedLid';
 import { COOLERS_AT_NOISE, EIGHT_MATERIALS, HUT_CARD, LAPPED_LID, SIXTY_DAYS, SOUTH_HUT, TWO_TOWERS } from './plans';
 import { writeRecommendations } from './recommendations';
 import { SHELF_NAMES, stockShelf } from './shelf';
 import { AGES_DAYS, sixtyDaysRuns } from './sixtyDays';
 import { DAYS_DONE, southHutRuns } from './southHut';
-import { demoRuns } from './studyOne';
+import { demoRuns, MATERIALS } from './studyOne';
 
 const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID];
 /** When the hut card was measured as found, in seconds since 1970. */
@@ -190,4 +191,47 @@ async function removeDemo(): Promise<void> {
 function seededUuid(text: string): string {
   const hex = createHash('sha256').update(`warm gauge demo ${text}`).digest('hex');
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
+}
+
+/** Whether the demo was begun and not finished. */
+export async function isDemoUnfinished(db: Client): Promise<boolean> {
+  const rows = await many(db)`select from demo_loads where finished_at is null`;
+  return rows.length > 0;
+}
+
+const beginDemo = (db: Client) => execute(db)`insert into demo_loads default values`;
+
+const finishDemo = (db: Client) => execute(db)`update demo_loads set finished_at = now() where finished_at is null`;
+
+const forgetDemo = (db: Client) => execute(db)`delete from demo_loads`;
+
+/** Study 5 of the demo: one lid as it was made and lapped flat. It gains less than what matters. */
+
+const MOUNTS = 5;
+/** The first mounts are read fast enough to tell where the states part. */
+const STEP_PERIOD_S = 0.1;
+const STATES = [
+  { specimen: 'Lid as made', file: 'as_made', gain_k: 0 },
+  { specimen: 'Lid lapped', file: 'lapped', gain_k: 0.5 },
+];
+
+/** @param start seconds since 1970 of the first run */
+export function lappedLidRuns(start: number): DemoRun[] {
+  const random = seededRandom(7);
+  const filler = MATERIALS.find((m) => m.name === 'Bramble 5') ?? MATERIALS[0];
+  return STATES.flatMap(({ specimen, file, gain_k }, s) =>
+    Array.from(
+      { length: MOUNTS },
+      (_, m): DemoRun => ({
+        ...{ specimen, mount: m + 1, run: 1, file: `lid_${file}_m${m + 1}.csv`, note: '' },
+        start: start + (s * MOUNTS + m) * 43_200,
+        rig: NORTH_BENCH,
+        simulated: {
+          interface_k_per_w: filler.resistance + (0.25 * random.normal() - gain_k) / NORTH_BENCH.load_w,
+          ...{ idle_s: 120, load_s: 1150, cooldown_s: 60, period_s: m === 0 ? STEP_PERIOD_S : 5, warm_start_k: 0 },
+          ...{ room_c: 22.5 + 0.5 * random.normal(), room_drift_k_per_h: 0.1 * random.normal(), seed: 97_000 + 100 * s + m },
+        },
+      }),
+    ),
+  );
 }

@@ -8,10 +8,7 @@ import type { PairTest } from './types';
 export function dunnettYardstick(reference: SpecimenGroup, others: SpecimenGroup[], confidence: number): Yardstick {
   const lambda = others.map((g) => Math.sqrt(g.n / (reference.n + g.n)));
   const largest = dunnettDistribution(lambda);
-  return {
-    critical: (df) => largest.quantile(confidence, df),
-    adjusted: (t, df) => largest.upperTail(t, df),
-  };
+  return { critical: (df) => largest.quantile(confidence, df), adjusted: (t, df) => largest.upperTail(t, df) };
 }
 
 /**

@@ -82,9 +82,7 @@ export function readRunTable(
     throw new LogError(
       file,
       `no row is of the load "${given.load}"; ${loads.length === 0 ? 'the table names no load' : `there are ${loads.join(', ')}`}.`,
-      {
-        column: 'load',
-      },
+      { column: 'load' },
     );
   const powers: number[] = [];
   const rows = data.flatMap((record, i): AnalysisRow[] => {
@@ -206,10 +204,7 @@ function readValue(file: string, row: number, column: string, cell: string | und
   throw new LogError(
     file,
     `"${text}" is not a number; write it like the others of this table, such as ${decimal === ',' ? '41,25' : '41.25'}.`,
-    {
-      row,
-      column,
-    },
+    { row, column },
   );
 }
 

@@ -4,11 +4,10 @@ import { seededRandom } from '#core/stats/random';
 import { expectWithin, vectors } from '../../../tests/vectors.ts';
 import { type Equivalence, twoOneSidedTests } from './equivalence';
 import { headroom } from './headroom';
-import { curvePoint, mountsCurve, mountsForMargin, pairPlan } from './mountsCurve';
+import { curvePoint, mountsCurve, mountsForMargin, pairPlan, tiedPower } from './mountsCurve';
 import { leastDifference, mountsNeeded, pairPower } from './pairPower';
 import { comparisonFindings } from './planFindings';
 import { obrienFlemingSpending, planLooks } from './spending';
-import { tiedPower } from './tiedPower';
 import type { PlannedComparison } from './types';
 
 const PLAN: PlannedComparison = {

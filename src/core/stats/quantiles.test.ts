@@ -5,9 +5,7 @@ import { lowerBound, median, quantile, quantiles, runningMedian, scaledMad, sort
 /** Readings as loggers give them: few steps, many ties, some missing. */
 const readings = fc.array(
   fc.oneof(fc.integer({ min: -20, max: 20 }), fc.double({ min: -1e6, max: 1e6, noNaN: true }), fc.constant(Number.NaN)),
-  {
-    maxLength: 80,
-  },
+  { maxLength: 80 },
 );
 const known = (values: number[]) => values.filter((v) => !Number.isNaN(v)).sort((a, b) => a - b);
 

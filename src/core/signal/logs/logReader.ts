@@ -196,9 +196,7 @@ function refuseTimes(file: string, column: string, { seconds, absolute }: Parsed
     throw new LogError(
       file,
       `its rows are ${step.toPrecision(2)} s apart; steps of a millisecond or more are read. Is the time in another unit than seconds?`,
-      {
-        column,
-      },
+      { column },
     );
   }
   const last = seconds[seconds.length - 1];

@@ -100,10 +100,7 @@ const PAIRS: Record<string, { raises: Log; spares: Log }> = {
   },
   ambient_dead: { raises: [{}, at(5, () => '-127.0')], spares: [{}, at(5, (l, i) => (i % 9 === 0 ? '-127.0' : l[5]))] },
   'ambient_dead far outside the band': { raises: [{ ambient_band_c: [33, 36] }], spares: [{ ambient_band_c: [32, 36] }] },
-  ambient_frozen: {
-    raises: [{}, at(5, (l, i) => (i < 390 ? l[5] : '21.97'))],
-    spares: [{}, at(5, (l, i) => (i < 590 ? l[5] : '21.97'))],
-  },
+  ambient_frozen: { raises: [{}, at(5, (l, i) => (i < 390 ? l[5] : '21.97'))], spares: [{}, at(5, (l, i) => (i < 590 ? l[5] : '21.97'))] },
   'ambient_frozen at nought': { raises: [{}, at(5, () => '0.0')], spares: [{}, at(5, () => '0.1')] },
   ambient_gaps: { raises: [{}, at(5, (l, i) => (i < 400 ? l[5] : '-127.0'))], spares: [{}, at(5, (l, i) => (i < 560 ? l[5] : '-127.0'))] },
   ambient_in_airflow: { raises: [{}, following(0.14)], spares: [{}, following(0.06)] },

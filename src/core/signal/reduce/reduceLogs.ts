@@ -50,9 +50,7 @@ export function traceOf(logs: Log[], reading: LogOptions, options: Partial<Reduc
     throw new LogError(
       logs[0].file,
       `no column holds a temperature of the part (found: ${columns || 'none'}); name one with the role "sensor".`,
-      {
-        row: logs[0].header_line ?? 1,
-      },
+      { row: logs[0].header_line ?? 1 },
     );
   }
   const { ambient_place = 'room', ambient_probes = [], ambient_band_c = null, probe_resolution_k = {} } = options;
@@ -62,9 +60,7 @@ export function traceOf(logs: Log[], reading: LogOptions, options: Partial<Reduc
     throw new LogError(
       logs[0].file,
       `there is no ambient probe "${unknown}"; ${probes.length === 0 ? 'the log has none' : `there are ${probes.join(', ')}`}.`,
-      {
-        column: unknown,
-      },
+      { column: unknown },
     );
   }
   return buildTrace(logs, offsets, {

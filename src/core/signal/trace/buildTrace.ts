@@ -65,9 +65,7 @@ function refuseLong({ file, t, time }: Log): void {
   throw new LogError(
     file,
     `its times span ${hours > 1e6 ? hours.toPrecision(2) : Math.round(hours)} h; a run of up to ${LONGEST_H} h is read. Cut the log to the run, or check its times.`,
-    {
-      column: time.columns[0],
-    },
+    { column: time.columns[0] },
   );
 }
 

@@ -1,8 +1,11 @@
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import type { OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysisRow } from '#core/compare/rows';
+import { CHOICES_MARK, type TableChoices } from '#core/compare/runTable';
 import type { Analysis } from '#core/compare/types';
 import { blocksDone, lookLevel } from '#core/design/looks';
+import { csvText } from '#core/text/csv';
 import { leadingChoice, optionsFor, rowsFor, studyChoice } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { type MountFigure, mountFigures } from '#features/results/model/figures';
@@ -14,7 +17,6 @@ import { labHistory } from '#features/study/server/labHistory';
 import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
 import { factsOf } from './facts';
 import { resultsThreads } from './tasks';
-import { valuesTable } from './valuesTable';
 
 export interface StudyResults {
   study: StudyRow;
@@ -136,4 +138,29 @@ function levelOf(study: StudyRow, specimens: SpecimenRow[], usable: AnalysisRow[
 export async function runValuesCsv(id: number): Promise<string> {
   const { facts, choice, level } = await gatherStudy(id);
   return valuesTable(facts, choice, level.confidence);
+}
+
+/** The runs of a study with all that their verdicts rest on: bounds of throttled runs, loads, rigs, and the choices in a comment line. */
+export function valuesTable(facts: StudyFacts, choice: ResultsChoice, confidence: number): string {
+  const choicesFor = (outcome: Extract<OutcomeKey, 'rise' | 'r_k_per_w'>): TableChoices => {
+    const { outcome: _, chances: __, ...options } = optionsFor(facts, { ...choice, outcome }, confidence);
+    return { ...options, load: choice.load };
+  };
+  const rows = rowsFor(facts, { ...choice, load: null }).map((row, i) => {
+    const r = facts.runs[i];
+    return {
+      ...{ specimen: r.specimen, mount: r.mount, run: r.run, day: r.day ?? '', rig: r.rig, device: r.rig, load: r.load ?? '' },
+      ...{ value: row.censored ? '' : (r.values.rise ?? ''), at_least: row.censored ? (r.values.rise ?? '') : '' },
+      ...{
+        valid: row.valid,
+        excluded: row.excluded,
+        reason: row.reason ?? '',
+        r_k_per_w: r.values.r_k_per_w ?? '',
+        r_valid: r.r_valid && r.values.r_k_per_w !== undefined,
+      },
+    };
+  });
+  const columns = 'specimen,mount,run,day,rig,device,load,value,at_least,valid,excluded,reason,r_k_per_w,r_valid'.split(',');
+  const choices = JSON.stringify({ rise: choicesFor('rise'), r_k_per_w: choicesFor('r_k_per_w') });
+  return `${CHOICES_MARK}${choices}\n${csvText([columns, ...rows.map((r) => Object.values(r))])}`;
 }

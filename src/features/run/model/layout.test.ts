@@ -30,6 +30,8 @@ describe('a layout', () => {
   });
   it('drops what it does not know, and a file of them holds no more than it may', () => {
     expect(check(Layout, layout({ secret: 1 }))).not.toHaveProperty('secret');
-    expect(() => check(LayoutFile, { layouts: Array.from({ length: 501 }, () => layout()) })).toThrow('a list named "layouts", of up to 500');
+    expect(() => check(LayoutFile, { layouts: Array.from({ length: 501 }, () => layout()) })).toThrow(
+      'a list named "layouts", of up to 500',
+    );
   });
 });

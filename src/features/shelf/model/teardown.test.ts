@@ -22,7 +22,9 @@ describe('a take-apart list', () => {
     expect(problem({ what: 'x', screw_mm: 900 })).toBe('A screw is 0.5 to 300 mm long.');
     expect(problem({ what: 'x', minutes: 'long' })).toBe('A step takes 0 to 600 minutes.');
     expect(problem({ what: 'x', minutes: -1 })).toBe('A step takes 0 to 600 minutes.');
-    expect(() => check(Teardown, { base: 0, steps: Array.from({ length: 61 }, () => ({ what: 'x' })) })).toThrow(/a list of up to 60 steps/);
+    expect(() => check(Teardown, { base: 0, steps: Array.from({ length: 61 }, () => ({ what: 'x' })) })).toThrow(
+      /a list of up to 60 steps/,
+    );
     expect(() => check(Teardown, { base: 'a', steps: [] })).toThrow(RuleError);
   });
   it('adds up its minutes, and says nothing where none are told', () => {

@@ -5,7 +5,7 @@ import { LogError } from '#core/signal/logs/types';
 import { compareStudy, optionsFor, studyChoice } from '#features/results/model/choice';
 import type { RunFact, StudyFacts } from '#features/results/model/facts';
 import { runFact, studyFacts } from '../../../../tests/studyFacts';
-import { valuesTable } from './valuesTable';
+import { valuesTable } from './studyResults';
 
 const run = runFact;
 const mounts = (specimen: string, values: number[], more: Partial<RunFact> = {}) => values.map((v, i) => run(specimen, i + 1, v, more));
