@@ -2,7 +2,10 @@ import { once } from 'node:events';
 import { createWriteStream } from 'node:fs';
 import { seededRandom } from '#core/stats/random';
 
-/** Writes a log of a run at 10 Hz: four dies, two rooms, power, clock, fan, load, noise, throttle; a tenth idle, eight tenths load, a tenth cool-down. */
+/**
+ * Writes a log of a run at 10 Hz: four dies, two rooms, power, clock, fan, load, noise, throttle; a tenth idle, eight tenths load, a tenth
+ * cool-down.
+ */
 export async function writeBigLog(file: string, rows: number): Promise<void> {
   const out = createWriteStream(file);
   const random = seededRandom(rows);

@@ -1,5 +1,6 @@
 /**
- * A step of 100,000 samples read into layers, and laid over another, as the page's worker does it; each against summing the samples' exponentials once.
+ * A step of 100,000 samples read into layers, and laid over another, as the page's worker does it; each against summing the samples'
+ * exponentials once.
  */
 
 import { plainStep } from '#core/signal/course/powerCourse';

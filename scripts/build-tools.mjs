@@ -1,4 +1,5 @@
-// Bundles what runs outside the Astro build: headless commands, server launcher, worker job; with --watch the worker job again where it changes.
+// Bundles what runs outside the Astro build: headless commands, server launcher, worker job; with --watch the worker job again where it
+// changes.
 import { mkdirSync, rmSync } from 'node:fs';
 import { build, context } from 'esbuild';
 

@@ -1,4 +1,5 @@
-// What the browser loads, compressed once at the build: each script and style beside itself as .br, which the server sends where it is taken.
+// What the browser loads, compressed once at the build: each script and style beside itself as .br, which the server sends where it is
+// taken.
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { brotliCompressSync } from 'node:zlib';

@@ -6,7 +6,10 @@ import { type ImprintKind, sceneOfKind } from './imprintKinds.ts';
 
 const PIXELS = [880, 660] as const;
 
-/** A planted photograph, kept as a camera keeps it (JPEG, one colour for two by two pixels), and what is measured in it; null where it is refused. */
+/**
+ * A planted photograph, kept as a camera keeps it (JPEG, one colour for two by two pixels), and what is measured in it; null where it is
+ * refused.
+ */
 export async function measuredJpeg(kind: ImprintKind, seed: number): Promise<{ print: Imprint | null; truth: TrueImprint }> {
   const { scene, quality } = sceneOfKind(kind, seed);
   const photo = photograph(scene, ...PIXELS);

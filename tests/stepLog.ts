@@ -112,7 +112,10 @@ export function stepLog(ladder: CauerLadder, given: StepLog = {}): Trace {
   };
 }
 
-/** Temperature of the sensor over the room: every stage of the chain by its own difference equation, in steps so fine that an edge is met to a hundredth. */
+/**
+ * Temperature of the sensor over the room: every stage of the chain by its own difference equation, in steps so fine that an edge is met to
+ * a hundredth.
+ */
 function responseTo(
   { R, tau }: { R: number[]; tau: number[] },
   power: (x: number) => number,

@@ -8,7 +8,9 @@ import { type SimulatedRun, simulateRun } from '#simulator/simulateRun';
 import { writeLog } from '#simulator/writeLog';
 import { count, empty, JUDGES, type Judge, judged, type Tally } from './tally';
 
-/** A campaign from simulated logs: the rig is loaded, its readings are written as a log, the log is read and reduced as a person's would be. */
+/**
+ * A campaign from simulated logs: the rig is loaded, its readings are written as a log, the log is read and reduced as a person's would be.
+ */
 export interface RawCondition {
   key: string;
   says: string;

@@ -8,6 +8,7 @@ import { Refusal } from './refusal';
 /** True where an error means that the store does not answer. */
 export { isDatabaseGone as isStoreGone } from './database/pool';
 
+/** An answer of JSON. */
 export const json = (body: unknown, status = 200): Response =>
   new Response(JSON.stringify(body), {
     status,
@@ -75,6 +76,7 @@ export const endpoint =
 export const attachment = (body: BodyInit, type: string, name: string): Response =>
   new Response(body, { headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` } });
 
+/** An error as a person reads it: refusals with their sentence, a store that is gone as 503, all else as 500 without its text. */
 export function errorResponse(error: unknown): Response {
   if (error instanceof Refusal) return json({ error: error.message, ...error.details }, error.status);
   if (error instanceof RuleError) return json({ error: error.message, sentences: error.sentences }, 400);
@@ -117,6 +119,7 @@ export async function readJson(request: Request, mostBytes = 256 * 1024): Promis
   return body;
 }
 
+/** True for an object with named fields. */
 export const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 

@@ -38,6 +38,7 @@ export const inThreads = <T extends Tasks>(tasks: T): InThreads<T> =>
     Object.keys(tasks).map((task) => [task, (job: unknown, options?: TaskOptions) => pool().run({ task, job }, options)]),
   ) as InThreads<T>;
 
+/** Ends the worker threads; what they were at is lost. */
 export async function closeWorkers(): Promise<void> {
   await workers?.close({ force: true });
   workers = null;

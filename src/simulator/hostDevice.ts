@@ -18,7 +18,10 @@ export interface HostOptions {
 const MOST_WAITING = 20_000;
 const A_BODY = 500;
 
-/** The computer under test: it reads its own clock, throttle flag and sensors, writes a growing log and pushes it on until each reading is acknowledged. */
+/**
+ * The computer under test: it reads its own clock, throttle flag and sensors, writes a growing log and pushes it on until each reading is
+ * acknowledged.
+ */
 export class HostDevice {
   /** why the last push was refused */
   refused: string | null = null;

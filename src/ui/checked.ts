@@ -1,4 +1,7 @@
-/** What is claimed around the comparison and was held against planted truths: one table of docs/calibration.md each, to which its places link. */
+/**
+ * What is claimed around the comparison and was held against planted truths: one table of docs/calibration.md each, to which its places
+ * link.
+ */
 export const CHECKED = {
   verdicts: 'Calibration of the verdicts',
   layers: 'Layers of a step',

@@ -25,6 +25,7 @@ export function database(): pg.Pool {
   return pool;
 }
 
+/** Ends the pool; a later query would make a new one. */
 export async function closeDatabase(): Promise<void> {
   await pool?.end();
   pool = null;

@@ -11,7 +11,8 @@ const isStatement = (value: unknown): value is Statement =>
   typeof value === 'object' && value !== null && 'parts' in value && 'values' in value;
 
 /**
- * A piece of SQL that statements share. What stands in `${}` is sent beside the text as a parameter and never becomes SQL, but for another statement, which is
+ * A piece of SQL that statements share. What stands in `${}` is sent beside the text as a parameter and never becomes SQL, but for another
+ * statement, which is
  * put in its place with its own values.
  * @example const NAMES = sql`select id, name from rigs`
  */

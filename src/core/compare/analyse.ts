@@ -168,11 +168,16 @@ const summarise = (
   chance_coolest: chance,
 });
 
-/** Means over mounts with their errors under a school; of a state that cannot be remounted with the error of its runs, of all with what their mounts share. */
+/**
+ * Means over mounts with their errors under a school; of a state that cannot be remounted with the error of its runs, of all with what
+ * their mounts share.
+ */
 const meansOf = (model: Model, school: ScatterSchool, states: States, options: AnalysisOptions): SpecimenMean[] =>
   ownMeans(model, school, states, options.confidence).map((m) => withSharedMean(m, options));
 
-/** The means as their chances are drawn: one of a single mount without a scatter of its own takes the scatter that its pairs are judged by. */
+/**
+ * The means as their chances are drawn: one of a single mount without a scatter of its own takes the scatter that its pairs are judged by.
+ */
 const withAssumed = (means: SpecimenMean[], { fit, sd, df }: Model, options: AnalysisOptions): SpecimenMean[] =>
   means.map((m, i) => {
     if (m.se !== null || m.n > 1) return m;

@@ -29,7 +29,8 @@ const ROUNDING = 1e-12;
 
 /**
  * Fits value ~ specimen + block by Householder QR on values less one of them.
- * Specimens and blocks stand in the order of first appearance. Parts of a design that no block links are fitted side by side with one residual
+ * Specimens and blocks stand in the order of first appearance. Parts of a design that no block links are fitted side by side with one
+ * residual
  * scatter; each has block effects of its own.
  * @param rows mount values, each with its block
  */

@@ -1,5 +1,6 @@
 /**
- * Numbers the specimens by which of them can be compared: two belong together where mounts in the same block, or a chain of such, link them.
+ * Numbers the specimens by which of them can be compared: two belong together where mounts in the same block, or a chain of such, link
+ * them.
  * @param rows specimens with the block each mount was made in
  * @returns component of each specimen and of each block, from 0
  */

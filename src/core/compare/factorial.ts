@@ -36,7 +36,8 @@ interface FactorialOptions {
 }
 
 /**
- * Main effects and interactions of two crossed factors, as contrasts of the cells' means: a main effect is the mean difference of two levels over
+ * Main effects and interactions of two crossed factors, as contrasts of the cells' means: a main effect is the mean difference of two
+ * levels over
  * all levels of the other factor, each weighing the same; an interaction is a difference of differences. Each interval holds by itself.
  * What the mounts of a cell share is added to its error (Welch–Satterthwaite).
  * (Montgomery, Design and Analysis of Experiments, ch. 5; unequal numbers by unweighted means.)

@@ -26,7 +26,8 @@ export const MOST_MORE = 30;
 const CHANCE = 0.8;
 
 /**
- * Least number of further mounts of each specimen with which a pair will be settled, told apart or tied, with 80 % chance, if the true difference
+ * Least number of further mounts of each specimen with which a pair will be settled, told apart or tied, with 80 % chance, if the true
+ * difference
  * is the one observed and the scatter the one estimated; what was measured stays and is averaged with what comes.
  * @returns null where 30 would not do
  */
@@ -49,7 +50,8 @@ const POINTS = 24;
 /**
  * Chance that the interval with more mounts excludes nought or lies wholly inside the margin.
  *
- * The difference then is normal about the one observed, for only the new mounts move it. Given it, the pair is settled where the scatter found then is
+ * The difference then is normal about the one observed, for only the new mounts move it. Given it, the pair is settled where the scatter
+ * found then is
  * small enough; its sum of squares is what was found, chi-square of the new mounts, and what their mean's distance from the old one adds.
  * Integrated over the difference by Simpson's rule.
  */
@@ -63,7 +65,8 @@ function settledChance({ difference, margin, sides, fixed, df, critical }: Outlo
   if (now === 0 || after <= 0) return 0;
   const limit = critical(after);
   const renewed = sides.reduce((sum, s) => sum + kept(s), 0) / sides.length;
-  // of the new degrees of freedom one goes with the difference itself, and one counts as far as the old mean moves: matched in mean and variance
+  // of the new degrees of freedom one goes with the difference itself, and one counts as far as the old mean moves: matched in mean and
+  // variance
   const whole = Math.max(0, after - before - 2);
   const [first, second] = [whole + renewed, whole + renewed * renewed];
   const settledAt = (z: number) => {

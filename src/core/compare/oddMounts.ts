@@ -15,7 +15,8 @@ interface StudentizedMount {
 
 /**
  * Externally studentised residual of each mount in the one-way model: how far it lies from its specimen, in units of the
- * scatter of all the others, in the order of the rows given; p two-sided on df − 1, times the number of mounts (Cook & Weisberg 1982, §2.2.2).
+ * scatter of all the others, in the order of the rows given; p two-sided on df − 1, times the number of mounts (Cook & Weisberg 1982,
+ * §2.2.2).
  */
 export function studentizedMounts(fit: OneWayFit): StudentizedMount[] {
   const count = fit.groups.reduce((n, g) => n + g.n, 0);

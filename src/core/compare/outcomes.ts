@@ -85,5 +85,8 @@ const NOT_REACHED: BoundWords = {
   from: 'longer than',
 };
 
-/** Why an outcome has lower bounds: a part that throttled held its temperature down itself; a run that was stopped had not come to the event yet. */
+/**
+ * Why an outcome has lower bounds: a part that throttled held its temperature down itself; a run that was stopped had not come to the event
+ * yet.
+ */
 export const boundWords = (outcome: OutcomeKey): BoundWords => (outcome === 'time_to_event' ? NOT_REACHED : THROTTLED);

@@ -4,13 +4,18 @@ import type { Outlook, Side } from './moreMounts';
 import type { SpecimenGroup } from './oneWay';
 import type { AnalysisOptions, PairTest } from './types';
 
-/** By whose scatter a pair is judged, that of all or its own, and the half width of its interval in standard errors by degrees of freedom. */
+/**
+ * By whose scatter a pair is judged, that of all or its own, and the half width of its interval in standard errors by degrees of freedom.
+ */
 interface Basis {
   scatter: 'pooled' | 'own';
   limit: (df: number) => number;
 }
 
-/** How more mounts change a pair: its scatter is the one it is judged by; a state that cannot be remounted keeps its error, as does what mounts share. */
+/**
+ * How more mounts change a pair: its scatter is the one it is judged by; a state that cannot be remounted keeps its error, as does what
+ * mounts share.
+ */
 export function outlook(
   pair: [SpecimenGroup, SpecimenGroup],
   chosen: PairTest,
@@ -60,7 +65,8 @@ const EACH = 20;
 const APART = 1.3;
 
 /**
- * A function of degrees of freedom that is dear to compute: once at each of some nodes, and between them by 1/df, in which limits are nearly straight.
+ * A function of degrees of freedom that is dear to compute: once at each of some nodes, and between them by 1/df, in which limits are
+ * nearly straight.
  */
 export function interpolated(f: (df: number) => number): (df: number) => number {
   const known = new Map<number, number>();

@@ -64,7 +64,10 @@ interface TestedPair {
   more: () => number | null;
 }
 
-/** The scatter a pair is judged by where one of the two has a single mount: the study's own from enough degrees of freedom on, else one that is lent. */
+/**
+ * The scatter a pair is judged by where one of the two has a single mount: the study's own from enough degrees of freedom on, else one that
+ * is lent.
+ */
 function scatterFor(pair: Pair, { model, options, states }: PairInput) {
   const alone = pair.filter((g) => g.n < 2 && !states.has(g.specimen));
   const isAlone = alone.length > 0 || model.sd === null;

@@ -44,8 +44,10 @@ export function gamesHowell(fit: OneWayFit, confidence: number): (PairTest | nul
 }
 
 /**
- * All pairs, each specimen with its own scatter, by limits that hold for unequal scatter and few mounts: Dunnett's T3 (1980), the studentised
- * maximum modulus of all pairs on Welch's degrees of freedom. Those are rounded down, as with printed tables: unrounded, simulated studies of
+ * All pairs, each specimen with its own scatter, by limits that hold for unequal scatter and few mounts: Dunnett's T3 (1980), the
+ * studentised
+ * maximum modulus of all pairs on Welch's degrees of freedom. Those are rounded down, as with printed tables: unrounded, simulated studies
+ * of
  * three mounts call in 5.3 % in error. It is wider than Games–Howell, and much wider on two or three mounts.
  * A pair with a specimen of one mount is null.
  */

@@ -29,7 +29,8 @@ interface LookPair {
 }
 
 /**
- * Confidence for the verdicts of a study whose interim looks were planned, when some of its blocks are in. Without planned looks it is the study's own.
+ * Confidence for the verdicts of a study whose interim looks were planned, when some of its blocks are in. Without planned looks it is the
+ * study's own.
  * @param looks planned interim looks as numbers of blocks
  * @returns confidence of this look, and the error spent up to it
  */

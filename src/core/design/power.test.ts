@@ -120,7 +120,8 @@ describe('the curve of mounts', () => {
 });
 
 describe('spending of error', () => {
-  // two-sided 0.05, equally spaced looks: Reboussin, DeMets, Kim & Lan, Controlled Clinical Trials 21 (2000) 190–207, and Proschan, Lan & Wittes,
+  // two-sided 0.05, equally spaced looks: Reboussin, DeMets, Kim & Lan, Controlled Clinical Trials 21 (2000) 190–207, and Proschan, Lan &
+  // Wittes,
   // Statistical Monitoring of Clinical Trials (2006), O'Brien–Fleming-type spending function
   it.each([
     [2, [2.9626, 1.9686]],

@@ -93,7 +93,10 @@ export function glareWithHalo(marked: Uint8Array, { columns, rows }: Straight): 
   return hidden;
 }
 
-/** Fills hidden cells smoothly from their rim (Laplace's equation, Gauss–Seidel with over-relaxation), so that an edge runs on beneath glare. */
+/**
+ * Fills hidden cells smoothly from their rim (Laplace's equation, Gauss–Seidel with over-relaxation), so that an edge runs on beneath
+ * glare.
+ */
 export function fillIn(score: Float32Array, hidden: Uint8Array, { columns, rows, margin }: Straight): void {
   const cells: number[] = [];
   // what lies around the part says nothing about what lies on it

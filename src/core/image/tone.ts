@@ -51,7 +51,10 @@ const median = (values: Float32Array): number => Float32Array.from(values).sort(
 /** Place of a cell on the part, −1 to 1 from edge to edge. */
 export const placeOf = (index: number, cells: number, margin: number): number => (2 * (index - margin + 0.5)) / (cells - 2 * margin) - 1;
 
-/** Mean over 3 × 3 cells, twice: brushed metal and pixel noise go, edges stay within a cell. What lies beyond the part's edge is never mixed in. */
+/**
+ * Mean over 3 × 3 cells, twice: brushed metal and pixel noise go, edges stay within a cell. What lies beyond the part's edge is never mixed
+ * in.
+ */
 function softened(values: Float32Array, { columns, rows, margin }: Straight): Float32Array {
   let from = values;
   const zone = (i: number, cells: number) => (i < margin ? 0 : i < cells - margin ? 1 : 2);

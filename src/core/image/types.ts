@@ -94,7 +94,10 @@ export interface Imprint extends PrintShape {
   /** width over which the material thins out at its edges, mm */
   edge_mm: number;
   corners: CornerZone[];
-  /** material beyond the part's edge that hangs together with the print, as a share of the part; null where something else is seen around the part */
+  /**
+   * material beyond the part's edge that hangs together with the print, as a share of the part; null where something else is seen around
+   * the part
+   */
   squeeze_out: { share: number; reach_mm: number } | null;
   /** share of the part that is clipped by glare or overexposed */
   glare: number;

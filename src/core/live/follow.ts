@@ -12,7 +12,10 @@ const DRIVE_S = 5;
 const LOADED = 0.4;
 /** Start states of one mount differ by up to this, K. */
 const ALIKE_K = 1;
-/** Share of the margin that may still be to come, by its bound: a little less than the quarter by which the mean may be off, as the mean scatters too. */
+/**
+ * Share of the margin that may still be to come, by its bound: a little less than the quarter by which the mean may be off, as the mean
+ * scatters too.
+ */
 export const ENOUGH_LEFT = 0.2;
 /** Over how long the cooling is looked at, s, and how long it may take at that rate, min. */
 const COOLING_S = 180;

@@ -24,7 +24,9 @@ export interface ForecastOptions {
 
 /** With slower ones than this share of the time seen nothing is said. */
 const TOO_SLOW = 0.9;
-/** Scatter of the moment itself, in standard errors of a window's slope: noise makes a window pass early or fail late. Found by simulation. */
+/**
+ * Scatter of the moment itself, in standard errors of a window's slope: noise makes a window pass early or fail late. Found by simulation.
+ */
 const LATE = { mean: 0.3, sd: 2.6 };
 /** Quantiles of the normal law by which that scatter is spread over each fit. */
 const REST = [-1.5, 0, 1.5];
@@ -34,7 +36,8 @@ const SPREAD = [-1.8, -1.1, -0.67, -0.36, -0.12, 0.12, 0.36, 0.67, 1.1, 1.8];
 const TELLING = 1 / 5;
 
 /**
- * Forecast of a heating or cooling course: what the readings do not exclude of its sums of exponentials, each with when its slope passes, and
+ * Forecast of a heating or cooling course: what the readings do not exclude of its sums of exponentials, each with when its slope passes,
+ * and
  * the end with its interval by profile likelihood. Assumes constant power and room from now on.
  * @param t seconds since the load came on, rising
  * @param power its course since then as a share of the power of now; null where none was logged

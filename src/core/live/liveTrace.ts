@@ -120,7 +120,10 @@ export class LiveTrace {
     return means.length === 0 ? null : means.reduce((s, v) => s + v, 0) / means.length;
   }
 
-  /** Highest reading of a role's channels over [from, to), as the median of its last few so that a spike alone does not count; null without one. */
+  /**
+   * Highest reading of a role's channels over [from, to), as the median of its last few so that a spike alone does not count; null without
+   * one.
+   */
   highest(role: Role, from: number, to: number): number | null {
     let highest: number | null = null;
     for (const { series } of this.of(role)) {
@@ -134,7 +137,8 @@ export class LiveTrace {
   }
 
   /**
-   * Mean rise of the sensors over ambient in [from, to), at the times of the first sensor; instants at which any of them is missing are left out.
+   * Mean rise of the sensors over ambient in [from, to), at the times of the first sensor; instants at which any of them is missing are
+   * left out.
    * @param room typed room, °C, where none is read
    */
   rise(from: number, to: number, room: number | null): { t: Float64Array; values: Float64Array } {

@@ -97,7 +97,10 @@ export interface LiveState {
   /** sensor and coolant over ambient before load, of this cycle and of the first */
   start: StartState | null;
   first: StartState | null;
-  /** what the mean of the last window may still be short of, as last forecast: one-sided 95 % bound and slowest time constant; null while nothing is known */
+  /**
+   * what the mean of the last window may still be short of, as last forecast: one-sided 95 % bound and slowest time constant; null while
+   * nothing is known
+   */
   left: { k: number; tau_s: number } | null;
   closed: ClosedCycle[];
   marks: LiveMark[];

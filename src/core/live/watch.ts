@@ -110,7 +110,10 @@ export function watch(
   return alarms;
 }
 
-/** True where the throttle channel says so, or the clock (the power, where no clock is read) fell while a sensor stands within 1 K of the limit. */
+/**
+ * True where the throttle channel says so, or the clock (the power, where no clock is read) fell while a sensor stands within 1 K of the
+ * limit.
+ */
 function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings): boolean {
   const now = state.t;
   const flag = trace.mean('throttle', now - LOOK_S, now);
@@ -129,7 +132,8 @@ function isThrottling(state: LiveState, trace: LiveTrace, settings: LiveSettings
 const HELD = new Set<LiveChannel['role']>(['clock', 'load', 'throttle']);
 
 /**
- * Channels whose reading stays the same to the last digit for a minute: sensors beside which others move, and any channel that flickered before,
+ * Channels whose reading stays the same to the last digit for a minute: sensors beside which others move, and any channel that flickered
+ * before,
  * as one whose noise is larger than its step always does.
  */
 function stuckChannels(trace: LiveTrace, now: number): string[] {

@@ -11,7 +11,8 @@ interface NonlinearFit {
 type Residuals = (parameters: number[]) => Float64Array | null;
 
 /**
- * Nonlinear least squares by damped Gauss–Newton steps (Levenberg 1944, Marquardt 1963). Derivatives are forward differences on the way and central ones at the end.
+ * Nonlinear least squares by damped Gauss–Newton steps (Levenberg 1944, Marquardt 1963). Derivatives are forward differences on the way and
+ * central ones at the end.
  * @param residuals values to be made small, by the parameters; null where a trial is out of bounds
  * @param start parameters of like size to one, such as logarithms
  * @returns null where the start is out of bounds

@@ -4,7 +4,8 @@
 alter table findings drop constraint findings_severity_check;
 alter table findings add constraint findings_severity_check check (severity in ('note', 'warn', 'decide', 'reject'));
 
--- The journal of changes: who changed what of a thing from what to what, when and why. It is only ever added to; a change that takes another
+-- The journal of changes: who changed what of a thing from what to what, when and why. It is only ever added to; a change that takes
+-- another
 -- back names it.
 create table changes (
   id bigint generated always as identity primary key,

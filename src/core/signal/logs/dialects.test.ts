@@ -126,7 +126,8 @@ const anyDialect = fc
     missing: fc.constantFrom('N/A', '', '--', 'nan'),
     extraColumn: fc.boolean(),
   })
-  // what no program writes: decimal commas between commas without quotes, a blank within cells that blanks separate, an empty cell between blanks
+  // what no program writes: decimal commas between commas without quotes, a blank within cells that blanks separate, an empty cell between
+  // blanks
   .filter((d) => !(d.delimiter === ',' && d.decimal === ',' && !d.quoted))
   .filter(
     (d) =>

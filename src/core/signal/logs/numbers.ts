@@ -48,7 +48,8 @@ export function parseNumber(cell: string, decimal: Decimal): number {
 const ONE_COMMA = /^[-+−]?\d{1,3},\d{3}$/;
 
 /**
- * The two readings of a number with one comma before three digits, which nothing about the number itself decides; null where it has only one.
+ * The two readings of a number with one comma before three digits, which nothing about the number itself decides; null where it has only
+ * one.
  * @returns as thousands and as a decimal
  */
 export function commaReadings(text: string): [thousands: number, decimal: number] | null {

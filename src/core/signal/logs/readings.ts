@@ -13,7 +13,10 @@ const QUOTE = 34;
 const MOST_KNOWN = 1000;
 const UNREADABLE = { value: Number.NaN, text: true };
 
-/** Readings of a file's rows as they come, each column in one array. A row is read where it stands, without strings, wherever its cells are plain numbers. */
+/**
+ * Readings of a file's rows as they come, each column in one array. A row is read where it stands, without strings, wherever its cells are
+ * plain numbers.
+ */
 export class Readings {
   readonly counts: RowCounts = { partial: 0, ragged: 0, repeated: 0, summary: 0, out_of_order: 0 };
   rows = 0;

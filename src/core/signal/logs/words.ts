@@ -1,6 +1,9 @@
 /** The words of log headers in the languages loggers speak, and the English ones the rest of the code knows. */
 
-/** Words separated by blanks as stems: matched at the start of a word without accents, or inside one where they begin with "*"; "_" stands for a blank inside. */
+/**
+ * Words separated by blanks as stems: matched at the start of a word without accents, or inside one where they begin with "*"; "_" stands
+ * for a blank inside.
+ */
 const STEMS: [english: string, stems: string][] = [
   [
     'room',
@@ -69,7 +72,8 @@ const plain = (text: string): string =>
 const isAscii = (text: string) => /^[\u0020-\u007e°²³µ]*$/.test(text);
 
 /**
- * A header's words with the English ones for those of other languages behind them: "Raumtemperatur" becomes "Raumtemperatur room temperature".
+ * A header's words with the English ones for those of other languages behind them: "Raumtemperatur" becomes "Raumtemperatur room
+ * temperature".
  * Names are not changed for people; only what is told from them.
  */
 export function english(name: string): string {

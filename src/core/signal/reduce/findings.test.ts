@@ -6,7 +6,8 @@ import type { ReduceOptions } from './types';
 type Edit = (line: string[], i: number) => string[];
 type Log = [options: Partial<ReduceOptions>, edit?: Edit, change?: Parameters<typeof reduceRun>[0]];
 
-// columns of the simulated log: 0 time, 1 to 4 dies, 5 ambient, 6 power, 7 clock, 8 fan, 9 throttling; a line is 2 s, load from line 121 to 720
+// columns of the simulated log: 0 time, 1 to 4 dies, 5 ambient, 6 power, 7 clock, 8 fan, 9 throttling; a line is 2 s, load from line 121
+// to 720
 const at =
   (column: number, cell: (line: string[], i: number) => string): Edit =>
   (l, i) =>

@@ -33,7 +33,8 @@ const NO_LOAD: ThrottleJudgement = {
 };
 
 /**
- * The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. Where a decision is open, the value under
+ * The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. Where a decision is open, the value
+ * under
  * each way to decide stands beside it; a typed room stands in for probes that are in doubt.
  */
 export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): { reduction: Reduction; rise: RiseLine | null } {

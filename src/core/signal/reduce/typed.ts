@@ -71,7 +71,9 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
   return first.resolution <= second.resolution ? first : second;
 }
 
-/** What a display may show of a quantity, in its own unit; by this a comma before three digits is told where only one reading is possible. */
+/**
+ * What a display may show of a quantity, in its own unit; by this a comma before three digits is told where only one reading is possible.
+ */
 const PLAUSIBLE: Partial<Record<Unit, [number, number]>> = {
   degC: [-60, 400],
   W: [0.1, 20_000],

@@ -23,7 +23,9 @@ export function windowMean(t: Float64Array, values: Float64Array, span: Span): W
   return { mean: mean(part), sd, min, max };
 }
 
-/** Window mean of the channels of a role; several fans, powers or clocks were already narrowed to one, sound levels and fans are averaged. */
+/**
+ * Window mean of the channels of a role; several fans, powers or clocks were already narrowed to one, sound levels and fans are averaged.
+ */
 export function roleMean(
   trace: Trace,
   role: 'power' | 'clock' | 'fan' | 'noise' | 'coolant' | 'exhaust',

@@ -7,7 +7,8 @@ const LEAST_LEFT = 0.2;
 /**
  * Half width of the 95 % interval of a window's mean.
  *
- * The standard error sd/√n_eff rests on autocovariances of residuals from a fitted line. Over the L lags that were summed these come out too
+ * The standard error sd/√n_eff rests on autocovariances of residuals from a fitted line. Over the L lags that were summed these come out
+ * too
  * small by about the share b = (2L + 1)/n for the mean and once more for the slope, and they carry only n/(2L + 1) degrees of freedom:
  * so the error is divided by √(1 − 2b) and multiplied by that t quantile (the first-order terms of Kiefer & Vogelsang 2005).
  * It never falls below what a quantised sensor can tell, resolution/√12, taken as a type B uncertainty.

@@ -10,7 +10,8 @@ const NOUGHT_JUMP_K = 3;
 export const isImpossible = (value: number): boolean => Math.abs(value - BROKEN_C) < 0.01 || Math.abs(value - OVERFLOW_C) < 0.01;
 
 /**
- * Readings of a probe that are none: impossible values, those outside what may be, and stretches at exactly 0.0 that begin or end with a jump.
+ * Readings of a probe that are none: impossible values, those outside what may be, and stretches at exactly 0.0 that begin or end with a
+ * jump.
  * @param band °C within which readings may lie; null for none
  * @returns 1 for readings to be left out; null where there are none
  */

@@ -18,7 +18,8 @@ const MOST_TRIES = 60;
 const LEAST_DIFFERENCE = 0.2;
 
 /**
- * Idle and load of a drive by the split with the least spread within its classes (Otsu 1979), each held for at least 15 s in all, so that a short
+ * Idle and load of a drive by the split with the least spread within its classes (Otsu 1979), each held for at least 15 s in all, so that a
+ * short
  * idle beside hours of load suffices and single readings far off make no level.
  * @param drive 5 s medians of what drives the run
  * @returns null where the two levels differ by under 20 %

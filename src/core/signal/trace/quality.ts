@@ -51,7 +51,10 @@ function quietBlocks(values: Float64Array, least: number): Uint8Array {
   return quiet;
 }
 
-/** True where half of the known neighbours lie beyond the distance on one side, as they do around every spike; most samples are passed over by this. */
+/**
+ * True where half of the known neighbours lie beyond the distance on one side, as they do around every spike; most samples are passed over
+ * by this.
+ */
 function standsApart(values: Float64Array, i: number, least: number): boolean {
   const from = Math.max(0, i - HALF_WIDTH);
   const to = Math.min(values.length - 1, i + HALF_WIDTH);
@@ -116,7 +119,10 @@ export function isStuck(
   return false;
 }
 
-/** Nothing is known across a step wider than this: readings on both sides of a gap that are alike stood still for no longer than they were read. */
+/**
+ * Nothing is known across a step wider than this: readings on both sides of a gap that are alike stood still for no longer than they were
+ * read.
+ */
 const widestStep = (t: Float64Array): number => GAP_PERIODS * ((t[t.length - 1] - t[0]) / Math.max(1, t.length - 1));
 
 /** Movement of the sensors beside it that a sensor would have seen: kelvin, and steps of its own. */

@@ -21,7 +21,8 @@ interface AmbientSeries {
 }
 
 /**
- * The ambient probes that the rise is taken over: those named, else all that can be relied on in the study's place, else of the next place that has
+ * The ambient probes that the rise is taken over: those named, else all that can be relied on in the study's place, else of the next place
+ * that has
  * one. A probe with one value all through serves only where there is no other.
  */
 export function ambientProbes({ channels, room }: Pick<Trace, 'channels' | 'room'>): Channel[] {
@@ -53,7 +54,8 @@ export const ambientAt = (ambient: AmbientSeries, t: Float64Array): Float64Array
   interpolate(ambient.t, ambient.values, t, Number.POSITIVE_INFINITY);
 
 /**
- * Usable sensors and ambient on one axis, from which rises over ambient are taken sample by sample; ambient is interpolated linearly in time.
+ * Usable sensors and ambient on one axis, from which rises over ambient are taken sample by sample; ambient is interpolated linearly in
+ * time.
  * @param room typed room temperature in °C, used where no ambient was logged
  * @param replaced true where the typed one stands although one was logged
  */

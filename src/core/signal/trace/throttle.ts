@@ -30,7 +30,8 @@ function nearLimitAt(sensors: Channel[], limit: number | null, from: number, to:
 }
 
 /**
- * Whether a change of level at a time was the governor's doing: the throttle flag is up around it, or a sensor is at the limit just before and
+ * Whether a change of level at a time was the governor's doing: the throttle flag is up around it, or a sensor is at the limit just before
+ * and
  * the clock, where one is logged, changes with it. A boost that ends at full clock is planned.
  */
 export function throttleCauses(trace: Trace, limit: number | null): (at_s: number) => boolean {
@@ -61,7 +62,8 @@ function changesAt({ t, values }: Channel, at: number): boolean {
 
 /**
  * Finds throttled samples: where the throttle channel says so, or where clock or power is below 97 % of its highest
- * 5 s median, in the whole load or in its own stage, and that drop began with a sensor within 1 K of the limit. Where a clock is logged, the
+ * 5 s median, in the whole load or in its own stage, and that drop began with a sensor within 1 K of the limit. Where a clock is logged,
+ * the
  * power's drop counts only with it: a boost that ends at full clock is none.
  * @param load span of the whole load
  * @param levels spans of its stages

@@ -25,7 +25,8 @@ const ratio = ([above, below]: number[][], x: number) => polynomial(above, x) / 
 
 /**
  * P(Z ≤ x) for a standard normal Z, to a double's last digits also far out in the lower tail.
- * Source: W. J. Cody, "Rational Chebyshev approximations for the error function", Math. Comp. 23 (1969); beyond 5.66 Laplace's continued fraction.
+ * Source: W. J. Cody, "Rational Chebyshev approximations for the error function", Math. Comp. 23 (1969); beyond 5.66 Laplace's continued
+ * fraction.
  */
 export function normalCdf(x: number): number {
   const y = Math.abs(x);

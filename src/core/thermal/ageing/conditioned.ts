@@ -1,7 +1,10 @@
 import { leastSquares } from '#core/stats/leastSquares';
 
 interface Conditioning {
-  /** true where in two checks in a row less than a quarter of the margin is left to come, with 95 %, under every course the data do not exclude */
+  /**
+   * true where in two checks in a row less than a quarter of the margin is left to come, with 95 %, under every course the data do not
+   * exclude
+   */
   conditioned: boolean;
   /** the values rise beyond their scatter: it loses instead of gaining */
   worsening: boolean;
@@ -24,9 +27,12 @@ const SLOWEST = 1.5;
 const CHI2 = 1.6449 ** 2;
 
 /**
- * Is an interface conditioned? Its cycles may follow an exponential or 1/n, from the first on or, where an earlier stage is over, from a later
- * one; every such course is fitted by least squares and kept where the data allow it (profile likelihood, χ² of one degree, one-sided 95 %),
- * and the largest gain or loss that any of them still promises is the bound. Two checks in a row must pass, so that a delayed gain is not taken for none.
+ * Is an interface conditioned? Its cycles may follow an exponential or 1/n, from the first on or, where an earlier stage is over, from a
+ * later
+ * one; every such course is fitted by least squares and kept where the data allow it (profile likelihood, χ² of one degree, one-sided 95
+ * %),
+ * and the largest gain or loss that any of them still promises is the bound. Two checks in a row must pass, so that a delayed gain is not
+ * taken for none.
  *
  * Limits: cycles of like length; a gain that has not begun yet, or that takes over twice the cycles seen, cannot be foreseen.
  * @param values run values of the cycles in their order, K

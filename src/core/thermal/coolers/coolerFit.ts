@@ -23,13 +23,16 @@ const GRID = 40;
 const STEPS = 60;
 
 /**
- * Least-squares fit of a cooler's curve. For a given exponent the rest is linear and solved by QR (variable projection, Golub & Pereyra 1973);
- * a grid finds the exponent, Gauss–Newton steps polish it. Speeds are scaled by their geometric mean, as b is of the order of 1e3 to 1e6 otherwise.
+ * Least-squares fit of a cooler's curve. For a given exponent the rest is linear and solved by QR (variable projection, Golub & Pereyra
+ * 1973);
+ * a grid finds the exponent, Gauss–Newton steps polish it. Speeds are scaled by their geometric mean, as b is of the order of 1e3 to 1e6
+ * otherwise.
  *
  * Limits: one shape for all mounts of a cooler, whose curves differ by a constant; nothing is said beyond the measured speeds.
  * @param y rise in K, or resistance in K/W
  * @param mount index of each reading's mount, from 0; one mount where absent
- * @returns null for fewer than three different speeds, fewer readings than parameters, where no exponent between 0.02 and 4 fits best, and where y does not fall with speed
+ * @returns null for fewer than three different speeds, fewer readings than parameters, where no exponent between 0.02 and 4 fits best, and
+ *   where y does not fall with speed
  */
 export function fitCooler(rpm: number[], y: number[], mount: number[] = rpm.map(() => 0)): CoolerFit | null {
   const groups = Math.max(0, ...mount) + 1;

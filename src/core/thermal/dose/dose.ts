@@ -40,7 +40,9 @@ export interface Dose {
   shapes: DoseShape[];
   /** radius to which each dot spreads at the bond line, mm; null for patterns without dots */
   spread_radius_mm: number | null;
-  /** share of a part that the pressed pattern covers if nothing hinders it: a dot spreads as a circle, a line as a band round at its ends */
+  /**
+   * share of a part that the pressed pattern covers if nothing hinders it: a dot spreads as a circle, a line as a band round at its ends
+   */
   cover: number;
 }
 

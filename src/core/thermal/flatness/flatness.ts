@@ -89,7 +89,10 @@ function isNarrow(x: Float64Array, y: Float64Array): boolean {
   return !(Math.sqrt(Math.max(0, middle - apart)) >= NARROW * Math.sqrt(middle + apart));
 }
 
-/** Mean of a height over the area that the points span, straight between them: each triangle counts by its area, however the points are spaced. */
+/**
+ * Mean of a height over the area that the points span, straight between them: each triangle counts by its area, however the points are
+ * spaced.
+ */
 function meanOverArea(x: Float64Array, y: Float64Array, heights: number[]): number {
   const { triangles } = Delaunator.from(Array.from(x, (v, i): [number, number] => [v, y[i]]));
   let volume = 0;

@@ -34,7 +34,8 @@ interface GapTable {
 
 /**
  * Where the clamping force goes: pads are springs that stiffen towards their solid height; the base comes down until it sits on the die or
- * the pads carry it. Force of a pad: F = A p₂₅ (c / 0.25) / (1 − c / c_max) · (1 − 0.25 / c_max), which is p₂₅ at a quarter and without bound at c_max.
+ * the pads carry it. Force of a pad: F = A p₂₅ (c / 0.25) / (1 − c / c_max) · (1 − 0.25 / c_max), which is p₂₅ at a quarter and without
+ * bound at c_max.
  * @param clamp_n force of the screws or springs on the cooler
  */
 export function gapTable(neighbours: Neighbour[], clamp_n: number): GapTable {

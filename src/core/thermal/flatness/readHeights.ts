@@ -6,7 +6,9 @@ const DECIMALS_OF_MM = 3;
 const LEAST_SPREAD_UM = 1;
 const UNITS_UM: Record<string, number> = { mm: 1000, µm: 1, μm: 1, um: 1, nm: 1e-3, mil: 25.4, in: 25_400, inch: 25_400 };
 
-/** Micrometres in the unit at the end of a heading, that of its last column: x y mm, x y h/µm, x; y; height (mm); null where it names none. */
+/**
+ * Micrometres in the unit at the end of a heading, that of its last column: x y mm, x y h/µm, x; y; height (mm); null where it names none.
+ */
 function unitOf(heading: string): number | null {
   const last = heading.toLowerCase().match(/[a-zµμ]+(?=[^a-zµμ]*$)/)?.[0] ?? '';
   return UNITS_UM[last] ?? null;
@@ -14,7 +16,8 @@ function unitOf(heading: string): number | null {
 
 /**
  * Reads heights as they are typed or pasted: one point a line, x and y in mm and one or several readings in µm, parted by blanks, tabs,
- * semicolons or commas; a line that begins with a letter is a heading, whose last unit is that of the heights. A comma between digits is a decimal
+ * semicolons or commas; a line that begins with a letter is a heading, whose last unit is that of the heights. A comma between digits is a
+ * decimal
  * one where semicolons or blanks part. Heights without a unit that can only be millimetres are asked about.
  * @returns the readings, and a sentence for each line that could not be read
  */

@@ -16,7 +16,8 @@ const MOST_TERMS = 400;
 
 /**
  * Resistance of a plate, K/W: conduction through it and the spreading from its source, at the mean temperature of the source.
- * The series of a rectangle in the middle of a rectangle with a uniform cooler behind. A source as large as the plate, or larger, leaves conduction alone.
+ * The series of a rectangle in the middle of a rectangle with a uniform cooler behind. A source as large as the plate, or larger, leaves
+ * conduction alone.
  * Source: Yovanovich, Muzychka & Culham, "Spreading resistance of isoflux rectangles and strips on compound flux channels",
  * Journal of Thermophysics and Heat Transfer 13 (1999).
  *

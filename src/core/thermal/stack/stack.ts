@@ -56,7 +56,8 @@ export interface StackAnswer {
 const DEFAULT_U_SHARE = { block: 0.05, interface: 0.2, plate: 0.1 } as const;
 
 /**
- * Resistance and rise of every layer. They are in series, so that they sum to the whole; a plate's spreading depends on what lies beyond it,
+ * Resistance and rise of every layer. They are in series, so that they sum to the whole; a plate's spreading depends on what lies beyond
+ * it,
  * which is why the room's side is worked out first. Uncertainties are taken as independent.
  */
 export function solveStack({ layers, power_w, room_c }: Stack): StackAnswer {
@@ -103,7 +104,8 @@ interface MeasuredTotal {
 type Calibrated = { ok: true; stack: Stack; layer: string; was: number; is: number; u: number } | { ok: false; problem: string };
 
 /**
- * Gives one layer what a measured whole leaves for it; the others keep their figures. Its uncertainty is that of the whole and of all others.
+ * Gives one layer what a measured whole leaves for it; the others keep their figures. Its uncertainty is that of the whole and of all
+ * others.
  * @param measured several are averaged with weights by their errors
  */
 export function calibrateStack(stack: Stack, key: string, measured: MeasuredTotal[]): Calibrated {

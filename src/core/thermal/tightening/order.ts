@@ -9,7 +9,8 @@ export type Scheme = (typeof SCHEMES)[number];
 
 /**
  * Order in which screws are tightened, as indexes.
- * - `cross`: each screw is followed by the one most opposite to it, and pairs follow each other as crosswise as they can; where that tilts the cooler
+ * - `cross`: each screw is followed by the one most opposite to it, and pairs follow each other as crosswise as they can; where that tilts
+ * the cooler
  *   more than it must, as with odd numbers of screws, the order that tilts it least.
  * - `star`: around the middle in steps of nearly half a turn, as the points of a star are drawn.
  * - `spiral`: from the middle outwards, around.
@@ -58,7 +59,8 @@ function crosswise(screws: Screw[], centre: Screw): number[] {
 const MOST_SEARCHED = 14;
 
 /**
- * The order from the first screw on whose greatest tilt is least, and of those the one that tilts least in all. The tilt after some screws is the
+ * The order from the first screw on whose greatest tilt is least, and of those the one that tilts least in all. The tilt after some screws
+ * is the
  * distance of their summed places from the middle: equal forces there leave a moment of that arm.
  * @param usual order that is kept where none is better
  */

@@ -1,6 +1,8 @@
 import type { FosterChain } from './foster';
 
-/** A ladder from the junction to the surroundings: capacity of each node to them, and the resistance on to the next node, the last to them. */
+/**
+ * A ladder from the junction to the surroundings: capacity of each node to them, and the resistance on to the next node, the last to them.
+ */
 export interface CauerLadder {
   /** K/W */
   R: number[];

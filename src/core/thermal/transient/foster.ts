@@ -1,4 +1,7 @@
-/** A Foster chain: stages in no order, each a resistance with its time constant. Its stages have no place in the body; those of a Cauer ladder do. */
+/**
+ * A Foster chain: stages in no order, each a resistance with its time constant. Its stages have no place in the body; those of a Cauer
+ * ladder do.
+ */
 export interface FosterChain {
   /** K/W */
   R: number[];

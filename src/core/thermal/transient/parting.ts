@@ -4,7 +4,10 @@ import { type BinnedStep, fitLadder, type LadderFit, type OwnParts } from './lad
 import { darkPart, MISFIT, toldLayers } from './toldLayers';
 import type { Estimate, Parting } from './types';
 
-/** Other places whose Bayesian criterion is less than this above the best one's are told beside it (Raftery 1995: strong evidence from 6 on). */
+/**
+ * Other places whose Bayesian criterion is less than this above the best one's are told beside it (Raftery 1995: strong evidence from 6
+ * on).
+ */
 const AS_LIKELY = 6;
 
 export interface BinnedMount extends BinnedStep {

@@ -23,7 +23,9 @@ const HELD = 0.02;
 const LOST = 0.1;
 const FAN_HELD_RPM = 20;
 const LEAST_SAMPLES = 50;
-/** Where no power was logged, the step is looked for this far around its stage's beginning, by readings so many times their scatter away. */
+/**
+ * Where no power was logged, the step is looked for this far around its stage's beginning, by readings so many times their scatter away.
+ */
 const SEARCH_S = 20;
 const STANDS_OUT = 5;
 
@@ -156,7 +158,10 @@ function momentOf(drive: Channel, near_s: number): number {
   return near_s;
 }
 
-/** Where a temperature begins to follow a step, and how unsure that is; null where it does not. Two readings in a row stand out of those before. */
+/**
+ * Where a temperature begins to follow a step, and how unsure that is; null where it does not. Two readings in a row stand out of those
+ * before.
+ */
 function beginningByTemperature(
   { t, values }: { t: Float64Array; values: Float64Array },
   sign: 1 | -1,

@@ -22,7 +22,10 @@ export interface QueuedMount {
 
 const EACH_RIG = 4;
 
-/** Has every specimen its mounts? The reference's extra ones that were not made are not waited for then, nor a state that cannot be mounted again. */
+/**
+ * Has every specimen its mounts? The reference's extra ones that were not made are not waited for then, nor a state that cannot be mounted
+ * again.
+ */
 const isComplete = ({ mounts, context }: PlanView): boolean =>
   context.specimens.every((s) => {
     const own = mounts.filter((m) => m.specimen === s.name);

@@ -46,7 +46,10 @@ const FORECAST_MS = 1500;
 const LOOK_BACK_S = 400;
 const SAVE_MS = 400;
 const THINNED_S = 1;
-/** Seconds that a command takes to be seen: a reading is followed late, the command waits for the instrument, its effect for the next reading. */
+/**
+ * Seconds that a command takes to be seen: a reading is followed late, the command waits for the instrument, its effect for the next
+ * reading.
+ */
 const COMMAND_LAG_S = 1.5;
 /** A store that stays away longer than this leaves a load on that nobody keeps the readings of, ms. */
 const STORE_AWAY_MS = 30_000;
@@ -59,7 +62,10 @@ const OFF_S = 5;
 /** PostgreSQL's code for a row that refers to one that is not there. */
 const FOREIGN_KEY = '23503';
 
-/** Follows one live run: reads its sources, keeps their readings, lets the machine go on, raises alarms, switches the load and closes the cycles. */
+/**
+ * Follows one live run: reads its sources, keeps their readings, lets the machine go on, raises alarms, switches the load and closes the
+ * cycles.
+ */
 export class Follower {
   private trace: LiveTrace;
   private readonly clock: RunClock;

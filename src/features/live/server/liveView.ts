@@ -49,6 +49,10 @@ export interface LiveView
   cycles: CycleRow[];
 }
 
+/**
+ * A live run as its page shows it.
+ * @throws Refusal 404 where there is none
+ */
 export async function liveView(id: number): Promise<LiveView> {
   const db = database();
   const live = await getLive(db, id);
@@ -98,6 +102,7 @@ export interface LiveLane {
   runs: { id: number; rise_k: number | null; number: number }[];
 }
 
+/** The live runs that go on, as the bench shows them, with the newest ended one of each rig. */
 export async function liveLanes(): Promise<LiveLane[]> {
   const db = database();
   return Promise.all(
@@ -136,6 +141,7 @@ export interface SentReadings {
   channels: Record<string, (number | null)[]>;
 }
 
+/** A batch as it goes to the browser. */
 export function sendable(batch: Batch): SentReadings {
   const round = (v: number) => (Number.isNaN(v) ? null : Math.round(v * 1e4) / 1e4);
   return {

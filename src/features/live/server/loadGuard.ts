@@ -19,7 +19,8 @@ const BEAT_MS = 1000;
 const PROGRAM = path.resolve('build/load-watch.mjs');
 
 /**
- * Says outside this process which loads are on, so that the load watch can switch them off when nobody watches any more. A load is named before it is
+ * Says outside this process which loads are on, so that the load watch can switch them off when nobody watches any more. A load is named
+ * before it is
  * switched on, and until it is seen to be off.
  */
 class LoadGuard {

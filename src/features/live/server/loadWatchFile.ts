@@ -64,6 +64,7 @@ export function beganAt(pid: number): string {
   }
 }
 
+/** True while the marked process runs; another one that took its number does not count. */
 export function isAlive({ pid, began }: ProcessMark): boolean {
   const now = beganAt(pid);
   if (now !== '') return began === '' || now === began;
@@ -83,6 +84,7 @@ export function writeWhole(file: string, value: unknown): void {
   renameSync(half, file);
 }
 
+/** The file as JSON; null where it is not there or cut short. */
 export function readJsonFile<T>(file: string): T | null {
   try {
     return JSON.parse(readFileSync(file, 'utf8')) as T;
@@ -108,8 +110,10 @@ export function otherApps(folder: string, except: string): WatchFile[] {
 /** Names a live run in files beside the store: its number alone comes again in a store that was begun anew. */
 export const runKey = ({ id, started_at }: { id: number; started_at: Date }) => `${id}-${started_at.getTime().toString(36)}`;
 
+/** Where the load watch notes that it cut a run’s load. */
 export const cutFile = (folder: string, run: string) => path.join(folder, `cut-${run}.json`);
 
+/** Removes a file; nothing where it is not there. */
 export function removeFile(file: string): void {
   rmSync(file, { force: true });
 }

@@ -19,6 +19,7 @@ export interface RunClock {
   scale: number;
 }
 
+/** The clock of a run: seconds from its beginning, as fast as its rig is simulated. */
 export const runClock = (started_at: Date, scale: number): RunClock => ({
   now: () => ((Date.now() - started_at.getTime()) / 1000) * scale,
   scale,

@@ -49,7 +49,9 @@ export class ScpiClient {
     return new ScpiClient(socket, timeout_ms);
   }
 
-  /** Sends a query and waits for its line. An answer that comes too late would be taken for the next one's, so the connection is given up. */
+  /**
+   * Sends a query and waits for its line. An answer that comes too late would be taken for the next one's, so the connection is given up.
+   */
   query(text: string): Promise<string> {
     return new Promise((answer, fail) => {
       const timer = setTimeout(() => {

@@ -13,7 +13,8 @@ const FOLLOWS = 6_174_001;
 const LISTENER = 'warm gauge live';
 
 /**
- * Follows the live runs of the store. Each is followed by one process, which holds a lock on a connection of its own: where that connection ends,
+ * Follows the live runs of the store. Each is followed by one process, which holds a lock on a connection of its own: where that connection
+ * ends,
  * as by a crash, another process takes the run up from what is stored.
  */
 export class Supervisor {

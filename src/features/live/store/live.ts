@@ -48,6 +48,7 @@ export type PlacedLive = LiveRow & PlacedMount;
 
 const PLACED = sql`select l.*, p.* from live_runs l join placed_mounts p using (mount_id, rig_id)`;
 
+/** A live run by its number; null where there is none. */
 export const getLive = (db: Client, id: number) => first<PlacedLive>(db)`${PLACED} where l.id = ${id}`;
 
 /** Live runs that go on, and the newest ended one of each rig. */
@@ -55,6 +56,7 @@ export const listLive = (db: Client) =>
   many<PlacedLive>(db)`
     ${PLACED} where l.ended_at is null or l.id in (select max(id) from live_runs group by rig_id) order by l.rig_id, l.id desc`;
 
+/** Numbers of the live runs that go on. */
 export const listOpenLive = async (db: Client) =>
   (await many<{ id: number }>(db)`select id from live_runs where ended_at is null order by id`).map((r) => r.id);
 
@@ -76,6 +78,7 @@ export const saveLive = (db: Client, id: number, l: Pick<LiveRow, 'state' | 'for
     update live_runs set state = ${l.state}, forecast = ${l.forecast}, checks = ${JSON.stringify(l.checks)}, health = ${l.health} where id
     = ${id} and ended_at is null`;
 
+/** Ends a live run; one that is ended stays as it is. */
 export const endLive = (db: Client, id: number) => execute(db)`update live_runs set ended_at = now() where id = ${id} and ended_at is null`;
 
 /** Readings of one source with sequence numbers that follow each other. */
@@ -142,12 +145,14 @@ export const listOverlapping = async (db: Client, liveId: number, source: string
       seq_from <= ${to} and seq_to >= ${from}`
   ).map(unpackBatch);
 
+/** Highest sequence number of a source that is stored; 0 where there is none. */
 export async function highestSeq(db: Client, liveId: number, source: string): Promise<number> {
   const rows = await many<{ seq: number | null }>(db)`
     select max(seq_to) as seq from live_batches where live_id = ${liveId} and source = ${source}`;
   return rows[0].seq ?? 0;
 }
 
+/** A batch by its number; null where there is none. */
 export async function getBatch(db: Client, id: number): Promise<Batch | null> {
   const rows = await many<BatchRow>(db)`select id, source, seq_from, seq_to, channels, readings from live_batches where id = ${id}`;
   return rows[0] ? unpackBatch(rows[0]) : null;
@@ -178,9 +183,11 @@ export async function insertOrder(db: Client, liveId: number, kind: string, abou
   await notifyLive(db, { live: liveId, order: true });
 }
 
+/** What a person told a live run and it has not obeyed yet, the oldest first. */
 export const listOrders = (db: Client, liveId: number) =>
   many<OrderRow>(db)`select id, kind, about, who from live_orders where live_id = ${liveId} and obeyed_at is null order by id`;
 
+/** Notes that an order was obeyed. */
 export const markObeyed = (db: Client, id: number) => execute(db)`update live_orders set obeyed_at = now() where id = ${id}`;
 
 export interface LiveNews {
@@ -190,6 +197,7 @@ export interface LiveNews {
   order?: boolean;
 }
 
+/** Tells every process what is new of a live run. */
 export const notifyLive = (db: Client, news: LiveNews) => execute(db)`select pg_notify('live', ${JSON.stringify(news)})`;
 
 export interface AlarmRow {
@@ -224,6 +232,7 @@ export const listAlarms = (db: Client, liveId: number | null) => many<AlarmRow>(
     null)
   order by a.ended_at is null desc, a.id desc limit 50`;
 
+/** Notes who saw the alarms of a live run that nobody had seen. */
 export const acknowledgeAlarms = (db: Client, liveId: number, who: string) =>
   execute(db)`
     update live_alarms set acknowledged_at = now(), acknowledged_by = ${who} where live_id = ${liveId} and acknowledged_at is null`;
@@ -236,11 +245,13 @@ export interface RefusalRow {
   last_at: Date;
 }
 
+/** Counts readings of a source that were refused, by the reason. */
 export const countRefusal = (db: Client, liveId: number, source: string, code: string, message: string, count = 1) => execute(db)`
   insert into live_refusals (live_id, source, code, message, count) values (${liveId}, ${source}, ${code}, ${message}, ${count})
   on conflict (live_id, source, code) do update set count = live_refusals.count + excluded.count, message = excluded.message, last_at =
     now()`;
 
+/** What was refused of a live run, the newest first. */
 export const listRefusals = (db: Client, liveId: number) =>
   many<RefusalRow>(db)`select source, code, message, count, last_at from live_refusals where live_id = ${liveId} order by last_at desc`;
 
@@ -259,10 +270,12 @@ export const insertCycle = (db: Client, liveId: number, c: ClosedCycle) =>
     insert into live_cycles (live_id, cycle, from_s, to_s, reason) values (${liveId}, ${c.cycle}, ${c.from_s}, ${c.to_s}, ${c.reason}) on
     conflict do nothing`;
 
+/** The closed cycles of a live run with the runs they became, in their order. */
 export const listCycles = (db: Client, liveId: number) => many<CycleRow>(db)`
   select c.cycle, c.import_id, c.from_s, c.to_s, c.reason, c.run_id, c.problem, r.number as run_number, r.rise_k, r.valid
   from live_cycles c left join runs r on r.id = c.run_id where c.live_id = ${liveId} order by c.cycle`;
 
+/** Notes the run that a cycle became, or why it became none. */
 export const finishCycle = (db: Client, liveId: number, cycle: number, runId: number | null, problem: string | null) =>
   execute(db)`update live_cycles set run_id = ${runId}, problem = ${problem} where live_id = ${liveId} and cycle = ${cycle}`;
 

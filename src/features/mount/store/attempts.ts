@@ -45,6 +45,7 @@ const SETTING = sql`
   left join materials ma on ma.id = sp.material_id
   left join coolers c on c.id = coalesce(sp.cooler_id, (g.sheet ->> 'cooler_id')::bigint)`;
 
+/** A mount with what its steps depend on; null where there is none. */
 export const getMountSetting = (db: Client, id: number) => first<MountSettingRow>(db)`${SETTING} where p.mount_id = ${id}`;
 
 /** All mounts of a study. */
@@ -56,6 +57,7 @@ export const listLastAttempts = (db: Client, studyId: number) => many<AttemptRow
   select distinct on (a.mount_id) a.* from mount_attempts a join placed_mounts using (mount_id)
   where study_id = ${studyId} order by a.mount_id, a.number desc`;
 
+/** All tries of a mount in their order. */
 export const listAttempts = (db: Client, mountId: number) =>
   many<AttemptRow>(db)`select * from mount_attempts where mount_id = ${mountId} order by number`;
 
@@ -71,6 +73,7 @@ export async function insertAttempt(db: Client, mountId: number, who: string): P
 export const lockOpenAttempt = (db: Client, mountId: number) =>
   first<AttemptRow>(db)`select * from mount_attempts where mount_id = ${mountId} and outcome is null for update`;
 
+/** Stores a try as it stands. */
 export const saveAttempt = (db: Client, a: AttemptRow) =>
   execute(db)`
     update mount_attempts set steps = ${a.steps}, who = ${a.who}, outcome = ${a.outcome}, reason = ${a.reason}, ended_at = ${a.ended_at},
@@ -92,6 +95,7 @@ export interface GridRow extends Pick<MountRow, 'id' | 'specimen_id' | 'number' 
   attempts: number;
 }
 
+/** Every mount of a study as its grid shows it, by specimen and number. */
 export const listGrid = (db: Client, studyId: number) => many<GridRow>(db)`
   select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason,
          count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults, avg(r.rise_k) filter (where

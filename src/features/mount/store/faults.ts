@@ -13,6 +13,7 @@ export interface FaultRow {
   moved_at: Date | null;
 }
 
+/** Faults that were reported of a mount, in the order of their reports. */
 export const listFaults = (db: Client, mountId: number) =>
   many<FaultRow>(db)`select * from mount_faults where mount_id = ${mountId} order by id`;
 

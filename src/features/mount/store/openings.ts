@@ -12,6 +12,7 @@ export interface OpeningRow {
   removed_at: Date | null;
 }
 
+/** Openings of a mount, in their order. */
 export const listOpenings = (db: Client, mountId: number) =>
   many<OpeningRow>(db)`select * from mount_openings where mount_id = ${mountId} order by opened_at, id`;
 
@@ -29,6 +30,7 @@ export const listStudyOpenings = (db: Client, studyId: number) => many<StudyOpen
   from mount_openings o join placed_mounts m using (mount_id)
   where m.study_id = ${studyId} and o.removed_at is null order by m.specimen_position, m.mount, o.opened_at`;
 
+/** Notes that a mount was opened, and what was found. */
 export const insertOpening = (db: Client, opening: { mount_id: number; found: Found[]; note: string; who: string }) =>
   execute(db)`
     insert into mount_openings (mount_id, found, note, who) values (${opening.mount_id}, ${opening.found}, ${opening.note},

@@ -22,6 +22,7 @@ export interface PhotographRow {
 const COLUMNS = sql`
   p.id, p.mount_id, p.rig_id, p.taken_at, p.who, p.caption, p.width, p.height, p.face, p.reading, p.figures, p.removed_at`;
 
+/** Photographs of a mount, removed ones among them. */
 export const listPhotographs = (db: Client, mountId: number) =>
   many<PhotographRow>(db)`select ${COLUMNS} from photographs p where p.mount_id = ${mountId} order by p.id`;
 
@@ -47,6 +48,7 @@ export interface NewPhotograph extends Pick<PhotographRow, 'mount_id' | 'rig_id'
   print: { face: Face; reading: ImprintReading; figures: ImprintFigures; view_jpeg: Buffer } | null;
 }
 
+/** Stores a photograph; gives its number. */
 export const insertPhotograph = async (db: Client, p: NewPhotograph) =>
   (
     await only<{ id: number }>(db)`
@@ -61,6 +63,7 @@ export const updatePrint = (db: Client, id: number, print: NonNullable<NewPhotog
     update photographs set face = ${print.face}, reading = ${print.reading}, figures = ${print.figures}, view_jpeg = ${print.view_jpeg}
     where id = ${id}`;
 
+/** A photograph without its bytes; null where there is none. */
 export const photographOf = (db: Client, id: number) => first<PhotographRow>(db)`select ${COLUMNS} from photographs p where p.id = ${id}`;
 
 /** Photographs of a mount, or of a rig's take-apart list. */

@@ -11,6 +11,7 @@ export interface DraftView {
   version: number;
 }
 
+/** The draft of a study’s report with all sections in their order. */
 export async function draftView(studyId: number): Promise<DraftView> {
   const draft = await getDraft(database(), studyId);
   return { sections: completeSections(draft?.sections ?? []), version: draft?.version ?? 0 };

@@ -2,6 +2,7 @@ import type { Client } from '#app/database/pool';
 import { execute, first, many } from '#app/database/query';
 import type { SectionDraft } from '#features/report/model/reportSections';
 
+/** How a study’s report is put together; null where nobody changed it yet. */
 export const getDraft = (db: Client, studyId: number) =>
   first<{ sections: SectionDraft[]; version: number }>(db)`select sections, version from report_drafts where study_id = ${studyId}`;
 
@@ -32,6 +33,7 @@ export const listReports = (db: Client, studyId: number) =>
   many<Omit<ReportRow, 'content'>>(db)`
     select id, study_id, number, address, sha256, changes, who, frozen_at from reports where study_id = ${studyId} order by number desc`;
 
+/** A frozen report by its address; null where there is none. */
 export const getReport = (db: Client, address: string) => first<ReportRow>(db)`select * from reports where address = ${address}`;
 
 /** The newest version, held with its study until the transaction ends, so that two do not take the same number. */
@@ -40,6 +42,7 @@ export async function lockLastReport(db: Client, studyId: number): Promise<Repor
   return first<ReportRow>(db)`select * from reports where study_id = ${studyId} order by number desc limit 1`;
 }
 
+/** Freezes a version of a report. */
 export const insertReport = (db: Client, r: Omit<ReportRow, 'id' | 'frozen_at'>) => execute(db)`
   insert into reports (study_id, number, address, content, sha256, changes, who)
   values (${r.study_id}, ${r.number}, ${r.address}, ${r.content}, ${r.sha256}, ${JSON.stringify(r.changes)}, ${r.who})`;

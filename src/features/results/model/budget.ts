@@ -34,7 +34,10 @@ export function studyBudget(facts: StudyFacts, analysis: Analysis): StudyBudget 
   return absolute.length === 0 ? null : { absolute, difference, rigs: new Set(facts.runs.map((r) => r.rig)).size };
 }
 
-/** Whether the rigs are in the means of both alike: both were on the same ones, and either the comparison takes the rigs out or their mounts are shared alike. */
+/**
+ * Whether the rigs are in the means of both alike: both were on the same ones, and either the comparison takes the rigs out or their mounts
+ * are shared alike.
+ */
 function sameInstruments(facts: StudyFacts, { block }: Analysis, pair: [string, string]): boolean {
   const [first, second] = pair.map((name) => mountsByRig(facts, name));
   if (first.size !== second.size || [...first.keys()].some((rig) => !second.has(rig))) return false;

@@ -149,7 +149,10 @@ export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence 
   };
 }
 
-/** Scatter between mounts taken where nothing tells it: stated for a rise, turned by the power for K/W; of the rest nobody knows one, which 0 says. */
+/**
+ * Scatter between mounts taken where nothing tells it: stated for a rise, turned by the power for K/W; of the rest nobody knows one, which
+ * 0 says.
+ */
 function defaultScatter(facts: StudyFacts, outcome: OutcomeKey): number {
   if (outcome === 'rise' || outcome === 'rise_at_power') return facts.default_mount_sd;
   const power = medianPower(facts.runs);

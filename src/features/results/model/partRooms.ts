@@ -12,7 +12,8 @@ export interface PartRooms {
 }
 
 /**
- * How far each part stays from its limit under each specimen, each mount counting once; null where the plan states no limits or none was read.
+ * How far each part stays from its limit under each specimen, each mount counting once; null where the plan states no limits or none was
+ * read.
  * @param load name of the load that is looked at; null for the runs of all
  */
 export function partRooms(facts: StudyFacts, load: string | null = null): PartRooms | null {

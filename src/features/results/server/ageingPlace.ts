@@ -20,7 +20,9 @@ export async function ageingPlace(id: number, by: 'time' | 'cycles' = 'time'): P
   return { results, answer: answer && { ...answer, due: answer.due.filter((d) => !opened.has(d.mount_id)) }, openings };
 }
 
-/** The next measurement of every mount as an iCalendar file (RFC 5545): at its instant, or by the bench's clock where that named no zone. */
+/**
+ * The next measurement of every mount as an iCalendar file (RFC 5545): at its instant, or by the bench's clock where that named no zone.
+ */
 export async function dueCalendar(id: number): Promise<string> {
   const { results, answer } = await ageingPlace(id);
   if (!answer || answer.due.length === 0)

@@ -60,6 +60,7 @@ export async function recommendationsOf({
   );
 }
 
+/** The recommendations of a study, each with how its verdicts stand now. */
 export const studyRecommendations = async (studyId: number): Promise<RecommendationView[]> => recommendationsOf(await gatherStudy(studyId));
 
 /** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */

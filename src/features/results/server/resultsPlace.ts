@@ -53,7 +53,9 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
   };
 }
 
-/** Notes that the verdicts of a study were shown once all its planned mounts were run: mounts added from here on are added with them known. */
+/**
+ * Notes that the verdicts of a study were shown once all its planned mounts were run: mounts added from here on are added with them known.
+ */
 export async function noteShown({ results, facts }: ResultsPlace): Promise<void> {
   const made = (name: string) => new Set(facts.runs.filter((r) => r.specimen === name).map((r) => r.mount_id)).size;
   const isFinished = facts.specimens.every((s) => s.mounts_planned > 0 && made(s.name) >= s.mounts_planned);

@@ -26,6 +26,10 @@ export async function saveSoundClip(specimenId: number, name: string, bytes: Uin
   return { id };
 }
 
+/**
+ * The bytes of a clip and what they are.
+ * @throws Refusal 404 where there is none
+ */
 export async function soundClip(id: number): Promise<{ kind: ClipKind; bytes: Buffer }> {
   const clip = await readSoundClip(database(), id);
   if (!clip) throw new Refusal(`There is no clip ${id}.`, 404);

@@ -12,6 +12,7 @@ interface RecommendationRow {
   saved_at: Date;
 }
 
+/** The recommendations of a study in their order. */
 export const listRecommendations = (db: Client, studyId: number) =>
   many<RecommendationRow>(db)`select * from recommendations where study_id = ${studyId} order by position, id`;
 

@@ -37,8 +37,10 @@ export async function insertSoundClip(
   return id;
 }
 
+/** The bytes of a clip and what they are; null where there is none. */
 export const readSoundClip = (db: Client, id: number) =>
   first<{ kind: ClipKind; bytes: Buffer }>(db)`select kind, bytes from sound_clips where id = ${id}`;
 
+/** Takes a clip out of the comparison, or puts it back; false where there is none. */
 export const setClipRemoved = (db: Client, id: number, removed: boolean) =>
   touches(db)`update sound_clips set removed_at = case when ${removed} then now() end where id = ${id}`;

@@ -5,5 +5,6 @@ import { execute, many } from '#app/database/query';
 export const listVerdictsShown = async (db: Client, studyId: number) =>
   (await many<{ mounts: number }>(db)`select mounts from verdicts_shown where study_id = ${studyId} order by mounts`).map((r) => r.mounts);
 
+/** Notes that verdicts were seen with so many mounts, so that looks before the planned ones are told. */
 export const noteVerdictsShown = (db: Client, studyId: number, mounts: number) =>
   execute(db)`insert into verdicts_shown (study_id, mounts) values (${studyId}, ${mounts}) on conflict do nothing`;

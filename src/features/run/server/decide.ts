@@ -22,7 +22,8 @@ export interface Decided {
 }
 
 /**
- * Settles what a run waits for, and where wanted all runs of its study and load that wait for the same: the way is taken into how they are read,
+ * Settles what a run waits for, and where wanted all runs of its study and load that wait for the same: the way is taken into how they are
+ * read,
  * they are read anew from their files, and the journal keeps what was before.
  */
 export async function decideRun(id: number, given: Record<string, unknown>): Promise<Decided> {

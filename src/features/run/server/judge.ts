@@ -28,6 +28,10 @@ export const judgedFigures = ({ result: r }: Pick<PlacedRun, 'result'>): Reading
   ...{ window: r.window, rise_k: r.rise_k, se_k: r.se_k, valid: r.valid, censored: r.censored },
 });
 
+/**
+ * What a person decided of a run, with its history and notes.
+ * @throws Refusal 404 where there is none
+ */
 export async function judgementView(id: number, db: Client = database()): Promise<JudgementView> {
   const run = await demand(db, id);
   return {

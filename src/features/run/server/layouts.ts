@@ -8,6 +8,7 @@ export type LayoutView = Omit<LayoutRow, 'changed_at'> & { changed_at: string };
 
 const toView = (row: LayoutRow): LayoutView => ({ ...row, changed_at: row.changed_at.toISOString() });
 
+/** All layouts that were kept, by name. */
 export const layouts = async (): Promise<LayoutView[]> => (await listLayouts(database())).map(toView);
 
 /** Keeps what was decided for files with these headers. */
@@ -22,6 +23,10 @@ async function refuseTaken({ name, headers }: Layout): Promise<void> {
     throw new Refusal(`There is already a layout "${name}" for files with other headers; take another name.`, 409, { field: 'name' });
 }
 
+/**
+ * Changes a layout; gives all of them.
+ * @throws Refusal 404 where it is not there any more, RuleError where it breaks a rule
+ */
 export async function editLayout(id: number, given: Record<string, unknown>): Promise<LayoutView[]> {
   const known = (await listLayouts(database())).find((l) => l.id === id);
   if (!known) throw new Refusal('The layout is not there any more.', 404);

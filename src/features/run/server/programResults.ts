@@ -38,6 +38,10 @@ export async function keepResults(db: Client, runId: number, files: ResultFile[]
   }
 }
 
+/**
+ * Reads a program’s own results files and stores them with a run; gives all of the run.
+ * @throws Refusal where a file is none, too large, or already there
+ */
 export async function attachResults(runId: number, files: ResultFile[], comparable: boolean): Promise<ProgramResultsView[]> {
   if (files.length === 0) throw new Refusal('No results file was sent.');
   return transaction(async (client) => {
@@ -47,6 +51,7 @@ export async function attachResults(runId: number, files: ResultFile[], comparab
   });
 }
 
+/** Takes a results file from its run; gives those that are left. */
 export async function removeResults(runId: number, name: string): Promise<ProgramResultsView[]> {
   if (!(await deleteResults(database(), runId, name))) throw new Refusal(`The run has no results of ${name}.`, 404);
   return resultsOf(runId);

@@ -6,6 +6,7 @@ import { insertFindings, type ReadingFigures, type StoredResult } from './runs';
 /** Holds a run until the transaction ends. */
 export const lockRun = (db: Client, id: number) => execute(db)`select from runs where id = ${id} for update`;
 
+/** Sets what a person decided of a run. */
 export const setJudged = (db: Client, id: number, judged: 'open' | 'accepted' | 'excluded', reason: string | null) =>
   execute(db)`update runs set judged = ${judged}, excluded_reason = ${reason} where id = ${id}`;
 
@@ -39,11 +40,14 @@ export interface RunNoteRow {
   created_at: Date;
 }
 
+/** Notes pinned to a run, by their time. */
 export const listNotes = (db: Client, runId: number) =>
   many<RunNoteRow>(db)`select * from run_notes where run_id = ${runId} order by at_s, id`;
 
+/** Pins a note to a time of a run. */
 export const insertNote = (db: Client, note: Pick<RunNoteRow, 'run_id' | 'at_s' | 'text' | 'who'>) =>
   execute(db)`insert into run_notes (run_id, at_s, text, who) values (${note.run_id}, ${note.at_s}, ${note.text}, ${note.who})`;
 
+/** Takes a note away; false where there is none. */
 export const deleteNote = (db: Client, runId: number, id: number) =>
   first<RunNoteRow>(db)`delete from run_notes where run_id = ${runId} and id = ${id} returning *`;

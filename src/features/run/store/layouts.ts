@@ -20,6 +20,7 @@ interface NewLayout {
 
 const COLUMNS = sql`id, name, headers, reading, sensor, used, changed_at`;
 
+/** All layouts by name. */
 export const listLayouts = (db: Client) => many<LayoutRow>(db)`select ${COLUMNS} from layouts order by lower(name)`;
 
 /** Keeps how files with these headers are read; what was kept for them before is replaced. */
@@ -37,8 +38,10 @@ export const changeLayout = (db: Client, id: number, { name, reading, sensor }: 
   touches(db)`
     update layouts set name = ${name}, reading = ${JSON.stringify(reading)}, sensor = ${sensor}, changed_at = now() where id = ${id}`;
 
+/** Deletes a layout; gives what it was, or null where there was none. */
 export const deleteLayout = (db: Client, id: number) => first<LayoutRow>(db)`delete from layouts where id = ${id} returning ${COLUMNS}`;
 
+/** Counts that a file was read by a layout. */
 export const countUse = (db: Client, id: number) => execute(db)`update layouts set used = used + 1 where id = ${id}`;
 
 /** True where a layout with other headers has this name. */

@@ -5,6 +5,7 @@ import { execute, many, only, touches } from '#app/database/query';
 export const reserveLogFile = async (db: Client) =>
   (await only<{ id: number }>(db)`select nextval(pg_get_serial_sequence('log_files', 'id'))::bigint as id`).id;
 
+/** Stores one piece of a file. */
 export const insertPiece = (db: Client, fileId: number, piece: number, bytes: Buffer) =>
   execute(db)`insert into log_file_pieces (file_id, piece, bytes) values (${fileId}, ${piece}, ${bytes})`;
 
@@ -15,6 +16,7 @@ export async function insertLogFile(db: Client, fileId: number, sha256: Buffer, 
   if (!fresh) await execute(db)`delete from log_file_pieces where file_id = ${fileId}`;
 }
 
+/** Notes that a run was read from a file. */
 export const linkRunFile = (db: Client, runId: number, position: number, sha256: Buffer, name: string) =>
   execute(db)`insert into run_files (run_id, position, sha256, name) values (${runId}, ${position}, ${sha256}, ${name})`;
 

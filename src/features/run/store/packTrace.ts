@@ -2,7 +2,10 @@
 export const CHUNK = 4096;
 export const BLOCK = 64;
 
-/** A channel on its way into the store: all readings as 32-bit floats and the lowest and highest of every block, most significant byte first. */
+/**
+ * A channel on its way into the store: all readings as 32-bit floats and the lowest and highest of every block, most significant byte
+ * first.
+ */
 export interface PackedChannel {
   name: string;
   file: string;
@@ -19,6 +22,7 @@ export interface PackedAxis {
   blocks: Uint8Array;
 }
 
+/** A channel as it is stored: readings as floats, and the lowest and highest of each block. */
 export function packChannel(about: Omit<PackedChannel, 'readings' | 'blocks'>, values: Float64Array): PackedChannel {
   const readings = Float32Array.from(values);
   const blocks = new Float32Array(2 * Math.ceil(values.length / BLOCK)).fill(Number.NaN);
@@ -38,6 +42,7 @@ export function packChannel(about: Omit<PackedChannel, 'readings' | 'blocks'>, v
   return { ...about, readings: swapped(readings, 4), blocks: swapped(blocks, 4) };
 }
 
+/** A time axis as it is stored. */
 export function packAxis(t: Float64Array): PackedAxis {
   const blocks = Float64Array.from({ length: Math.ceil(t.length / BLOCK) }, (_, b) => t[b * BLOCK]);
   return { t: swapped(t.slice(), 8), blocks: swapped(blocks, 8) };
@@ -58,6 +63,7 @@ export function unpackFloats(bytes: Buffer): Float32Array {
   return new Float32Array(own.buffer);
 }
 
+/** Doubles from stored bytes. */
 export function unpackDoubles(bytes: Buffer): Float64Array {
   const own = Uint8Array.prototype.slice.call(bytes);
   Buffer.from(own.buffer).swap64();

@@ -58,13 +58,16 @@ const PLACED = sql`
          array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
   from runs r join placed_mounts p using (mount_id)`;
 
+/** A run with its place; null where there is none. */
 export const getRun = (db: Client, id: number) => first<PlacedRun>(db)`${PLACED} where r.id = ${id}`;
 
 /** Holds an import's id until the transaction ends, so that two of the same id follow each other. */
 export const lockImport = (db: Client, importId: string) => execute(db)`select pg_advisory_xact_lock(hashtextextended(${importId}, 0))`;
 
+/** The run that an import became; null where it became none. */
 export const getRunByImport = (db: Client, importId: string) => first<PlacedRun>(db)`${PLACED} where r.import_id = ${importId}`;
 
+/** The runs of a study by specimen, mount and number. */
 export const listRuns = (db: Client, studyId: number) =>
   many<PlacedRun>(db)`${PLACED} where p.study_id = ${studyId} order by p.specimen_position, p.mount, r.number`;
 
@@ -179,6 +182,7 @@ export const listLoggedRuns = (db: Client) => many<LoggedRunRow>(db)`
   where exists (select from run_files f where f.run_id = r.id)
   order by round((r.result ->> 'period_s')::numeric, 1), r.started_at desc nulls last, r.id desc limit 300`;
 
+/** True where a study has a run. */
 export const hasRuns = (db: Client, studyId: number) =>
   touches(db)`select from runs join placed_mounts using (mount_id) where study_id = ${studyId} limit 1`;
 
@@ -193,6 +197,7 @@ interface NewRun extends Pick<RunRow, 'id' | 'mount_id' | 'started_at' | 'starte
   import_id: string;
 }
 
+/** Stores a run as the next of its mount; gives its number. */
 export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; number: number }> {
   const { result: r } = run;
   await execute(db)`select from mounts where id = ${run.mount_id} for update`;
@@ -209,6 +214,7 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
 /** Keeps what was typed for a run, as it was typed. */
 export const setTyped = (db: Client, runId: number, typed: TypedWords) => execute(db)`update runs set typed = ${typed} where id = ${runId}`;
 
+/** Stores what the checks found of a run. */
 export async function insertFindings(db: Client, runId: number, findings: Finding[]): Promise<void> {
   if (findings.length === 0) return;
   await execute(db)`insert into findings (run_id, code, severity, message, numbers)
@@ -216,6 +222,7 @@ export async function insertFindings(db: Client, runId: number, findings: Findin
     from jsonb_to_recordset(${JSON.stringify(findings)}::jsonb) as f(code text, severity text, message text, numbers jsonb)`;
 }
 
+/** What the checks found of a run, in their order. */
 export const listFindings = (db: Client, runId: number) =>
   many<Finding>(db)`select code, severity, message, numbers from findings where run_id = ${runId} order by id`;
 

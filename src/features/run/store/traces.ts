@@ -125,7 +125,9 @@ async function loadChannels(
   return joinChannels(rows, axes, level);
 }
 
-/** Times of the chunks between two times, by axis and chunk: of every reading, or of where every block or chunk begins and has its middle. */
+/**
+ * Times of the chunks between two times, by axis and chunk: of every reading, or of where every block or chunk begins and has its middle.
+ */
 async function loadAxes(
   db: Client,
   runId: number,

@@ -94,6 +94,10 @@ function checked(section: SectionKey, name: unknown, values: unknown): { name: s
 const taken = (section: SectionKey, name: string) =>
   new Refusal(`There is already ${withArticle(SECTIONS[section].one)} "${name}" on the shelf; take another name.`, 409);
 
+/**
+ * Puts a sheet on the shelf; gives its number.
+ * @throws Refusal 409 where the name is taken, RuleError where it breaks a rule
+ */
 export async function createSheet(section: SectionKey, given: { name?: unknown; sheet?: unknown }): Promise<number> {
   const { name, sheet } = checked(section, given.name, given.sheet);
   const id = await insertSheet(database(), section, name, sheet);
@@ -137,6 +141,10 @@ export async function duplicateSheet(section: SectionKey, id: number): Promise<n
   throw new Refusal(`There are already many copies of ${sheet.name}; rename some of them first.`, 409);
 }
 
+/**
+ * Archives a sheet or brings it back.
+ * @throws Refusal 404 where there is none
+ */
 export async function archiveSheet(section: SectionKey, id: number, archived: boolean): Promise<void> {
   if (!(await setArchived(database(), section, id, archived)))
     throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
@@ -153,6 +161,7 @@ export async function removeSheet(section: SectionKey, id: number): Promise<{ ar
   return { archived: false };
 }
 
+/** A section of the shelf as CSV. */
 export const exportShelf = async (section: SectionKey): Promise<string> =>
   writeSheets(
     section,

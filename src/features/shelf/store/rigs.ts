@@ -10,6 +10,7 @@ interface RigRow {
   archived: boolean;
 }
 
+/** All rigs with their numbers. */
 export const listRigs = (db: Client) =>
   many<RigRow>(db)`select id, name, heat_source, throttle_limit_c, archived_at is not null as archived from rigs order by id`;
 
@@ -29,6 +30,7 @@ interface TeardownRow {
   teardown_version: number;
 }
 
+/** How a rig is taken apart; null where there is no such rig. */
 export const getTeardown = (db: Client, id: number) =>
   first<TeardownRow>(db)`select id, name, teardown, teardown_version from rigs where id = ${id}`;
 

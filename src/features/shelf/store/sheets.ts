@@ -13,9 +13,11 @@ const TABLES: Record<SectionKey, string> = {
 
 const COLUMNS = sql`id, name, sheet, version, archived_at is not null as archived`;
 
+/** All sheets of a section by name. */
 export const listSheets = (db: Client, section: SectionKey) =>
   many<StoredSheet>(db)`select ${COLUMNS} from ${raw(TABLES[section])} order by name`;
 
+/** A sheet by its number; null where there is none. */
 export const getSheet = (db: Client, section: SectionKey, id: number) =>
   first<StoredSheet>(db)`select ${COLUMNS} from ${raw(TABLES[section])} where id = ${id}`;
 
@@ -39,10 +41,12 @@ export const updateSheet = (db: Client, section: SectionKey, id: number, version
 export const setAddress = (db: Client, instrument: string, address: string) =>
   touches(db)`update instruments set sheet = jsonb_set(sheet, '{address}', to_jsonb(${address}::text)) where name = ${instrument}`;
 
+/** Archives a sheet or brings it back; false where there is none. */
 export const setArchived = (db: Client, section: SectionKey, id: number, archived: boolean) =>
   touches(db)`
     update ${raw(TABLES[section])} set archived_at = case when ${archived} then coalesce(archived_at, now()) end where id = ${id}`;
 
+/** Deletes a sheet; false where there is none. */
 export const deleteSheet = (db: Client, section: SectionKey, id: number) =>
   touches(db)`delete from ${raw(TABLES[section])} where id = ${id}`;
 

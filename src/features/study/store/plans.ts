@@ -12,6 +12,7 @@ export interface PlanRow
 
 const COLUMNS = sql`id, title, question, margin_k, confidence, scatter, reference_id, plan, plan_version, plan_stamps`;
 
+/** The plan of a study; null where there is no study. */
 export const getPlan = (db: Client, studyId: number) => first<PlanRow>(db)`select ${COLUMNS} from studies where id = ${studyId}`;
 
 /** The plan, held until the transaction ends. */
@@ -27,6 +28,7 @@ export const savePlan = (db: Client, p: PlanRow) => execute(db)`
 /** A specimen with the sheets it is; mounts made are those with a run, excluded ones left out. */
 type PlanSpecimenRow = Omit<PlanSpecimen, 'stock_left' | 'cost' | 'currency'>;
 
+/** The specimens of a study with their sheets and the mounts that were made. */
 export const listPlanSpecimens = (db: Client, studyId: number) => many<PlanSpecimenRow>(db)`
   select sp.id, sp.name, sp.kind, sp.position, sp.plan,
          case when m.id is not null then jsonb_build_object('id', m.id, 'name', m.name, 'sheet', m.sheet) end as material,
@@ -36,6 +38,7 @@ export const listPlanSpecimens = (db: Client, studyId: number) => many<PlanSpeci
   from specimens sp left join materials m on m.id = sp.material_id left join coolers c on c.id = sp.cooler_id
   where sp.study_id = ${studyId} order by sp.position`;
 
+/** Stores what is planned of a specimen. */
 export const saveSpecimenPlan = (db: Client, id: number, plan: PlanSpecimen['plan']) =>
   execute(db)`update specimens set plan = ${plan} where id = ${id}`;
 
@@ -57,6 +60,7 @@ export interface PlannedMountRow {
   reason: string;
 }
 
+/** The order of a study. */
 export const listPlannedMounts = (db: Client, studyId: number) => many<PlannedMountRow>(db)`
   select p.id, s.name as specimen, p.specimen_id, g.name as rig, p.rig_id, p.number, p.day, p.extra, p.state, p.reason
   from planned_mounts p join specimens s on s.id = p.specimen_id join rigs g on g.id = p.rig_id
@@ -83,7 +87,8 @@ export async function replacePlannedMounts(
 }
 
 /**
- * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load or at another fan speed, by
+ * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load or at another fan
+ * speed, by
  * more than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is scatter.
  */
 export const listScatterRuns = (db: Client, most: number) => many<{ kind: string; specimen: string; mount: string; value: number }>(db)`

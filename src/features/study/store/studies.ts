@@ -39,8 +39,10 @@ export interface MountRow {
   made_at: Date;
 }
 
+/** All studies in the order they were opened. */
 export const listStudies = (db: Client) => many<StudyRow>(db)`select * from studies order by id`;
 
+/** A study by its number; null where there is none. */
 export const getStudy = (db: Client, id: number) => first<StudyRow>(db)`select * from studies where id = ${id}`;
 
 /** @returns null where the title is taken */
@@ -63,6 +65,7 @@ export async function deleteStudy(db: Client, id: number): Promise<boolean> {
   return gone;
 }
 
+/** Specimens of a study, or of all, in their order. */
 export const listSpecimens = (db: Client, studyId?: number) =>
   many<SpecimenRow>(db)`
     select * from specimens where ${studyId ?? null}::bigint is null or study_id = ${studyId ?? null} order by study_id, position`;
@@ -82,6 +85,7 @@ export async function insertSpecimen(db: Client, studyId: number, name: string, 
   return rows[0].id;
 }
 
+/** Mounts of a study, or of all, by specimen and number. */
 export const listMounts = (db: Client, studyId?: number) => many<MountRow>(db)`
   select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason,
          coalesce((select max(a.ended_at) from mount_attempts a where a.mount_id = m.id), m.created_at) as made_at

@@ -29,7 +29,10 @@ interface OrderRowsProps {
   onMove: (mount: PlannedMount, to: OrderSlot) => Promise<void>;
 }
 
-/** A row for each rig and day, the mounts in their order or by the clock; a mount is dragged, or picked up with Enter and moved with the arrows. */
+/**
+ * A row for each rig and day, the mounts in their order or by the clock; a mount is dragged, or picked up with Enter and moved with the
+ * arrows.
+ */
 export function OrderRows({ plan, mounts, look, chosen, studyId, onChoose, onMove }: OrderRowsProps) {
   const order = plan.order;
   const [held, setHeld] = useState<{ mount: PlannedMount; at: OrderSlot } | null>(null);

@@ -14,7 +14,9 @@ interface Mount {
   layers: StepLayer[];
 }
 
-/** Heat that is stored against resistance from the sensor: flat where heat is held up, steep where it is stored; and where two mounts part. */
+/**
+ * Heat that is stored against resistance from the sensor: flat where heat is held up, steep where it is stored; and where two mounts part.
+ */
 export function StructureChart({ mounts, parting }: { mounts: Mount[]; parting: Parting | null }) {
   const drawn = mounts.map((m) => ({ name: m.name, stairs: stairsOf(m), curve: curveOf(m) }));
   const all = drawn.flatMap((d) => d.stairs);

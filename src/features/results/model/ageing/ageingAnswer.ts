@@ -59,7 +59,8 @@ export interface AgeingAnswer {
 const LINE_POINTS = 60;
 
 /**
- * The specimens of a study over the age of their mounts, counted from each mount's first run; null while nothing was run twice at an interval.
+ * The specimens of a study over the age of their mounts, counted from each mount's first run; null while nothing was run twice at an
+ * interval.
  * @param by time since the first run, or load cycles: every run of a mount is one, whether it counts or not
  */
 export function answerAgeing(
@@ -99,7 +100,10 @@ export function answerAgeing(
   return { unit, specimens, headline: lead.sentence, due: dueMeasurements(timed, first, facts.ages, inTime) };
 }
 
-/** A specimen's values over age, apart for every load and set speed of the fan: one that is run at several would seem to change with its age. */
+/**
+ * A specimen's values over age, apart for every load and set speed of the fan: one that is run at several would seem to change with its
+ * age.
+ */
 function groupsOf(s: StudyFacts['specimens'][number], runs: StudyFacts['runs'], ageOf: (r: StudyFacts['runs'][number]) => number) {
   const own = runs.filter((r) => r.specimen === s.name);
   const speeds = setSpeeds(own.flatMap((r) => (r.values.fan_speed ? [r.values.fan_speed] : [])));

@@ -39,7 +39,10 @@ interface Placed {
   shared: SharedError;
 }
 
-/** Compares the coolers of a study held alike at a noise, a speed, a rise, or each at full speed: each mount's value there is judged as any other. */
+/**
+ * Compares the coolers of a study held alike at a noise, a speed, a rise, or each at full speed: each mount's value there is judged as any
+ * other.
+ */
 export function answerCoolers(facts: StudyFacts, sweeps: Sweep[], question: CoolerQuestion): CoolerAnswer {
   const outcome: OutcomeKey = question.by === 'rise' ? 'noise' : 'rise';
   const figures = sweeps.map((s) => figureOf(s, question, facts));

@@ -12,7 +12,9 @@ const TypedSheet = lazy(() => import('./TypedSheet.tsx'));
 /** Most files dropped at once. */
 const MOST_FILES = 200;
 
-/** The import of logs: a button, a drop target over the whole page, and the sheet that shows what was understood; or readings typed by hand. */
+/**
+ * The import of logs: a button, a drop target over the whole page, and the sheet that shows what was understood; or readings typed by hand.
+ */
 export function LogImport({ context }: { context: ImportContext }) {
   const [files, setFiles] = useState<File[]>([]);
   const [typing, setTyping] = useState(false);
