@@ -57,7 +57,7 @@ describe('a run that needs a decision', () => {
     const before = await getRun(database(), runs[1]);
     await expect(decideRun(runs[1], { accept: ['ambient_disagree'], reason: ' ' })).rejects.toThrow('Say in 1 to 500 characters why');
     await expect(decideRun(runs[1], { reason: 'so' })).rejects.toThrow('Say how it is decided');
-    await expect(decideRun(runs[1], { accept: ['throttled'], reason: 'so' })).rejects.toThrow('Only a finding that needs a decision');
+    await expect(decideRun(runs[1], { accept: ['throttled'], reason: 'so' })).rejects.toThrow('Only findings that need a decision');
     await expect(decideRun(runs[1], { ambient_probes: ['Cellar'], reason: 'so' })).rejects.toThrow('there is no ambient probe "Cellar"');
     await expect(decideRun(runs[0], { accept: ['ambient_disagree'], reason: 'so' })).rejects.toThrow('waits for no decision');
     expect(await getRun(database(), runs[1])).toEqual(before);
