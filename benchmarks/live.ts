@@ -1,7 +1,6 @@
 /**
  * Live runs: four with 24 channels at 10 readings a second each. What was acknowledged against what is stored, the time from sending to a
- * page, the
- * memory over an hour of the bench, and how soon a fault is seen and heard. The application must have been built.
+ * page, the memory over an hour of the bench, and how soon a fault is seen and heard. The application must have been built.
  */
 import { chromium } from 'playwright-core';
 import { closeDatabase, database } from '#app/database/pool';

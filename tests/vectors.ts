@@ -18,8 +18,8 @@ export function vectors<I, E>(name: string): VectorFile<I, E> {
 }
 
 /**
- * Holds a result against the expected part of a vector: strings, nulls and lengths exactly, numbers within the
- * tolerance whose key is the longest dotted suffix of the value's path, else '*'.
+ * Holds a result against the expected part of a vector: strings, nulls and lengths exactly, numbers within the tolerance whose key is the
+ * longest dotted suffix of the value's path, else '*'.
  */
 export function expectWithin(got: unknown, want: unknown, tolerance: Record<string, Tolerance>, path: string[] = []): void {
   const where = path.join('.') || 'value';

@@ -1,11 +1,9 @@
 /**
  * Error rates, interval coverage and power of the verdicts by simulation: `npm run calibrate` (long), `npm run calibrate -- --short`,
  * `npm run calibrate -- --sweeps` for the part on coolers alone, `npm run calibrate -- --claims` for what is claimed around the comparison,
- * or with `live print` for those subjects of it alone.
- * Whole simulated campaigns go from raw logs through reduction to verdicts, and studies from run values through the verdicts alone.
- * Writes docs/calibration.md and the figures that the product shows where a school is chosen. A run that was ended goes on where it was, by
- * what it
- * kept in .calibrate, as long as the code is the same and committed.
+ * or with `live print` for those subjects of it alone. Whole simulated campaigns go from raw logs through reduction to verdicts, and
+ * studies from run values through the verdicts alone. Writes docs/calibration.md and the figures that the product shows where a school is
+ * chosen. A run that was ended goes on where it was, by what it kept in .calibrate, as long as the code is the same and committed.
  */
 import { execFileSync, fork } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';

@@ -20,8 +20,7 @@ interface Site {
 
 /**
  * Keeps the two simulated benches of the demo running where its instruments are on the shelf: notes their addresses, puts the specimen of
- * each new
- * live run under the cooler, and lets the card push its readings to it.
+ * each new live run under the cooler, and lets the card push its readings to it.
  * @param url address of the application
  */
 export function keepDemoBench(url: string): { stop: () => Promise<void> } {

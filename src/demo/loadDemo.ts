@@ -47,8 +47,8 @@ const LID_START = Date.UTC(2026, 9, 5, 7, 30) / 1000;
 const TOWERS_START = Date.UTC(2026, 8, 21, 7, 30) / 1000;
 
 /**
- * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files.
- * A load that was interrupted goes on where it stopped; a store with studies of its own is left alone.
+ * Fills an empty store with the demo: logs of the simulated rig go through the same import as a person's files. A load that was interrupted
+ * goes on where it stopped; a store with studies of its own is left alone.
  * @param progress told after each run
  * @param isCancelled asked between runs; a cancelled load leaves nothing behind
  */

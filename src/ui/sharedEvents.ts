@@ -8,8 +8,7 @@ const OPEN = '#open';
 
 /**
  * Listens to server-sent events that all tabs of this browser share: one of them holds the connection, for a browser keeps but six to a
- * host, and
- * passes on what comes. When that tab goes, the next one takes its place.
+ * host, and passes on what comes. When that tab goes, the next one takes its place.
  * @param names events that are told
  * @param onOpen told when the stream is there, and when it is lost
  * @returns ends the listening

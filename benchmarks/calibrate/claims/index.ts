@@ -1,7 +1,6 @@
 /**
  * What is printed around the comparison, held against planted truths. One table a subject, one row a claim and condition, in
- * docs/calibration.md;
- * each place of the product links its table.
+ * docs/calibration.md; each place of the product links its table.
  */
 import { CHECKED, type Checked } from '#ui/checked';
 import { AGEING } from './ageing';

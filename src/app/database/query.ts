@@ -12,8 +12,7 @@ const isStatement = (value: unknown): value is Statement =>
 
 /**
  * A piece of SQL that statements share. What stands in `${}` is sent beside the text as a parameter and never becomes SQL, but for another
- * statement, which is
- * put in its place with its own values.
+ * statement, which is put in its place with its own values.
  * @example const NAMES = sql`select id, name from rigs`
  */
 export function sql(text: TemplateStringsArray, ...values: unknown[]): Statement {

@@ -41,6 +41,7 @@ const ANALYSIS_DEFAULTS: AnalysisOptions = {
  * scatter of all specimens. `docs/calibration.md` has the measured error rates.
  * @param rows one row per run; a mount's label counts within its specimen
  * @throws Error where nothing is left to compare or the reference is not among the specimens
+ * @example analyse([{ specimen: 'Loam White', mount: '1', value: 41.3 }, …], { margin: 1, reference: 'Loam White' }).sentences
  */
 export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {}): Analysis {
   const { options, used, model, reference, alone, school, throttled, states, findings } = fitRows(rows, given);

@@ -28,10 +28,8 @@ export interface BlockFit {
 const ROUNDING = 1e-12;
 
 /**
- * Fits value ~ specimen + block by Householder QR on values less one of them.
- * Specimens and blocks stand in the order of first appearance. Parts of a design that no block links are fitted side by side with one
- * residual
- * scatter; each has block effects of its own.
+ * Fits value ~ specimen + block by Householder QR on values less one of them. Specimens and blocks stand in the order of first appearance.
+ * Parts of a design that no block links are fitted side by side with one residual scatter; each has block effects of its own.
  * @param rows mount values, each with its block
  */
 export function fitBlocks(rows: (MountValue & { block: string })[]): BlockFit {

@@ -18,8 +18,7 @@ export function lentScatter(alone: SpecimenGroup[], options: AnalysisOptions): B
 
 /**
  * Scatter at which the verdict would change: verdicts change where an end of the interval meets 0 or ±margin; of those scatters the nearest
- * to
- * the one assumed, by ratio.
+ * to the one assumed, by ratio.
  * @param testAt the pair under another scatter; its interval widens with it
  */
 export function flipScatter(testAt: (sd: number) => PairTest, margin: number, sd: number): number | null {

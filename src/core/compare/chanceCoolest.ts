@@ -6,9 +6,9 @@ const DRAWS = 20_000;
 const NEVER = 1 - 1e-6;
 
 /**
- * Chance of each specimen to have the lowest true mean: share of seeded draws of the means from their t distributions.
- * On pooled scatter all means of one draw share the same estimate of the scatter.
- * Where one of them has no distribution, nobody has a chance that can be told: all are null.
+ * Chance of each specimen to have the lowest true mean: share of seeded draws of the means from their t distributions. On pooled scatter
+ * all means of one draw share the same estimate of the scatter. Where one of them has no distribution, nobody has a chance that can be
+ * told: all are null.
  */
 export function chanceCoolest(means: SpecimenMean[], sharedScatter: boolean, seed = 1): (number | null)[] {
   const known = means.flatMap((m, i) =>

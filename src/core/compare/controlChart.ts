@@ -25,9 +25,9 @@ const LIMITS = 2.66;
 const ROW = 8;
 
 /**
- * Control chart of single values in time: the reference's mounts over the days of a study.
- * Source: Shewhart's chart of individuals and moving ranges (NIST/SEMATECH e-Handbook §6.3.2.2), with the rule of eight on one side.
- * Limits: about one study in three hundred values lies beyond by chance; a trend shows in the drift first.
+ * Control chart of single values in time: the reference's mounts over the days of a study. Source: Shewhart's chart of individuals and
+ * moving ranges (NIST/SEMATECH e-Handbook §6.3.2.2), with the rule of eight on one side. Limits: about one study in three hundred values
+ * lies beyond by chance; a trend shows in the drift first.
  * @param values in the order of their time
  * @returns null with fewer than two values
  */

@@ -37,10 +37,9 @@ interface FactorialOptions {
 
 /**
  * Main effects and interactions of two crossed factors, as contrasts of the cells' means: a main effect is the mean difference of two
- * levels over
- * all levels of the other factor, each weighing the same; an interaction is a difference of differences. Each interval holds by itself.
- * What the mounts of a cell share is added to its error (Welch–Satterthwaite).
- * (Montgomery, Design and Analysis of Experiments, ch. 5; unequal numbers by unweighted means.)
+ * levels over all levels of the other factor, each weighing the same; an interaction is a difference of differences. Each interval holds by
+ * itself. What the mounts of a cell share is added to its error (Welch–Satterthwaite). (Montgomery, Design and Analysis of Experiments, ch.
+ * 5; unequal numbers by unweighted means.)
  * @returns null where a combination has no mount, a factor has one level, or no cell has two mounts
  */
 export function factorialEffects(cells: FactorCell[], { confidence, scatter }: FactorialOptions): Effect[] | null {

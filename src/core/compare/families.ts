@@ -62,9 +62,8 @@ export function oneWayFamily(fit: OneWayFit, reference: string, { family, confid
 /**
  * The same on marginal means of an additive model. Pooled: Tukey's adjustment (an approximation where blocks are incomplete), or Dunnett's
  * where the contrasts with the reference share one covariance and Bonferroni's where they do not. Separate: the paired differences within
- * blocks,
- * with Bonferroni's adjustment, for each pair has a scatter of its own on few degrees of freedom.
- * Pairs that no chain of blocks links are left out.
+ * blocks, with Bonferroni's adjustment, for each pair has a scatter of its own on few degrees of freedom. Pairs that no chain of blocks
+ * links are left out.
  */
 export function blockFamily(
   fit: BlockFit,

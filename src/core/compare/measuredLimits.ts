@@ -26,8 +26,7 @@ interface Design {
 /**
  * The school a comparison follows. `auto` goes by the number of mounts alone: one scatter under four, else each its own. `measured` departs
  * from it where simulated studies showed that school to call in error in more than 5 % (docs/calibration.md): Games–Howell among three
- * specimens
- * or more on fewer than ten mounts, and one scatter for kinds that scatter unequally.
+ * specimens or more on fewer than ten mounts, and one scatter for kinds that scatter unequally.
  */
 export function chooseSchool(choice: ScatterChoice, { blocked, family, one_kind, specimens, fewest }: Design): ScatterSchool {
   if (choice !== 'auto' && choice !== 'measured') return choice;

@@ -27,8 +27,7 @@ const CHANCE = 0.8;
 
 /**
  * Least number of further mounts of each specimen with which a pair will be settled, told apart or tied, with 80 % chance, if the true
- * difference
- * is the one observed and the scatter the one estimated; what was measured stays and is averaged with what comes.
+ * difference is the one observed and the scatter the one estimated; what was measured stays and is averaged with what comes.
  * @returns null where 30 would not do
  */
 export function moreMounts(pair: Outlook): number | null {
@@ -51,9 +50,8 @@ const POINTS = 24;
  * Chance that the interval with more mounts excludes nought or lies wholly inside the margin.
  *
  * The difference then is normal about the one observed, for only the new mounts move it. Given it, the pair is settled where the scatter
- * found then is
- * small enough; its sum of squares is what was found, chi-square of the new mounts, and what their mean's distance from the old one adds.
- * Integrated over the difference by Simpson's rule.
+ * found then is small enough; its sum of squares is what was found, chi-square of the new mounts, and what their mean's distance from the
+ * old one adds. Integrated over the difference by Simpson's rule.
  */
 function settledChance({ difference, margin, sides, fixed, df, critical }: Outlook, more: number): number {
   const added = (s: Side) => (s.grows ? more : 0);

@@ -32,8 +32,8 @@ export function tukeyKramer(fit: OneWayFit, confidence: number): PairTest[] {
 }
 
 /**
- * All pairs, each specimen with its own scatter: Games & Howell (1976). k is the number of all specimens.
- * A pair with a specimen of one mount is null.
+ * All pairs, each specimen with its own scatter: Games & Howell (1976). k is the number of all specimens. A pair with a specimen of one
+ * mount is null.
  */
 export function gamesHowell(fit: OneWayFit, confidence: number): (PairTest | null)[] {
   const range = rangeYardstick(fit.groups.length, confidence);
@@ -45,11 +45,9 @@ export function gamesHowell(fit: OneWayFit, confidence: number): (PairTest | nul
 
 /**
  * All pairs, each specimen with its own scatter, by limits that hold for unequal scatter and few mounts: Dunnett's T3 (1980), the
- * studentised
- * maximum modulus of all pairs on Welch's degrees of freedom. Those are rounded down, as with printed tables: unrounded, simulated studies
- * of
- * three mounts call in 5.3 % in error. It is wider than Games–Howell, and much wider on two or three mounts.
- * A pair with a specimen of one mount is null.
+ * studentised maximum modulus of all pairs on Welch's degrees of freedom. Those are rounded down, as with printed tables: unrounded,
+ * simulated studies of three mounts call in 5.3 % in error. It is wider than Games–Howell, and much wider on two or three mounts. A pair
+ * with a specimen of one mount is null.
  */
 export function dunnettT3(fit: OneWayFit, confidence: number): (PairTest | null)[] {
   const pairs = pairsOf(fit.groups);

@@ -12,8 +12,8 @@ export function dunnettYardstick(reference: SpecimenGroup, others: SpecimenGroup
 }
 
 /**
- * Every other specimen minus the reference on the pooled scatter (Dunnett 1955), single step, two-sided.
- * Empty without residual degrees of freedom.
+ * Every other specimen minus the reference on the pooled scatter (Dunnett 1955), single step, two-sided. Empty without residual degrees of
+ * freedom.
  */
 export function dunnett(fit: OneWayFit, reference: SpecimenGroup, confidence: number): PairTest[] {
   const { sd, df } = fit;

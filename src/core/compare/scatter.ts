@@ -126,8 +126,8 @@ function solveScore(score: (ratio: number) => number): number {
 }
 
 /**
- * Do the specimens scatter differently? Analysis of variance of the distances from each specimen's median
- * (Brown & Forsythe 1974). Null where no specimen has more than two mounts: those distances are equal by construction.
+ * Do the specimens scatter differently? Analysis of variance of the distances from each specimen's median (Brown & Forsythe 1974). Null
+ * where no specimen has more than two mounts: those distances are equal by construction.
  */
 export function brownForsythe(fit: OneWayFit): { F: number; df1: number; df2: number; p: number } | null {
   const groups = fit.groups.map((g) => {

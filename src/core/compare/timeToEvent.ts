@@ -20,9 +20,9 @@ interface LogRank {
 const MOST_WAYS = 50_000;
 
 /**
- * Log-rank test of two groups of times to an event, some longer than they were watched.
- * Source: Mantel (1966), Peto & Peto (1972). Where the ways to share out the times are few, p is their share that lie as far from what is
- * expected as the observed one, which holds for any number of runs.
+ * Log-rank test of two groups of times to an event, some longer than they were watched. Source: Mantel (1966), Peto & Peto (1972). Where
+ * the ways to share out the times are few, p is their share that lie as far from what is expected as the observed one, which holds for any
+ * number of runs.
  */
 export function logRank(a: EventTime[], b: EventTime[]): LogRank {
   const all = [...a, ...b];

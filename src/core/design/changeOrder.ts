@@ -32,8 +32,7 @@ export function moveMount<M extends PlannedMount>(mounts: M[], key: MountKey, to
 
 /**
  * Plans a mount anew that failed or was lost. What is done stays where it is, and the rest keeps its order: the new mount comes as early as
- * its
- * specimen may, on the same rig, and what no longer fits into its day moves on to the next.
+ * its specimen may, on the same rig, and what no longer fits into its day moves on to the next.
  * @returns the new order, the old mount kept in it as failed or lost
  */
 export function replaceMount(plan: OrderPlan, mounts: PlannedMount[], key: MountKey, state: 'failed' | 'lost'): PlannedMount[] {

@@ -11,8 +11,8 @@ export interface Equivalence extends Pick<PairTest, 'difference' | 'se' | 'df' |
 }
 
 /**
- * Are two specimens the same within a margin? Two one-sided Welch tests on mount values (Schuirmann 1987).
- * For one pair alone; several pairs at once are judged by their simultaneous intervals instead.
+ * Are two specimens the same within a margin? Two one-sided Welch tests on mount values (Schuirmann 1987). For one pair alone; several
+ * pairs at once are judged by their simultaneous intervals instead.
  * @param a mount values
  * @param b mount values
  * @param margin above 0, in the unit of the values

@@ -26,6 +26,7 @@ export const HEADROOM_K = 5;
 /**
  * Highest load at which the worst specimen stays clear of the throttle limit in the warmest room, and what each specimen reads at
  * the planned load (or, without one, at the highest).
+ * @example headroom({ worst_k_per_w: 0.35, specimens: [], warmest_c: 28, limit_c: 92, load_w: 140 }).highest_load_w // 168.6
  */
 export function headroom({ worst_k_per_w, specimens, warmest_c, limit_c, load_w }: HeadroomInput): Headroom {
   const highest = Math.max(0, (limit_c - HEADROOM_K - warmest_c) / worst_k_per_w);

@@ -58,6 +58,7 @@ export const mountsCurve = (plan: PlannedComparison, most = 12): CurvePoint[] =>
 /**
  * Mounts per specimen to find a difference as large as the margin, by the school that will judge so many; pooling, which judges few mounts
  * where the choice is left open, needs no more of them than separate scatter, so the first that serves is the least.
+ * @example mountsForMargin({ specimens: 8, runs: 3, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, … })?.n
  */
 export function mountsForMargin(plan: PlannedComparison): MountsNeeded | null {
   const [few, more] = [3, 4].map((n) => schoolFor(n, plan));

@@ -18,12 +18,11 @@ const SLACK = 1.03;
 
 /**
  * Draws an order: every mount of a block, one of each specimen, on one rig and where it fits within one bench day; specimens shuffled
- * within the
- * block; the reference opens and closes; materials that contaminate or are permanent late. Blocks go to the rigs in turn, so that each rig
- * sees each
- * specimen alike. Of several random orders one of the shortest is taken.
+ * within the block; the reference opens and closes; materials that contaminate or are permanent late. Blocks go to the rigs in turn, so
+ * that each rig sees each specimen alike. Of several random orders one of the shortest is taken.
  * @param seed the same seed gives the same order
  * @returns null where not even one mount fits into a day
+ * @example drawOrder(plan, 60)?.mounts.filter((m) => m.day === 1)
  */
 export function drawOrder(plan: OrderPlan, seed: number): DrawnOrder | null {
   if (plan.mount_min > plan.day_min || plan.runs * plan.run_min > plan.day_min) return null;

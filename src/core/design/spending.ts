@@ -13,8 +13,8 @@ export interface Look {
 }
 
 /**
- * Two-sided error spent at an information fraction, O'Brien–Fleming type: hardly any early, all at the end
- * (Lan & DeMets 1983), each side spending 2(1 − Φ(z/√t)) of its half.
+ * Two-sided error spent at an information fraction, O'Brien–Fleming type: hardly any early, all at the end (Lan & DeMets 1983), each side
+ * spending 2(1 − Φ(z/√t)) of its half.
  */
 export function obrienFlemingSpending(fraction: number, alpha: number): number {
   if (fraction >= 1) return alpha;

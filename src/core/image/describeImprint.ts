@@ -10,8 +10,8 @@ const THIN_TONE = 0.8;
 const THICK_TONE = 1.2;
 
 /**
- * What the covered cells of a part tell: cover, voids, centre, corners, rings and what was squeezed out.
- * Voids are marked in the mask; flecks below a quarter of a square millimetre are taken for what surrounds them.
+ * What the covered cells of a part tell: cover, voids, centre, corners, rings and what was squeezed out. Voids are marked in the mask;
+ * flecks below a quarter of a square millimetre are taken for what surrounds them.
  */
 export function describeImprint(
   mask: ImprintMask,

@@ -55,6 +55,7 @@ const UNSURE = { points: 0.03, edge_mm: 1, overexposed: 0.05 };
  * the metal's tone; light that jumps (a hard shadow) is taken for a tone. The cover is unsure where lightness and colour
  * differ, where edges are soft, and where much is overexposed.
  * @throws PrintError with a sentence where the photograph cannot be measured
+ * @example measureImprint(photo, { corners, length_mm: 37, width_mm: 37, mirrored: false, … }).cover // 0.86
  */
 export const measureImprint = (photo: Photo, options: ImprintOptions): Imprint => readPrint(scorePrint(photo, options), options);
 

@@ -5,8 +5,8 @@ const QUARTER = 0.25;
 const SOFTENED = 3.1;
 
 /**
- * Distance of each cell from the nearest cell of the other kind, in cells, positive where it is covered.
- * By two sweeps with weights 3 and 4 (Borgefors 1986), within 8 % of the straight distance.
+ * Distance of each cell from the nearest cell of the other kind, in cells, positive where it is covered. By two sweeps with weights 3 and 4
+ * (Borgefors 1986), within 8 % of the straight distance.
  * @param part 0 bare, 1 covered
  */
 export function edgeDistance(part: Uint8Array, across: number): Float32Array {

@@ -37,10 +37,9 @@ const MIDDLES = [0.5, 0.7, 0.85, 1];
 const LEAST_CELLS = 12;
 
 /**
- * Tells two tones apart where the light is uneven, by classification EM: light and tones are fitted to the
- * cells as they are classed, and the cells classed anew by Fisher's discriminant, until nothing changes
- * (Celeux & Govaert 1992, common covariance). It begins from several first guesses, among them Otsu's threshold
- * of lightness and of two hues, and keeps the likeliest end.
+ * Tells two tones apart where the light is uneven, by classification EM: light and tones are fitted to the cells as they are classed, and
+ * the cells classed anew by Fisher's discriminant, until nothing changes (Celeux & Govaert 1992, common covariance). It begins from several
+ * first guesses, among them Otsu's threshold of lightness and of two hues, and keeps the likeliest end.
  * @returns null where no start leads to two tones
  */
 export function twoTones(cells: Cells): TwoTones | null {

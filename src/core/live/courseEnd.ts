@@ -73,10 +73,8 @@ const FLOOR = 2e-4;
 /**
  * The end of a course by profile likelihood over one and two exponentials, each of which answers to the power's own course, so that the end
  * of a boost is a step of its own. Time constants are tried on a grid, the best of each number settled by least squares; level and sizes
- * are
- * linear and none of the sizes may change its sign. What follows the load and each step of the power too fast for two is left out, as far
- * as
- * the residuals ask for; readings hang on each other as far as the best sum leaves them to.
+ * are linear and none of the sizes may change its sign. What follows the load and each step of the power too fast for two is left out, as
+ * far as the residuals ask for; readings hang on each other as far as the best sum leaves them to.
  * @param t s since the load came on, rising
  * @param rise K over the room there
  * @param power its course since then as a share of the power of now; null where none was logged
@@ -293,8 +291,7 @@ function candidate({ answer, stepped, y, ones, at_once, before }: Problem, place
 
 /**
  * How many times fewer the readings are worth, by what the best candidate leaves of those after a moment: Geyer's sequence, which so short
- * a
- * rest about a fit makes too small by about the share of its parameters.
+ * a rest about a fit makes too small by about the share of its parameters.
  */
 function hangingOf(t: Float64Array, rise: Float64Array, from_s: number, best: Candidate, { scatter, hanging }: ReadingErrors): number {
   const span = t[t.length - 1];

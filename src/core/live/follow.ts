@@ -44,8 +44,8 @@ export const beginState = (t: number, settings: LiveSettings): LiveState => ({
 });
 
 /**
- * Follows the readings up to a time: idle, load, settling, averaging, cool-down, then the next cycle or the end.
- * The state that is given stays as it is. It knows no clock: the same readings lead to the same state, live or replayed.
+ * Follows the readings up to a time: idle, load, settling, averaging, cool-down, then the next cycle or the end. The state that is given
+ * stays as it is. It knows no clock: the same readings lead to the same state, live or replayed.
  * @param now s on the run's clock; readings from then on are not looked at
  */
 export function follow(

@@ -37,8 +37,7 @@ const TELLING = 1 / 5;
 
 /**
  * Forecast of a heating or cooling course: what the readings do not exclude of its sums of exponentials, each with when its slope passes,
- * and
- * the end with its interval by profile likelihood. Assumes constant power and room from now on.
+ * and the end with its interval by profile likelihood. Assumes constant power and room from now on.
  * @param t seconds since the load came on, rising
  * @param power its course since then as a share of the power of now; null where none was logged
  * @returns null where the course is too short or too noisy to tell

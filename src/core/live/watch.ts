@@ -133,8 +133,7 @@ const HELD = new Set<LiveChannel['role']>(['clock', 'load', 'throttle']);
 
 /**
  * Channels whose reading stays the same to the last digit for a minute: sensors beside which others move, and any channel that flickered
- * before,
- * as one whose noise is larger than its step always does.
+ * before, as one whose noise is larger than its step always does.
  */
 function stuckChannels(trace: LiveTrace, now: number): string[] {
   const isSensor = (c: LiveChannel) => c.role === 'sensor' || c.role === 'coolant';

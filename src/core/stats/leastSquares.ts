@@ -9,6 +9,7 @@ interface LeastSquares {
  * Linear least squares by Householder QR (Golub & Van Loan, Matrix Computations, §5.3).
  * @param columns design matrix, one array of n numbers per coefficient; not changed
  * @returns null where the columns are not independent, or hold what is no finite number
+ * @example leastSquares([ones, x], y)?.coefficients // intercept and slope
  */
 export function leastSquares(columns: Float64Array[], y: Float64Array): LeastSquares | null {
   const n = y.length;

@@ -14,8 +14,8 @@ export interface WithinGroups {
 }
 
 /**
- * How y goes with x within groups, the groups' own levels being taken out: the common slope of the analysis of
- * covariance (Snedecor & Cochran, Statistical Methods, 8th ed., §18.2).
+ * How y goes with x within groups, the groups' own levels being taken out: the common slope of the analysis of covariance (Snedecor &
+ * Cochran, Statistical Methods, 8th ed., §18.2).
  *
  * Limits: one slope for all groups; it says that the two go together, not that one makes the other.
  * @param groups of two or more points each; smaller ones are left out

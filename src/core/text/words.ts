@@ -1,4 +1,7 @@
-/** Numbers as a tester writes them: a true minus sign, fixed honest digits, no negative zero. */
+/**
+ * Numbers as a tester writes them: a true minus sign, fixed honest digits, no negative zero.
+ * @example write(-0.04, 1) // '0.0', and write(-3.25, 1) // '−3.3'
+ */
 export function write(value: number, digits: number): string {
   const text = Math.abs(value).toFixed(digits);
   return value < 0 && Number(text) !== 0 ? `−${text}` : text;

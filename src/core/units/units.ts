@@ -51,7 +51,10 @@ const OTHER_QUANTITIES = new Set(
 /** True for the unit of a quantity that no role reads, such as lx or hPa. */
 export const isOtherUnit = (text: string): boolean => OTHER_QUANTITIES.has(text.trim().toLowerCase());
 
-/** Converts a value to the core's unit of that kind: °F and K to °C, mW to W, GHz to MHz, ms and min to s. */
+/**
+ * Converts a value to the core's unit of that kind: °F and K to °C, mW to W, GHz to MHz, ms and min to s.
+ * @example toBase(212, 'degF') // 100
+ */
 export function toBase(value: number, unit: Unit): number {
   const { factor, offset } = UNITS[unit];
   return value * factor + offset;

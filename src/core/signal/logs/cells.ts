@@ -14,8 +14,7 @@ export interface RowSpan {
 
 /**
  * Walks the rows of a text of bytes without making strings of them. Rows end at line feeds (a carriage return before them is dropped), or
- * at
- * carriage returns where the text has no line feeds; a quoted cell may hold line ends.
+ * at carriage returns where the text has no line feeds; a quoted cell may hold line ends.
  */
 export class RowWalker {
   private quote = -1;

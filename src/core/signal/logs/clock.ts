@@ -33,8 +33,7 @@ const MOST_STEPS = 100_000;
 
 /**
  * Puts the times of a file right where that is possible, and leaves out the rows whose time is wrong: single jumps that come back, rows
- * that
- * run back or repeat. A lasting step keeps its rows.
+ * that run back or repeat. A lasting step keeps its rows.
  * @param seconds time of each row, NaN where it is none; changed in place
  * @returns indices of the rows that are kept, rising, and what was put right; their times rise strictly
  */

@@ -150,8 +150,8 @@ function zoneSeconds(zone: string | undefined): number {
 const DAY_S = 86_400;
 
 /**
- * h:mm:ss: elapsed where the name says so or the column starts at zero, else times of day without a date.
- * Of those a fall of over twelve hours is midnight; smaller falls run back and are left to the caller.
+ * h:mm:ss: elapsed where the name says so or the column starts at zero, else times of day without a date. Of those a fall of over twelve
+ * hours is midnight; smaller falls run back and are left to the caller.
  * @param seconds since midnight or the start, changed in place
  */
 export function finishClockTimes(seconds: Float64Array, name: string, halves: boolean): ParsedTimes {

@@ -73,8 +73,7 @@ const isAscii = (text: string) => /^[\u0020-\u007e°²³µ]*$/.test(text);
 
 /**
  * A header's words with the English ones for those of other languages behind them: "Raumtemperatur" becomes "Raumtemperatur room
- * temperature".
- * Names are not changed for people; only what is told from them.
+ * temperature". Names are not changed for people; only what is told from them.
  */
 export function english(name: string): string {
   const text = plain(name);

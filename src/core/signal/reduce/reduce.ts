@@ -34,8 +34,7 @@ const NO_LOAD: ThrottleJudgement = {
 
 /**
  * The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. Where a decision is open, the value
- * under
- * each way to decide stands beside it; a typed room stands in for probes that are in doubt.
+ * under each way to decide stands beside it; a typed room stands in for probes that are in doubt.
  */
 export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): { reduction: Reduction; rise: RiseLine | null } {
   const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };

@@ -22,6 +22,7 @@ interface ReducedRun {
  * The whole way from files to a run value; the command line and the preview in the browser call this.
  * @param files the first is the reference of the clock
  * @throws LogError in one sentence where a file cannot be read or a decision names a column no file has
+ * @example reduceLogs([{ name: 'amber_m1_r1.csv', bytes }], {}, { limit_c: 92 }).reduction.rise_k
  */
 export function reduceLogs(
   files: LogFile[],

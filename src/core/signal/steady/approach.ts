@@ -19,8 +19,8 @@ const GRID_POINTS = 80;
 /**
  * Exponential course to an end value, one or two terms, the better by AICc.
  *
- * The linear parameters are solved exactly for given time constants (variable projection, Golub & Pereyra 1973);
- * the time constants come from a grid, then from Gauss–Newton steps on all parameters.
+ * The linear parameters are solved exactly for given time constants (variable projection, Golub & Pereyra 1973); the time constants come
+ * from a grid, then from Gauss–Newton steps on all parameters.
  * @param t seconds, rising
  * @returns null for fewer than 12 samples or where no time constant can be told
  */

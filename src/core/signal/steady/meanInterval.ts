@@ -8,12 +8,11 @@ const LEAST_LEFT = 0.2;
  * Half width of the 95 % interval of a window's mean.
  *
  * The standard error sd/√n_eff rests on autocovariances of residuals from a fitted line. Over the L lags that were summed these come out
- * too
- * small by about the share b = (2L + 1)/n for the mean and once more for the slope, and they carry only n/(2L + 1) degrees of freedom:
- * so the error is divided by √(1 − 2b) and multiplied by that t quantile (the first-order terms of Kiefer & Vogelsang 2005).
- * It never falls below what a quantised sensor can tell, resolution/√12, taken as a type B uncertainty.
- * Simulated at 120 readings: covers 94 to 96 % for AR(1) noise with a lag-1 correlation of 0.3 to 0.8 (the test holds 93 to 97 % at 0.6),
- * about 98 % for white noise, and less than 93 % with fewer than about ten independent readings.
+ * too small by about the share b = (2L + 1)/n for the mean and once more for the slope, and they carry only n/(2L + 1) degrees of freedom:
+ * so the error is divided by √(1 − 2b) and multiplied by that t quantile (the first-order terms of Kiefer & Vogelsang 2005). It never falls
+ * below what a quantised sensor can tell, resolution/√12, taken as a type B uncertainty. Simulated at 120 readings: covers 94 to 96 % for
+ * AR(1) noise with a lag-1 correlation of 0.3 to 0.8 (the test holds 93 to 97 % at 0.6), about 98 % for white noise, and less than 93 %
+ * with fewer than about ten independent readings.
  * @param resolution step of the sensor, K; null where it is not known
  */
 export function meanHalfWidth(test: Pick<SlopeTest, 'sd' | 'n' | 'n_eff' | 'pairs'>, resolution: number | null): number {

@@ -16,10 +16,9 @@ const FINE_STEPS = 1000;
 const COARSE_STEPS = 5000;
 
 /**
- * The last steady window of a stage, and since when the run was steady; the last window where none is.
- * Windows are tried from the end backwards in steps of one sample, or of a sixtieth of the window where samples are closer. Far from the
- * end
- * of a very long stage they are tried in steps of half the window, and to the same fineness around what is found.
+ * The last steady window of a stage, and since when the run was steady; the last window where none is. Windows are tried from the end
+ * backwards in steps of one sample, or of a sixtieth of the window where samples are closer. Far from the end of a very long stage they are
+ * tried in steps of half the window, and to the same fineness around what is found.
  * @param length window, s
  * @param limit K/min
  */

@@ -17,9 +17,8 @@ interface Alignment {
 }
 
 /**
- * Seconds to add to a file's own times (from its first sample) to be on the first file's clock.
- * A given offset comes first, then absolute times of both files, then the lag at which the changes of load and
- * temperature in both files agree best.
+ * Seconds to add to a file's own times (from its first sample) to be on the first file's clock. A given offset comes first, then absolute
+ * times of both files, then the lag at which the changes of load and temperature in both files agree best.
  * @throws LogError where the file cannot be placed
  */
 export function alignLog(first: Log, other: Log, given?: number): Alignment {

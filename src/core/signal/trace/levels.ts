@@ -19,8 +19,7 @@ const LEAST_DIFFERENCE = 0.2;
 
 /**
  * Idle and load of a drive by the split with the least spread within its classes (Otsu 1979), each held for at least 15 s in all, so that a
- * short
- * idle beside hours of load suffices and single readings far off make no level.
+ * short idle beside hours of load suffices and single readings far off make no level.
  * @param drive 5 s medians of what drives the run
  * @returns null where the two levels differ by under 20 %
  */

@@ -95,8 +95,8 @@ const STUCK_S = 60;
 const GAP_PERIODS = 10;
 
 /**
- * A channel is stuck where its readings stay identical while the drive spends over 60 s at another level
- * (off by over a fifth of the drive's range) than when they stopped moving.
+ * A channel is stuck where its readings stay identical while the drive spends over 60 s at another level (off by over a fifth of the
+ * drive's range) than when they stopped moving.
  */
 export function isStuck(
   channel: Pick<Channel, 't' | 'values'>,

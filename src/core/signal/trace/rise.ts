@@ -22,8 +22,7 @@ interface AmbientSeries {
 
 /**
  * The ambient probes that the rise is taken over: those named, else all that can be relied on in the study's place, else of the next place
- * that has
- * one. A probe with one value all through serves only where there is no other.
+ * that has one. A probe with one value all through serves only where there is no other.
  */
 export function ambientProbes({ channels, room }: Pick<Trace, 'channels' | 'room'>): Channel[] {
   const good = channels.filter((c) => c.role === 'ambient' && !c.stuck && !c.dead);

@@ -23,8 +23,7 @@ export function within(t: Float64Array, values: Float64Array, span: Span): { t: 
 
 /**
  * Linear interpolation of a series at other times; the series itself where it is known at all of them. NaN where the neighbours are further
- * apart than the widest
- * allowed step, so that nothing is made up inside a gap; beyond the ends a value holds for one such step.
+ * apart than the widest allowed step, so that nothing is made up inside a gap; beyond the ends a value holds for one such step.
  * @param widest largest distance in seconds across which a line is drawn
  */
 export function interpolate(t: Float64Array, values: Float64Array, at: Float64Array, widest: number): Float64Array {

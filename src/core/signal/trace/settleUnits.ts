@@ -21,9 +21,8 @@ interface Levels {
 
 /**
  * Reads temperature columns without a unit as °F where, converted, their levels at idle and under load agree with those of their peers and
- * as
- * written they do not. Channels are changed in place and say that their unit was guessed.
- * Columns that say °C and agree with at least two peers only as °F are marked as doubtful.
+ * as written they do not. Channels are changed in place and say that their unit was guessed. Columns that say °C and agree with at least
+ * two peers only as °F are marked as doubtful.
  * @param band °C in which the study's room lies, where it says so
  * @returns true where any was converted
  */

@@ -22,9 +22,8 @@ const MOST_TRIED = 120;
 
 /**
  * Load told from the temperature alone: where the half minute after an instant is most above the half minute before, and where it is most
- * below.
- * Both instants are then fitted: a line before, and behind it exponentials that start there, so that coarse sensors tell them to some
- * seconds.
+ * below. Both instants are then fitted: a line before, and behind it exponentials that start there, so that coarse sensors tell them to
+ * some seconds.
  * @returns null where the temperature shows no load
  */
 export function loadFromTemperature(drive: Drive): LoadRange | null {

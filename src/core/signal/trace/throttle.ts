@@ -31,8 +31,7 @@ function nearLimitAt(sensors: Channel[], limit: number | null, from: number, to:
 
 /**
  * Whether a change of level at a time was the governor's doing: the throttle flag is up around it, or a sensor is at the limit just before
- * and
- * the clock, where one is logged, changes with it. A boost that ends at full clock is planned.
+ * and the clock, where one is logged, changes with it. A boost that ends at full clock is planned.
  */
 export function throttleCauses(trace: Trace, limit: number | null): (at_s: number) => boolean {
   const sensors = usable(trace, 'sensor');

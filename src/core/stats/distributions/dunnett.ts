@@ -5,8 +5,8 @@ import { type ScaleMixture, scaleMixture } from './scaleMixture';
  * Largest of several two-sided t statistics that share one comparison group and one scatter: the distribution behind Dunnett's test.
  *
  * The statistics have the product correlation λᵢλⱼ with λᵢ = √(nᵢ/(n₀+nᵢ)), so that given one common normal z they are independent:
- * P(max|T| ≤ w) = ∫ φ(z) Π [Φ((λᵢz + w)/√(1−λᵢ²)) − Φ((λᵢz − w)/√(1−λᵢ²))] dz for a known scatter (Dunnett 1955),
- * by the trapezoidal rule, which converges exponentially for smooth integrands on the whole line.
+ * P(max|T| ≤ w) = ∫ φ(z) Π [Φ((λᵢz + w)/√(1−λᵢ²)) − Φ((λᵢz − w)/√(1−λᵢ²))] dz for a known scatter (Dunnett 1955), by the trapezoidal rule,
+ * which converges exponentially for smooth integrands on the whole line.
  */
 
 const mixtures = new Map<string, ScaleMixture>();

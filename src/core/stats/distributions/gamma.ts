@@ -8,8 +8,8 @@ const HALF_LOG_TWO_PI = 0.5 * Math.log(2 * Math.PI);
 const LARGE = 10;
 
 /**
- * ln Γ(z) for z > 0, to about 1e-15 of its size.
- * Source: C. Lanczos, "A precision approximation of the gamma function", SIAM J. Numer. Anal. B 1 (1964); from 10 on Stirling's series.
+ * ln Γ(z) for z > 0, to about 1e-15 of its size. Source: C. Lanczos, "A precision approximation of the gamma function", SIAM J. Numer.
+ * Anal. B 1 (1964); from 10 on Stirling's series.
  */
 export function logGamma(z: number): number {
   if (z >= LARGE) return (z - 0.5) * Math.log(z) - z + HALF_LOG_TWO_PI + stirlingRest(z);
@@ -36,8 +36,8 @@ export function logBeta(a: number, b: number): number {
 }
 
 /**
- * Regularised lower incomplete gamma function P(s, x), by its series or, in the tail, its continued fraction.
- * Source: Abramowitz & Stegun 6.5.29 and 6.5.31.
+ * Regularised lower incomplete gamma function P(s, x), by its series or, in the tail, its continued fraction. Source: Abramowitz & Stegun
+ * 6.5.29 and 6.5.31.
  */
 export function incompleteGamma(s: number, x: number): number {
   if (!(x > 0)) return x === 0 ? 0 : Number.NaN;

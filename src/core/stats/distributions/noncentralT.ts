@@ -2,8 +2,8 @@ import { normalCdf } from './normal';
 import { scaleNodes } from './scaleQuadrature';
 
 /**
- * P(T ≤ x) for the noncentral t distribution: T = (Z + δ)/S, so P = E[Φ(xS − δ)] over S = √(χ²_ν/ν).
- * No kept library offers it; the quadrature is good to about 1e-12 absolute.
+ * P(T ≤ x) for the noncentral t distribution: T = (Z + δ)/S, so P = E[Φ(xS − δ)] over S = √(χ²_ν/ν). No kept library offers it; the
+ * quadrature is good to about 1e-12 absolute.
  * @param df degrees of freedom, real, above 0
  * @param ncp noncentrality δ
  */

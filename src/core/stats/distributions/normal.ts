@@ -24,9 +24,8 @@ function polynomial(coefficients: number[], x: number): number {
 const ratio = ([above, below]: number[][], x: number) => polynomial(above, x) / polynomial(below, x);
 
 /**
- * P(Z ≤ x) for a standard normal Z, to a double's last digits also far out in the lower tail.
- * Source: W. J. Cody, "Rational Chebyshev approximations for the error function", Math. Comp. 23 (1969); beyond 5.66 Laplace's continued
- * fraction.
+ * P(Z ≤ x) for a standard normal Z, to a double's last digits also far out in the lower tail. Source: W. J. Cody, "Rational Chebyshev
+ * approximations for the error function", Math. Comp. 23 (1969); beyond 5.66 Laplace's continued fraction.
  */
 export function normalCdf(x: number): number {
   const y = Math.abs(x);
@@ -70,8 +69,8 @@ const FAR = [
 ];
 
 /**
- * The x with P(Z ≤ x) = p for a standard normal Z, to about 1e-16 of its size.
- * Source: M. J. Wichura, "Algorithm AS 241: the percentage points of the normal distribution", Appl. Statist. 37 (1988).
+ * The x with P(Z ≤ x) = p for a standard normal Z, to about 1e-16 of its size. Source: M. J. Wichura, "Algorithm AS 241: the percentage
+ * points of the normal distribution", Appl. Statist. 37 (1988).
  */
 export function normalQuantile(p: number): number {
   if (!(p >= 0 && p <= 1)) return Number.NaN;

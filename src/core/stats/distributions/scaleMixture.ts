@@ -2,8 +2,7 @@ import { type ScaleNodes, scaleNodes } from './scaleQuadrature';
 
 /**
  * Distribution of a statistic W/S, where W is known when the scatter is known and S = √(χ²_ν/ν) is the estimated scatter in units of the
- * true
- * one: P(W/S > q) = E[P(W > qS)].
+ * true one: P(W/S > q) = E[P(W > qS)].
  *
  * P(W > w) is tabulated once as Chebyshev series on unit intervals; each probability is then one short sum over the nodes of S, which the
  * 780

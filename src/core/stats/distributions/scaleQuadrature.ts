@@ -2,9 +2,9 @@
  * Nodes and weights for expectations over the scale S = √(χ²_ν/ν), the estimated standard deviation
  * in units of the true one.
  *
- * With u = ln S the density is proportional to exp(ν(u − e^{2u}/2)): smooth on the whole line and
- * falling fast on both sides, so the plain trapezoidal rule converges exponentially (Trefethen & Weideman 2014).
- * The weights are normalised by their own sum, which is exact to the same order and needs no gamma function.
+ * With u = ln S the density is proportional to exp(ν(u − e^{2u}/2)): smooth on the whole line and falling fast on both sides, so the plain
+ * trapezoidal rule converges exponentially (Trefethen & Weideman 2014). The weights are normalised by their own sum, which is exact to the
+ * same order and needs no gamma function.
  */
 export interface ScaleNodes {
   /** values of S */

@@ -14,8 +14,8 @@ function upperTail(t: number, df: number): number {
 export const tCdf = (x: number, df: number): number => (x < 0 ? upperTail(-x, df) : 1 - upperTail(x, df));
 
 /**
- * The x with P(T ≤ x) = p for Student's t with df (real, above 0) degrees of freedom.
- * The logarithm of the tail falls with that of x, ever steeper, so that Newton's rule finds it from anywhere.
+ * The x with P(T ≤ x) = p for Student's t with df (real, above 0) degrees of freedom. The logarithm of the tail falls with that of x, ever
+ * steeper, so that Newton's rule finds it from anywhere.
  */
 export function tQuantile(p: number, df: number): number {
   if (!(p >= 0 && p <= 1 && df > 0)) return Number.NaN;

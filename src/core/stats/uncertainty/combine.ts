@@ -44,8 +44,8 @@ function standardUncertainty(source: UncertaintySource): number {
 }
 
 /**
- * Combined and expanded uncertainty of a quantity by propagation.
- * Source: JCGM 100:2008 (GUM), equations 13 and G.2b, Welch–Satterthwaite; limits: linear in its sources, result about normal.
+ * Combined and expanded uncertainty of a quantity by propagation. Source: JCGM 100:2008 (GUM), equations 13 and G.2b, Welch–Satterthwaite;
+ * limits: linear in its sources, result about normal.
  * @param confidence of the expanded uncertainty, such as 0.95
  */
 export function combineUncertainty(sources: UncertaintySource[], correlations: Correlation[], confidence: number): UncertaintyBudget {

@@ -29,8 +29,7 @@ export const absoluteBudget = (mean: MeanWithError, instruments: RiseInstrument[
 
 /**
  * Budget of a difference of two specimens. Where both were measured with the same instruments, on one rig or alike on each of several,
- * every offset
- * is shared and cancels; of the instruments only their steps remain, and those are within the scatter already.
+ * every offset is shared and cancels; of the instruments only their steps remain, and those are within the scatter already.
  * @param shared whether both were measured with the same instruments
  */
 export function differenceBudget(

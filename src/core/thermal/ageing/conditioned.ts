@@ -28,11 +28,9 @@ const CHI2 = 1.6449 ** 2;
 
 /**
  * Is an interface conditioned? Its cycles may follow an exponential or 1/n, from the first on or, where an earlier stage is over, from a
- * later
- * one; every such course is fitted by least squares and kept where the data allow it (profile likelihood, χ² of one degree, one-sided 95
- * %),
- * and the largest gain or loss that any of them still promises is the bound. Two checks in a row must pass, so that a delayed gain is not
- * taken for none.
+ * later one; every such course is fitted by least squares and kept where the data allow it (profile likelihood, χ² of one degree, one-sided
+ * 95 %), and the largest gain or loss that any of them still promises is the bound. Two checks in a row must pass, so that a delayed gain
+ * is not taken for none.
  *
  * Limits: cycles of like length; a gain that has not begun yet, or that takes over twice the cycles seen, cannot be foreseen.
  * @param values run values of the cycles in their order, K

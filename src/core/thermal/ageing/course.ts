@@ -55,8 +55,7 @@ const TAU_STEPS = 40;
  * Fits one shape to all mounts of a specimen, each with its own start and slope. Slopes are drawn about a mean one by the scatter between
  * mounts (REML; interval by Knapp & Hartung 2003), so that a mount that was followed for a shorter time weighs less: mounts are what is
  * repeated, not readings. The shape is chosen by AICc over all mounts; an approach is tried from five ages on. It is then held against age
- * as
- * a factor: where that tells the values significantly better, no shape is told, only the change from the first to the last age.
+ * as a factor: where that tells the values significantly better, no shape is told, only the change from the first to the last age.
  *
  * Limits: all mounts are taken to follow one shape; with one mount the interval holds for this one mount only; nothing is said beyond the
  * oldest age.

@@ -37,17 +37,14 @@ export interface NoBondLine {
 }
 
 /**
- * Conductivity and contact term from resistance times area against thickness: R·A = t/k + contact, a straight line
- * (the evaluation of ASTM D5470). A shim is the unit: what its repeats share does not scatter in them, so they are averaged. Whether the
- * scatter is the
- * same at all thicknesses or grows with the resistance cannot be told from a few shims: both lines are fitted, the likelier is told, and
- * the interval
- * holds both of theirs. An error of the thicknesses, which would make the slope too small, enters by effective variance.
- * The interval of k is that of the slope by inversion, so that it is not symmetric.
+ * Conductivity and contact term from resistance times area against thickness: R·A = t/k + contact, a straight line (the evaluation of ASTM
+ * D5470). A shim is the unit: what its repeats share does not scatter in them, so they are averaged. Whether the scatter is the same at all
+ * thicknesses or grows with the resistance cannot be told from a few shims: both lines are fitted, the likelier is told, and the interval
+ * holds both of theirs. An error of the thicknesses, which would make the slope too small, enters by effective variance. The interval of k
+ * is that of the slope by inversion, so that it is not symmetric.
  *
  * Limits: one material and one pressure throughout; three shims at least for an interval. A contact that lies below nought with its whole
- * interval
- * is none: pressures or faces differed, or the line is bent.
+ * interval is none: pressures or faces differed, or the line is bent.
  */
 export function fitBondLine(
   readings: ShimReading[],

@@ -24,8 +24,7 @@ const HALVINGS = 40;
 
 /**
  * Levels at which one cooler overtakes another within what both were measured at. The interval is what a test of equality at each level
- * does not
- * refuse (Fieller's way): so it may be lopsided, and where it reaches what was not measured there is none.
+ * does not refuse (Fieller's way): so it may be lopsided, and where it reaches what was not measured there is none.
  */
 export function crossings(a: Sweep, b: Sweep, confidence = 0.95): Crossing[] {
   const [p, q] = [levelRange(a), levelRange(b)];

@@ -96,8 +96,7 @@ export function atSpeed({ rise: fit, level }: Sweep, rpm: number): CoolerState |
 
 /**
  * The cooler at a sound level: the speed from its noise curve, and the rise there. A mount whose meter read high by some dB was told a
- * speed too low,
- * and so a rise too high: with every mount's own offset the scatter of the mounts holds the meter's as well.
+ * speed too low, and so a rise too high: with every mount's own offset the scatter of the mounts holds the meter's as well.
  */
 export function atLevel(sweep: Sweep, level: number): CoolerState | null {
   const { level: fit, rise } = sweep;

@@ -47,8 +47,8 @@ export interface Dose {
 }
 
 /**
- * How much to apply and where: volume = area × bond line × (1 + waste), laid out as the pattern asks.
- * A film on two faces counts the bond line once: both films join when pressed.
+ * How much to apply and where: volume = area × bond line × (1 + waste), laid out as the pattern asks. A film on two faces counts the bond
+ * line once: both films join when pressed.
  */
 export function dose(input: DoseInput): Dose {
   const { part, bond_line_um, waste, density_g_per_cm3 } = input;

@@ -32,8 +32,8 @@ export interface Flatness {
 }
 
 /**
- * How flat a face is: repeats are averaged, the best plane is taken out, and what is left is described.
- * Source of peak-to-valley from the least-squares plane: ISO 12781-1 (LSPL).
+ * How flat a face is: repeats are averaged, the best plane is taken out, and what is left is described. Source of peak-to-valley from the
+ * least-squares plane: ISO 12781-1 (LSPL).
  * @returns null where fewer than four points, or points that are nearly on one line, tell nothing beyond a plane
  */
 export function flatness(readings: HeightReading[]): Flatness | null {

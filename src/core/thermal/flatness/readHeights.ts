@@ -17,8 +17,7 @@ function unitOf(heading: string): number | null {
 /**
  * Reads heights as they are typed or pasted: one point a line, x and y in mm and one or several readings in µm, parted by blanks, tabs,
  * semicolons or commas; a line that begins with a letter is a heading, whose last unit is that of the heights. A comma between digits is a
- * decimal
- * one where semicolons or blanks part. Heights without a unit that can only be millimetres are asked about.
+ * decimal one where semicolons or blanks part. Heights without a unit that can only be millimetres are asked about.
  * @returns the readings, and a sentence for each line that could not be read
  */
 export function readHeights(text: string): { readings: HeightReading[]; problems: string[] } {

@@ -24,10 +24,8 @@ export interface LevelFit {
 
 /**
  * Fits the level of one fan on one cooler over its speed. The meter that was put up anew for each mount gives each an offset of its own:
- * lines with
- * one slope, whose mean takes every mount alike (what REML gives where all are read at as many speeds), and whose error is the scatter of
- * the
- * offsets with one degree of freedom less than there are mounts.
+ * lines with one slope, whose mean takes every mount alike (what REML gives where all are read at as many speeds), and whose error is the
+ * scatter of the offsets with one degree of freedom less than there are mounts.
  * @param rpm speeds, above 0
  * @param level dB, the room taken out
  * @param mount index of each reading's mount, from 0; one mount where absent

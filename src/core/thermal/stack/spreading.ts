@@ -15,11 +15,10 @@ const FIRST_TERMS = 24;
 const MOST_TERMS = 400;
 
 /**
- * Resistance of a plate, K/W: conduction through it and the spreading from its source, at the mean temperature of the source.
- * The series of a rectangle in the middle of a rectangle with a uniform cooler behind. A source as large as the plate, or larger, leaves
- * conduction alone.
- * Source: Yovanovich, Muzychka & Culham, "Spreading resistance of isoflux rectangles and strips on compound flux channels",
- * Journal of Thermophysics and Heat Transfer 13 (1999).
+ * Resistance of a plate, K/W: conduction through it and the spreading from its source, at the mean temperature of the source. The series of
+ * a rectangle in the middle of a rectangle with a uniform cooler behind. A source as large as the plate, or larger, leaves conduction
+ * alone. Source: Yovanovich, Muzychka & Culham, "Spreading resistance of isoflux rectangles and strips on compound flux channels", Journal
+ * of Thermophysics and Heat Transfer 13 (1999).
  *
  * Limits: one source in the middle, heat even over it, a uniform cooler behind; source and plate are taken as squares of their area.
  * @param beyond resistance from the plate's far face on, K/W; the less there is, the less the heat spreads

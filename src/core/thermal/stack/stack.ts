@@ -57,8 +57,8 @@ const DEFAULT_U_SHARE = { block: 0.05, interface: 0.2, plate: 0.1 } as const;
 
 /**
  * Resistance and rise of every layer. They are in series, so that they sum to the whole; a plate's spreading depends on what lies beyond
- * it,
- * which is why the room's side is worked out first. Uncertainties are taken as independent.
+ * it, which is why the room's side is worked out first. Uncertainties are taken as independent.
+ * @example solveStack({ layers: [{ key: 'sink', name: 'Sink', kind: 'known', k_per_w: 0.2 }], power_w: 100, room_c: 20 })
  */
 export function solveStack({ layers, power_w, room_c }: Stack): StackAnswer {
   let beyond = 0;

@@ -60,8 +60,7 @@ const MOST_SEARCHED = 14;
 
 /**
  * The order from the first screw on whose greatest tilt is least, and of those the one that tilts least in all. The tilt after some screws
- * is the
- * distance of their summed places from the middle: equal forces there leave a moment of that arm.
+ * is the distance of their summed places from the middle: equal forces there leave a moment of that arm.
  * @param usual order that is kept where none is better
  */
 function leastTilting(screws: Screw[], centre: Screw, usual: number[]): number[] {

@@ -2,9 +2,9 @@ import type { CauerLadder } from './cauer';
 import type { FosterChain } from './foster';
 
 /**
- * The chain with the same impedance as a ladder, seen from the junction: eigenvalues of its symmetric state matrix are 1/τ, and the
- * squared first components of its eigenvectors, over C₁, are R/τ. Eigen-decomposition by Jacobi's rotations
- * (Golub & Van Loan, Matrix Computations, §8.5), exact to the last digits for the few nodes of a body.
+ * The chain with the same impedance as a ladder, seen from the junction: eigenvalues of its symmetric state matrix are 1/τ, and the squared
+ * first components of its eigenvectors, over C₁, are R/τ. Eigen-decomposition by Jacobi's rotations (Golub & Van Loan, Matrix Computations,
+ * §8.5), exact to the last digits for the few nodes of a body.
  */
 export function fosterChain({ R, C }: CauerLadder): FosterChain {
   const n = C.length;

@@ -18,9 +18,8 @@ const ROWS = 2000;
 
 /**
  * Turns the closed cycles of a live run into runs: their readings are written as one log a source and go the way of an import, so that the
- * value,
- * the findings, the original files and a later judgement are those of any run. The import's id stands in the store, so that doing it twice
- * gives one run.
+ * value, the findings, the original files and a later judgement are those of any run. The import's id stands in the store, so that doing it
+ * twice gives one run.
  */
 export async function closeCycles(live: PlacedLive): Promise<boolean> {
   const open = (await listCycles(database(), live.id)).filter((c) => c.run_id === null && c.problem === null);

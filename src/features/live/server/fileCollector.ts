@@ -15,8 +15,7 @@ const SAME_CLOCK_S = 5;
 
 /**
  * Reads a log while it grows. Its head, with the first row of readings, is put before every further piece, so that pieces are read by the
- * same
- * reader and with the same guesses as a whole file.
+ * same reader and with the same guesses as a whole file.
  */
 export class FileCollector implements Collector {
   private timer: NodeJS.Timeout | null = null;

@@ -35,8 +35,8 @@ const CLOCK_STEP_S = 60;
 
 /**
  * Stores readings that a device pushes, a JSON object a line: source, seq, t in seconds since 1970, and values by channel. The answer names
- * the sequence
- * numbers that are stored; it is given after the commit. Repeating a number with the same values is harmless, with others it is refused.
+ * the sequence numbers that are stored; it is given after the commit. Repeating a number with the same values is harmless, with others it
+ * is refused.
  */
 export async function takePush(liveId: number, body: () => Promise<string>): Promise<PushAnswer> {
   const live = await getLive(database(), liveId);

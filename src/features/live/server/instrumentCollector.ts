@@ -13,8 +13,7 @@ const ASK_ERRORS_EVERY = 50;
 
 /**
  * Polls an instrument over SCPI at its rate: connects, checks who answers, asks, and connects anew with ever longer pauses where it is
- * lost.
- * A reading carries the time in the middle between question and answer.
+ * lost. A reading carries the time in the middle between question and answer.
  */
 export class InstrumentCollector implements Collector {
   private stopped = false;

@@ -20,8 +20,7 @@ const PROGRAM = path.resolve('build/load-watch.mjs');
 
 /**
  * Says outside this process which loads are on, so that the load watch can switch them off when nobody watches any more. A load is named
- * before it is
- * switched on, and until it is seen to be off.
+ * before it is switched on, and until it is seen to be off.
  */
 class LoadGuard {
   private readonly folder = watchFolder();

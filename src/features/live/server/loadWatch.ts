@@ -16,8 +16,7 @@ import {
 
 /**
  * The load watch: a small process of its own that outlives the application. It reads what the application has under load, and switches it
- * off where
- * the application or its launcher has ended, or its runs were not followed for 20 s. It is no substitute for a thermal cut-out.
+ * off where the application or its launcher has ended, or its runs were not followed for 20 s. It is no substitute for a thermal cut-out.
  */
 const LOOK_MS = 300;
 /** Another application of the store may take the run up within this, ms. */

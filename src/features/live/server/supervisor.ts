@@ -14,8 +14,7 @@ const LISTENER = 'warm gauge live';
 
 /**
  * Follows the live runs of the store. Each is followed by one process, which holds a lock on a connection of its own: where that connection
- * ends,
- * as by a crash, another process takes the run up from what is stored.
+ * ends, as by a crash, another process takes the run up from what is stored.
  */
 export class Supervisor {
   private client: pg.Client | null = null;

@@ -13,8 +13,7 @@ const setting = (kind: MaterialKind, part: PartKind, sheet: MountSetting['sheet'
 
 /**
  * Every step of every material kind on every part kind. ! a caution that must be acknowledged, ~ a caution, @ a timer; the sheet says what
- * such a
- * material's sheet usually says.
+ * such a material's sheet usually says.
  */
 const TABLE: Record<MaterialKind, { sheet: MountSetting['sheet']; lid: string; die: string; row: string }> = {
   paste: {

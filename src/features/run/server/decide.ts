@@ -23,8 +23,7 @@ export interface Decided {
 
 /**
  * Settles what a run waits for, and where wanted all runs of its study and load that wait for the same: the way is taken into how they are
- * read,
- * they are read anew from their files, and the journal keeps what was before.
+ * read, they are read anew from their files, and the journal keeps what was before.
  */
 export async function decideRun(id: number, given: Record<string, unknown>): Promise<Decided> {
   const decision = check(Decision, { ...given, ...(typeof given.reason === 'string' ? { reason: given.reason.trim() } : {}) });

@@ -8,8 +8,7 @@ const MOST_READINGS = 1_000_000;
 
 /**
  * Every reading of the rise within the sustained load, or within a part of it, as bytes for the browser's worker: their count as a 32-bit
- * number, padded to
- * eight bytes, the times as 64-bit and the values as 32-bit numbers, in the machine's order.
+ * number, padded to eight bytes, the times as 64-bit and the values as 32-bit numbers, in the machine's order.
  */
 export async function riseBytes(id: number, from: number | null = null, to: number | null = null): Promise<ArrayBuffer> {
   const run = await getRun(database(), id);

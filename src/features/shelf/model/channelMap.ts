@@ -16,8 +16,7 @@ const BARE = new Set<Role>(['throttle', 'score', 'frame', 'ignore']);
 
 /**
  * Channels as they are written on an instrument's sheet: "Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = …". Channels that name
- * the same query
- * take the figures of its answer in their order. Names of one map differ.
+ * the same query take the figures of its answer in their order. Names of one map differ.
  */
 export function readChannelMap(text: string): { channels: MappedChannel[] } | { problem: string } {
   const parts = text.split(/[;\n]/).flatMap((p) => p.trim() || []);

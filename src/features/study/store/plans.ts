@@ -88,8 +88,8 @@ export async function replacePlannedMounts(
 
 /**
  * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load or at another fan
- * speed, by
- * more than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is scatter.
+ * speed, by more than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is
+ * scatter.
  */
 export const listScatterRuns = (db: Client, most: number) => many<{ kind: string; specimen: string; mount: string; value: number }>(db)`
   with counted as (
