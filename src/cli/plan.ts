@@ -63,6 +63,7 @@ export function addPlan(program: Command): void {
     });
 }
 
+/** Turns flags into a plan and its answer, field by field. */
 function planStudy(flags: PlanFlags) {
   const names = Array.from({ length: flags.specimens }, (_, i) => `S${i + 1}`);
   for (const [option, used] of Object.entries({

@@ -149,7 +149,10 @@ export function someScene(seed: number, part = { length_mm: 37, width_mm: 37 }):
   };
 }
 
-/** The material's outline, grown until it covers what it should; opacity is 0 to 1, and half counts as covered. */
+/**
+ * The material's outline, grown until it covers what it should; opacity is 0 to 1, and half counts as covered.
+ * The outline is drawn in one walk around the face.
+ */
 function outlineOf(scene: ImprintScene, uniform: () => number) {
   const waves = Array.from({ length: 7 }, (_, k) => ({ n: k + 2, a: (uniform() - 0.5) / (k + 1), phase: 2 * Math.PI * uniform() }));
   const { centre, squareness: p, stretch, ragged, smear, voids } = scene;

@@ -45,6 +45,7 @@ export const CHOICES_MARK = '# choices: ';
 /**
  * Reads a table of runs: columns specimen, mount, value and optionally run, day, rig or device, load, valid, excluded, reason, at_least,
  * r_k_per_w, r_valid, confidence, school. Lines that begin with # are comments; one of them may carry the study's choices.
+ * Reads one row after the other, cell by cell, each with its own refusal.
  * @param outcome r_k_per_w takes that column instead of value, and its own validity
  * @param given what is asked for by hand goes before what the table says
  * @throws LogError naming row and column where a cell cannot be read

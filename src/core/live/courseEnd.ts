@@ -161,6 +161,7 @@ interface Problem {
   before: number;
 }
 
+/** One search over the grid and from its best places, which share what was tried. */
 function search(bins: LogBins, errors: BinErrors, power: PowerCourse | null, span: number, window_s: number, before: number): Told | null {
   const course = power ?? plainStep(1e-3);
   const answers = new Map<number, Answer>();

@@ -24,6 +24,7 @@ const LOOK_S = 15;
 
 /**
  * Pre-flight check: what a run needs, each with what is seen.
+ * A list of checks, one a thing that could spoil the run.
  * @param today yyyy-mm-dd, by which a calibration is judged
  * @param conditioned what is known of the interface's conditioning; null where the material needs none
  */

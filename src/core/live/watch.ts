@@ -37,6 +37,7 @@ const UNDER_LOAD = new Set(['load', 'settling', 'averaging']);
 
 /**
  * Limits that hold while a run goes on: temperature, speed of the rise, fan, throttling, the room, and sources that fell silent.
+ * A list of alarms, one a thing that is watched.
  * @param lost names of sources without contact and since when, s
  * @param lasting codes of the alarms that are on already
  */

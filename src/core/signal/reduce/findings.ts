@@ -32,7 +32,10 @@ function clockFindings(file: string, { changes, steps, coarse_s }: TraceFile['cl
   return findings;
 }
 
-/** Findings about the files and channels themselves. */
+/**
+ * Findings about the files and channels themselves.
+ * A list of checks, one a finding, each with its figure and sentence.
+ */
 export function traceFindings(trace: Trace): Finding[] {
   const findings: Finding[] = [];
   const add = (code: string, severity: Finding['severity'], message: string, numbers?: Finding['numbers']) =>

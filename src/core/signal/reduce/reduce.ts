@@ -56,7 +56,10 @@ export function reduceTrace(trace: Trace, given: Partial<ReduceOptions> = {}): {
   return read;
 }
 
-/** @param typed true where the typed room stands although one was logged */
+/**
+ * @param typed true where the typed room stands although one was logged
+ * One list of figures in the order in which each needs the one before; most of its lines name what is kept.
+ */
 function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduction: Reduction; rise: RiseLine | null } {
   const rises = riseSeries(trace, options.room_c, typed);
   const hasAmbient = rises?.ambient != null;

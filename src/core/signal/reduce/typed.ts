@@ -165,6 +165,7 @@ function typedPerformance(score: number | null, rate: number | null, power: numb
   };
 }
 
+/** A list of checks, one a finding. */
 function typedFindings(readings: TypedReadings, throttled: boolean | null, rise: number | null, options: ReduceOptions): Finding[] {
   const findings: Finding[] = [
     {

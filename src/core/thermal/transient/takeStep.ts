@@ -32,6 +32,7 @@ const STANDS_OUT = 5;
 /**
  * Takes one step of power out of a log: the rise over the room from the level before it, per watt, on a clock that starts with the step.
  * Only what power and fan held still for is taken; each thing that stands in the way is a finding.
+ * One examination from top to bottom: each thing that stands in the way ends it or is noted, and what follows rests on it.
  * @returns the step, or null with the refusal that says what is missing
  */
 export function takeStep(trace: Trace, options: TransientOptions): { step: StepRecord | null; findings: TransientFinding[] } {

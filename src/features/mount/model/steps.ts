@@ -39,7 +39,10 @@ const PATTERNS: Record<AmountSchool, string | null> = {
 const SHEETS: MaterialKind[] = ['pad', 'phase_change', 'graphite'];
 const PARTS: Record<PartKind, string> = { lid: 'the lid', die: 'the die', row: 'each part of the row' };
 
-/** Steps of a mount, fitted to its material and part. */
+/**
+ * Steps of a mount, fitted to its material and part.
+ * The steps of a mount in their order, each with when it is there.
+ */
 export function mountSteps(setting: MountSetting): MountStep[] {
   const { kind, sheet, part } = setting;
   const isSheet = SHEETS.includes(kind);

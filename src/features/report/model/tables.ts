@@ -9,7 +9,10 @@ export interface ReportTable {
   rows: (string | number | null)[][];
 }
 
-/** The tables of a report at full precision, for CSV, Markdown, HTML and the article itself. */
+/**
+ * The tables of a report at full precision, for CSV, Markdown, HTML and the article itself.
+ * A list of tables, one a section; nothing is computed here.
+ */
 export function reportTables(content: ReportContent): ReportTable[] {
   const { answer, runs, mounts } = content;
   const { unit: step, name: own } = OUTCOMES[answer.choice.outcome];

@@ -17,7 +17,10 @@ import packageJson from '../../../../package.json' with { type: 'json' };
 /** All that the report of a study says and shows, as it stands now. */
 export const reportContent = async (studyId: number): Promise<ReportContent> => (await reportPlace(studyId)).content;
 
-/** The report of a study beside the results it is put together from. */
+/**
+ * The report of a study beside the results it is put together from.
+ * Gathers what a report holds, field by field.
+ */
 export async function reportPlace(studyId: number): Promise<{ results: StudyResults; content: ReportContent }> {
   const db = database();
   const [place, making, findings, leftOut, draft] = await Promise.all([

@@ -25,7 +25,10 @@ interface StreamedReduction {
   onTrace?: (axes: PackedAxis[], channels: PackedChannel[]) => void;
 }
 
-/** Reads and reduces the files of one run in a worker thread while their bytes come, so that no file is held as a whole. */
+/**
+ * Reads and reduces the files of one run in a worker thread while their bytes come, so that no file is held as a whole.
+ * One stream from pieces of a file to the stored run; what is open is closed in the same function.
+ */
 export async function streamReduction(job: StreamedReduction): Promise<StreamOutcome> {
   const { port1: port, port2 } = new MessageChannel();
   const pieces = new PieceStock();
