@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
-import { write } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import type { StudyFacts } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
 import { Quiet, TextBox } from '#ui/Form.tsx';
@@ -49,7 +49,7 @@ export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) 
                 </div>
                 <p className="mt-1 text-note text-soft">
                   {s.tries > 0
-                    ? `${s.tries} tries, ${s.failed} failed${s.failed > 0 ? ` (${Math.round((100 * s.failed) / s.tries)} %)` : ''}`
+                    ? `${plural(s.tries, 'try', 'tries')}, ${s.failed} failed${s.failed > 0 ? ` (${Math.round((100 * s.failed) / s.tries)} %)` : ''}`
                     : 'no try written down'}
                   {mounts.some((m) => m.excluded_reason) &&
                     `; left out: ${mounts.flatMap((m) => (m.excluded_reason ? `mount ${m.mount}, ${m.excluded_reason}` : [])).join('; ')}`}
