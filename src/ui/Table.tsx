@@ -21,15 +21,17 @@ interface TableProps<Row> {
   caption?: ReactNode;
   /** what the table is, for those who do not see it; with it the table scrolls by itself */
   label?: string;
+  /** least width of what scrolls, as a class */
+  least?: string;
   className?: string;
   testId?: string;
 }
 
 /** A plain table: a head under a line, rows under thinner ones. */
-export function Table<Row>({ columns, rows, keyOf, caption, label, className = '', testId }: TableProps<Row>) {
+export function Table<Row>({ columns, rows, keyOf, caption, label, least = '', className = '', testId }: TableProps<Row>) {
   const shown = columns.filter((c) => !!c);
   const table = (
-    <table className={`w-full ${label ? '' : className}`} data-testid={testId}>
+    <table className={`w-full ${least} ${label ? '' : className}`} data-testid={testId}>
       {caption && <caption className="pb-1 text-left text-soft">{caption}</caption>}
       <thead>
         <tr className="border-b border-ink align-bottom">

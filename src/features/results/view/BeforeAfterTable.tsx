@@ -17,7 +17,7 @@ export const BeforeAfterTable = ({ states }: { states: BeforeAfter[] }) => (
 
         <Table
           label={`${s.before} and ${s.after}`}
-          className="min-w-[640px]"
+          least="min-w-[640px]"
           rows={s.changes}
           keyOf={(c) => c.outcome}
           columns={[

@@ -23,7 +23,8 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
 
       <Table
         label="Uncertainty budget"
-        className="mt-2 min-w-[560px]"
+        className="mt-2"
+        least="min-w-[560px]"
         rows={budget.absolute.map((a) => ({ ...a, from: differences.get(a.specimen) }))}
         keyOf={(a) => a.specimen}
         columns={[

@@ -16,7 +16,7 @@ export function WorthTable({ worth, currency: money, reference, minutes }: Worth
   return (
     <Table
       label="Price and effort"
-      className="min-w-[560px]"
+      least="min-w-[560px]"
       rows={[...worth].sort((a, b) => a.cost - b.cost)}
       keyOf={(w) => w.specimen}
       columns={[

@@ -26,7 +26,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
       <div>
         <Table
           label="Cost by specimen"
-          className="min-w-[640px]"
+          least="min-w-[640px]"
           rows={cost.states}
           keyOf={(s) => s.id}
           columns={[
