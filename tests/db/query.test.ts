@@ -1,0 +1,27 @@
+import { describe, expect, it } from 'vitest';
+import { database } from '../../src/app/database/pool.ts';
+import { first, many, only, raw, sql, touches } from '../../src/app/database/query.ts';
+import { onFreshDatabase } from '../database.ts';
+
+onFreshDatabase();
+
+describe('a statement', () => {
+  it('sends what stands in it as values, never as SQL', async () => {
+    const odd = `'; drop table studies; --`;
+    expect(await only<{ a: string; b: number }>(database())`select ${odd}::text as a, ${7}::int as b`).toEqual({ a: odd, b: 7 });
+    expect(await many<{ id: number }>(database())`select id from studies`).toEqual([]);
+  });
+  it('takes pieces with values of their own, in their places, one within another', async () => {
+    const low = sql`n > ${2}`;
+    const both = sql`${low} and n < ${6} and n <> ${4}`;
+    const rows = await many<{ n: number }>(database())`
+      select n from generate_series(${1}::int, ${9}::int) n where ${both} or n = ${9} order by ${raw('n desc')}`;
+    expect(rows.map((r) => r.n)).toEqual([9, 5, 3]);
+  });
+  it('gives the first row or null, and says whether it touched one', async () => {
+    expect(await first<{ n: number }>(database())`select n from generate_series(1, 3) n where n > ${1} order by n`).toEqual({ n: 2 });
+    expect(await first(database())`select 1 where ${false}`).toBeNull();
+    expect(await touches(database())`select from generate_series(1, 2)`).toBe(true);
+    expect(await touches(database())`delete from studies where id = ${-1}`).toBe(false);
+  });
+});
