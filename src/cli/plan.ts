@@ -79,7 +79,7 @@ function planStudy(flags: PlanFlags) {
   const comparison: PlannedComparison = {
     ...{ specimens: flags.specimens, runs: flags.runs, mount_sd: flags.mountSd, run_sd: flags.runSd },
     ...{ margin: flags.margin, confidence: flags.confidence, family: flags.family, scatter: flags.scatter },
-    ...{ power: flags.power },
+    power: flags.power,
   };
   const point = curvePoint(comparison, flags.mounts);
   const mountsOf = (n: string) => Math.min(flags.mounts, flags.coupons[n] ?? flags.mounts);

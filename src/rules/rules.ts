@@ -24,7 +24,7 @@ import {
  * Rules of what is sent: one a property, with one sentence that says what would be right. Fields that a person also sees in a form are
  * declared by `fields.ts`, which adds their words.
  */
-type Rule = PropertyDecorator;
+export type Rule = PropertyDecorator;
 
 /** Several rules of one property; where several are broken the last is told. */
 export const Every =

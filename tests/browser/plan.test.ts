@@ -152,7 +152,7 @@ describe('a study planned with the keyboard alone', () => {
     await field.fill('lots');
     await page.getByText('"lots" is not a number.').waitFor();
     await field.fill('900');
-    await page.getByText('Mounts of each should be between 1 and 200.').waitFor();
+    await page.getByText('Mounts of each should be a whole number between 1 and 200.').waitFor();
     await page.waitForTimeout(900);
     expect(await field.inputValue()).toBe('900');
     expect((await (await fetch(`${app.url}/api/studies/1/plan`)).json()).plan.mounts).toBe(3);

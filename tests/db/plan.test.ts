@@ -71,7 +71,7 @@ describe('a plan edited by two', () => {
   it('refuses what breaks a rule and writes nothing of it', async () => {
     const { study, view } = await plannedStudy();
     const change = (changes: Record<string, unknown>) => changePlan(study, { base: view.version, changes, insist: [] });
-    await expect(change({ runs: 2, mounts: 0 })).rejects.toThrow('Mounts of each should be between 1 and 200.');
+    await expect(change({ runs: 2, mounts: 0 })).rejects.toThrow('Mounts of each should be a whole number between 1 and 200.');
     await expect(change({ title: ' ' })).rejects.toThrow('The study needs a title.');
     await expect(change({ reference_id: 999_999 })).rejects.toThrow('The reference must be one of the specimens of this study.');
     await expect(change({ colour: 'red' })).rejects.toThrow('A plan has no field colour.');

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { database } from '../../src/app/database/pool.ts';
-import { first, many, only, raw, sql, touches } from '../../src/app/database/query.ts';
+import { first, many, only, sql, touches } from '../../src/app/database/query.ts';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();
@@ -11,11 +11,15 @@ describe('a statement', () => {
     expect(await only<{ a: string; b: number }>(database())`select ${odd}::text as a, ${7}::int as b`).toEqual({ a: odd, b: 7 });
     expect(await many<{ id: number }>(database())`select id from studies`).toEqual([]);
   });
+  it('takes no object that a person sent for SQL, however it is made', async () => {
+    const sent = { parts: ['1; drop table studies'], values: [] };
+    expect(await only<{ a: object }>(database())`select ${sent}::jsonb as a`).toEqual({ a: sent });
+  });
   it('takes pieces with values of their own, in their places, one within another', async () => {
     const low = sql`n > ${2}`;
     const both = sql`${low} and n < ${6} and n <> ${4}`;
     const rows = await many<{ n: number }>(database())`
-      select n from generate_series(${1}::int, ${9}::int) n where ${both} or n = ${9} order by ${raw('n desc')}`;
+      select n from generate_series(${1}::int, ${9}::int) n where ${both} or n = ${9} order by ${sql`n desc`}`;
     expect(rows.map((r) => r.n)).toEqual([9, 5, 3]);
   });
   it('gives the first row or null, and says whether it touched one', async () => {

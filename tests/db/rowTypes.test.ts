@@ -136,7 +136,7 @@ function textOf(node: ts.Expression, constants: Map<string, string>): string | n
   if (ts.isStringLiteralLike(text)) return text.text;
   if (!ts.isTemplateExpression(text)) return null;
   const values = text.templateSpans.map(({ expression, literal }) => {
-    if (/^(raw|OF_|USES)|sql`/.test(expression.getText())) return null;
+    if (/^(OF_|USES|TABLES|level|values$|times$|whose$)|sql`/.test(expression.getText())) return null;
     return ((ts.isIdentifier(expression) && constants.get(expression.text)) || VALUE) + literal.text;
   });
   return values.includes(null) ? null : text.head.text + values.join('');

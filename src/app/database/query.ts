@@ -1,14 +1,13 @@
 import type pg from 'pg';
 import type { Client } from './pool';
 
-/** SQL with its values apart from its text. */
-export interface Statement {
-  parts: readonly string[];
-  values: readonly unknown[];
+/** SQL with its values apart from its text. A class, so that no object a person sent can pass for one, whatever its fields are. */
+export class Statement {
+  constructor(
+    readonly parts: readonly string[],
+    readonly values: readonly unknown[],
+  ) {}
 }
-
-const isStatement = (value: unknown): value is Statement =>
-  typeof value === 'object' && value !== null && 'parts' in value && 'values' in value;
 
 /**
  * A piece of SQL that statements share. What stands in `${}` is sent beside the text as a parameter and never becomes SQL, but for another
@@ -20,7 +19,7 @@ export function sql(text: TemplateStringsArray, ...values: unknown[]): Statement
   const kept: unknown[] = [];
   const append = (more: string) => parts.push(`${parts.pop()}${more}`);
   values.forEach((value, i) => {
-    if (isStatement(value)) {
+    if (value instanceof Statement) {
       append(value.parts[0]);
       parts.push(...value.parts.slice(1));
       kept.push(...value.values);
@@ -30,11 +29,8 @@ export function sql(text: TemplateStringsArray, ...values: unknown[]): Statement
       parts.push(text[i + 1]);
     }
   });
-  return { parts, values: kept };
+  return new Statement(parts, kept);
 }
-
-/** Words of this program as SQL, such as the name of a table; never what a person wrote. */
-export const raw = (text: string): Statement => ({ parts: [text], values: [] });
 
 type Ask<T> = (text: TemplateStringsArray, ...values: unknown[]) => Promise<T>;
 

@@ -77,7 +77,7 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
 
   return {
     ...{ reference, margin: options.margin, confidence: options.confidence, outcome: options.outcome },
-    ...{ block: options.block },
+    block: options.block,
     specimens: fit.groups.map((g, i) => summarise(g.specimen, g.n, used, means[i], letters, chances[i])),
     scatter: {
       school,

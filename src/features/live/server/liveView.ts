@@ -113,7 +113,7 @@ export async function liveLanes(): Promise<LiveLane[]> {
       return {
         ...{
           ...{ id: l.id, rig_id: l.rig_id, mount_id: l.mount_id, specimen_position: l.specimen_position, stage: l.state.stage },
-          ...{ kind: l.settings.kind },
+          kind: l.settings.kind,
         },
         name: `${l.specimen}, mount ${l.mount}`,
         ...{ cycle: l.state.cycle, cycles: l.settings.cycles, waits: l.state.waits, rise_k: l.state.window?.rise_k ?? null },

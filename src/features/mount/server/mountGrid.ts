@@ -56,7 +56,7 @@ export async function mountGrid(studyId: number): Promise<MountGrid> {
       due && specimen && rig
         ? {
             ...{ specimen: due.specimen, specimen_id: specimen.id, rig: due.rig, rig_id: rig.id, number: due.mount },
-            ...{ day: due.day },
+            day: due.day,
             date: plan.dates[due.day - 1] ?? null,
           }
         : null,

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, many, raw, touches } from '#app/database/query';
+import { execute, many, sql, touches } from '#app/database/query';
 import type { FaultCheck, FaultKind } from '#features/mount/model/fault';
 
 export interface FaultRow {
@@ -26,12 +26,12 @@ export async function insertFault(
   await execute(db)`
     insert into mount_faults (mount_id, kind, note, who) values (${fault.mount_id}, ${fault.kind}, ${fault.note}, ${fault.who})`;
   await execute(db)`
-    insert into findings (run_id, code, severity, message) select id, 'fault_later', 'warn', ${message} from runs where mount_id =
-    ${fault.mount_id}`;
+    insert into findings (run_id, code, severity, message) select id, 'fault_later', 'warn', ${message} 
+    from runs where mount_id = ${fault.mount_id}`;
 }
 
 /** Sets or takes back a check of a fault; the check's name is one of two columns, as its type says. */
 export async function checkFault(db: Client, mountId: number, id: number, check: FaultCheck, done: boolean): Promise<boolean> {
-  const column = check === 'inspected_at' ? 'inspected_at' : 'moved_at';
-  return touches(db)`update mount_faults set ${raw(column)} = case when ${done} then now() end where id = ${id} and mount_id = ${mountId}`;
+  const column = check === 'inspected_at' ? sql`inspected_at` : sql`moved_at`;
+  return touches(db)`update mount_faults set ${column} = case when ${done} then now() end where id = ${id} and mount_id = ${mountId}`;
 }

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, first, many, only, raw, sql, touches } from '#app/database/query';
+import { execute, first, many, only, sql, touches } from '#app/database/query';
 import type { Finding } from '#core/compare/types';
 import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/signal/reduce/types';
 import { calendarDay } from '#core/units/calendarDay';
@@ -94,13 +94,13 @@ export interface ReferenceLevels {
 
 /** Power, fan and clock at which the valid runs of each study's reference specimen were made, load by load: loads are never averaged. */
 export async function listReferenceLevels(db: Client, studyId?: number): Promise<ReferenceLevels[]> {
-  const level = (name: string) => `percentile_cont(0.5) within group (order by (r.result ->> '${name}')::double precision)`;
+  const level = (name: string) => sql`percentile_cont(0.5) within group (order by (r.result ->> ${name}::text)::double precision)`;
   return many<ReferenceLevels>(db)`
-    select st.id as study_id, r.load, ${raw(level('power_w'))} as power_w, ${raw(level('fan_rpm'))} as fan_rpm, ${raw(level('clock_mhz'))}
-     as clock_mhz
+    select st.id as study_id, r.load,
+           ${level('power_w')} as power_w, ${level('fan_rpm')} as fan_rpm, ${level('clock_mhz')} as clock_mhz
     from studies st join mounts m on m.specimen_id = st.reference_id join runs r on r.mount_id = m.id
-    where r.valid and r.judged <> 'excluded' and m.excluded_reason is null and (${studyId ?? null}::bigint is null or st.id =
-      ${studyId ?? null})
+    where r.valid and r.judged <> 'excluded' and m.excluded_reason is null
+      and (${studyId ?? null}::bigint is null or st.id = ${studyId ?? null})
     group by st.id, r.load`;
 }
 

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { many, raw } from '#app/database/query';
+import { many, sql } from '#app/database/query';
 import { BLOCK, CHUNK, type PackedAxis, type PackedChannel, unpackDoubles, unpackFloats } from './packTrace';
 
 /** Chunks sent in one statement. */
@@ -112,14 +112,14 @@ async function loadChannels(
   level: TraceLevel,
 ): Promise<LoadedChannel[]> {
   const { axes, spans } = await loadAxes(db, runId, from, to, level);
-  const values = { readings: 'v.readings', blocks: 'v.blocks', chunks: 'null::bytea' }[level];
+  const values = { readings: sql`v.readings`, blocks: sql`v.blocks`, chunks: sql`null::bytea` }[level];
   // each channel's chunks are one range of its index, whatever the planner knows of how many there are
   const rows = await many<ChunkRow>(db)`
-    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${raw(values)} as values
-    from (select * from channels where run_id = ${runId} and (${role}::text is null or role = ${role}) order by position limit case when
-      ${role}::text is null then null else 1 end) c
-    join unnest(${spans.map((s) => s.axis)}::int[], ${spans.map((s) => s.first)}::int[], ${spans.map((s) => s.last)}::int[]) as s (axis,
-      first, last) on s.axis = c.axis
+    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values
+    from (select * from channels where run_id = ${runId} and (${role}::text is null or role = ${role})
+          order by position limit case when ${role}::text is null then null else 1 end) c
+    join unnest(${spans.map((s) => s.axis)}::int[], ${spans.map((s) => s.first)}::int[], ${spans.map((s) => s.last)}::int[])
+      as s (axis, first, last) on s.axis = c.axis
     join trace_chunks v on v.channel_id = c.id and v.chunk between s.first and s.last
     order by c.position, v.chunk`;
   return joinChannels(rows, axes, level);
@@ -135,9 +135,9 @@ async function loadAxes(
   to: number,
   level: TraceLevel,
 ): Promise<{ axes: Map<string, Float64Array>; spans: AxisSpan[] }> {
-  const times = { readings: 't', blocks: 'blocks', chunks: 'null::bytea' }[level];
+  const times = { readings: sql`t`, blocks: sql`blocks`, chunks: sql`null::bytea` }[level];
   const rows = await many<{ axis: number; chunk: number; t_from: number; t_to: number; t: Buffer | null }>(db)`
-    select axis, chunk, t_from, t_to, ${raw(times)} as t from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to}`;
+    select axis, chunk, t_from, t_to, ${times} as t from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to}`;
   const timesOf = (r: (typeof rows)[number]) => {
     if (level === 'readings') return unpackDoubles(r.t as Buffer);
     return withMiddles(level === 'blocks' ? unpackDoubles(r.t as Buffer) : Float64Array.of(r.t_from), r.t_to);

@@ -1,31 +1,31 @@
 import type { Client } from '#app/database/pool';
-import { first, many, only, raw, type Statement, sql, touches } from '#app/database/query';
+import { first, many, only, type Statement, sql, touches } from '#app/database/query';
 import type { SectionKey, SheetValues, StoredSheet } from '#features/shelf/model/sections';
 
 /** The section is the name of its table; the type allows no other word, and this list no other at run time. */
-const TABLES: Record<SectionKey, string> = {
-  materials: 'materials',
-  coolers: 'coolers',
-  fans: 'fans',
-  rigs: 'rigs',
-  instruments: 'instruments',
+const TABLES: Record<SectionKey, Statement> = {
+  materials: sql`materials`,
+  coolers: sql`coolers`,
+  fans: sql`fans`,
+  rigs: sql`rigs`,
+  instruments: sql`instruments`,
 };
 
 const COLUMNS = sql`id, name, sheet, version, archived_at is not null as archived`;
 
 /** All sheets of a section by name. */
 export const listSheets = (db: Client, section: SectionKey) =>
-  many<StoredSheet>(db)`select ${COLUMNS} from ${raw(TABLES[section])} order by name`;
+  many<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} order by name`;
 
 /** A sheet by its number; null where there is none. */
 export const getSheet = (db: Client, section: SectionKey, id: number) =>
-  first<StoredSheet>(db)`select ${COLUMNS} from ${raw(TABLES[section])} where id = ${id}`;
+  first<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} where id = ${id}`;
 
 /** @returns null where the name is taken */
 export const insertSheet = async (db: Client, section: SectionKey, name: string, sheet: SheetValues): Promise<number | null> =>
   (
     await first<{ id: number }>(db)`
-      insert into ${raw(TABLES[section])} (name, sheet) values (${name}, ${sheet}) on conflict (name) do nothing returning id`
+      insert into ${TABLES[section]} (name, sheet) values (${name}, ${sheet}) on conflict (name) do nothing returning id`
   )?.id ?? null;
 
 /**
@@ -35,7 +35,7 @@ export const insertSheet = async (db: Client, section: SectionKey, name: string,
  */
 export const updateSheet = (db: Client, section: SectionKey, id: number, version: number, name: string, sheet: SheetValues) =>
   touches(db)`
-    update ${raw(TABLES[section])} set name = ${name}, sheet = ${sheet}, version = version + 1 where id = ${id} and version = ${version}`;
+    update ${TABLES[section]} set name = ${name}, sheet = ${sheet}, version = version + 1 where id = ${id} and version = ${version}`;
 
 /** Notes where an instrument is reached now; its version stays, for nobody edited it. */
 export const setAddress = (db: Client, instrument: string, address: string) =>
@@ -44,11 +44,10 @@ export const setAddress = (db: Client, instrument: string, address: string) =>
 /** Archives a sheet or brings it back; false where there is none. */
 export const setArchived = (db: Client, section: SectionKey, id: number, archived: boolean) =>
   touches(db)`
-    update ${raw(TABLES[section])} set archived_at = case when ${archived} then coalesce(archived_at, now()) end where id = ${id}`;
+    update ${TABLES[section]} set archived_at = case when ${archived} then coalesce(archived_at, now()) end where id = ${id}`;
 
 /** Deletes a sheet; false where there is none. */
-export const deleteSheet = (db: Client, section: SectionKey, id: number) =>
-  touches(db)`delete from ${raw(TABLES[section])} where id = ${id}`;
+export const deleteSheet = (db: Client, section: SectionKey, id: number) => touches(db)`delete from ${TABLES[section]} where id = ${id}`;
 
 /** Where a sheet was used: a study, the specimen it was there (none for a rig), and its mounts. */
 export interface SheetUse {

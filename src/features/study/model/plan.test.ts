@@ -320,7 +320,7 @@ describe('the fields of a plan', () => {
   });
   it('tell what breaks their rule, of the plan and of a specimen', () => {
     expect(planProblem('mounts', 4)).toBeNull();
-    expect(planProblem('mounts', 4.5)).toMatch(/is a whole number/);
+    expect(planProblem('mounts', 4.5)).toMatch(/a whole number between/);
     expect(planProblem('title', 7)).toMatch(/is a text/);
     const [first] = planFields().specimen;
     expect(planProblem(`specimen:7:${first.key}`, {})).not.toBeNull();
