@@ -18,7 +18,8 @@ async function main(): Promise<void> {
   if (!url) throw new Error('DATABASE_URL is not set; start the application with ./warm-gauge start or ./warm-gauge demo.');
   const port = Number(process.env.PORT ?? '4310');
   await refuseTakenPort(port);
-  await migrate(url);
+  const dumps = process.env.WARM_GAUGE_DUMPS ?? path.resolve(process.env.WARM_GAUGE_DATA ?? '.data', 'dumps');
+  await migrate(url, { dumps, say: (sentence) => process.stdout.write(`${sentence}\n`) });
   if (process.argv.includes('--demo')) {
     await loadDemo((done, total) => {
       if (done % 24 === 0) process.stdout.write(`Loading the demo: ${done} of ${total} runs\n`);

@@ -139,12 +139,14 @@ describe.each([
     // a grave caution holds the step until it is marked
     expect(await page.getByRole('button', { name: /^Done/ }).isDisabled()).toBe(true);
     await stepsUpTo(page, 'First start');
-    await page.getByRole('button', { name: 'It did not work …' }).click();
+    await page.getByRole('button', { name: 'Mark as failed …' }).click();
     await page.getByLabel('Memory or a device is missing').check();
-    await page.getByLabel('Why, as far as it is known').fill('Second bank absent, loose at one corner');
+    await page.getByLabel('Too loose').check();
+    await page.getByText('Tighten crosswise to the torque of the rig').waitFor();
+    await page.getByLabel('Note, if there is more').fill('Second bank absent, loose at one corner');
     await page.getByRole('button', { name: 'Keep this try, begin the next' }).click();
     await expect.poll(() => page.getByRole('heading', { level: 1 }).innerText()).toBe('Disconnect');
-    expect(await page.locator('main').innerText()).toMatch(/1: Memory or a device is missing[\s\S]*Second bank absent/);
+    expect(await page.locator('main').innerText()).toMatch(/1: Memory or a device is missing[\s\S]*Too loose: Second bank absent/);
     await stepsUpTo(page, 'Apply');
     await page.getByLabel('Lot').fill('W60-2611');
     await page.getByLabel('Note').focus();

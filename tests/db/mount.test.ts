@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest';
+import { listChanges } from '#app/database/changes';
 import { database } from '#app/database/pool';
+import { excludeMount } from '#features/mount/server/excluded';
 import { reportFault, settleFault } from '#features/mount/server/faults';
 import { mountGrid } from '#features/mount/server/mountGrid';
 import { beginAttempt, beginMount, endAttempt, mountSheet, saveStep } from '#features/mount/server/mountSheet';
+import { remount } from '#features/mount/server/remount';
+import { compareStudy, studyChoice } from '#features/results/model/choice';
 import { createSheet } from '#features/shelf/server/sheets';
 import { changePlan } from '#features/study/server/editPlan';
 import { changeOrder } from '#features/study/server/order';
@@ -10,6 +14,7 @@ import { planView } from '#features/study/server/planView';
 import { addSpecimen } from '#features/study/server/specimens';
 import { insertStudy } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
+import { resultsOf } from '../resultsOf.ts';
 
 onFreshDatabase();
 
@@ -27,6 +32,12 @@ async function begun(specimen: 'Loam White' | 'Tarn', contact: object = { contac
   const { id } = await beginMount(study, { specimen_id: chosen?.id, rig_id: rig, who: 'EB' });
   return { study, rig, id, specimens: view.context.specimens };
 }
+const addRun = (mount: number, rise: number) =>
+  database().query(
+    `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
+     select gen_random_uuid(), $1, coalesce(max(number) + 1, 1), true, '{}', '{}', '{"start_state": null}', $2, true, false, false from runs where mount_id = $1`,
+    [mount, rise],
+  );
 const at = '2026-06-02T09:30:00.000Z';
 
 describe('a mount under way', () => {
@@ -66,8 +77,8 @@ describe('a mount under way', () => {
   it('keeps each try with its reason, and counts the failed ones', async () => {
     const { id, study } = await begun('Loam White');
     await saveStep(id, { step: 'tighten', state: { records: { torque_nm: 0.6 } } });
-    await expect(endAttempt(id, { outcome: 'no_start', reason: ' ' })).rejects.toThrow(/Say in 1 to 500/);
-    await expect(endAttempt(id, { outcome: 'fine' })).rejects.toThrow(/ends as one of/);
+    await expect(endAttempt(id, { outcome: 'no_start', reason: ' ' })).rejects.toThrow(/Choose a cause, or say in 1 to 500/);
+    await expect(endAttempt(id, { outcome: 'fine' })).rejects.toThrow(/ended as one of/);
     const second = await endAttempt(id, { outcome: 'no_start', reason: 'One screw too tight' });
     expect(second).toMatchObject({
       current: { number: 2, who: 'EB', steps: {} },
@@ -79,10 +90,54 @@ describe('a mount under way', () => {
     await expect(saveStep(id, { step: 'apply', state: {} })).rejects.toThrow('No try of this mount is under way');
     const [loam] = (await mountGrid(study)).specimens;
     expect(loam).toMatchObject({ tries: 2, failed: 1, mounts: [{ number: 1, open: false, attempts: 2, runs: 0 }] });
-    expect((await beginAttempt(id, { who: 'TK' })).current).toMatchObject({ number: 3, who: 'TK' });
+    // lifted before a run: the try that was ready is told as one that failed
+    await expect(beginAttempt(id, { who: 'TK' })).rejects.toThrow(/ended as one of/);
+    const third = await beginAttempt(id, { who: 'TK', outcome: 'too_hot', cause: 'too_little' });
+    expect(third.current).toMatchObject({ number: 3, who: 'TK' });
+    expect(third.past[1]).toMatchObject({ outcome: 'too_hot', cause: 'too_little', reason: 'Too little material' });
     // a second begin while one is under way changes nothing
     expect((await beginAttempt(id, { who: 'XX' })).current).toMatchObject({ number: 3, who: 'TK' });
     await expect(mountSheet(424_242)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('is a new mount where it is lifted after a run, and the one before can be judged failed', async () => {
+    const { id, study } = await begun('Loam White');
+    await expect(remount(id, {})).rejects.toThrow(/no run yet/);
+    await endAttempt(id, { outcome: 'ready' });
+    await addRun(id, 54);
+    await expect(beginAttempt(id, { outcome: 'too_hot', cause: 'tilted' })).rejects.toThrow(/it is a new mount/);
+    await expect(remount(id, { failed: { cause: 'bad luck' } })).rejects.toThrow('Choose the cause from the list.');
+    const again = await remount(id, { who: 'EB', failed: { cause: 'tilted', reason: 'corner 2 bare' } });
+    expect((await mountSheet(again.id)).mount).toMatchObject({ number: 2, runs: 0, excluded_reason: null });
+    expect((await mountSheet(id)).mount).toMatchObject({
+      runs: 1,
+      excluded_reason: 'Cooler tilted: corner 2 bare',
+      failed_cause: 'tilted',
+    });
+    await endAttempt(again.id, { outcome: 'ready' });
+    await addRun(again.id, 48);
+    const [loam] = (await mountGrid(study)).specimens;
+    expect(loam).toMatchObject({ tries: 2, failed: 1 });
+    // only the mount that stands is in the mean; with the failed one taken in again it would be 51
+    const { facts, analysis } = await resultsOf(study);
+    expect(analysis?.specimens).toMatchObject([{ specimen: 'Loam White', mean: 48, mounts: 1 }]);
+    expect(compareStudy(facts, { ...studyChoice(facts), with_excluded: true })?.specimens[0]).toMatchObject({ mean: 51, mounts: 2 });
+    // a reader who thinks otherwise takes it in again, and it counts as failed no more
+    await excludeMount(id, { reason: null, who: 'TK' });
+    expect((await mountGrid(study)).specimens[0]).toMatchObject({ tries: 2, failed: 0 });
+    expect((await listChanges(database(), 'mount', id)).map((c) => [c.action, c.who])).toEqual([
+      ['fail', 'EB'],
+      ['include', 'TK'],
+    ]);
+  });
+
+  it('fails as a whole where its try fails after runs: they stay, and the next application is the next mount', async () => {
+    const { id, study } = await begun('Loam White');
+    await addRun(id, 61);
+    const ended = await endAttempt(id, { outcome: 'spread', reason: 'hot corner' });
+    expect(ended.mount).toMatchObject({ runs: 1, excluded_reason: 'Not known: hot corner', failed_cause: 'unknown' });
+    expect((await mountSheet(ended.opened ?? 0)).mount).toMatchObject({ number: 2, runs: 0 });
+    expect((await mountGrid(study)).specimens[0]).toMatchObject({ tries: 2, failed: 2 });
   });
 
   it('flags the runs before a fault and none after, and asks for inspection and a move test', async () => {

@@ -1,11 +1,26 @@
 import { runner } from 'node-pg-migrate';
+import { keepDump, pendingMigrations } from './dump';
+
+interface MigrateOptions {
+  /** where the numbered .sql files lie */
+  folder?: string;
+  /** where a dump of the store is kept before it is changed; none is kept where this is missing */
+  dumps?: string;
+  say?: (sentence: string) => void;
+}
 
 /**
- * Brings the store to the newest schema; safe at every start and from several processes at once.
- * @param folder where the numbered .sql files lie
+ * Brings the store to the newest schema; safe at every start and from several processes at once. A store that holds anything is dumped
+ * before it is changed.
  * @returns names of the migrations that were applied
  */
-export async function migrate(databaseUrl: string, folder = 'src/app/database/migrations'): Promise<string[]> {
+export async function migrate(
+  databaseUrl: string,
+  { folder = 'src/app/database/migrations', dumps, say = () => {} }: MigrateOptions = {},
+): Promise<string[]> {
+  const pending = dumps === undefined ? null : await pendingMigrations(databaseUrl, folder);
+  if (dumps !== undefined && pending !== null && pending.length > 0)
+    say(`The store is brought to this version; as it was it is kept in ${await keepDump(databaseUrl, dumps, pending[0])}`);
   const done = await runner({
     databaseUrl,
     dir: folder,

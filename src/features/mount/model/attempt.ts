@@ -8,6 +8,8 @@ export const TRY_ENDS = {
   part_missing: 'Memory or a device is missing',
   tilted: 'Sits tilted',
   leaked: 'Leaked',
+  too_hot: 'Too hot',
+  spread: 'Wide spread, hot corner',
   remounted: 'Lifted and remounted',
 } as const;
 export type AttemptOutcome = keyof typeof TRY_ENDS;

@@ -1,6 +1,7 @@
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { type AttemptOutcome, readStep, TRY_ENDS } from '#features/mount/model/attempt';
+import { FAILURE_CAUSES, type FailureCause, isFailureCause } from '#features/mount/model/failure';
 import { type AmountSchool, isAcknowledged, type MaskingSchool } from '#features/mount/model/steps';
 import type { MountStep } from '#features/mount/model/stepTypes';
 import { WORK, type WorkKind } from '#features/mount/model/work';
@@ -21,12 +22,15 @@ import { listRigs } from '#features/shelf/store/rigs';
 import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from '#features/study/server/planView';
 import { insertMount, listSpecimens } from '#features/study/store/studies';
+import { leaveOut, readLeftOut } from './excluded';
 import { type MountFacts, mountFacts } from './mountFacts';
+import { mountAnew } from './remount';
+import { readWho } from './who';
 
 export interface MountSheetView extends MountFacts {
   mount: Pick<
     MountSettingRow,
-    'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason'
+    'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason' | 'failed_cause'
   >;
   /** finished tries, oldest first */
   past: AttemptRow[];
@@ -41,6 +45,8 @@ export interface MountSheetView extends MountFacts {
   torque_nm: number | null;
   /** the rig's take-apart list */
   teardown: TeardownStep[];
+  /** the mount that was opened in its place, where its runs were judged failed just now */
+  opened?: number;
 }
 
 /** A mount with the steps that its material, part and rig ask for, and how far it is. */
@@ -57,9 +63,9 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
     ...{ others_follow: others, run_min: resolved.said.run_min },
     ...{ amount: resolved.said.amount_school as AmountSchool, masking: resolved.said.masking_school as MaskingSchool },
   });
-  const { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason } = row;
+  const { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason, failed_cause } = row;
   return {
-    mount: { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason },
+    mount: { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason, failed_cause },
     ...facts,
     past: attempts.filter((a) => a.outcome !== null),
     current,
@@ -84,10 +90,19 @@ export async function beginMount(studyId: number, given: Record<string, unknown>
   });
 }
 
-/** Begins the next try of a mount that was lifted, or the first of one that was imported. */
+/**
+ * Begins the first try of a mount that was imported, or the next of one that was lifted before any run.
+ * @param given who in initials; outcome, cause and reason of the try before, where that was ready
+ */
 export const beginAttempt = async (mountId: number, given: Record<string, unknown>): Promise<MountSheetView> =>
   transaction(async (client) => {
-    if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
+    const row = await getMountSetting(client, mountId);
+    if (!row) throw new Refusal(`There is no mount ${mountId}.`, 404);
+    const last = (await listAttempts(client, mountId)).at(-1);
+    if (last?.outcome === 'ready') {
+      if (row.runs > 0) throw new Refusal('This mount has runs: lifted and put on again it is a new mount.', 409);
+      await saveAttempt(client, { ...last, ...readFailedEnd(given) });
+    }
     await insertAttempt(client, mountId, readWho(given.who));
     return mountSheet(mountId, client);
   });
@@ -127,21 +142,36 @@ async function checkDone(client: Client, mountId: number, attempt: AttemptRow, k
 export const endAttempt = async (mountId: number, given: Record<string, unknown>): Promise<MountSheetView> =>
   transaction(async (client) => {
     const attempt = await openAttempt(client, mountId);
-    const { outcome } = given;
-    if (typeof outcome !== 'string' || !Object.hasOwn(TRY_ENDS, outcome))
-      throw new Refusal(`A try ends as one of ${Object.keys(TRY_ENDS).join(', ')}.`);
-    const reason = typeof given.reason === 'string' ? given.reason.trim() : '';
-    if (outcome !== 'ready' && (reason === '' || reason.length > 500))
-      throw new Refusal('Say in 1 to 500 characters what happened: it stays in the record.', 400, { field: 'reason' });
-    await saveAttempt(client, {
-      ...attempt,
-      outcome: outcome as AttemptOutcome,
-      reason: outcome === 'ready' ? '' : reason,
-      ended_at: new Date(),
-    });
-    if (outcome !== 'ready') await insertAttempt(client, mountId, attempt.who);
+    const end = given.outcome === 'ready' ? { outcome: 'ready' as const, reason: '', cause: null } : readFailedEnd(given);
+    await saveAttempt(client, { ...attempt, ...end, ended_at: new Date() });
+    if (end.outcome === 'ready') return mountSheet(mountId, client);
+    const row = await getMountSetting(client, mountId);
+    if (row && row.runs > 0) {
+      // what ran is a mount, and stays one: it failed, and the next application is the next mount
+      await leaveOut(client, mountId, readLeftOut({ reason: end.reason, cause: end.cause ?? 'unknown' }), attempt.who);
+      return { ...(await mountSheet(mountId, client)), opened: (await mountAnew(client, row, attempt.who)).id };
+    }
+    await insertAttempt(client, mountId, attempt.who);
     return mountSheet(mountId, client);
   });
+
+/** How a try failed, as it was sent: what happened, and its cause or a reason. */
+function readFailedEnd(given: Record<string, unknown>): { outcome: AttemptOutcome; reason: string; cause: FailureCause | null } {
+  const { outcome } = given;
+  if (typeof outcome !== 'string' || !Object.hasOwn(TRY_ENDS, outcome) || outcome === 'ready')
+    throw new Refusal(
+      `A try that failed ended as one of ${Object.keys(TRY_ENDS)
+        .filter((k) => k !== 'ready')
+        .join(', ')}.`,
+    );
+  const cause = isFailureCause(given.cause) ? given.cause : null;
+  const note = typeof given.reason === 'string' ? given.reason.trim() : '';
+  // a cause from the list is reason enough
+  const reason = note === '' && cause !== null ? FAILURE_CAUSES[cause].name : note;
+  if (reason === '' || reason.length > 500)
+    throw new Refusal('Choose a cause, or say in 1 to 500 characters what happened: it stays in the record.', 400, { field: 'reason' });
+  return { outcome: outcome as AttemptOutcome, reason, cause };
+}
 
 async function openAttempt(client: Client, mountId: number): Promise<AttemptRow> {
   if (!(await getMountSetting(client, mountId))) throw new Refusal(`There is no mount ${mountId}.`, 404);
@@ -154,10 +184,4 @@ function readWork(work: unknown): WorkKind[] {
   if (!Array.isArray(work) || !work.every((w) => typeof w === 'string' && Object.hasOwn(WORK, w)))
     throw new Refusal(`Work on the machine is a list of ${Object.keys(WORK).join(', ')}.`);
   return (Object.keys(WORK) as WorkKind[]).filter((w) => work.includes(w));
-}
-
-function readWho(who: unknown): string {
-  if (who === undefined || who === null) return '';
-  if (typeof who !== 'string' || who.length > 20) throw new Refusal('Initials hold up to 20 characters.');
-  return who.trim();
 }

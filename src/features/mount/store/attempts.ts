@@ -1,6 +1,7 @@
 import type { Client } from '#app/database/pool';
 import { execute, first, many, sql, touches } from '#app/database/query';
 import type { AttemptOutcome, StepStates } from '#features/mount/model/attempt';
+import type { FailureCause } from '#features/mount/model/failure';
 import type { WorkKind } from '#features/mount/model/work';
 import type { SpecimenKind } from '#features/shelf/model/materials';
 import type { CoolerSheet, MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
@@ -16,6 +17,8 @@ export interface AttemptRow {
   ended_at: Date | null;
   outcome: AttemptOutcome | null;
   reason: string;
+  /** why it failed, where that is known from the list */
+  cause: FailureCause | null;
   who: string;
   steps: StepStates;
   /** what is done to the machine itself in this try */
@@ -40,7 +43,7 @@ const SETTING = sql`
          case when ma.id is not null then jsonb_build_object('name', ma.name, 'sheet', ma.sheet) end as material,
          p.rig, p.rig_id, g.sheet as rig_sheet, g.teardown,
          case when c.id is not null then jsonb_build_object('name', c.name, 'sheet', c.sheet) end as cooler,
-         p.excluded_reason, (select count(*) from runs where mount_id = p.mount_id) as runs
+         p.excluded_reason, p.failed_cause, (select count(*) from runs where mount_id = p.mount_id) as runs
   from placed_mounts p join specimens sp on sp.id = p.specimen_id join rigs g on g.id = p.rig_id
   left join materials ma on ma.id = sp.material_id
   left join coolers c on c.id = coalesce(sp.cooler_id, (g.sheet ->> 'cooler_id')::bigint)`;
@@ -76,11 +79,13 @@ export const lockOpenAttempt = (db: Client, mountId: number) =>
 /** Stores a try as it stands. */
 export const saveAttempt = (db: Client, a: AttemptRow) =>
   execute(db)`
-    update mount_attempts set steps = ${a.steps}, who = ${a.who}, outcome = ${a.outcome}, reason = ${a.reason}, ended_at = ${a.ended_at},
-    work = ${a.work} where id = ${a.id}`;
+    update mount_attempts set steps = ${a.steps}, who = ${a.who}, outcome = ${a.outcome}, reason = ${a.reason}, cause = ${a.cause},
+    ended_at = ${a.ended_at}, work = ${a.work} where id = ${a.id}`;
 
 /** What the grid of a study's mounts shows of each. */
 export interface GridRow extends Pick<MountRow, 'id' | 'specimen_id' | 'number' | 'rig' | 'excluded_reason'> {
+  /** why it was judged failed; null where it was not */
+  failed_cause: FailureCause | null;
   runs: number;
   /** mean of its valid runs, K */
   rise_k: number | null;
@@ -89,27 +94,29 @@ export interface GridRow extends Pick<MountRow, 'id' | 'specimen_id' | 'number' 
   faults: number;
   /** findings of its runs that ask for a look */
   findings: number;
+  /** applications that failed: tries, and the mount itself where it was judged so */
   failed: number;
   /** true where a try is under way */
   open: boolean;
+  /** applications made: its tries, or one where it runs without any being written down */
   attempts: number;
 }
 
 /** Every mount of a study as its grid shows it, by specimen and number. */
 export const listGrid = (db: Client, studyId: number) => many<GridRow>(db)`
-  select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason,
+  select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason, m.failed_cause,
          count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults, avg(r.rise_k) filter (where
            r.valid and r.judged <> 'excluded') as rise_k, coalesce(bool_or(r.censored), false) as throttled,
          (select count(*) from findings f join runs fr on fr.id = f.run_id where fr.mount_id = m.id and f.severity in ('warn',
            'reject')) as findings,
-         (select count(*) from mount_attempts a where a.mount_id = m.id and a.outcome not in ('ready')) as failed,
+         (select count(*) from mount_attempts a where a.mount_id = m.id and a.outcome <> 'ready') + (m.failed_cause is not null)::int as failed,
          exists (select from mount_attempts a where a.mount_id = m.id and a.outcome is null) as open,
-         (select count(*) from mount_attempts a where a.mount_id = m.id) as attempts
+         greatest((select count(*) from mount_attempts a where a.mount_id = m.id), (count(r.id) > 0)::int) as attempts
   from mounts m join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id left join runs r on r.mount_id = m.id
   where sp.study_id = ${studyId} group by m.id, g.name order by m.specimen_id, m.number`;
 
-/** Leaves a mount out of the comparisons, or takes it in again where the reason is null. */
-export const setMountExcluded = (db: Client, mountId: number, reason: string | null, who: string) =>
+/** Leaves a mount out of the comparisons, as failed where a cause is given; takes it in again where the reason is null. */
+export const setMountExcluded = (db: Client, mountId: number, reason: string | null, cause: FailureCause | null, who: string) =>
   touches(db)`
-    update mounts set excluded_reason = ${reason}, excluded_by = ${who}, excluded_at = case when ${reason}::text is null then null else
+    update mounts set excluded_reason = ${reason}, failed_cause = ${cause}, excluded_by = ${who}, excluded_at = case when ${reason}::text is null then null else
     now() end where id = ${mountId}`;

@@ -1,3 +1,5 @@
+import type { FailureCause } from '#features/mount/model/failure';
+
 /** Where a mount stands, as the view `placed_mounts` says it. */
 export interface PlacedMount {
   mount_id: number;
@@ -11,4 +13,6 @@ export interface PlacedMount {
   kind: string;
   study_id: number;
   study: string;
+  /** why it was judged failed; null where it was not */
+  failed_cause: FailureCause | null;
 }

@@ -1,17 +1,19 @@
 import { Check } from 'lucide-react';
 import { useState } from 'react';
-import { plural, write } from '#core/text/words';
+import { write } from '#core/text/words';
 import { flatness } from '#core/thermal/flatness/flatness';
 import { readHeights } from '#core/thermal/flatness/readHeights';
 import { RECORDS, type StepStates, TRY_ENDS } from '#features/mount/model/attempt';
+import { failureWords } from '#features/mount/model/failure';
 import { type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
 import { WORK, type WorkKind } from '#features/mount/model/work';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
 import { FindingList } from '#ui/FindingList.tsx';
-import { Act, Alert, Quiet, Tick } from '#ui/Form.tsx';
+import { Act, Alert, Tick } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Section } from '#ui/Words.tsx';
 import { Faults } from './Faults.tsx';
+import { MountEnd } from './MountEnd.tsx';
 import { Openings } from './Openings.tsx';
 import { Photographs } from './Photographs.tsx';
 import { StartLive } from './StartLive.tsx';
@@ -64,16 +66,22 @@ export function MountSheet(props: { initial: MountSheetView }) {
             <div className="pt-5">
               <p className="text-verdict font-semibold">Every step is done.</p>
               <p className="mt-1 mb-4 text-soft">Its runs can begin: live, or by dropping their logs here or on any page.</p>
-              <Act className="min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready', '')}>
+              <Act className="min-h-16 w-full text-name" disabled={desk.busy} onClick={() => void desk.end('ready')}>
                 The mount is ready for its runs
               </Act>
             </div>
           )}
           <WorkPicker desk={desk} />
-          <TryEnd desk={desk} onEnd={() => setChosen(null)} />
+          <TryEnd
+            outcome
+            onEnd={async (failure) => {
+              if (await desk.end(failure.outcome, failure)) setChosen(null);
+            }}
+            submit="Keep this try, begin the next"
+          />
         </>
       )}
-      {!current && <TryAgain sheet={sheet} />}
+      {!current && <MountEnd desk={desk} />}
       {!current && !mount.excluded_reason && <StartLive mountId={mount.id} />}
       {amount && (
         <p className="mt-6 border-t border-rule pt-3">
@@ -183,21 +191,6 @@ const StepList = ({ sheet: { steps, current, shown, setChosen } }: { sheet: Shee
   </ol>
 );
 
-/** What a mount without a try under way can do next. */
-const TryAgain = ({ sheet: { past, mount, desk } }: { sheet: Sheet }) => (
-  <div className="pt-5">
-    <p className="text-verdict font-semibold">{past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}</p>
-    <p className="mt-1 text-soft">
-      {mount.runs === 0 ? 'It has no run yet: run it live, or drop a log here or on any page.' : `It has ${plural(mount.runs, 'run')}.`}
-      {mount.excluded_reason && ` Excluded: ${mount.excluded_reason}`}
-    </p>
-    <Quiet className="mt-4" disabled={desk.busy} onClick={() => void desk.begin()}>
-      {past.length === 0 ? 'Write down a try all the same' : 'It was lifted: begin another try'}
-    </Quiet>
-    <Alert className="mt-3">{desk.told}</Alert>
-  </div>
-);
-
 /** The tries that were ended, with their reasons. */
 const PastTries = ({ sheet: { past } }: { sheet: Sheet }) => (
   <Section id="tries" title="Tries" className="mt-8">
@@ -208,7 +201,7 @@ const PastTries = ({ sheet: { past } }: { sheet: Sheet }) => (
             {a.number}: {TRY_ENDS[a.outcome ?? 'ready']}
           </span>
           {a.who && <span className="text-soft"> · {a.who}</span>}
-          {a.reason && <div>{a.reason}</div>}
+          {(a.cause || a.reason) && <div>{a.cause ? failureWords(a.cause, a.reason) : a.reason}</div>}
           <div className="text-soft">{recordWords(a.steps)}</div>
         </li>
       ))}

@@ -1,11 +1,18 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StepState } from '#features/mount/model/attempt';
+import type { FailureCause } from '#features/mount/model/failure';
 import type { FaultCheck, FaultKind } from '#features/mount/model/fault';
 import type { Found } from '#features/mount/model/opening';
 import type { StepKey } from '#features/mount/model/stepTypes';
 import type { WorkKind } from '#features/mount/model/work';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
 import { sendJson } from '#ui/send';
+
+/** Why an application failed. */
+export interface Failure {
+  cause: FailureCause | null;
+  reason: string;
+}
 
 const LOOK_EVERY_MS = 4000;
 /** of whoever works on this device */
@@ -19,8 +26,14 @@ export interface MountDesk {
   save: (step: StepKey, state: StepState) => Promise<boolean>;
   /** says what else is done to the machine in this try */
   setWork: (work: WorkKind[]) => Promise<boolean>;
-  end: (outcome: string, reason: string) => Promise<boolean>;
-  begin: () => Promise<boolean>;
+  /** ends the try under way; after a failed one the next begins, on a new mount where this one ran */
+  end: (outcome: string, failure?: Failure) => Promise<boolean>;
+  /** begins a try; with a failure where the one before was ready and did not run */
+  begin: (failed?: Failure & { outcome: string }) => Promise<boolean>;
+  /** the cooler was lifted: opens the next mount, this one as failed where a failure is given */
+  remount: (failed: Failure | null) => Promise<void>;
+  /** leaves this mount out as failed, or takes it in again */
+  judge: (failed: Failure | null) => Promise<boolean>;
   report: (kind: FaultKind, note: string) => Promise<boolean>;
   /** asks the server how the mount stands */
   refresh: () => Promise<void>;
@@ -46,6 +59,7 @@ export function useMount(initial: MountSheetView): MountDesk {
       const answer = await sendJson<MountSheetView>(method, path, body, setTold);
       working.current--;
       setBusy(working.current > 0);
+      if (answer?.opened) window.location.assign(`/mounts/${answer.opened}`);
       if (answer) setView(answer);
       return answer !== null;
     });
@@ -70,11 +84,20 @@ export function useMount(initial: MountSheetView): MountDesk {
     ...{ view, told, busy, refresh },
     save: (step, state) => call(url, 'PATCH', { step, state }),
     setWork: (work) => call(url, 'PATCH', { work }),
-    end: (outcome, reason) => call(`${url}/attempts`, 'PUT', { outcome, reason }),
+    end: (outcome, failure) => call(`${url}/attempts`, 'PUT', { outcome, ...failure }),
+    remount: async (failed) => {
+      const made = await sendJson<{ id: number }>('POST', `${url}/remount`, { who: initials(), failed }, setTold);
+      if (made) window.location.assign(`/mounts/${made.id}`);
+    },
+    judge: async (failed) => {
+      const done = await sendJson('PUT', `${url}/excluded`, { who: initials(), reason: null, ...failed }, setTold);
+      await refresh();
+      return done !== null;
+    },
     report: (kind, note) => call(`${url}/faults`, 'POST', { kind, note, who: initials() }),
     recordOpening: (found, note) => call(`${url}/openings`, 'POST', { found, note, who: initials() }),
     removeOpening: (opening, removed) => call(`${url}/openings`, 'PATCH', { opening, removed }),
     settle: (fault, check, done) => call(`${url}/faults`, 'PUT', { fault, check, done }),
-    begin: () => call(`${url}/attempts`, 'POST', { who: initials() }),
+    begin: (failed) => call(`${url}/attempts`, 'POST', { who: initials(), ...failed }),
   };
 }

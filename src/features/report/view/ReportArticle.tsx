@@ -170,7 +170,7 @@ const Rows = ({ rows, label }: { rows: string[][]; label: string }) => (
   </table>
 );
 
-/** Every mount of every specimen, with the failed tries counted. */
+/** Every mount of every specimen, with the failed applications counted. */
 function Mounts({ content }: { content: ReportContent }) {
   const { digits } = OUTCOMES[content.answer.choice.outcome];
   // a version frozen before scales were kept stands on the outcome's own
@@ -192,7 +192,12 @@ function Mounts({ content }: { content: ReportContent }) {
               .map((m) => `${m.mount}: ${mountWords(m, digits + 1)}${m.excluded_reason ? ' (left out)' : ''}`)
               .join(' · '),
         },
-        { head: 'Failed tries', figure: true, className: 'text-note', cell: (s) => (s.tries === 0 ? '–' : `${s.failed} of ${s.tries}`) },
+        {
+          head: 'Failed applications',
+          figure: true,
+          className: 'text-note',
+          cell: (s) => (s.tries === 0 ? '–' : `${s.failed} of ${s.tries}`),
+        },
       ]}
     />
   );

@@ -24,13 +24,14 @@ export interface StudyRail {
   unit: string;
   words: string;
   about: { coolers: boolean; ageing: boolean };
+  notices: { id: number; message: string }[];
 }
 
 /** The rail of a study; its means are fitted, and nothing is compared. */
 export const studyRail = async (id: number): Promise<StudyRail> => railOf(await gatherStudy(id));
 
 /** The rail of a study that is at hand. */
-export function railOf({ study, specimens, facts, choice, level, mounts, reference }: GatheredStudy): StudyRail {
+export function railOf({ study, specimens, facts, choice, level, mounts, reference, notices }: GatheredStudy): StudyRail {
   const means = new Map(analyseMeans(rowsFor(facts, choice), optionsFor(facts, choice, level.confidence)).map((s) => [s.specimen, s]));
   const { plus, unit, name } = levelScale(facts.ambient_school, 'rise');
   const raised = (v: number | null | undefined) => (v == null ? null : v + plus);
@@ -47,6 +48,7 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
   ]);
   return {
     ...{ study: { id: study.id, title: study.title }, specimens: rail, range, unit, words: name.toLowerCase() },
+    notices: notices.map(({ id, message }) => ({ id, message })),
     about: { coolers: isAboutCoolers(study.plan), ageing: facts.ages.length > 0 || hasSeveralAges(facts.runs) },
   };
 }

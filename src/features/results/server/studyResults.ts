@@ -14,6 +14,7 @@ import { listRunValues, type RunValueRow } from '#features/run/store/runs';
 import type { LabHistory } from '#features/study/model/context';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { labHistory } from '#features/study/server/labHistory';
+import { listNotices, type Notice } from '#features/study/store/notices';
 import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
 import { factsOf } from './facts';
 import { resultsThreads } from './tasks';
@@ -30,6 +31,8 @@ export interface StudyResults {
   facts: StudyFacts;
   /** what the study itself is judged by */
   choice: ResultsChoice;
+  /** what an upgrade changed in it, until somebody has read it */
+  notices: Notice[];
   /** null while no run is valid */
   analysis: Analysis | null;
   /** the comparison to tell first, where it is another: the reference throttled, so that its rise says little */
@@ -55,8 +58,13 @@ export async function gatherStudy(id: number): Promise<GatheredStudy> {
   const db = database();
   const study = await getStudy(db, id);
   if (!study) throw new Refusal(`There is no study ${id}.`, 404);
-  const [specimens, values, shown] = await Promise.all([listSpecimens(db, id), listRunValues(db, id), listVerdictsShown(db, id)]);
-  return gathered(study, specimens, values, await historyFor(values), shown);
+  const [specimens, values, shown, notices] = await Promise.all([
+    listSpecimens(db, id),
+    listRunValues(db, id),
+    listVerdictsShown(db, id),
+    listNotices(db, id),
+  ]);
+  return { ...gathered(study, specimens, values, await historyFor(values), shown), notices };
 }
 
 /** Every study with its comparison, for the tables of the bench and the studies. */
@@ -95,7 +103,7 @@ function gathered(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow
   const rows = rowsFor(facts, choice);
   const usable = rows.filter((r) => r.valid && !r.excluded);
   return {
-    ...{ study, reference: facts.reference, specimens, facts, choice },
+    ...{ study, reference: facts.reference, specimens, facts, choice, notices: [] },
     level: levelOf(study, specimens, usable),
     mounts: mountFigures(facts, choice),
     runs: values.length,

@@ -48,11 +48,10 @@ export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) 
                   {mounts.length === 0 && <span className="pt-1 text-soft">no run yet</span>}
                 </div>
                 <p className="mt-1 text-note text-soft">
-                  {s.tries > 0
-                    ? `${plural(s.tries, 'try', 'tries')}, ${s.failed} failed${s.failed > 0 ? ` (${Math.round((100 * s.failed) / s.tries)} %)` : ''}`
-                    : 'no try written down'}
+                  {s.tries > 0 &&
+                    `${plural(s.tries, 'application')}, ${s.failed} failed${s.failed > 0 ? ` (${Math.round((100 * s.failed) / s.tries)} %)` : ''}`}
                   {mounts.some((m) => m.excluded_reason) &&
-                    `; left out: ${mounts.flatMap((m) => (m.excluded_reason ? `mount ${m.mount}, ${m.excluded_reason}` : [])).join('; ')}`}
+                    `${s.tries > 0 ? '; ' : ''}left out: ${mounts.flatMap((m) => (m.excluded_reason ? `mount ${m.mount}, ${m.excluded_reason}` : [])).join('; ')}`}
                 </p>
                 {chosen?.specimen === s.name && <MountChoice key={chosen.mount_id} mount={chosen} />}
               </div>
