@@ -174,6 +174,7 @@ const context: PlanContext = {
       cooler: null,
       plan: {},
       made: 0,
+      made_mounts: [],
       stock_left: null,
     },
     ...{ cost: 1, currency: 'EUR' },

@@ -74,6 +74,22 @@ describe('a mount under way', () => {
     await expect(step('dance', {})).rejects.toThrow('There is no such step.');
   });
 
+  it('opens nothing of a state as it was found, and applies nothing to it', async () => {
+    const { id, study, rig, specimens } = await begun('Tarn', { contact: 'lid', contact_material: 'aluminium' });
+    const all = (await mountSheet(id)).steps.map((s) => s.key);
+    expect(all).toContain('disconnect');
+    await changePlan(study, {
+      base: (await planView(study)).version,
+      changes: { [`specimen:${specimens[1].id}:fixed`]: true },
+      insist: [],
+    });
+    const { steps, stops } = await mountSheet(id);
+    expect([steps.map((s) => s.key), stops]).toEqual([['inspect', 'first_start'], []]);
+    // the state after it is mounted like any
+    const after = await beginMount(study, { specimen_id: specimens[0].id, rig_id: rig });
+    expect((await mountSheet(after.id)).steps.map((s) => s.key)).toContain('apply');
+  });
+
   it('keeps each try with its reason, and counts the failed ones', async () => {
     const { id, study } = await begun('Loam White');
     await saveStep(id, { step: 'tighten', state: { records: { torque_nm: 0.6 } } });

@@ -2,6 +2,7 @@ import ICAL from 'ical.js';
 import { describe, expect, it } from 'vitest';
 import { database } from '#app/database/pool';
 import { timeOrder } from '#core/design/timeline';
+import { excludeMount } from '#features/mount/server/excluded';
 import { runsSoFar } from '#features/results/server/facts';
 import { gatherStudy } from '#features/results/server/studyResults';
 import { createSheet } from '#features/shelf/server/sheets';
@@ -126,6 +127,62 @@ describe('the order in the store', () => {
     await expect(changeOrder(study, { action: 'mark', mount: redrawn.mounts.at(-1), state: 'lost', reason: '' })).rejects.toThrow(
       /Say in 1 to 500/,
     );
+  });
+
+  it('counts on from the mounts there are: after one was left out, or lost before it was made, no number comes twice', async () => {
+    const { study, rig } = await plannedStudy();
+    const loam = (await planView(study)).context.specimens[0];
+    const made = async () => {
+      const mount = await insertMount(database(), loam.id, rig, '');
+      await database().query(
+        `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
+         values (gen_random_uuid(), $1, 1, true, '{}', '{}', '{}', null, false, false, false)`,
+        [mount.id],
+      );
+      return mount;
+    };
+    const numbers = async () =>
+      (await planView(study)).mounts
+        .filter((m) => m.specimen === loam.name && !m.extra)
+        .map((m) => `${m.mount} ${m.state}`)
+        .sort();
+    expect(await numbers()).toEqual(['1 planned', '2 planned', '3 planned']);
+    // the second is lost before it is made: its number stays with it, and the mount that is made next passes it over
+    await changeOrder(study, { action: 'mark', mount: { specimen: loam.name, mount: 2 }, state: 'lost', reason: 'Tube dried' });
+    expect(await numbers()).toEqual(['1 planned', '2 lost', '3 planned', '4 planned']);
+    const first = await made();
+    expect([first.number, (await made()).number]).toEqual([1, 3]);
+    expect(await numbers()).toEqual(['1 done', '2 lost', '3 done', '4 planned']);
+    await excludeMount(first.id, { cause: 'tilted' });
+    expect(await numbers()).toEqual(['2 lost', '3 done', '4 planned', '5 planned']);
+    const ids = (await planView(study)).mounts.map((m) => m.id).sort();
+    const drawn = await changeOrder(study, {
+      action: 'move',
+      mount: { specimen: loam.name, mount: 5 },
+      rig: `Bench ${count}`,
+      day: 3,
+      before: 0,
+    });
+    expect(drawn.mounts.map((m) => m.id).sort()).toEqual(ids);
+    expect((await made()).number).toBe(4);
+    await changeOrder(study, { action: 'draw', seed: 3 });
+    expect(await numbers()).toEqual(['2 lost', '3 done', '4 done', '5 planned']);
+  });
+
+  it('refuses a place before a state that cannot come back', async () => {
+    const rig = await createSheet('rigs', { name: 'Old card', sheet: {} });
+    const study = (await insertStudy(database(), { title: 'Renewed?', question: '', margin_k: 1, reduction: {} })) ?? 0;
+    for (const name of ['As found', 'Renewed']) await addSpecimen(study, { name, kind: 'state' });
+    const { version } = await planView(study);
+    await changePlan(study, { base: version, changes: { rigs: [rig], mounts: 2, design: 'before_after', varies: 'state' }, insist: [] });
+    const { mounts } = await changeOrder(study, { action: 'draw', seed: 1 });
+    expect(mounts.map((m) => `${m.specimen} ${m.mount}`)).toEqual(['As found 1', 'Renewed 1', 'Renewed 2']);
+    const move = (day: number) =>
+      changeOrder(study, { action: 'move', mount: { specimen: 'Renewed', mount: 2 }, rig: 'Old card', day, before: 0 });
+    await expect(move(1)).rejects.toThrow(
+      'On Old card, Renewed mount 2 comes before As found mount 1, which cannot come back once the part is opened. Measure As found first, with all its runs.',
+    );
+    await move(2);
   });
 
   it('says why no order can be drawn', async () => {

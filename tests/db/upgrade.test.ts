@@ -112,8 +112,7 @@ describe('a store of the version before', () => {
   it('is not changed where no dump can be kept', async () => {
     const { url, drop } = await restored(BEFORE);
     const before = await counts(url);
-    await expect(migrate(url, { dumps: '/dev/null/dumps' })).rejects.toThrow();
-    await expect(migrate(url, { dumps: '/proc/dumps' })).rejects.toThrow();
+    await expect(migrate(url, { dumps: path.join(BEFORE, 'dumps') })).rejects.toThrow();
     expect(await counts(url)).toEqual(before);
     await drop();
   });

@@ -40,12 +40,12 @@ export function replaceMount(plan: OrderPlan, mounts: PlannedMount[], key: Mount
   if (!old || old.state === 'failed' || old.state === 'lost') return mounts;
   const marked = mounts.map((m) => (m === old ? { ...m, state } : m));
   const number = Math.max(...mounts.filter((m) => m.specimen === key.specimen).map((m) => m.mount)) + 1;
-  const late = plan.specimens.find((s) => s.specimen === key.specimen)?.last ?? false;
-  const isLate = (m: PlannedMount) => plan.specimens.find((s) => s.specimen === m.specimen)?.last ?? false;
+  const isLate = ({ specimen }: { specimen: string }) => plan.specimens.some((s) => s.specimen === specimen && (s.last || s.permanent));
+  const late = isLate(key);
   const pending = marked.filter((m) => m.rig === old.rig && m.state === 'planned' && m.day >= old.day);
   const today = pending.filter((m) => m.day === (pending[0]?.day ?? old.day));
   // behind what is planned for its day, but before the closing reference, and before late ones where it is not one of them
-  const behind = today.findIndex((m) => (isLate(m) && !late) || (m === today.at(-1) && m.specimen === plan.reference && today.length > 1));
+  const behind = today.findIndex((m) => (isLate(m) && !late) || (m === today.at(-1) && m.extra && today.length > 1));
   const next = behind >= 0 ? today[behind] : undefined;
   const day = today[0]?.day ?? Math.max(old.day, ...marked.filter((m) => m.rig === old.rig).map((m) => m.day));
   const fresh: PlannedMount = { specimen: old.specimen, mount: number, rig: old.rig, day, extra: old.extra, state: 'planned' };

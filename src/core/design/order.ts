@@ -18,8 +18,9 @@ const SLACK = 1.03;
 
 /**
  * Draws an order: every mount of a block, one of each specimen, on one rig and where it fits within one bench day; specimens shuffled
- * within the block; the reference opens and closes; materials that contaminate or are permanent late. Blocks go to the rigs in turn, so
- * that each rig sees each specimen alike. Of several random orders one of the shortest is taken.
+ * within the block, the reference among them; materials that contaminate late in their day. A state that cannot come back is first on its
+ * rig, a permanent bond last. Where the plan asks for it, extra mounts of the reference open and close each day. Blocks go to the rigs in
+ * turn, so that each rig sees each specimen alike. Of several random orders one of the shortest is taken.
  * @param seed the same seed gives the same order
  * @returns null where not even one mount fits into a day
  * @example drawOrder(plan, 60)?.mounts.filter((m) => m.day === 1)
@@ -40,12 +41,7 @@ export function drawOrder(plan: OrderPlan, seed: number): DrawnOrder | null {
 type Stretch = { specimen: OrderSpecimen; extra: boolean }[];
 
 function drawOnce(plan: OrderPlan, random: Random): DrawnOrder {
-  const blocks = completeBlocks(plan);
-  const rigs = plan.rigs.map((rig, r) => ({
-    rig,
-    blocks: blocks.filter((_, b) => b % plan.rigs.length === r),
-    list: [] as PlannedMount[],
-  }));
+  const rigs = plan.rigs.map((rig, r) => ({ rig, blocks: blocksOn(plan, r), list: [] as PlannedMount[] }));
   const state = freshBench();
   let spans = false;
   let day = 1;
@@ -95,10 +91,18 @@ function drawOnce(plan: OrderPlan, random: Random): DrawnOrder {
   return { mounts, hours: benchHours(mounts), days: Math.max(0, ...mounts.map((m) => m.runs_day)), spans };
 }
 
-/** One mount of each specimen that still has one, the reference among them, as often as the reference is wanted. */
-function completeBlocks(plan: OrderPlan): OrderSpecimen[][] {
-  const most = Math.max(0, ...plan.specimens.map((s) => s.mounts));
-  return Array.from({ length: most }, (_, b) => plan.specimens.filter((s) => s.mounts > b));
+/** Blocks of one rig, each one mount of each specimen that still has one there: what cannot come back, then the rest, then what is permanent. */
+function blocksOn(plan: OrderPlan, rig: number): OrderSpecimen[][] {
+  // the mounts of a specimen go to the rigs in turn
+  const count = (s: OrderSpecimen) => Math.ceil((s.mounts - rig) / plan.rigs.length);
+  const phases = [
+    plan.specimens.filter((s) => s.first),
+    plan.specimens.filter((s) => !s.first && !s.permanent),
+    plan.specimens.filter((s) => !s.first && s.permanent),
+  ];
+  return phases.flatMap((specimens) =>
+    Array.from({ length: Math.max(0, ...specimens.map(count)) }, (_, b) => specimens.filter((s) => count(s) > b)),
+  );
 }
 
 /** Mounts of a specimen are counted in the order they are made. */
@@ -123,28 +127,20 @@ function fullestStretch(plan: OrderPlan, blocks: OrderSpecimen[][], state: Bench
   return best ? { ...best, whole: true } : { stretch: stretchOf(blocks.slice(0, 1), plan, random), taken: 1, whole: false };
 }
 
-/** Blocks in a row: the reference before, between and after them; what must come late stands at the end, before the closing reference. */
+/** Blocks in a row, each shuffled; what must come late stands at the end, what is permanent behind it; the reference around them on demand. */
 function stretchOf(blocks: OrderSpecimen[][], plan: OrderPlan, random: Random): Stretch {
-  const reference = plan.specimens.find((s) => s.specimen === plan.reference);
-  const isReference = (s: OrderSpecimen) => s.specimen === plan.reference;
-  const late = shuffle(
-    blocks.flatMap((b) => b.filter((s) => s.last && !isReference(s))),
-    random,
-  );
-  const stretch: Stretch = [];
-  for (const block of blocks) {
-    const own = block.find(isReference);
-    if (own) stretch.push({ specimen: own, extra: false });
-    else if (reference && stretch.length === 0) stretch.push({ specimen: reference, extra: true });
-    for (const s of shuffle(
-      block.filter((b) => !b.last && !isReference(b)),
-      random,
-    ))
-      stretch.push({ specimen: s, extra: false });
-  }
-  for (const s of late) stretch.push({ specimen: s, extra: false });
-  if (reference && stretch.length > 1) stretch.push({ specimen: reference, extra: true });
-  return stretch;
+  const reference = plan.bracket ? plan.specimens.find((s) => s.specimen === plan.reference && !s.first && !s.permanent) : undefined;
+  const isLate = (s: OrderSpecimen) => s.last && !s.first && s !== reference;
+  const shuffled = (from: OrderSpecimen[][], which: (s: OrderSpecimen) => boolean | undefined) =>
+    from.flatMap((block) => shuffle(block.filter(which), random));
+  const first = shuffled(blocks, (s) => s.first);
+  const early = shuffled(blocks, (s) => !s.first && !isLate(s) && !s.permanent);
+  const late = shuffled([blocks.flat()], (s) => isLate(s) && !s.permanent);
+  const permanent = shuffled(blocks, (s) => !s.first && s.permanent);
+  const own = (specimens: OrderSpecimen[]) => specimens.map((specimen) => ({ specimen, extra: false }));
+  // nothing is mounted on a part before the state that cannot come back, nor behind a permanent bond
+  const extra = reference && early.length + late.length > 0 ? [{ specimen: reference, extra: true }] : [];
+  return [...own(first), ...extra, ...own([...early, ...late]), ...extra, ...own(permanent)];
 }
 
 /**

@@ -28,6 +28,7 @@ export function dayTooShort(plan: OrderPlan): PlanFinding | null {
 export const orderFindings = (plan: OrderPlan, timed: TimedMount[]): PlanFinding[] => [
   ...tooLong(plan, timed),
   ...contaminated(plan, timed),
+  ...outOfPlace(plan, timed),
   ...referencePlaces(plan, timed),
   ...balance(plan, timed),
   ...tooManyDays(plan, timed),
@@ -65,24 +66,64 @@ function tooLong(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
 }
 
 function contaminated(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
-  const late = new Set(plan.specimens.filter((s) => s.last && s.specimen !== plan.reference).map((s) => s.specimen));
+  const late = new Set(plan.specimens.filter((s) => s.last && !s.first).map((s) => s.specimen));
   return benchDays(timed).flatMap(({ rig, day, mounts }): PlanFinding[] => {
-    const first = mounts.findIndex((m) => late.has(m.specimen));
-    const after = first < 0 ? [] : mounts.slice(first + 1).filter((m) => !late.has(m.specimen) && m.specimen !== plan.reference);
+    const first = mounts.findIndex((m) => late.has(m.specimen) && !m.extra);
+    const after = first < 0 ? [] : mounts.slice(first + 1).filter((m) => !late.has(m.specimen) && !m.extra);
     if (after.length === 0) return [];
     return [
       {
         code: 'contaminating_early',
         severity: 'warn',
-        message: `On day ${day}, ${rig}: ${list(after.map(name))} ${after.length === 1 ? 'follows' : 'follow'} ${mounts[first].specimen}, which contaminates or is permanent and belongs at the end of its day.`,
+        message: `On day ${day}, ${rig}: ${list(after.map(name))} ${after.length === 1 ? 'follows' : 'follow'} ${mounts[first].specimen}, which contaminates and belongs at the end of its day.`,
         nearest: `Move ${mounts[first].specimen} behind ${after.length === 1 ? 'it' : 'them'}.`,
       },
     ];
   });
 }
 
+/** What cannot come back stands first on its rig, what is permanent last: anything else there could not be measured any more. */
+export function outOfPlace(plan: OrderPlan, mounts: PlannedMount[]): PlanFinding[] {
+  const named = (key: 'first' | 'permanent') => new Set(plan.specimens.filter((s) => s[key]).map((s) => s.specimen));
+  const first = named('first');
+  const permanent = named('permanent');
+  return plan.rigs.flatMap((rig): PlanFinding[] => {
+    const own = mounts
+      .filter((m) => m.rig === rig && (m.state === 'planned' || m.state === 'done'))
+      .map((m, i) => ({ m, i }))
+      .sort((p, q) => p.m.day - q.m.day || p.i - q.i)
+      .map(({ m }) => m);
+    const lastFirst = own.map((m) => first.has(m.specimen)).lastIndexOf(true);
+    const opened = own.slice(0, Math.max(0, lastFirst)).filter((m) => !first.has(m.specimen));
+    const bond = own.findIndex((m) => permanent.has(m.specimen));
+    const behind = bond < 0 ? [] : own.slice(bond + 1);
+    return [
+      ...(opened.length > 0 && own[lastFirst].state === 'planned'
+        ? [
+            {
+              code: 'opened_early',
+              severity: 'reject' as const,
+              message: `On ${rig}, ${list(opened.slice(0, 4).map(name))} ${opened.length === 1 ? 'comes' : 'come'} before ${name(own[lastFirst])}, which cannot come back once the part is opened.`,
+              nearest: `Measure ${own[lastFirst].specimen} first, with all its runs.`,
+            },
+          ]
+        : []),
+      ...(behind.length > 0
+        ? [
+            {
+              code: 'permanent_early',
+              severity: 'reject' as const,
+              message: `On ${rig}, ${list(behind.slice(0, 4).map(name))} ${behind.length === 1 ? 'follows' : 'follow'} ${name(own[bond])}, which is permanent: the part has no coupon, so nothing can be mounted on it any more.`,
+              nearest: `Put ${own[bond].specimen} last in the study, or give the rig lid-and-base coupons.`,
+            },
+          ]
+        : []),
+    ];
+  });
+}
+
 function referencePlaces(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
-  if (plan.specimens.length < 2) return [];
+  if (plan.specimens.length < 2 || !plan.bracket) return [];
   const why = blockTooLong(plan);
   // days of one rig that lack the same are told together
   const lacking = new Map<string, { rig: string; lacks: string; days: number[] }>();
@@ -107,19 +148,26 @@ function referencePlaces(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
 
 const dayList = (days: number[]) => (days.length > 8 ? `${days.length} days` : `day${days.length === 1 ? '' : 's'} ${list(days)}`);
 
-/** Minutes of a complete block with its closing reference on one rig. */
+/** Specimens that are mounted in blocks: all but what is first or last in the whole study. */
+const inBlocks = (plan: OrderPlan) => plan.specimens.filter((s) => !s.first && !s.permanent);
+
+/** Mounts of one block with its extra ones. */
+const blockMounts = (plan: OrderPlan) => inBlocks(plan).length + (plan.bracket ? 2 : 0);
+
+/** Minutes of a complete block on one rig. */
 function blockMinutes(plan: OrderPlan): number {
-  const waits = plan.specimens.reduce((sum, s) => sum + s.wait_min, 0);
-  return (plan.specimens.length + 1) * (plan.mount_min + plan.runs * plan.run_min) + waits;
+  const waits = inBlocks(plan).reduce((sum, s) => sum + s.wait_min, 0);
+  return blockMounts(plan) * (plan.mount_min + plan.runs * plan.run_min) + waits;
 }
 
 /** Why a block does not fit into a day, null where it does: too long in itself, or by the time rigs wait for their one tester. */
 function blockTooLong(plan: OrderPlan): string | null {
   const needed = blockMinutes(plan);
   const day = `a bench day has ${hours(plan.day_min)}`;
-  if (needed > plan.day_min) return `with its closing reference a block takes ${hours(needed)} on one rig, ${day}`;
+  if (needed > plan.day_min)
+    return `${plan.bracket ? 'with the reference at both ends ' : ''}a block takes ${hours(needed)} on one rig, ${day}`;
   // each mount may wait for the other rigs' hands-on time
-  const shared = needed + (plan.rigs.length - 1) * (plan.specimens.length + 1) * plan.mount_min;
+  const shared = needed + (plan.rigs.length - 1) * blockMounts(plan) * plan.mount_min;
   if (shared > plan.day_min)
     return `a block takes ${hours(needed)} and up to ${hours(shared - needed)} more while ${plan.rigs.length} rigs share one tester, ${day}`;
   return null;
@@ -127,19 +175,21 @@ function blockTooLong(plan: OrderPlan): string | null {
 
 /** True where a day holds each specimen that still has mounts equally often, extra reference mounts aside. */
 export function isWholeDay(plan: OrderPlan, mounts: PlannedMount[]): boolean {
-  const counts = plan.specimens.map((s) => mounts.filter((m) => m.specimen === s.specimen && !m.extra).length);
-  return counts.every((c) => c === counts[0] && c > 0);
+  const counts = inBlocks(plan).map((s) => mounts.filter((m) => m.specimen === s.specimen && !m.extra).length);
+  const alone = mounts.some((m) => plan.specimens.some((s) => s.specimen === m.specimen && (s.first || s.permanent)));
+  return counts.every((c) => c === counts[0] && (c > 0 || alone));
 }
 
 function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
   const broken = benchDays(timed).filter((d) => !isWholeDay(plan, d.mounts));
   if (broken.length === 0) return [];
   const days = [...new Set(broken.map((d) => d.day))].sort((a, b) => a - b);
-  const fewest = Math.min(...plan.specimens.map((s) => s.mounts));
-  const most = Math.max(...plan.specimens.map((s) => s.mounts));
-  const waits = plan.specimens.reduce((sum, s) => sum + s.wait_min, 0);
+  const specimens = inBlocks(plan);
+  const fewest = Math.min(...specimens.map((s) => s.mounts));
+  const most = Math.max(...specimens.map((s) => s.mounts));
+  const waits = specimens.reduce((sum, s) => sum + s.wait_min, 0);
   const needed = blockMinutes(plan);
-  const short = plan.specimens.filter((s) => s.mounts < most).map((s) => s.specimen);
+  const short = specimens.filter((s) => s.mounts < most).map((s) => s.specimen);
   const why: string[] = [];
   const long = blockTooLong(plan);
   if (long) why.push(long);
@@ -150,7 +200,7 @@ function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     return Math.max(0, ...numbers) > numbers.length;
   });
   if (replaced) why.push('mounts were replaced');
-  const runs = Math.floor((plan.day_min - waits) / (plan.specimens.length + 1) / plan.run_min - plan.mount_min / plan.run_min);
+  const runs = Math.floor((plan.day_min - waits) / blockMounts(plan) / plan.run_min - plan.mount_min / plan.run_min);
   const nearest =
     needed <= plan.day_min
       ? undefined

@@ -5,14 +5,20 @@ export interface OrderSpecimen {
   mounts: number;
   /** conditioning or cure between assembly and first run, minutes; the rig is occupied, the tester is free, nights count */
   wait_min: number;
-  /** contaminates or is permanent: late in its day, only the closing reference after it */
+  /** contaminates: late in its day, only a closing reference after it */
   last: boolean;
+  /** a state that cannot come back: measured on its rig before anything else is mounted there */
+  first?: boolean;
+  /** a permanent bond without a coupon: the last mount of its rig in the whole study */
+  permanent?: boolean;
 }
 
 /** What an order of mounts is drawn from. Times are minutes. */
 export interface OrderPlan {
   specimens: OrderSpecimen[];
   reference: string;
+  /** true where extra mounts of the reference open and close each day, to see a drift of the bench */
+  bracket?: boolean;
   runs: number;
   /** hands-on time of one mount; one tester, so two mounts never overlap in it */
   mount_min: number;
@@ -33,7 +39,7 @@ export interface PlannedMount {
   rig: string;
   /** bench day, from 1 */
   day: number;
-  /** a reference mount that opens or closes a day or block beyond the wanted number of mounts */
+  /** a reference mount that opens or closes a day beyond the wanted number of mounts */
   extra: boolean;
   state: 'planned' | 'done' | 'failed' | 'lost';
 }

@@ -1,5 +1,6 @@
 import { database } from '#app/database/pool';
 import { timeOrder } from '#core/design/timeline';
+import { crossedDevices, isAsFound } from '#features/study/model/asFound';
 import { benchClock } from '#features/study/model/calendar';
 import { resolvePlan } from '#features/study/model/resolve';
 import { type PlanView, planView } from '#features/study/server/planView';
@@ -26,10 +27,11 @@ const EACH_RIG = 4;
  * Has every specimen its mounts? The reference's extra ones that were not made are not waited for then, nor a state that cannot be mounted
  * again.
  */
-const isComplete = ({ mounts, context }: PlanView): boolean =>
+const isComplete = ({ mounts, context, plan }: PlanView): boolean =>
   context.specimens.every((s) => {
     const own = mounts.filter((m) => m.specimen === s.name);
-    const wanted = s.plan.fixed ? 1 : own.filter((m) => !m.extra).length;
+    const planned = own.filter((m) => !m.extra).length;
+    const wanted = isAsFound(plan, s) ? Math.min(planned, crossedDevices(plan)) : planned;
     return own.filter((m) => m.state === 'done').length >= wanted;
   });
 

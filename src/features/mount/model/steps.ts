@@ -116,6 +116,25 @@ export function mountSteps(setting: MountSetting): MountStep[] {
   );
 }
 
+/** Steps of a state as it was found: it is looked at and started, and nothing of it is opened. */
+export const asFoundSteps = (): MountStep[] => [
+  {
+    ...{ key: 'inspect', grave: false, timer_min: null, record: ['note'] },
+    what: [
+      'Nothing is opened or cleaned: this state cannot come back.',
+      'Look at it from outside and photograph it: dust, fans, screws, seals.',
+    ],
+    cautions: ['A swollen battery: stop.'],
+  },
+  {
+    ...{ key: 'first_start', grave: false, timer_min: null, cautions: [], record: ['outcome', 'room_c'] },
+    what: [
+      'Start it as it is, and see that every part is there.',
+      'All its runs are measured now, under each load, before anything is opened.',
+    ],
+  },
+];
+
 type Make = (key: StepKey, what: string[], more?: Partial<MountStep>) => MountStep;
 
 function prepareStep({ kind, sheet }: MountSetting, step: Make, isSheet: boolean, material: string[]): MountStep | null {

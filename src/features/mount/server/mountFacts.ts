@@ -2,9 +2,10 @@ import { database } from '#app/database/pool';
 import type { Finding } from '#core/compare/types';
 import { type AmountUsed, amountUsed } from '#features/mount/model/attempt';
 import { mountFindings } from '#features/mount/model/findings';
-import { type AmountSchool, type HardStop, hardStops, type MaskingSchool, mountSteps } from '#features/mount/model/steps';
+import { type AmountSchool, asFoundSteps, type HardStop, hardStops, type MaskingSchool, mountSteps } from '#features/mount/model/steps';
 import type { MaterialKind, MountStep, PartKind } from '#features/mount/model/stepTypes';
 import { type AttemptRow, listLastAttempts, listMountSettings, type MountSettingRow } from '#features/mount/store/attempts';
+import { isAsFound } from '#features/study/model/asFound';
 
 /** What follows from a mount's setting and its last try. */
 export interface MountFacts {
@@ -37,16 +38,20 @@ export function mountFacts(row: MountSettingRow, last: AttemptRow | null, plan: 
     ...{ sheet, part: partOf(row.rig_sheet.contact), masked_neighbours: row.rig_sheet.masked_neighbours ?? '', run_min: plan.run_min },
     ...{ work: last?.work ?? [], teardown: row.teardown.length, amount: plan.amount, masking: plan.masking },
   };
-  const steps = mountSteps(setting);
-  const stops = hardStops({
-    ...setting,
-    material: row.material?.name ?? row.specimen,
-    contact_material: row.rig_sheet.contact_material ?? null,
-    base_material: row.cooler?.sheet.base_material ?? null,
-    contact,
-    // a coupon is used up instead of the part where the rig has them
-    others_follow: plan.others_follow && row.rig_sheet.lid_coupons == null,
-  });
+  const as_found = isAsFound(row.study_plan, { id: row.specimen_id, plan: row.specimen_plan });
+  const steps = as_found ? asFoundSteps() : mountSteps(setting);
+  // nothing is applied to what stays as it was found
+  const stops = as_found
+    ? []
+    : hardStops({
+        ...setting,
+        material: row.material?.name ?? row.specimen,
+        contact_material: row.rig_sheet.contact_material ?? null,
+        base_material: row.cooler?.sheet.base_material ?? null,
+        contact,
+        // a coupon is used up instead of the part where the rig has them
+        others_follow: plan.others_follow && row.rig_sheet.lid_coupons == null,
+      });
   const neighbours = (row.rig_sheet.neighbours ?? '')
     .split(',')
     .map((n) => n.trim())

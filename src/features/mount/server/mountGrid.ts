@@ -28,19 +28,10 @@ export async function mountGrid(studyId: number): Promise<MountGrid> {
   const rows = (await listGrid(database(), studyId)).map((r) => ({ ...r, findings: r.findings + (ofMaking.get(r.id) ?? 0) }));
   const plan = resolvePlan(view.plan, view.context);
   const chosen = plan.rigs.length > 0 ? plan.rigs : view.context.rigs;
-  // what is begun or ready and has no run yet takes the next place of its specimen
-  const begun = new Map(
-    plan.specimens.map((s) => [
-      s.name,
-      rows.filter((r) => r.specimen_id === s.id && r.attempts > 0 && r.runs === 0 && r.excluded_reason === null).length,
-    ]),
-  );
-  const due = (plan.order ? timeOrder(plan.order, view.mounts) : []).find((m) => {
-    if (m.state !== 'planned') return false;
-    const ahead = begun.get(m.specimen) ?? 0;
-    begun.set(m.specimen, ahead - 1);
-    return ahead <= 0;
-  });
+  // what is begun or ready has its place in the order under its own number
+  const isMade = (m: { specimen: string; mount: number }) =>
+    plan.specimens.some((s) => s.name === m.specimen && s.made_mounts.some((made) => made.number === m.mount));
+  const due = (plan.order ? timeOrder(plan.order, view.mounts) : []).find((m) => m.state === 'planned' && !isMade(m));
   const specimen = due && plan.specimens.find((s) => s.name === due.specimen);
   const rig = due && plan.rigs.find((r) => r.name === due.rig);
   return {

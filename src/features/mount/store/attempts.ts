@@ -6,6 +6,8 @@ import type { WorkKind } from '#features/mount/model/work';
 import type { SpecimenKind } from '#features/shelf/model/materials';
 import type { CoolerSheet, MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
 import type { TeardownStep } from '#features/shelf/model/teardown';
+import type { SpecimenPlan } from '#features/study/model/specimenPlan';
+import type { StudyPlan } from '#features/study/model/studyPlan';
 import type { MountRow } from '#features/study/store/studies';
 import type { PlacedMount } from './placedMount';
 
@@ -34,6 +36,8 @@ export interface MountSettingRow extends Omit<PlacedMount, 'mount_id' | 'mount' 
   material: { name: string; sheet: MaterialSheet } | null;
   rig_sheet: RigSheet;
   teardown: TeardownStep[];
+  specimen_plan: SpecimenPlan;
+  study_plan: StudyPlan;
   cooler: { name: string; sheet: CoolerSheet } | null;
   runs: number;
 }
@@ -41,10 +45,11 @@ export interface MountSettingRow extends Omit<PlacedMount, 'mount_id' | 'mount' 
 const SETTING = sql`
   select p.mount_id as id, p.mount as number, p.study_id, p.study, p.specimen_id, p.specimen, p.kind, p.specimen_position as position,
          case when ma.id is not null then jsonb_build_object('name', ma.name, 'sheet', ma.sheet) end as material,
-         p.rig, p.rig_id, g.sheet as rig_sheet, g.teardown,
+         p.rig, p.rig_id, g.sheet as rig_sheet, g.teardown, sp.plan as specimen_plan,
+         st.plan || jsonb_build_object('reference_id', st.reference_id) as study_plan,
          case when c.id is not null then jsonb_build_object('name', c.name, 'sheet', c.sheet) end as cooler,
          p.excluded_reason, p.failed_cause, (select count(*) from runs where mount_id = p.mount_id) as runs
-  from placed_mounts p join specimens sp on sp.id = p.specimen_id join rigs g on g.id = p.rig_id
+  from placed_mounts p join specimens sp on sp.id = p.specimen_id join studies st on st.id = p.study_id join rigs g on g.id = p.rig_id
   left join materials ma on ma.id = sp.material_id
   left join coolers c on c.id = coalesce(sp.cooler_id, (g.sheet ->> 'cooler_id')::bigint)`;
 

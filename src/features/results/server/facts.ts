@@ -7,6 +7,7 @@ import type { AmbientSchool } from '#features/results/model/levelScale';
 import type { RunValueRow } from '#features/run/store/runs';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#features/shelf/model/materials';
 import { readAges } from '#features/study/model/ages';
+import { isAsFound } from '#features/study/model/asFound';
 import type { LabHistory } from '#features/study/model/context';
 import { readPartLimits, unreadSensors } from '#features/study/model/partLimits';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
@@ -32,9 +33,15 @@ export function factsOf(
     question: study.question,
     reference: specimens.find((s) => s.id === study.reference_id)?.name ?? null,
     specimens: specimens.map((s): SpecimenFact => {
-      const isBefore = design === 'before_after' && plan.varies === 'state' && s.id === study.reference_id;
       return {
-        ...{ id: s.id, name: s.name, position: s.position, kind: s.kind, fixed: s.plan.fixed ?? isBefore, levels: levelsOf(s) },
+        ...{
+          id: s.id,
+          name: s.name,
+          position: s.position,
+          kind: s.kind,
+          fixed: isAsFound({ ...plan, reference_id: study.reference_id }, s),
+          levels: levelsOf(s),
+        },
         ...{ cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 0 },
       };
     }),

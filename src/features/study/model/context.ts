@@ -2,6 +2,16 @@ import type { SpecimenKind } from '#features/shelf/model/materials';
 import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
 import type { SpecimenPlan } from './specimenPlan';
 
+/** A mount that was made or begun, as its plan counts it. */
+export interface MadeMount {
+  number: number;
+  rig: string;
+  /** true where it has a run */
+  ran: boolean;
+  /** false where it was left out or judged failed */
+  standing: boolean;
+}
+
 /** A specimen of a study with what the shelf knows of it. */
 export interface PlanSpecimen {
   id: number;
@@ -11,8 +21,10 @@ export interface PlanSpecimen {
   material: { id: number; name: string; sheet: MaterialSheet } | null;
   cooler: { id: number; name: string; sheet: CoolerSheet } | null;
   plan: SpecimenPlan;
-  /** mounts made so far in this study */
+  /** mounts made so far in this study, those left out not counted */
   made: number;
+  /** every mount that was made or begun, by number */
+  made_mounts: MadeMount[];
   /** further mounts that the stock allows; null where the sheet does not tell */
   stock_left: number | null;
   /** material for one mount; null where price or yield is unknown */

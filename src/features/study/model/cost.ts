@@ -78,11 +78,11 @@ export function studyCost(plan: ResolvedPlan, mounts: number): StudyCost {
 const countOf = (s: ResolvedSpecimen, mounts: number): number => (s.allowed === null ? mounts : Math.min(mounts, s.allowed));
 
 /**
- * About how many bench hours a number of mounts takes: the rigs share the mounts, the closing reference of each block counts, and one
- * tester's hands are the least. The drawn order says it exactly.
+ * About how many bench hours a number of mounts takes: the rigs share the mounts, and one tester's hands are the least. Days that are
+ * bracketed take more; the drawn order says it exactly.
  */
 export function roughHours({ specimens, said, rigs }: ResolvedPlan, mounts: number): number {
-  const count = specimens.reduce((sum, s) => sum + countOf(s, mounts), 0) + mounts;
+  const count = specimens.reduce((sum, s) => sum + countOf(s, mounts), 0);
   const rigMinutes = (count * (said.mount_min + said.runs * said.run_min)) / Math.max(1, rigs.length);
   return Math.max(rigMinutes, count * said.mount_min) / 60;
 }

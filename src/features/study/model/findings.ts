@@ -3,10 +3,11 @@ import { dayTooShort, orderFindings } from '#core/design/orderFindings';
 import type { TimedMount } from '#core/design/orderTypes';
 import { comparisonFindings } from '#core/design/planFindings';
 import type { PlanFinding } from '#core/design/types';
-import { plural, writeMargin } from '#core/text/words';
+import { list, plural, writeMargin } from '#core/text/words';
 import { calibrationFinding, matchFindings } from '#features/shelf/model/sheetFindings';
+import { crossedDevices } from './asFound';
 import { designFindings } from './differences';
-import { type ResolvedPlan, worstResistance } from './resolve';
+import { type ResolvedPlan, type ResolvedSpecimen, worstResistance } from './resolve';
 
 const GRAVITY = { reject: 0, warn: 1, note: 2 };
 
@@ -22,6 +23,7 @@ export function planFindings(plan: ResolvedPlan, timed: TimedMount[] | null, tod
     ...(plan.specimens.length >= 2 ? comparisonFindings(plan.comparison, plan.said.mounts) : []),
     ...resolutionFindings(plan),
     ...stockFindings(plan, timed),
+    ...tooManySeals(plan),
     ...loadFindings(plan),
     ...(short ? [short] : []),
     ...designFindings(plan),
@@ -88,13 +90,15 @@ function resolutionFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {
 }
 
 /** More mounts than tube, pack or coupons allow; extra mounts of the reference count as real ones. */
-function stockFindings({ specimens, said }: ResolvedPlan, timed: TimedMount[] | null): PlanFinding[] {
+function stockFindings({ specimens, said, rigs }: ResolvedPlan, timed: TimedMount[] | null): PlanFinding[] {
   return specimens.flatMap((s): PlanFinding[] => {
-    if (s.allowed === null) return [];
+    if (s.allowed === null || s.as_found) return [];
+    if (s.seals) return sealFinding(s, said.mounts, rigs.length);
     const ordered = timed?.filter((m) => m.specimen === s.name).length ?? 0;
-    const wanted = Math.max(said.mounts, ordered);
+    const planned = said.mounts * crossedDevices(said);
+    const wanted = Math.max(planned, ordered);
     if (s.allowed >= wanted) return [];
-    const extra = wanted > said.mounts ? `, ${wanted - said.mounts} of them to open and close days` : '';
+    const extra = wanted > planned ? `, ${wanted - planned} of them to open and close days` : '';
     const what = s.material?.sheet.permanent ? 'stock and coupons allow' : 'the stock allows';
     return [
       {
@@ -110,6 +114,37 @@ function stockFindings({ specimens, said }: ResolvedPlan, timed: TimedMount[] | 
       },
     ];
   });
+}
+
+/** A permanent bond without coupons: once on each part, at its end. */
+function sealFinding(s: ResolvedSpecimen, wanted: number, rigs: number): PlanFinding[] {
+  if (wanted <= rigs) return [];
+  return [
+    {
+      code: 'permanent_without_coupon',
+      severity: 'reject',
+      field: 'mounts',
+      message: `${s.name} is permanent and no rig has coupons: it can be mounted once on each part, as the last mount of the study. ${plural(wanted, 'mount')} are planned.`,
+      nearest: `The schedule takes ${plural(s.mounts, 'mount')} of it, last. For ${wanted}, give the rig ${wanted} lid-and-base coupons on its sheet.`,
+      numbers: { allowed: rigs, wanted },
+    },
+  ];
+}
+
+/** More permanent bonds than there are parts to end with one. */
+function tooManySeals({ specimens, rigs }: ResolvedPlan): PlanFinding[] {
+  const seals = specimens.filter((s) => s.seals);
+  const mounts = seals.reduce((sum, s) => sum + s.mounts, 0);
+  if (mounts <= rigs.length) return [];
+  return [
+    {
+      code: 'permanent_parts',
+      severity: 'reject',
+      field: 'specimens',
+      message: `${list(seals.map((s) => s.name))} are permanent, each ends its part, and there ${rigs.length === 1 ? 'is one rig' : `are ${rigs.length} rigs`} without coupons.`,
+      nearest: `Keep ${plural(rigs.length, 'of them', 'of them')}, or give the rig ${mounts} lid-and-base coupons on its sheet.`,
+    },
+  ];
 }
 
 function loadFindings(plan: ResolvedPlan): PlanFinding[] {

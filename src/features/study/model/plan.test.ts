@@ -24,6 +24,7 @@ const specimen = (id: number, name: string, more: Partial<PlanSpecimen> = {}): P
     cooler: null,
     plan: {},
     made: 0,
+    made_mounts: [],
     stock_left: null,
     cost: null,
     currency: null,
@@ -97,6 +98,46 @@ describe('a plan resolved', () => {
     expect(plan.order?.specimens.map((s) => s.mounts)).toEqual([5, 3, 2]);
   });
 
+  it('mounts a permanent bond without coupons once on each part, last, and says what more would take', () => {
+    const permanent = { id: 3, name: 'Hearthbond', sheet: { permanent: true } };
+    const specimens = [specimen(1, 'A'), specimen(2, 'B', { material: permanent, kind: 'epoxy' })];
+    const two = { ...base, rigs: [1, 2] };
+    const bare = context({ specimens, rigs: [rig(1, 'North bench'), rig(2, 'South bench')] });
+    const plan = resolvePlan(two, bare);
+    expect(plan.specimens.map((s) => [s.mounts, s.seals])).toEqual([
+      [5, false],
+      [2, true],
+    ]);
+    expect(plan.order?.specimens[1]).toMatchObject({ permanent: true, mounts: 2 });
+    expect(finding('permanent_without_coupon', { rigs: [1, 2] }, bare)).toMatchObject({
+      severity: 'reject',
+      nearest: 'The schedule takes 2 mounts of it, last. For 5, give the rig 5 lid-and-base coupons on its sheet.',
+    });
+    // as many as there are parts are no finding; two bonds on one part are
+    expect(finding('permanent_without_coupon', { rigs: [1, 2], mounts: 2 }, bare)).toBeUndefined();
+    const bonds = [...specimens, specimen(3, 'C', { material: permanent, kind: 'epoxy' })];
+    const one = context({ specimens: bonds, rigs: [rig(1, 'North bench')] });
+    expect(finding('permanent_parts', { rigs: [1] }, one)?.message).toContain('B and C are permanent');
+    expect(finding('permanent_parts', { rigs: [1] }, context({ specimens, rigs: [rig(1, 'North bench')] }))).toBeUndefined();
+  });
+
+  it('measures a state as it was found once on each device, first, and the state after on each device as often as planned', () => {
+    const states = [specimen(1, 'As found', { kind: 'state' }), specimen(2, 'Renewed', { kind: 'state' })];
+    const three = { ...base, design: 'before_after' as const, varies: 'state' as const, rigs: [1, 2, 3], mounts: 2 };
+    const devices = context({ specimens: states, rigs: [rig(1, 'Ash'), rig(2, 'Birch'), rig(3, 'Cedar')] });
+    const { order } = resolvePlan(three, devices);
+    expect(order?.specimens).toMatchObject([
+      { specimen: 'As found', mounts: 3, first: true },
+      { specimen: 'Renewed', mounts: 6, first: false },
+    ]);
+    const drawn = order && drawOrder(order, 7)?.mounts;
+    for (const device of ['Ash', 'Birch', 'Cedar'])
+      expect(drawn?.filter((m) => m.rig === device).map((m) => m.specimen)).toEqual(['As found', 'Renewed', 'Renewed']);
+    // said otherwise, it can be mounted again and takes its turns
+    const again = context({ ...devices, specimens: [specimen(1, 'As found', { kind: 'state', plan: { fixed: false } }), states[1]] });
+    expect(resolvePlan(three, again).order?.specimens[0]).toMatchObject({ mounts: 6, first: false });
+  });
+
   it('takes a run’s minutes from the loads, and a wait from sheet or cycles', () => {
     const loads = [
       check(Load, {
@@ -157,9 +198,10 @@ describe('findings of a plan', () => {
     ).toBeCloseTo(0.5, 12);
   });
 
-  it('count the opening and closing reference against the stock', () => {
+  it('count the extra mounts of a reference that brackets its days against the stock', () => {
     const short = context({ specimens: [specimen(1, 'A', { stock_left: 5 }), specimen(2, 'B')] });
-    const told = finding('stock_short', { mounts: 5 }, short);
+    expect(finding('stock_short', { mounts: 5 }, short)).toBeUndefined();
+    const told = finding('stock_short', { mounts: 5, bracket: true }, short);
     expect(told?.message).toMatch(/^A: the stock allows 5 mounts in this study; \d+ are planned, \d+ of them to open and close days\.$/);
     expect(
       finding('stock_short', { mounts: 8 }, context({ specimens: [specimen(1, 'A'), specimen(2, 'B', { stock_left: 6 })] })),

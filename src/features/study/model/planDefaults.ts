@@ -12,6 +12,7 @@ export const PLAN_DEFAULTS = {
   family: 'all',
   scatter: 'auto',
   block: 'none',
+  bracket: false,
   value_school: 'window',
   sensor_school: 'mean',
   ambient_school: 'difference',

@@ -2,6 +2,7 @@ import type { OrderPlan } from '#core/design/orderTypes';
 import type { RehearsalPlan } from '#core/design/rehearse';
 import type { PlannedComparison } from '#core/design/types';
 import { DEFAULT_MOUNT_SD } from '#features/shelf/model/materials';
+import { crossedDevices, isAsFound } from './asFound';
 import { benchDates, dayStarts } from './calendar';
 import type { LabHistory, PlanContext, PlanRig, PlanSpecimen } from './context';
 import { loadMinutes, loadPower } from './loadFigures';
@@ -25,6 +26,10 @@ export interface ResolvedSpecimen extends PlanSpecimen {
   sd_basis: number | null;
   wait_h: number;
   last: boolean;
+  /** a state as it was found, which cannot be mounted again */
+  as_found: boolean;
+  /** a permanent bond on a part without coupons: the last mount of that part */
+  seals: boolean;
   /** unit it is measured on; empty where it is the rig's own */
   unit: string;
 }
@@ -56,7 +61,8 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
   // a device that is opened for each mount is opened and closed again
   said.mount_min = plan.mount_min ?? PLAN_DEFAULTS.mount_min + 2 * Math.max(0, ...rigs.map((r) => r.teardown_min ?? 0));
   const coupons = couponsLeft(rigs);
-  const specimens = context.specimens.map((s) => resolveSpecimen(s, said, coupons, context.history));
+  const parts = { coupons, rigs: rigs.length, devices: crossedDevices(plan) };
+  const specimens = context.specimens.map((s) => resolveSpecimen(s, said, parts, context.history));
   const reference = specimens.find((s) => s.id === plan.reference_id) ?? null;
   const run = runScatter(context, plan);
   // a kind's history counts once, however many specimens are of that kind
@@ -116,20 +122,35 @@ export function worstResistance({ said, specimens }: ResolvedPlan): number | nul
   return known.length === 0 ? null : Math.max(...known);
 }
 
-function resolveSpecimen(s: PlanSpecimen, said: Stated, coupons: number | null, history: LabHistory[]): ResolvedSpecimen {
+interface Parts {
+  /** coupons left for permanent bonds; null where no rig counts any */
+  coupons: number | null;
+  rigs: number;
+  /** devices that states are crossed with */
+  devices: number;
+}
+
+function resolveSpecimen(s: PlanSpecimen, said: Stated, { coupons, rigs, devices }: Parts, history: LabHistory[]): ResolvedSpecimen {
   const m = s.material?.sheet;
+  const as_found = isAsFound(said, s);
+  const seals = m?.permanent === true && coupons === null && rigs > 0;
   const known = history.find((h) => h.kind === s.kind && h.mounts >= LEAST_HISTORY);
   const own = s.plan.mount_sd ?? said.mount_sd ?? null;
   const limits = [s.stock_left, m?.permanent ? coupons : null].filter((v) => v !== null);
-  const allowed = limits.length === 0 ? null : s.made + Math.min(...limits);
+  // a part without coupons takes one permanent bond; a state that cannot come back is measured once on each device
+  const once = [...(seals ? [rigs] : []), ...(as_found ? [Math.max(devices, s.made)] : [])];
+  const stocked = limits.map((left) => s.made + left);
+  const allowed = limits.length + once.length === 0 ? null : Math.min(...stocked, ...once);
+  const wanted = said.mounts * devices;
   return {
     ...s,
     allowed,
-    mounts: Math.max(s.made, allowed === null ? said.mounts : Math.min(said.mounts, allowed)),
+    mounts: Math.max(s.made, allowed === null ? wanted : Math.min(wanted, allowed)),
     mount_sd: own ?? known?.mount_sd ?? DEFAULT_MOUNT_SD[s.kind],
     sd_basis: own !== null ? null : (known?.mounts ?? 0),
     wait_h: s.plan.wait_h ?? m?.conditioning_h ?? ((m?.conditioning_cycles ?? 0) * said.run_min) / 60,
     last: s.plan.last ?? (m?.contaminates === true || m?.permanent === true || s.kind === 'liquid_metal'),
+    ...{ as_found, seals },
     unit: s.plan.unit ?? '',
   };
 }
@@ -146,8 +167,11 @@ function orderOf(
 ): OrderPlan | null {
   if (specimens.length === 0 || !reference || rigs.length === 0) return null;
   return {
-    specimens: specimens.map((s) => ({ specimen: s.name, mounts: s.mounts, wait_min: Math.round(60 * s.wait_h), last: s.last })),
-    ...{ reference: reference.name, runs: said.runs, mount_min: said.mount_min, run_min: said.run_min },
+    specimens: specimens.map((s) => ({
+      ...{ specimen: s.name, mounts: s.mounts, wait_min: Math.round(60 * s.wait_h), last: s.last },
+      ...{ first: s.as_found, permanent: s.seals },
+    })),
+    ...{ reference: reference.name, bracket: said.bracket, runs: said.runs, mount_min: said.mount_min, run_min: said.run_min },
     day_min: 60 * said.day_hours,
     rigs: rigs.map((r) => r.name),
     day_starts_min: dates.length > 0 ? dayStarts(dates) : [],

@@ -1,6 +1,6 @@
 import { Matches } from 'class-validator';
 import type { AmbientPlace } from '#core/signal/trace/types';
-import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField } from '#rules/fields';
+import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '#rules/fields';
 import { ListOf, Maybe, Reads, Text, Wholes } from '#rules/rules';
 import { agesProblem } from './ages';
 import { FACTORS } from './factors';
@@ -42,7 +42,7 @@ export class StudyPlan {
   @ChoiceField('Question', 'Second factor', { choices: FACTORS, hint: 'of a 2 × 2' })
   second_factor?: keyof typeof FACTORS | null;
 
-  @RefField('Question', 'Reference', 'specimens', 'opens and closes each day; verdicts are told against it')
+  @RefField('Question', 'Reference', 'specimens', 'verdicts are told against it')
   reference_id?: number | null;
 
   @NumberField('Figures', 'Smallest difference that matters', 'K', [0.01, 50])
@@ -184,7 +184,14 @@ export class StudyPlan {
   @NumberField('Acceptance', 'Highest reading that passes', '°C', [-60, 300], 'what a specimen must stay below to be accepted')
   accept_c?: number | null;
 
-  @RefsField('Bench', 'Rigs', 'rigs')
+  @YesNoField(
+    'Bench',
+    'Bracket each day',
+    'extra mounts of the reference open and close it, to see a drift of the bench; they are counted and priced',
+  )
+  bracket?: boolean | null;
+
+  @RefsField('Bench', 'Rigs', 'rigs', 'or devices: a before and after measures each state on every one')
   rigs?: number[] | null;
 
   @NumberField('Bench', 'One mount, hands on', 'min', [0, 1440], 'clean, apply, assemble')

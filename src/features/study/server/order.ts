@@ -2,9 +2,10 @@ import { transaction } from '#app/database/pool';
 import { many } from '#app/database/query';
 import { Refusal } from '#app/refusal';
 import { type MountKey, moveMount, replaceMount } from '#core/design/changeOrder';
-import { dayTooShort } from '#core/design/orderFindings';
+import { dayTooShort, outOfPlace } from '#core/design/orderFindings';
 import type { OrderPlan, PlannedMount } from '#core/design/orderTypes';
 import { dayStart } from '#core/design/timeline';
+import type { PlanSpecimen } from '#features/study/model/context';
 import { type ResolvedPlan, resolvePlan } from '#features/study/model/resolve';
 import { replacePlannedMounts } from '#features/study/store/plans';
 import { stampPlan } from './editPlan';
@@ -27,23 +28,27 @@ export async function changeOrder(studyId: number, given: Record<string, unknown
     const view = await planView(studyId, client);
     const plan = resolvePlan(view.plan, view.context);
     if (!plan.order) throw new Refusal('An order needs specimens, a reference among them, and a rig.');
-    const mounts = await act(action, plan.order, view.mounts);
+    const mounts = await act(action, plan.order, view.mounts, plan.specimens);
     await store(client, studyId, plan, view.mounts, mounts, action.action === 'mark' ? action : null);
     return planView(studyId, client);
   });
 }
 
-async function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]): Promise<PlannedMount[]> {
+async function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[], specimens: PlanSpecimen[]): Promise<PlannedMount[]> {
   switch (action.action) {
     case 'draw':
-      return drawRest(order, mounts, action.seed);
+      return drawRest(order, mounts, specimens, action.seed);
     case 'move': {
       if (!order.rigs.includes(action.rig)) throw new Refusal(`${action.rig} is not one of the rigs of this plan.`);
       const moved = mounts.find((m) => m.specimen === action.mount.specimen && m.mount === action.mount.mount);
       if (!moved) throw new Refusal('That mount is no longer in the order.', 409);
       if (moved.state !== 'planned')
         throw new Refusal(`${moved.specimen} mount ${moved.mount} is ${moved.state}; only what is still planned can be moved.`, 409);
-      return moveMount(mounts, action.mount, action);
+      const after = moveMount(mounts, action.mount, action);
+      // a place that would make a measurement impossible is refused, unless it was so before
+      const [wrong] = outOfPlace(order, after);
+      if (wrong && outOfPlace(order, mounts).length === 0) throw new Refusal(`${wrong.message} ${wrong.nearest}`, 409);
+      return after;
     }
     case 'mark': {
       const marked = mounts.find((m) => m.specimen === action.mount.specimen && m.mount === action.mount.mount);
@@ -63,7 +68,7 @@ async function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]
 }
 
 /** Draws what is not done yet anew; what is done, failed or lost stays, and new mounts are counted on from it. */
-async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number): Promise<PlannedMount[]> {
+async function drawRest(order: OrderPlan, mounts: PlannedMount[], made: PlanSpecimen[], seed: number): Promise<PlannedMount[]> {
   const short = dayTooShort(order);
   if (short) throw new Refusal(`${short.message} ${short.nearest}`, 400, { field: 'day_hours' });
   const wanted = order.specimens.reduce((sum, s) => sum + s.mounts, 0);
@@ -91,7 +96,8 @@ async function drawRest(order: OrderPlan, mounts: PlannedMount[], seed: number):
     });
   });
   if (!drawn) throw new Refusal('One mount does not fit into a bench day.', 400, { field: 'day_hours' });
-  const highest = (specimen: string) => Math.max(0, ...kept.filter((m) => m.specimen === specimen).map((m) => m.mount));
+  const used = (specimen: string) => made.find((s) => s.name === specimen)?.made_mounts.map((m) => m.number) ?? [];
+  const highest = (specimen: string) => Math.max(0, ...used(specimen), ...kept.filter((m) => m.specimen === specimen).map((m) => m.mount));
   const fresh = drawn.mounts.map(({ specimen, mount, rig, day, extra, state }) => ({
     ...{ specimen, rig, extra, state },
     mount: highest(specimen) + mount,
@@ -122,7 +128,8 @@ async function store(
 ): Promise<void> {
   const specimens = new Map(plan.specimens.map((s) => [s.name, s.id]));
   const rigs = new Map(plan.rigs.map((r) => [r.name, r.id]));
-  const reasons = new Map(before.map((m) => [`${m.mount} ${m.specimen}`, m.reason]));
+  const known = new Map(before.map((m) => [`${m.mount} ${m.specimen}`, m]));
+  const reasons = new Map([...known].map(([key, m]) => [key, m.reason]));
   if (mark) reasons.set(`${mark.mount.mount} ${mark.mount.specimen}`, mark.reason);
   const rows = await many<{ id: number; name: string }>(client)`select id, name from rigs`;
   for (const r of rows) if (!rigs.has(r.name)) rigs.set(r.name, r.id);
@@ -130,6 +137,7 @@ async function store(
     client,
     studyId,
     mounts.map((m) => ({
+      id: known.get(`${m.mount} ${m.specimen}`)?.id ?? null,
       specimen_id: specimens.get(m.specimen) ?? 0,
       rig_id: rigs.get(m.rig) ?? 0,
       number: m.mount,

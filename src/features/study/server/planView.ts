@@ -7,7 +7,7 @@ import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardo
 import { today } from '#features/shelf/server/sheets';
 import { listTeardowns } from '#features/shelf/store/rigs';
 import { listSheets, sheetUses } from '#features/shelf/store/sheets';
-import type { PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
+import type { MadeMount, PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
 import type { StudyPlan } from '#features/study/model/studyPlan';
 import {
   getPlan,
@@ -19,7 +19,7 @@ import {
 } from '#features/study/store/plans';
 import { labHistory } from './labHistory';
 
-/** A mount of the order; `done` is told by the runs in the store. */
+/** A mount of the order; number and `done` are told by the mounts in the store. */
 export interface OrderedMount extends PlannedMount {
   id: number;
   reason: string;
@@ -117,20 +117,43 @@ async function shelfChoices(db: Client): Promise<PlanView['shelf']> {
   };
 }
 
-/** The first planned mounts of each specimen are done, as many as were made. */
-function withDone(planned: PlannedMountRow[], specimens: { id: number; made: number }[]): OrderedMount[] {
-  const left = new Map(specimens.map((s) => [s.id, s.made]));
-  const done = new Set<number>();
-  // the list is kept in its order within a day
-  for (const m of [...planned].sort((a, b) => a.day - b.day)) {
-    const made = left.get(m.specimen_id) ?? 0;
-    if (m.state !== 'planned' || made === 0) continue;
-    done.add(m.id);
-    left.set(m.specimen_id, made - 1);
-  }
+/**
+ * The order as it stands: what was made takes the first planned mount of its specimen, on its own rig where there is one, with its own
+ * number; what is still to come is counted on from there. A mount that was left out keeps its number, and the plan asks for another.
+ */
+function withDone(planned: PlannedMountRow[], specimens: { id: number; made_mounts: MadeMount[] }[]): OrderedMount[] {
+  const made = new Map(
+    specimens.flatMap((s) =>
+      matchMounts(
+        planned.filter((m) => m.specimen_id === s.id),
+        s.made_mounts,
+      ),
+    ),
+  );
   return planned.map(({ id, specimen, rig, number, day, extra, state, reason }) => ({
     ...{ id, specimen, rig, day, extra, reason },
-    mount: number,
-    state: done.has(id) ? 'done' : state,
+    ...{ mount: number, state },
+    ...made.get(id),
   }));
+}
+
+/** Numbers and states of one specimen's planned mounts, by their ids. */
+function matchMounts(planned: PlannedMountRow[], mounts: MadeMount[]): [number, { mount: number; state: 'planned' | 'done' }][] {
+  // the list is kept in its order within a day
+  const open = planned.filter((m) => m.state === 'planned').sort((a, b) => a.day - b.day);
+  const matched: [number, { mount: number; state: 'planned' | 'done' }][] = [];
+  const standing = mounts.filter((m) => m.standing);
+  for (const m of [...standing.filter((s) => s.ran), ...standing.filter((s) => !s.ran)]) {
+    const at = open.findIndex((p) => p.rig === m.rig);
+    const [taken] = open.splice(Math.max(0, at), 1);
+    if (taken) matched.push([taken.id, { mount: m.number, state: m.ran ? 'done' : 'planned' }]);
+  }
+  const lost = new Set(planned.filter((m) => m.state !== 'planned').map((m) => m.number));
+  let number = Math.max(0, ...mounts.map((m) => m.number));
+  for (const p of open) {
+    do number++;
+    while (lost.has(number));
+    matched.push([p.id, { mount: number, state: 'planned' }]);
+  }
+  return matched;
 }

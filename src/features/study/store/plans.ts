@@ -34,7 +34,10 @@ export const listPlanSpecimens = (db: Client, studyId: number) => many<PlanSpeci
          case when m.id is not null then jsonb_build_object('id', m.id, 'name', m.name, 'sheet', m.sheet) end as material,
          case when c.id is not null then jsonb_build_object('id', c.id, 'name', c.name, 'sheet', c.sheet) end as cooler,
          (select count(*) from mounts where specimen_id = sp.id and excluded_reason is null and exists (select from runs where mount_id
-           = mounts.id)) as made
+           = mounts.id)) as made,
+         (select coalesce(jsonb_agg(jsonb_build_object('number', mo.number, 'rig', g.name, 'standing', mo.excluded_reason is null,
+           'ran', exists (select from runs where mount_id = mo.id)) order by mo.number), '[]')
+          from mounts mo join rigs g on g.id = mo.rig_id where mo.specimen_id = sp.id) as made_mounts
   from specimens sp left join materials m on m.id = sp.material_id left join coolers c on c.id = sp.cooler_id
   where sp.study_id = ${studyId} order by sp.position`;
 
@@ -66,24 +69,21 @@ export const listPlannedMounts = (db: Client, studyId: number) => many<PlannedMo
   from planned_mounts p join specimens s on s.id = p.specimen_id join rigs g on g.id = p.rig_id
   where p.study_id = ${studyId} order by p.position`;
 
-/** Puts an order in place of the one there is; mounts that stay keep their ids, so that calendar entries do too. */
+/** Puts an order in place of the one there is; mounts that come with an id keep it, so that calendar entries do too. */
 export async function replacePlannedMounts(
   db: Client,
   studyId: number,
-  mounts: Omit<PlannedMountRow, 'id' | 'specimen' | 'rig'>[],
+  mounts: (Omit<PlannedMountRow, 'id' | 'specimen' | 'rig'> & { id: number | null })[],
 ): Promise<void> {
+  await execute(db)`delete from planned_mounts where study_id = ${studyId}`;
   await execute(db)`
-    delete from planned_mounts p where study_id = ${studyId} and not (specimen_id, number) in (select * from
-    unnest(${mounts.map((m) => m.specimen_id)}::bigint[], ${mounts.map((m) => m.number)}::int[]))`;
-  await execute(db)`insert into planned_mounts (study_id, specimen_id, rig_id, number, day, position, extra, state, reason)
-    select ${studyId}, u.specimen_id, u.rig_id, u.number, u.day, u.position - 1, u.extra, u.state, u.reason
-    from unnest(${mounts.map((m) => m.specimen_id)}::bigint[], ${mounts.map((m) => m.rig_id)}::bigint[],
+    insert into planned_mounts (id, study_id, specimen_id, rig_id, number, day, position, extra, state, reason) overriding system value
+    select coalesce(u.id, nextval(pg_get_serial_sequence('planned_mounts', 'id'))), ${studyId}, u.specimen_id, u.rig_id, u.number, u.day,
+      u.position - 1, u.extra, u.state, u.reason
+    from unnest(${mounts.map((m) => m.id)}::bigint[], ${mounts.map((m) => m.specimen_id)}::bigint[], ${mounts.map((m) => m.rig_id)}::bigint[],
       ${mounts.map((m) => m.number)}::int[], ${mounts.map((m) => m.day)}::int[], ${mounts.map((m) => m.extra)}::bool[],
       ${mounts.map((m) => m.state)}::text[], ${mounts.map((m) => m.reason)}::text[])
-      with ordinality as u(specimen_id, rig_id, number, day, extra, state, reason, position)
-    on conflict (specimen_id, number) do update
-      set rig_id = excluded.rig_id, day = excluded.day, position = excluded.position, extra = excluded.extra, state = excluded.state,
-        reason = excluded.reason`;
+      with ordinality as u(id, specimen_id, rig_id, number, day, extra, state, reason, position)`;
 }
 
 /**

@@ -93,12 +93,15 @@ export const listMounts = (db: Client, studyId?: number) => many<MountRow>(db)`
   where ${studyId ?? null}::bigint is null or s.study_id = ${studyId ?? null}
   order by s.study_id, s.position, m.number`;
 
-/** Adds the next mount of a specimen. */
+/** Adds the next mount of a specimen. A number under which the plan holds a failed or lost mount is passed over. */
 export async function insertMount(db: Client, specimenId: number, rigId: number, note: string): Promise<{ id: number; number: number }> {
   await execute(db)`select from specimens where id = ${specimenId} for update`;
   return only<{ id: number; number: number }>(db)`insert into mounts (specimen_id, rig_id, number, note)
-    select ${specimenId}, ${rigId}, coalesce(max(number) + 1, 1), ${note} from mounts where specimen_id = ${specimenId}
-    returning id, number`;
+    select ${specimenId}, ${rigId}, n, ${note}
+    from (select coalesce(max(number), 0) as last from mounts where specimen_id = ${specimenId}) m
+    cross join lateral generate_series(m.last + 1, m.last + 1 + (select count(*) from planned_mounts where specimen_id = ${specimenId})) n
+    where not exists (select from planned_mounts where specimen_id = ${specimenId} and number = n and state in ('failed', 'lost'))
+    order by n limit 1 returning id, number`;
 }
 
 /** The cooler that a specimen is, by its sheet, and photographs of its base. */

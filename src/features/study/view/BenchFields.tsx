@@ -75,6 +75,7 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
       />
       <PlanField desk={desk} field="runs" />
       <PlanField desk={desk} field="seed" />
+      <PlanField desk={desk} field="bracket" />
     </div>
   );
 }
