@@ -44,6 +44,7 @@ export function studyFacts(runs: RunFact[], more: Partial<StudyFacts> = {}): Stu
       runs,
       loads: [],
       margin_k: 1,
+      main_outcome: 'rise' as const,
       margins: {},
       confidence: 0.95,
     },

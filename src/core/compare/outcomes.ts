@@ -31,7 +31,10 @@ export const OUTCOMES = {
     ...{ verb: 'stays', than: 'farther from its nearest limit than' },
   },
   fan_speed: { name: 'Fan speed', unit: 'rpm', better: 'lower', margin: 50, digits: 0, verb: 'turns its fan', than: 'slower than' },
+  fan_duty: { name: 'Fan drive', unit: '%', better: 'lower', margin: 5, digits: 0, verb: 'drives its fan', than: 'less than' },
   noise: { name: 'Noise', unit: 'dB(A)', better: 'lower', margin: 1, digits: 1, verb: 'is', than: 'quieter than' },
+  power: { name: 'Power', unit: 'W', better: 'lower', margin: 1, digits: 1, verb: 'draws', than: 'less than' },
+  exhaust: { name: 'Exhaust over the room', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'blows out air', than: 'cooler than' },
   clock: { name: 'Clock', unit: 'MHz', better: 'higher', margin: 25, digits: 0, verb: 'clocks', than: 'higher than' },
   voltage: { name: 'Voltage', unit: 'V', better: 'lower', margin: 0.01, digits: 3, verb: 'needs', than: 'less than' },
   throttle_share: {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { parseReading, reduceTyped, type TypedReadings } from './typed';
+import { reduceTyped } from './typed';
+import { parseReading, type TypedReadings } from './typedReading';
 
 const codes = (r: { findings: { code: string }[] }) => r.findings.map((f) => f.code);
 
@@ -52,6 +53,26 @@ describe('readings from a display', () => {
   });
 });
 
+describe('ranges and times', () => {
+  it('a clock that wavers is the middle of its range, as wide as that', () => {
+    expect(parseReading('2100–2400', 'clock_mhz')).toMatchObject({ value: 2250, resolution: 301 });
+    expect(parseReading('2.1-2.4 GHz', 'clock_mhz')).toMatchObject({ value: 2250, resolution: 400 });
+    expect(parseReading('2400 to 2100', 'clock_mhz')).toContain('the lower end comes first');
+    // a temperature is one reading, and a minus is no range
+    expect(parseReading('61-64', 'mean_c')).toContain('one of them is misread');
+    expect(parseReading('-4', 'room_c')).toMatchObject({ value: -4 });
+  });
+  it('a stopwatch reads minutes and hours, a frame in ms', () => {
+    expect(parseReading('1:35', 'run_time_s')).toMatchObject({ value: 95, resolution: 1 });
+    expect(parseReading('1:02:05.5', 'run_time_s')).toMatchObject({ value: 3725.5, resolution: 0.1 });
+    expect(parseReading('95', 'run_time_s')).toMatchObject({ value: 95 });
+    expect(parseReading('3 min', 'run_time_s')).toMatchObject({ value: 180, resolution: 60 });
+    expect(parseReading('16.7', 'frame_time_s')).toMatchObject({ value: expect.closeTo(0.0167, 9) });
+    expect(parseReading('45 %', 'fan_pct')).toMatchObject({ value: 45 });
+    expect(parseReading('41.2 K', 'rise_k')).toMatchObject({ value: 41.2, resolution: expect.closeTo(0.1, 9) });
+  });
+});
+
 describe('a typed run', () => {
   const full: TypedReadings = {
     mean_c: { value: 66.2, resolution: 0.1 },
@@ -79,6 +100,55 @@ describe('a typed run', () => {
     const fitted = reduceTyped(full, null, { value: 'fitted' });
     expect(fitted).toMatchObject({ rise_k: null, valid: false, throttled_share: null });
     expect(codes(fitted)).toContain('value_missing');
+  });
+  it('stands without a room where its study compares temperatures as they were read', () => {
+    const { room_c: _, ...rest } = full;
+    const run = reduceTyped(rest, false, { absolute: true });
+    expect(run).toMatchObject({ rise_k: 66.2, valid: true, absolute: true, r_k_per_w: null });
+    expect(run.se_k).toBeCloseTo(0.1 / Math.sqrt(12), 9);
+    expect(run.findings.find((f) => f.code === 'ambient_missing')?.severity).toBe('warn');
+  });
+  it('takes a rise that was read as such where its temperatures were not', () => {
+    const run = reduceTyped({ rise_k: { value: 41.2, resolution: 0.1 }, power_w: { value: 100, resolution: 1 } }, false);
+    expect(run).toMatchObject({ rise_k: 41.2, valid: true });
+    expect(run.r_k_per_w).toBeCloseTo(0.412, 9);
+    expect(codes(run)).toEqual(['read_by_hand']);
+    // where both are there, the temperatures stand
+    expect(reduceTyped({ ...full, rise_k: { value: 41.2, resolution: 0.1 } }, false).rise_k).toBeCloseTo(44.2, 9);
+  });
+  it('keeps named parts with their rises, events, exhaust, times and shares', () => {
+    const parts = [
+      { name: 'Memory', reading: { value: 71, resolution: 1 } },
+      { name: 'Regulator', reading: { value: 84, resolution: 1 } },
+    ];
+    const run = reduceTyped(
+      {
+        room_c: { value: 21, resolution: 1 },
+        exhaust_c: { value: 33, resolution: 1 },
+        run_time_s: { value: 95, resolution: 1 },
+        frame_time_s: { value: 0.016, resolution: 0.001 },
+        throttle_pct: { value: 0.4, resolution: 0.1 },
+        mean_c: { value: 75, resolution: 1 },
+      },
+      null,
+      { aggregate: 'named', sensor: 'Regulator' },
+      { parts, events: [{ event: 'shut-off', s: 95, reached: false }] },
+    );
+    expect(run.sensors.map((s) => [s.name, s.rise_k])).toEqual([
+      ['Memory', 50],
+      ['Regulator', 63],
+    ]);
+    expect(run).toMatchObject({ rise_k: 63, spread_k: 13, exhaust_rise_k: 12, throttled_share: 0.004, censored: false });
+    expect(run.performance).toMatchObject({ run_time_s: 95, frame_time_ms: 16 });
+    expect(run.times_to).toEqual([{ event: 'shut-off', s: 95, reached: false }]);
+    // over half a per cent of the time it is a lower bound
+    expect(reduceTyped({ ...full, throttle_pct: { value: 0.6, resolution: 0.1 } }, null)).toMatchObject({ censored: true, valid: false });
+  });
+  it('is complete without a temperature where its study asks for none', () => {
+    const run = reduceTyped({ score: { value: 900, resolution: 1 } }, null, { rise_wanted: false });
+    expect(run).toMatchObject({ valid: true, rise_k: null });
+    expect(codes(run)).toEqual(['read_by_hand']);
+    expect(reduceTyped({ score: { value: 900, resolution: 1 } }, null)).toMatchObject({ valid: false });
   });
   it('is a lower bound where the part throttled', () => {
     const run = reduceTyped(full, true);

@@ -1,119 +1,59 @@
 import type { Finding } from '#core/compare/types';
-import { commaReadings } from '#core/signal/logs/numbers';
 import { likelyF } from '#core/signal/trace/buildTrace';
 import { write } from '#core/text/words';
-import { isTemperature, parseUnit, toBase, UNITS, type Unit } from '#core/units/units';
 import { acceptFindings, openDecisions, resistanceStands } from './decisions';
 import { heldFindings } from './findings';
-import { REDUCE_DEFAULTS, type ReduceOptions, type Reduction } from './types';
+import type { TypedQuantity, TypedReading, TypedReadings } from './typedReading';
+import { REDUCE_DEFAULTS, type ReducedSensor, type ReduceOptions, type Reduction, type TimeTo } from './types';
 import type { WindowMean } from './windowMeans';
 
-/** Quantities a person can read from a display, with the unit each is kept in. */
-export const TYPED_QUANTITIES = {
-  mean_c: { label: 'Mean of the sensors', unit: 'degC' },
-  max_c: { label: 'Highest reading', unit: 'degC' },
-  hottest_c: { label: 'Hottest sensor', unit: 'degC' },
-  coldest_c: { label: 'Coldest sensor', unit: 'degC' },
-  idle_c: { label: 'At idle', unit: 'degC' },
-  room_c: { label: 'Room', unit: 'degC' },
-  power_w: { label: 'Power', unit: 'W' },
-  clock_mhz: { label: 'Clock', unit: 'MHz' },
-  voltage_v: { label: 'Voltage', unit: 'V' },
-  fan_rpm: { label: 'Fan', unit: 'rpm' },
-  noise_db: { label: 'Noise', unit: 'dB' },
-  score: { label: 'Score', unit: null },
-  frame_rate: { label: 'Frame rate', unit: null },
-} as const satisfies Record<string, { label: string; unit: Unit | null }>;
-export type TypedQuantity = keyof typeof TYPED_QUANTITIES;
-
-/** A reading from a display: its value and the step of the display, both in the unit the quantity is kept in. */
-interface TypedReading {
-  value: number;
-  resolution: number;
-}
-export type TypedReadings = Partial<Record<TypedQuantity, TypedReading>>;
-
-const PART = /([-−+]?\d+(?:[.,]\d+)?)\s*([^\d\s/,;±−+-][^\d/;±]*)?/g;
-
-/**
- * Reads what a person typed for a quantity: a number with or without its unit, or the same temperature in °C and °F, such as "71.2",
- * "160 °F" or "71.2 °C / 160 °F". The last digit says how finely the display reads.
- * @returns the reading, or the sentence that says what is wrong; null where nothing was typed
- */
-export function parseReading(text: string, quantity: TypedQuantity): TypedReading | string | null {
-  if (text.trim() === '') return null;
-  const { label, unit: kept } = TYPED_QUANTITIES[quantity];
-  const parts = Array.from(text.matchAll(PART));
-  if (parts.length === 0 || parts.length > 2 || text.replace(PART, '').replace(/[\s/;,]+/g, '') !== '')
-    return `${label}: "${text.trim()}" is no reading; a number with its unit is needed, such as ${example(kept)}.`;
-  const readings: TypedReading[] = [];
-  for (const [, digits, said] of parts) {
-    const unit = said ? parseUnit(said.trim()) : kept;
-    if (said && (unit === null || kept === null || UNITS[unit].base !== UNITS[kept].base))
-      return `${label}: "${said.trim()}" is no unit of it; ${kept === null ? 'it has none' : `${UNITS[kept].symbol} is what it is kept in`}.`;
-    const both = commaReadings(digits);
-    const kinds = both?.filter((v) => isPlausible(unit === null ? v : toBase(v, unit), quantity)) ?? [];
-    if (both && kinds.length === 2) return `${label}: "${digits}" may be ${both[0]} or ${both[1]}; type it without a comma.`;
-    const isThousands = both !== null && kinds[0] === both[0];
-    const number = isThousands ? both[0] : Number(digits.replace(',', '.').replace('−', '-'));
-    const step = isThousands ? 1 : 10 ** -(digits.split(/[.,]/)[1]?.length ?? 0);
-    readings.push(
-      unit === null ? { value: number, resolution: step } : { value: toBase(number, unit), resolution: step * UNITS[unit].factor },
-    );
-  }
-  const [first, second] = readings;
-  if (!second) return first;
-  if (kept === null || !isTemperature(kept)) return `${label}: two numbers are typed; one is needed.`;
-  const apart = Math.abs(first.value - second.value);
-  // each display rounds to half its step
-  if (apart > (first.resolution + second.resolution) / 2 + 1e-9)
-    return `${label}: the two readings differ by ${write(apart, 1)} K, which their last digits do not explain; one of them is misread.`;
-  return first.resolution <= second.resolution ? first : second;
+/** What a person read of a run besides its single quantities. */
+export interface TypedMore {
+  /** named parts or sensors with their temperatures */
+  parts: { name: string; reading: TypedReading }[];
+  /** events by the stopwatch, from the start of the load */
+  events: TimeTo[];
 }
 
-/**
- * What a display may show of a quantity, in its own unit; by this a comma before three digits is told where only one reading is possible.
- */
-const PLAUSIBLE: Partial<Record<Unit, [number, number]>> = {
-  degC: [-60, 400],
-  W: [0.1, 20_000],
-  MHz: [10, 20_000],
-  V: [0.2, 60],
-  rpm: [50, 50_000],
-  dB: [0, 140],
-};
+const typeB = (reading: TypedReading | undefined): number => (reading?.resolution ?? 0) / Math.sqrt(12);
 
-function isPlausible(value: number, quantity: TypedQuantity): boolean {
-  const { unit } = TYPED_QUANTITIES[quantity];
-  const [low, high] = (unit && PLAUSIBLE[unit]) ?? [0, 1e12];
-  return value >= low && value <= high;
-}
-
-const example = (unit: Unit | null): string =>
-  ({ degC: '71.2 or 160 °F', W: '140.5', MHz: '2100 or 2.1 GHz', V: '0.95', rpm: '1200', dB: '31.5' })[unit as string] ?? '4321';
+/** The quantity that the study compares by, as a person may have typed it. */
+const chosenOf = ({ value, aggregate }: ReduceOptions): TypedQuantity =>
+  value === 'peak' ? 'max_c' : aggregate === 'hottest' ? 'hottest_c' : 'mean_c';
 
 /**
  * A run of readings taken from a display: no trace, no window, steadiness unknown. Each reading carries its display's step as a type B
  * uncertainty (uniform over one step).
  * @param throttled what the person saw; null where nobody can say
  */
-export function reduceTyped(readings: TypedReadings, throttled: boolean | null, given: Partial<ReduceOptions> = {}): Reduction {
+export function reduceTyped(
+  typed: TypedReadings,
+  throttled: boolean | null,
+  given: Partial<ReduceOptions> = {},
+  { parts, events }: TypedMore = { parts: [], events: [] },
+): Reduction {
   const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };
+  const readings = withParts(typed, parts);
   const of = (q: TypedQuantity) => readings[q]?.value ?? null;
-  const aggregate = options.aggregate ?? 'mean';
-  const chosen: TypedQuantity = options.value === 'peak' ? 'max_c' : aggregate === 'hottest' ? 'hottest_c' : 'mean_c';
+  const named = options.aggregate === 'named' ? parts.find((p) => p.name === options.sensor)?.reading : undefined;
+  const chosen = named ?? (options.aggregate === 'named' ? undefined : readings[chosenOf(options)]);
   const room = of('room_c');
-  const rise = (q: TypedQuantity) => (room === null || of(q) === null ? null : Number(of(q)) - room);
-  const known = options.value === 'mean' || options.value === 'peak' ? rise(chosen) : null;
-  const typeB = (q: TypedQuantity) => (readings[q]?.resolution ?? 0) / Math.sqrt(12);
-  const se = known === null ? null : Math.hypot(typeB(chosen), typeB('room_c'), options.room_u_k ?? 0);
-  const mean = rise(chosen);
+  const over = (value: number | null | undefined) => (room === null || value == null ? null : value - room);
+  const rise = (q: TypedQuantity) => over(of(q));
+  const shown = options.value === 'mean' || options.value === 'peak' ? (chosen?.value ?? null) : null;
+  // a rise that was read as such stands where its two temperatures were not read
+  const known = options.absolute ? shown : (over(shown) ?? of('rise_k'));
+  const roomError = options.absolute ? 0 : Math.hypot(typeB(readings.room_c), options.room_u_k ?? 0);
+  const isRead = !options.absolute && over(shown) === null;
+  const se = known === null ? null : isRead ? typeB(readings.rise_k) : Math.hypot(typeB(chosen), roomError);
+  const mean = rise('mean_c') ?? over(named?.value) ?? of('rise_k');
   const power = of('power_w');
   const resistance = mean !== null && power !== null && power > 0 ? mean / power : null;
-  const censored = throttled === true;
-  const coldest = of('coldest_c');
+  const share = of('throttle_pct') === null ? null : Number(of('throttle_pct')) / 100;
+  const censored = throttled === true || (share !== null && share > CENSORED_SHARE);
   const hottest = of('hottest_c');
-  const findings = acceptFindings(typedFindings(readings, throttled, known, options), options.accept);
+  const coldest = of('coldest_c');
+  const findings = acceptFindings(typedFindings(readings, censored, known, shown, options), options.accept);
   const decision = openDecisions(findings);
   return {
     ...{
@@ -126,11 +66,13 @@ export function reduceTyped(readings: TypedReadings, throttled: boolean | null, 
     },
     ...{ stages: [], window: null, auto_window: null, steady: false, steady_at_s: null, slope_k_per_min: null },
     ambient_c: room === null ? null : { mean: room, min: room, max: room, drift_k_per_h: null },
-    ...{ sensors: [], aggregate, value: options.value },
+    sensors: parts.map((p) => sensorOf(p, room, roomError)),
+    ...{ aggregate: options.aggregate ?? 'mean', value: options.value },
+    ...(options.absolute ? { absolute: true } : {}),
     rise_k: known,
     se_k: se,
     ci_k: known === null || se === null ? null : [known - 1.96 * se, known + 1.96 * se],
-    resolution_k: readings[chosen]?.resolution ?? null,
+    resolution_k: (isRead ? readings.rise_k : chosen)?.resolution ?? null,
     mean_rise_k: rise('mean_c'),
     peak_rise_k: rise('max_c'),
     ...{ fitted_rise_k: null, fixed_rise_k: null },
@@ -140,33 +82,61 @@ export function reduceTyped(readings: TypedReadings, throttled: boolean | null, 
     power_w: power,
     r_k_per_w: resistance,
     fan_rpm: of('fan_rpm'),
+    fan_pct: of('fan_pct'),
     clock_mhz: of('clock_mhz'),
+    voltage_v: of('voltage_v'),
     noise_db: of('noise_db'),
-    exhaust_rise_k: null,
-    throttled_share: throttled === null ? null : throttled ? 1 : 0,
+    exhaust_rise_k: rise('exhaust_c'),
+    throttled_share: share ?? (throttled === null ? null : throttled ? 1 : 0),
     censored,
-    valid: known !== null && !censored && decision.length === 0,
+    // where no rise is wanted, the other figures stand by themselves
+    valid: (known !== null || !options.rise_wanted) && !censored && decision.length === 0,
     r_valid: resistance !== null && resistanceStands(decision),
     decision,
     alternatives: [],
-    ...{ events: [], times_to: [], fan: null },
-    performance: typedPerformance(of('score'), of('frame_rate'), power),
+    ...{ events: [], times_to: events, fan: null },
+    performance: typedPerformance(readings),
     start_state: { sensor_rise_k: null, coolant_rise_k: null },
     findings,
   };
 }
 
-function typedPerformance(score: number | null, rate: number | null, power: number | null): Reduction['performance'] {
-  if (score === null && rate === null) return null;
+/** Over this share of throttled time a rise is a lower bound (method, §3.7). */
+const CENSORED_SHARE = 0.005;
+
+/** Hottest and coldest are those of the named parts where they were not read by themselves. */
+function withParts(typed: TypedReadings, parts: TypedMore['parts']): TypedReadings {
+  if (parts.length < 2) return typed;
+  const sorted = parts.map((p) => p.reading).sort((a, b) => a.value - b.value);
+  return { hottest_c: sorted.at(-1), coldest_c: sorted[0], ...typed };
+}
+
+const sensorOf = ({ name, reading }: TypedMore['parts'][number], room: number | null, roomError: number): ReducedSensor => ({
+  ...{ name, mean_c: reading.value, max_c: null, n_eff: null },
+  rise_k: room === null ? null : reading.value - room,
+  se_k: Math.hypot(typeB(reading), roomError),
+});
+
+function typedPerformance(readings: TypedReadings): Reduction['performance'] {
+  const of = (q: TypedQuantity) => readings[q]?.value ?? null;
+  const [score, rate, power, frame] = [of('score'), of('frame_rate'), of('power_w'), of('frame_time_s')];
+  const told = { score, run_time_s: of('run_time_s'), frame_rate: rate, slow_frame_rate: of('slow_frame_rate') };
+  if (frame === null && Object.values(told).every((v) => v === null)) return null;
   return {
-    ...{ score, run_time_s: null, frame_rate: rate, slow_frame_rate: null },
-    frame_time_ms: rate !== null && rate > 0 ? 1000 / rate : null,
+    ...told,
+    frame_time_ms: frame !== null ? 1000 * frame : rate !== null && rate > 0 ? 1000 / rate : null,
     score_per_w: score !== null && power ? score / power : null,
   };
 }
 
 /** A list of checks, one a finding. */
-function typedFindings(readings: TypedReadings, throttled: boolean | null, rise: number | null, options: ReduceOptions): Finding[] {
+function typedFindings(
+  readings: TypedReadings,
+  throttled: boolean,
+  rise: number | null,
+  shown: number | null,
+  options: ReduceOptions,
+): Finding[] {
   const findings: Finding[] = [
     {
       code: 'read_by_hand',
@@ -174,32 +144,9 @@ function typedFindings(readings: TypedReadings, throttled: boolean | null, rise:
       message: 'Read by hand from a display: whether it was steady is not known, and its uncertainty is that of the last digit.',
     },
   ];
-  if (!readings.room_c)
-    findings.push({
-      code: 'ambient_missing',
-      severity: 'reject',
-      message: 'No room temperature was typed, so there is no rise over ambient.',
-    });
-  else
-    findings.push({
-      code: 'ambient_typed',
-      severity: 'warn',
-      message: `One typed room value of ${write(readings.room_c.value, 1)} °C stands for the whole run.`,
-    });
-  if (rise === null && readings.room_c) {
-    const wanted =
-      options.value === 'peak'
-        ? 'the highest reading'
-        : options.value === 'mean'
-          ? options.aggregate === 'hottest'
-            ? 'the hottest sensor'
-            : 'the mean of the sensors'
-          : null;
-    const message = wanted
-      ? `The study compares by ${wanted}, which was not typed.`
-      : `The study compares by a ${options.value === 'fixed' ? 'fixed time' : 'fitted end value'}, which a display does not show.`;
-    findings.push({ code: 'value_missing', severity: 'reject', message });
-  }
+  findings.push(...roomFindings(readings, options));
+  if (rise === null && shown === null && options.rise_wanted)
+    findings.push({ code: 'value_missing', severity: 'reject', message: missingWords(options) });
   if (throttled)
     findings.push({
       code: 'throttled',
@@ -236,4 +183,39 @@ function typedFindings(readings: TypedReadings, throttled: boolean | null, rise:
     return value === undefined ? null : { mean: value, sd: 0, min: value, max: value };
   };
   return [...findings, ...heldFindings(options, { power: asMean('power_w'), fan: asMean('fan_rpm'), clock: asMean('clock_mhz') })];
+}
+
+/** What a room that was typed, or was not, means for the value. */
+function roomFindings({ room_c, exhaust_c, rise_k }: TypedReadings, { absolute, rise_wanted }: ReduceOptions): Finding[] {
+  if (room_c) {
+    const message = `One typed room value of ${write(room_c.value, 1)} °C stands for the whole run.`;
+    return [{ code: 'ambient_typed', severity: 'warn', message }];
+  }
+  const without: Finding[] = exhaust_c
+    ? [{ code: 'exhaust_not_counted', severity: 'note', message: 'The exhaust was typed without the room: it is kept, and not compared.' }]
+    : [];
+  if (!rise_wanted || (rise_k && !absolute)) return without;
+  if (absolute) {
+    const message =
+      'No room temperature was typed: the temperature is compared as it was read, and a warmer room counts against what was measured in it.';
+    return [{ code: 'ambient_missing', severity: 'warn', message }, ...without];
+  }
+  return [
+    { code: 'ambient_missing', severity: 'reject', message: 'No room temperature was typed, so there is no rise over ambient.' },
+    ...without,
+  ];
+}
+
+function missingWords({ value, aggregate, sensor }: ReduceOptions): string {
+  if (value === 'fixed' || value === 'fitted')
+    return `The study compares by a ${value === 'fixed' ? 'fixed time' : 'fitted end value'}, which a display does not show.`;
+  const wanted =
+    value === 'peak'
+      ? 'the highest reading'
+      : aggregate === 'named'
+        ? `the part or sensor ${sensor}`
+        : aggregate === 'hottest'
+          ? 'the hottest sensor'
+          : 'the mean of the sensors';
+  return `The study compares by ${wanted}, which was not typed.`;
 }

@@ -48,6 +48,8 @@ export interface ReduceOptions {
   sensors: string[] | null;
   /** the value is the temperature itself, the room not taken off; the room is judged all the same */
   absolute: boolean;
+  /** false where the study compares by other outcomes alone: a run without a rise is complete then */
+  rise_wanted: boolean;
   /** the run is pre-warmed on purpose */
   prewarmed: boolean;
   /** the run is to start cold, which is judged by itself too, not only against the mount's first run */
@@ -89,6 +91,7 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   ambient_disagree_k: 2,
   sensors: null,
   absolute: false,
+  rise_wanted: true,
   prewarmed: false,
   cold_start: false,
   accept: [],
@@ -206,6 +209,10 @@ export interface Reduction {
   power_w: number | null;
   r_k_per_w: number | null;
   fan_rpm: number | null;
+  /** drive of the fan, %, where its speed was not read but this */
+  fan_pct?: number | null;
+  /** V, where it was read */
+  voltage_v?: number | null;
   clock_mhz: number | null;
   noise_db: number | null;
   /** of the air that leaves the cooler, over the room */

@@ -13,6 +13,9 @@ const BOUNDED = new Set<OutcomeKey>(['rise']);
 /** Outcomes that stand whether the run was steady and unthrottled or not. */
 const ALWAYS = new Set<OutcomeKey>([
   'fan_speed',
+  'fan_duty',
+  'power',
+  'exhaust',
   'noise',
   'clock',
   'throttle_share',
@@ -30,7 +33,8 @@ const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power']);
 
 /** What the study itself is judged by. */
 export const studyChoice = (facts: StudyFacts): ResultsChoice => ({
-  ...{ outcome: 'rise', scatter: facts.scatter, family: facts.family, block: facts.block, event: null, with_excluded: false },
+  ...{ outcome: facts.main_outcome, scatter: facts.scatter, family: facts.family, block: facts.block, with_excluded: false },
+  event: facts.main_outcome === 'time_to_event' ? (facts.runs.flatMap((r) => r.events)[0]?.event ?? null) : null,
   load: facts.loads.length > 1 ? facts.loads[0] : null,
   power_w: medianPower(facts.runs),
 });
@@ -41,6 +45,7 @@ export const studyChoice = (facts: StudyFacts): ResultsChoice => ({
  */
 export function leadingChoice(facts: StudyFacts): ResultsChoice {
   const own = studyChoice(facts);
+  if (own.outcome !== 'rise') return own;
   const reference = facts.runs.filter((r) => r.specimen === facts.reference && r.mount_reason === null && r.run_reason === null);
   const onlyBounds = reference.some((r) => r.censored) && !reference.some((r) => r.valid);
   return onlyBounds && reference.some((r) => r.r_valid && r.values.r_k_per_w !== undefined) ? { ...own, outcome: 'r_k_per_w' } : own;

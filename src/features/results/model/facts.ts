@@ -66,6 +66,8 @@ export interface StudyFacts
   runs: RunFact[];
   /** named loads, in their order; empty where the study names none */
   loads: string[];
+  /** what it is judged by: the rise, or the first of its outcomes where that is not among them */
+  main_outcome: OutcomeKey;
   margin_k: number;
   /** smallest difference that matters, by outcome, where the study says it */
   margins: Partial<Record<OutcomeKey, number>>;

@@ -11,6 +11,7 @@ import { isAsFound } from '#features/study/model/asFound';
 import type { LabHistory } from '#features/study/model/context';
 import { readPartLimits, unreadSensors } from '#features/study/model/partLimits';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
+import { mainOutcome } from '#features/study/model/reduction';
 import type { RunsSoFar } from '#features/study/model/soFar';
 import type { SpecimenRow, StudyRow } from '#features/study/store/studies';
 
@@ -48,6 +49,7 @@ export function factsOf(
     runs: values.map((v) => factOf(v, limits, room)),
     loads: (plan.loads ?? []).map((l) => l.name),
     margin_k: study.margin_k,
+    main_outcome: mainOutcome(plan),
     margins: Object.fromEntries((plan.outcomes ?? []).map((o) => [o.key, o.margin])),
     confidence: study.confidence,
     scatter: study.scatter,
@@ -88,6 +90,7 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
   const values: Record<string, number | null | undefined> = {
     ...{ rise: v.rise_k, r_k_per_w: v.r_k_per_w, idle_rise: v.idle_rise_k, spread: v.spread_k },
     ...{ limit_room: worstMargin(margins)?.margin_k, fan_speed: v.fan_rpm, clock: v.clock_mhz, noise: v.noise_db },
+    ...{ fan_duty: v.fan_pct, power: v.power_w, exhaust: v.exhaust_rise_k, voltage: v.voltage_v },
     throttle_share: v.throttled_share === null ? null : 100 * v.throttled_share,
     ...{ score, run_time: performance.run_time_s, frame_rate: performance.frame_rate },
     ...{ slow_frame_rate: performance.slow_frame_rate, frame_time: performance.frame_time_ms },

@@ -1,6 +1,6 @@
 import { analyseMeans } from '#core/compare/analyse';
 import { type AxisRange, kelvinRange } from '#core/units/axisRange';
-import { optionsFor, rowsFor } from '#features/results/model/choice';
+import { marginFor, optionsFor, rowsFor } from '#features/results/model/choice';
 import { hasSeveralAges } from '#features/results/model/followed';
 import { levelScale } from '#features/results/model/levelScale';
 import { type GatheredStudy, gatherStudy } from './studyResults';
@@ -33,18 +33,25 @@ export const studyRail = async (id: number): Promise<StudyRail> => railOf(await 
 /** The rail of a study that is at hand. */
 export function railOf({ study, specimens, facts, choice, level, mounts, reference, notices }: GatheredStudy): StudyRail {
   const means = new Map(analyseMeans(rowsFor(facts, choice), optionsFor(facts, choice, level.confidence)).map((s) => [s.specimen, s]));
-  const { plus, unit, name } = levelScale(facts.ambient_school, 'rise');
+  const { plus, unit, name } = levelScale(facts.ambient_school, choice.outcome);
   const raised = (v: number | null | undefined) => (v == null ? null : v + plus);
   const rail = specimens.map((s): RailSpecimen => {
     const known = means.get(s.name);
     const ci: RailSpecimen['ci'] = known?.ci ? [known.ci[0] + plus, known.ci[1] + plus] : null;
-    return { name: s.name, position: s.position, mean: raised(known?.mean), ci, supposed: raised(s.plan.rise_k) };
+    return {
+      name: s.name,
+      position: s.position,
+      mean: raised(known?.mean),
+      ci,
+      supposed: choice.outcome === 'rise' ? raised(s.plan.rise_k) : null,
+    };
   });
+  const margin = marginFor(facts, choice.outcome);
   const centre = raised(means.get(reference ?? '')?.mean);
   const range = kelvinRange([
     ...rail.flatMap((s) => (s.mean === null ? (s.supposed ?? []) : [s.mean, ...(s.ci ?? [])])),
     ...mounts.flatMap((m) => raised(m.value) ?? []),
-    ...(centre === null ? [] : [centre - study.margin_k, centre + study.margin_k]),
+    ...(centre === null ? [] : [centre - margin, centre + margin]),
   ]);
   return {
     ...{ study: { id: study.id, title: study.title }, specimens: rail, range, unit, words: name.toLowerCase() },

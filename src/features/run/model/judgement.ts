@@ -10,9 +10,11 @@ const JUDGEMENTS = {
 } as const;
 export type JudgementAction = keyof typeof JUDGEMENTS;
 
+/** What befalls a run besides. */
+const OTHERS: Record<string, string> = { decide: 'Decided', correct: 'Readings corrected', reread: 'Read anew' };
+
 /** A change of a run in the words of its history. */
-export const judgementWords = (action: string): string =>
-  action === 'decide' ? 'Decided' : (JUDGEMENTS[action as JudgementAction] ?? action);
+export const judgementWords = (action: string): string => OTHERS[action] ?? JUDGEMENTS[action as JudgementAction] ?? action;
 
 /** Shortest window that is judged, s. */
 export const LEAST_WINDOW_S = 10;

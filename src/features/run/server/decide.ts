@@ -3,10 +3,9 @@ import { insertChange } from '#app/database/changes';
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { LogOptions } from '#core/signal/logs/types';
-import { reduceTyped } from '#core/signal/reduce/typed';
 import type { ReduceOptions, Reduction } from '#core/signal/reduce/types';
 import { Decision } from '#features/run/model/decision';
-import { type TypedTexts, typedReadings } from '#features/run/model/typedRun';
+import { reduceValues, type TypedValues } from '#features/run/model/typedRun';
 import { lockRun, updateReading } from '#features/run/store/judgements';
 import { getRun, listRuns, type PlacedRun } from '#features/run/store/runs';
 import { check } from '#rules/validation';
@@ -87,10 +86,7 @@ async function store(client: Client, { run, reading, options, reduction }: Anew,
 }
 
 async function readAnew(run: PlacedRun, reading: LogOptions, options: Partial<ReduceOptions>): Promise<Reduction> {
-  if (run.typed) {
-    const readings = typedReadings(run.typed.texts as TypedTexts);
-    return reduceTyped(readings, run.typed.throttled === 'unknown' ? null : run.typed.throttled === 'yes', options);
-  }
+  if (run.typed) return reduceValues(run.typed as TypedValues, options);
   const outcome = await streamReduction({ sources: await keptSources(run.id), reading, options, offsets: run.result.clock_offset_s });
   if (!outcome.ok) throw new Refusal(outcome.problem);
   return outcome.reduction;

@@ -5,7 +5,7 @@ import { insertRig, listRigs } from '#features/shelf/store/rigs';
 import { getStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 
 /** Finds or opens study, specimen, rig and mount, and refuses what does not fit together. */
-export async function findPlace(client: Client, place: RunPlace): Promise<{ study_id: number; mount_id: number }> {
+export async function findPlace(client: Client, place: RunPlace): Promise<{ study_id: number; specimen_id: number; mount_id: number }> {
   const studyId = place.study_id ?? (await openStudy(client, place));
   if (!(await getStudy(client, studyId))) throw new Refusal('The study is not there any more; choose another or open a new one.', 404);
   const specimenId = place.specimen_id ?? (await openSpecimen(client, studyId, place));
@@ -14,7 +14,10 @@ export async function findPlace(client: Client, place: RunPlace): Promise<{ stud
   const rigId = place.rig_id ?? (await openRig(client, place));
   const rig = (await listRigs(client)).find((r) => r.id === rigId);
   if (!rig) throw new Refusal('The rig is not there any more; choose another or name a new one.', 404);
-  if (!place.mount_id) return { study_id: studyId, mount_id: (await insertMount(client, specimenId, rigId, place.mount_note ?? '')).id };
+  if (!place.mount_id) {
+    const { id } = await insertMount(client, specimenId, rigId, place.mount_note ?? '');
+    return { study_id: studyId, specimen_id: specimenId, mount_id: id };
+  }
   const mount = (await listMounts(client, studyId)).find((m) => m.id === place.mount_id);
   if (!mount || mount.specimen_id !== specimenId)
     throw new Refusal(`The mount does not belong to ${specimen.name}; choose one of its mounts or a new one.`);
@@ -24,7 +27,7 @@ export async function findPlace(client: Client, place: RunPlace): Promise<{ stud
       409,
     );
   }
-  return { study_id: studyId, mount_id: mount.id };
+  return { study_id: studyId, specimen_id: specimenId, mount_id: mount.id };
 }
 
 async function openStudy(client: Client, place: RunPlace): Promise<number> {

@@ -1,4 +1,5 @@
 import { database } from '#app/database/pool';
+import { typedAsked } from '#features/run/model/typedAsked';
 import { listFirstStarts, listReferenceLevels } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
 import { listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
@@ -18,6 +19,7 @@ export async function listPlaces() {
   return {
     studies: studies.map((study) => ({
       ...{ id: study.id, title: study.title, margin_k: study.margin_k, reduction: reductionUnder(study, null, levels) },
+      typed: typedAsked(study.plan),
       loads: (study.plan.loads ?? []).map((l) => l.name),
       reduction_by_load: Object.fromEntries((study.plan.loads ?? []).map((l) => [l.name, reductionUnder(study, l.name, levels)])),
     })),

@@ -42,10 +42,13 @@ interface RunRow {
   typed: TypedWords | null;
 }
 
-/** What was read from a display, as it was typed. */
+/** What was read from a display, as it was typed: the domain's TypedValues. */
 interface TypedWords {
-  texts: Record<string, string | undefined> | object;
-  throttled: string;
+  texts: object;
+  throttled?: string;
+  parts?: { name: string; text?: string }[];
+  events?: { event: string; time?: string; reached: boolean }[];
+  note?: string;
 }
 
 /** A run with the mount, specimen and study it belongs to. */
@@ -132,6 +135,8 @@ export interface RunValueRow {
   fan_rpm: number | null;
   clock_mhz: number | null;
   noise_db: number | null;
+  fan_pct: number | null;
+  voltage_v: number | null;
   power_w: number | null;
   throttled_share: number | null;
   exhaust_rise_k: number | null;
@@ -155,7 +160,7 @@ export const listRunValues = async (db: Client, studyId: number | null = null): 
              f.figures as program
       from runs r join placed_mounts p using (mount_id)
       cross join lateral jsonb_to_record(r.result) as x(
-        idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, power_w float8, throttled_share float8,
+        idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, fan_pct float8, voltage_v float8, power_w float8, throttled_share float8,
         exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb)
       left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
       where ${studyId}::bigint is null or p.study_id = ${studyId}
@@ -213,6 +218,10 @@ export async function insertRun(db: Client, run: NewRun): Promise<{ id: number; 
 
 /** Keeps what was typed for a run, as it was typed. */
 export const setTyped = (db: Client, runId: number, typed: TypedWords) => execute(db)`update runs set typed = ${typed} where id = ${runId}`;
+
+/** Says when a run began. */
+export const setStarted = (db: Client, runId: number, at: Date) =>
+  execute(db)`update runs set started_at = ${at}, started_zoned = true where id = ${runId}`;
 
 /** Stores what the checks found of a run. */
 export async function insertFindings(db: Client, runId: number, findings: Finding[]): Promise<void> {

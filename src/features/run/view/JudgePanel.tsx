@@ -11,6 +11,7 @@ interface JudgePanelProps {
   /** a window that was dragged and is not kept yet */
   hand: Span | null;
   onHand: (window: Span | null) => void;
+  /** 0 where there is no trace to pin notes to */
   duration_s: number;
 }
 
@@ -83,15 +84,15 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
         </form>
       )}
       <Alert>{desk.told}</Alert>
-      <Notes desk={desk} at={hand?.start_s ?? desk.view.now.window?.start_s ?? 0} duration_s={duration_s} />
+      {duration_s > 0 && <Notes desk={desk} at={hand?.start_s ?? desk.view.now.window?.start_s ?? 0} duration_s={duration_s} />}
       {history.length > 0 && <History history={history} />}
     </div>
   );
 }
 
 function figureWords({ window, rise_k, se_k }: ReadingFigures): string {
-  const span = window ? `${write(window.start_s, 0)} to ${write(window.end_s, 0)} s` : 'no window';
-  return `${rise_k === null ? 'no rise' : `${write(rise_k, 2)} K`}${se_k === null ? '' : ` ± ${write(se_k, 2)}`} over ${span}`;
+  const span = window ? ` over ${write(window.start_s, 0)} to ${write(window.end_s, 0)} s` : '';
+  return `${rise_k === null ? 'no rise' : `${write(rise_k, 2)} K`}${se_k === null ? '' : ` ± ${write(se_k, 2)}`}${span}`;
 }
 
 function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; duration_s: number }) {
@@ -162,7 +163,7 @@ const History = ({ history }: Pick<JudgementView, 'history'>) => (
           {h.who && `, ${h.who}`}
           <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
           {h.reason && <span> · {h.reason}</span>}
-          {['window', 'automatic', 'decide'].includes(h.action) && (
+          {['window', 'automatic', 'decide', 'correct', 'reread'].includes(h.action) && (
             <span className="block text-note text-soft">
               {figureWords(h.before)} → {figureWords(h.after)}
             </span>

@@ -1,3 +1,4 @@
+import type { OutcomeKey } from '#core/compare/outcomes';
 import type { ReduceOptions, ValueSchool } from '#core/signal/reduce/types';
 import { PLAN_DEFAULTS } from './planDefaults';
 import type { StudyPlan } from './studyPlan';
@@ -35,6 +36,7 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
     ambient_place: said.ambient_place ?? 'room',
     ambient_disagree_k: said.ambient_disagree_k ?? 2,
     absolute: said.ambient_school === 'absolute',
+    rise_wanted: wantsRise(said),
     prewarmed: said.steady_school === 'warmed',
     cold_start: said.steady_school === 'cold',
     // a device before and after boosts as it can: its power is told, not held
@@ -48,6 +50,19 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
     ...(said.power_tolerance_pct == null ? {} : { power_tolerance: said.power_tolerance_pct / 100 }),
     ...(said.fan_tolerance_pct == null ? {} : { fan_tolerance: said.fan_tolerance_pct / 100 }),
   };
+}
+
+/** Outcomes that rest on a temperature of the part. */
+const OF_TEMPERATURE = new Set<OutcomeKey>(['rise', 'rise_at_power', 'r_k_per_w', 'idle_rise', 'spread', 'limit_room']);
+
+/** Is a temperature of the part wanted of every run? Not where the plan names outcomes and none of them rests on one. */
+export const wantsRise = ({ outcomes }: Pick<StudyPlan, 'outcomes'>): boolean =>
+  (outcomes ?? []).length === 0 || (outcomes ?? []).some((o) => OF_TEMPERATURE.has(o.key));
+
+/** What a study is judged by: the rise, or the first of its outcomes where it is not among them. */
+export function mainOutcome({ outcomes }: Pick<StudyPlan, 'outcomes'>): OutcomeKey {
+  const keys = (outcomes ?? []).map((o) => o.key);
+  return keys.length === 0 || keys.includes('rise') ? 'rise' : keys[0];
 }
 
 const withoutNulls = (plan: StudyPlan): Partial<StudyPlan> =>

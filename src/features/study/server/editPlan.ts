@@ -11,7 +11,7 @@ import { type PlanView, planView } from './planView';
 /** Fields that are columns of the study, with what stands there where nothing is said. */
 const COLUMNS = { title: '', question: '', margin_k: 1, confidence: 0.95, scatter: 'auto', reference_id: null } as const;
 
-interface PlanChange {
+export interface PlanChange {
   /** version of the plan that was looked at */
   base: number;
   /** new values by field; a field of a specimen is called `specimen:<id>:<field>` */

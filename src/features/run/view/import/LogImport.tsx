@@ -8,6 +8,18 @@ import type { ImportContext } from './types';
 // the sheets with their charts and forms are fetched when they are wanted, so that every page stays light
 const ImportSheet = lazy(() => import('./ImportSheet.tsx'));
 const TypedSheet = lazy(() => import('./TypedSheet.tsx'));
+const TypedTableSheet = lazy(() => import('./TypedTableSheet.tsx').then((m) => ({ default: m.TypedTableSheet })));
+
+/** The text of a file that is a table of readings, a row a run; null where it is a log, or too large to be typed. */
+async function readingTable(file: File): Promise<string | null> {
+  if (file.size > MOST_TABLE_BYTES || !/\.(csv|tsv|txt)$/i.test(file.name)) return null;
+  const text = await file.text();
+  const { parseTable } = await import('./parseTable');
+  const { isReadingTable } = await import('#features/run/model/readingTable');
+  return isReadingTable(parseTable(text.slice(0, 4000))[0] ?? []) ? text : null;
+}
+
+const MOST_TABLE_BYTES = 2 ** 20;
 
 /** Most files dropped at once. */
 const MOST_FILES = 200;
@@ -18,11 +30,17 @@ const MOST_FILES = 200;
 export function LogImport({ context }: { context: ImportContext }) {
   const [files, setFiles] = useState<File[]>([]);
   const [typing, setTyping] = useState(false);
+  const [table, setTable] = useState<string | null>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const [dragging, setDragging] = useState(false);
 
-  const accept = useCallback((dropped: File[]) => {
+  const accept = useCallback(async (dropped: File[]) => {
     setDragging(false);
+    const typed = dropped.length === 1 ? await readingTable(dropped[0]) : null;
+    if (typed !== null) {
+      setTable(typed);
+      return;
+    }
     const photograph = dropped.find((f) => f.type.startsWith('image/'));
     if (photograph) {
       // where a photograph belongs on this page, whoever shows it takes it
@@ -69,8 +87,8 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   return (
     <>
-      <Quiet className="max-md:hidden" onClick={() => setTyping(true)}>
-        Type a run
+      <Quiet className="max-sm:hidden" onClick={() => setTyping(true)}>
+        Enter readings
       </Quiet>
       <Act className="inline-flex items-center gap-2" onClick={open}>
         <FilePlus2 size={17} aria-hidden="true" />
@@ -88,6 +106,11 @@ export function LogImport({ context }: { context: ImportContext }) {
       {files.length > 0 && (
         <Suspense fallback={null}>
           <ImportSheet files={files} context={context} notice={notice} onAddFile={open} onClose={close} />
+        </Suspense>
+      )}
+      {table !== null && (
+        <Suspense fallback={null}>
+          <TypedTableSheet context={context} text={table} onClose={() => setTable(null)} />
         </Suspense>
       )}
       {typing && (

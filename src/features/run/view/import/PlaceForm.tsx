@@ -35,6 +35,7 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
       mount_id: context.mount_id ?? null,
       rig_id: null,
       specimen_kind: 'paste',
+      ...(context.load ? { load: context.load } : {}),
     },
   });
   const { register, handleSubmit, watch, setValue, formState } = form;

@@ -1,119 +1,136 @@
 import { useMemo, useRef, useState } from 'react';
-import { parseReading, reduceTyped, TYPED_QUANTITIES, type TypedQuantity } from '#core/signal/reduce/typed';
-import { UNITS } from '#core/units/units';
 import type { RunPlace } from '#features/run/model/importPlan';
-import { type TypedRun, typedProblem, typedReadings } from '#features/run/model/typedRun';
-import { TextBox, Tick } from '#ui/Form.tsx';
+import type { TypedAsked } from '#features/run/model/typedAsked';
+import {
+  reduceValues,
+  type TypedRemedy,
+  type TypedValues,
+  typedReadings,
+  typedRemedies,
+  valuesProblem,
+  withoutEmpty,
+} from '#features/run/model/typedRun';
+import { Field, Quiet, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { PlaceForm } from './PlaceForm.tsx';
+import { Remedies } from './Remedies.tsx';
 import { Sheet } from './Sheet.tsx';
-import { type ImportContext, type RunChoices, reductionFor } from './types';
+import { TypedFields } from './TypedFields.tsx';
+import { TypedTableSheet } from './TypedTableSheet.tsx';
+import { type ImportContext, localNow, type RunChoices, reductionFor } from './types';
 import { usePlaces } from './usePlaces';
 import { useStore } from './useStore';
 import { ValuePanel } from './ValuePanel.tsx';
 
-const GROUPS: { name: string; fields: TypedQuantity[] }[] = [
-  { name: 'Temperatures under load', fields: ['mean_c', 'max_c', 'hottest_c', 'coldest_c'] },
-  { name: 'Before the load, and the room', fields: ['idle_c', 'room_c'] },
-  { name: 'Load and fan', fields: ['power_w', 'clock_mhz', 'voltage_v', 'fan_rpm', 'noise_db'] },
-  { name: 'What it got done', fields: ['score', 'frame_rate'] },
-];
+/** What a study asks for that does not exist yet: the readings of a first evening. */
+export const ASKED_AT_FIRST: TypedAsked = { fields: ['mean_c', 'max_c', 'room_c', 'power_w', 'fan_rpm'], parts: [], events: false };
+const NOTHING: TypedValues = { texts: {}, throttled: 'unknown' };
+
+/** Readings from a display: one run, or a table of many. */
+export default function TypedSheet({ context, onClose }: { context: ImportContext; onClose: () => void }) {
+  const [many, setMany] = useState(false);
+  if (many) return <TypedTableSheet context={context} onClose={onClose} onOne={() => setMany(false)} />;
+  return <OneRun context={context} onClose={onClose} onMany={() => setMany(true)} />;
+}
 
 /** A run read from a display: each reading as it is seen, its last digit telling how finely it reads. */
-export default function TypedSheet({ context, onClose }: { context: ImportContext; onClose: () => void }) {
-  const [texts, setTexts] = useState<TypedRun['texts']>({});
-  const [throttled, setThrottled] = useState<'yes' | 'no' | 'unknown'>('unknown');
+function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose: () => void; onMany: () => void }) {
+  const [values, setValues] = useState<TypedValues>(NOTHING);
+  const [at, setAt] = useState(localNow);
+  const [remedy, setRemedy] = useState<TypedRemedy | null>(null);
+  const [goesOn, setGoesOn] = useState(false);
+  // the next run goes where this one did
+  const [place, setPlace] = useState<{ context: ImportContext; stored: number }>({ context, stored: 0 });
   const [choices, setChoices] = useState<RunChoices>({
-    ...{ sensor: null, room_c: null, room_u_k: null, limit_c: null, load: null, first: null },
+    ...{ sensor: null, room_c: null, room_u_k: null, limit_c: null, load: context.load ?? null, first: null },
     study_id: context.study_id ?? null,
   });
   const importId = useRef(crypto.randomUUID());
   const places = usePlaces();
   const store = useStore();
   const study = places.data?.studies.find((s) => s.id === choices.study_id);
-  const readings = useMemo(() => typedReadings(texts), [texts]);
-  const wrong = (Object.keys(TYPED_QUANTITIES) as TypedQuantity[]).some((q) => typeof parseReading(texts[q] ?? '', q) === 'string');
-  const problem = typedProblem(readings);
-  const reduction = useMemo(() => {
-    const options = { ...reductionFor(study, choices.load), margin_k: study?.margin_k ?? 1, limit_c: choices.limit_c };
-    return Object.keys(readings).length === 0 ? null : reduceTyped(readings, throttled === 'unknown' ? null : throttled === 'yes', options);
-  }, [readings, throttled, study, choices.limit_c, choices.load]);
+  const typed = useMemo(() => withoutEmpty(values), [values]);
+  const problem = valuesProblem(values);
+  const options = { ...reductionFor(study, choices.load), margin_k: study?.margin_k ?? 1, limit_c: choices.limit_c };
+  const remedies = problem === null ? typedRemedies(typed, options) : [];
+  const chosen = remedy && remedies.find((r) => r.words === remedy.words);
+  const reduction = isAnything(typed) ? reduceValues(typed, { ...options, ...chosen?.options }) : null;
 
-  const submit = async (place: RunPlace) => {
-    const stored = await sendJson<{ run_id: number }>(
+  const submit = async (where: RunPlace) => {
+    const stored = await sendJson<{ run_id: number; study_id: number; specimen_id: number; mount_id: number }>(
       'POST',
       '/api/typed-runs',
-      { import_id: importId.current, place, texts, throttled, read_at: new Date().toISOString() },
+      { ...typed, import_id: importId.current, place: where, read_at: new Date(at).toISOString(), study: chosen?.change },
       store.tell,
     );
-    if (stored) window.location.assign(`/runs/${stored.run_id}`);
+    if (!stored) return;
+    if (!goesOn) {
+      window.location.assign(`/runs/${stored.run_id}`);
+      return;
+    }
+    importId.current = crypto.randomUUID();
+    const { study_id, specimen_id, mount_id } = stored;
+    setPlace((p) => ({ context: { study_id, specimen_id, mount_id, load: where.load }, stored: p.stored + 1 }));
+    // the room changes little from one run to the next
+    setValues({ ...NOTHING, texts: { room_c: values.texts.room_c }, parts: values.parts?.map((p) => ({ name: p.name, text: '' })) });
+    setRemedy(null);
+    setAt(localNow());
+    places.refresh();
   };
 
   return (
-    <Sheet title="A run read by hand" closeLabel="Put the readings away without storing" notice={null} onClose={onClose}>
+    <Sheet
+      title="Enter readings"
+      closeLabel="Close without saving the readings"
+      notice={null}
+      actions={<Quiet onClick={onMany}>A table of many runs</Quiet>}
+      onClose={onClose}
+    >
       <div className="grid flex-1 gap-10 px-4 pt-4 pb-12 sm:px-9 lg:grid-cols-[minmax(0,1fr)_430px]">
         <div className="flex min-w-0 flex-col gap-5">
           <p className="max-w-2xl text-soft">
             Type what the display shows, with all its digits: the last one says how finely it reads. Other units may stand behind a number,
-            and °C and °F together are held against each other, such as “71.2 °C / 160 °F”.
+            °C and °F together are checked against each other (“71.2 °C / 160 °F”), and a range is read too (“2100–2400”).
           </p>
-          {GROUPS.map((g) => (
-            // biome-ignore lint/a11y/useSemanticElements: the legend of a fieldset breaks the rule above it
-            <div key={g.name} role="group" aria-label={g.name} className="section-rule">
-              <h3 className="text-name font-semibold">{g.name}</h3>
-              <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-4">
-                {g.fields.map((q) => (
-                  <Reading key={q} quantity={q} text={texts[q] ?? ''} onText={(text) => setTexts((t) => ({ ...t, [q]: text }))} />
-                ))}
-              </div>
-            </div>
-          ))}
-          <fieldset className="flex flex-wrap items-center gap-x-5">
-            <legend className="font-semibold">Did the part throttle?</legend>
-            {(['no', 'yes', 'unknown'] as const).map((v) => (
-              <Tick
-                key={v}
-                words={v === 'unknown' ? 'not known' : v}
-                name="throttled"
-                checked={throttled === v}
-                onChange={() => setThrottled(v)}
+          <Field label="Read on">
+            {(p) => (
+              <input
+                {...p}
+                type="datetime-local"
+                className="field figure"
+                value={at}
+                max={localNow()}
+                onChange={(e) => setAt(e.target.value)}
               />
-            ))}
-          </fieldset>
+            )}
+          </Field>
+          <TypedFields values={values} asked={study?.typed ?? ASKED_AT_FIRST} onValues={setValues} />
         </div>
         <div className="flex flex-col gap-6">
+          {place.stored > 0 && (
+            <p role="status" className="font-semibold">
+              {place.stored === 1 ? 'One run is saved' : `${place.stored} runs are saved`}; the next goes to the same mount.
+            </p>
+          )}
           <ValuePanel preview={{ reduction }} busy={false} />
+          <Remedies remedies={remedies} chosen={chosen ?? null} onChoose={setRemedy} />
           <PlaceForm
+            key={place.stored}
             onChoices={setChoices}
             places={places}
-            context={context}
-            ready={problem === null && !wrong}
-            wait={wrong ? 'once every reading can be read' : (problem ?? '')}
+            context={place.context}
+            ready={problem === null && at !== ''}
+            wait={problem ?? 'Say when it was read.'}
             store={store}
             onStore={submit}
-          />
+          >
+            <Tick words="Then enter the next run of this mount" checked={goesOn} onChange={setGoesOn} />
+          </PlaceForm>
         </div>
       </div>
     </Sheet>
   );
 }
 
-function Reading({ quantity, text, onText }: { quantity: TypedQuantity; text: string; onText: (text: string) => void }) {
-  const { label, unit } = TYPED_QUANTITIES[quantity];
-  const read = parseReading(text, quantity);
-  const digits = read !== null && typeof read !== 'string' ? Number(read.resolution.toPrecision(2)) : null;
-  const symbol = unit === null ? (quantity === 'frame_rate' ? 'frames/s' : '') : UNITS[unit].symbol;
-  const step = unit === 'degC' ? 'K' : symbol;
-  return (
-    <TextBox
-      label={symbol ? `${label} / ${symbol}` : label}
-      error={typeof read === 'string' ? read : undefined}
-      hint={digits === null ? undefined : `read to ${digits}${step ? ` ${step}` : ''}`}
-      className="figure"
-      inputMode="text"
-      maxLength={60}
-      value={text}
-      onChange={onText}
-    />
-  );
-}
+const isAnything = (values: TypedValues): boolean =>
+  Object.keys(typedReadings(values.texts)).length > 0 || (values.parts ?? []).length > 0 || (values.events ?? []).length > 0;

@@ -16,21 +16,25 @@ export function ValuePanel({ preview, busy }: { preview: Pick<Preview, 'reductio
             : r.censored
               ? 'Throttled: at or above'
               : r.valid
-                ? 'Rise over ambient'
+                ? r.absolute
+                  ? 'Temperature, room not taken off'
+                  : r.rise_k === null
+                    ? 'Complete: this study compares by other figures'
+                    : 'Rise over ambient'
                 : 'Not valid for a comparison'}
       </p>
       <p data-testid="preview-value" className={busy ? 'opacity-50' : ''}>
         {r?.rise_k == null ? (
-          <span className="text-title font-semibold">{preview ? 'no rise' : '…'}</span>
+          <span className="text-title font-semibold">{preview ? (r?.valid ? '' : 'no rise') : '…'}</span>
         ) : (
-          <Figure value={write(r.rise_k, 2)} unit="K" size="large" />
+          <Figure value={write(r.rise_k, 2)} unit={r.absolute ? '°C' : 'K'} size="large" />
         )}
       </p>
       {r && r.se_k !== null && !r.censored && (
         <p className="text-soft">
           {r.ci_k ? (
             <>
-              95 % <Figure value={`${write(r.ci_k[0], 2)} to ${write(r.ci_k[1], 2)}`} unit="K" />
+              95 % <Figure value={`${write(r.ci_k[0], 2)} to ${write(r.ci_k[1], 2)}`} unit={r.absolute ? '°C' : 'K'} />
             </>
           ) : (
             <>

@@ -1,11 +1,16 @@
 import type { ReduceOptions } from '#core/signal/reduce/types';
 import type { Places } from '#features/run/server/places';
 
+/** A moment as a date-and-time field of the browser takes it, to the minute, by the clock at the bench. */
+export const localMinute = (at: Date): string => new Date(at.getTime() - 60_000 * at.getTimezoneOffset()).toISOString().slice(0, 16);
+export const localNow = (): string => localMinute(new Date());
+
 /** What the page says a dropped log most likely belongs to. */
 export interface ImportContext {
   study_id?: number;
   specimen_id?: number;
   mount_id?: number;
+  load?: string | null;
 }
 
 /** Choices about a run that are not about reading its files. */

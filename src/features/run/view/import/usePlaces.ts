@@ -4,11 +4,15 @@ import type { Places } from '#features/run/server/places';
 export interface PlacesState {
   data: Places | null;
   problem: string | null;
+  /** asks again, after something was stored */
+  refresh: () => void;
 }
 
 /** Studies, specimens, mounts and rigs there are; asked for again every two seconds while the store does not answer. */
 export function usePlaces(): PlacesState {
-  const [state, setState] = useState<PlacesState>({ data: null, problem: null });
+  const [state, setState] = useState<Omit<PlacesState, 'refresh'>>({ data: null, problem: null });
+  const [asked, setAsked] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again where it is wanted
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout>;
     const ask = async () => {
@@ -24,6 +28,6 @@ export function usePlaces(): PlacesState {
     };
     void ask();
     return () => clearTimeout(timer);
-  }, []);
-  return state;
+  }, [asked]);
+  return { ...state, refresh: () => setAsked((n) => n + 1) };
 }

@@ -1,5 +1,6 @@
 import { endpoint } from '#app/http';
-import { changePlan, planChange } from '#features/study/server/editPlan';
+import { changePlanAndRead } from '#features/run/server/typedRun';
+import { planChange } from '#features/study/server/editPlan';
 import { planVersion, planView } from '#features/study/server/planView';
 
 /** The plan of a study; 204 where it is still the version that is known. */
@@ -11,5 +12,5 @@ export const GET = endpoint(
 /** Writes changed fields; those that somebody else changed since are told, not overwritten. */
 export const PATCH = endpoint(
   (ask) => [ask.id('study'), ask.json()],
-  (id, given) => changePlan(id, planChange(given)),
+  (id, given) => changePlanAndRead(id, planChange(given)),
 );

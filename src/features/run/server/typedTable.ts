@@ -1,0 +1,84 @@
+import { type Client, transaction } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import type { RunPlace } from '#features/run/model/importPlan';
+import { type TypedRow, TypedTable } from '#features/run/model/typedTable';
+import { getRunByImport, lockImport } from '#features/run/store/runs';
+import { listRigs } from '#features/shelf/store/rigs';
+import { getStudy, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
+import { check } from '#rules/validation';
+import { changeStudy, insertTyped } from './typedRun';
+
+interface StoredTable {
+  study_id: number;
+  runs: number;
+  /** mounts, specimens and rigs that were not there before */
+  mounts: number;
+}
+
+/** Stores a table of readings, all rows or none; rows that were stored before are passed over. */
+export async function storeTable(given: Record<string, unknown>): Promise<StoredTable> {
+  const table = check(TypedTable, given);
+  const stored = await transaction(async (client) => {
+    const study_id = await studyOf(client, table);
+    const before = (await listMounts(client, study_id)).length;
+    let runs = 0;
+    // a mount that a row opened is that of the later rows with the same number
+    const opened = new Map<string, number>();
+    for (const [i, row] of table.rows.entries()) {
+      await storeRow(client, { table, row, study_id, opened })
+        .then((isNew) => {
+          if (isNew) runs++;
+        })
+        .catch((error) => {
+          throw error instanceof Refusal ? new Refusal(`Row ${i + 1}: ${error.message}`, error.status, { field: `rows.${i}` }) : error;
+        });
+    }
+    return { study_id, runs, mounts: (await listMounts(client, study_id)).length - before };
+  });
+  if (table.study && stored.runs > 0) await changeStudy(stored.study_id, table.study);
+  return stored;
+}
+
+interface RowPlace {
+  table: TypedTable;
+  row: TypedRow;
+  study_id: number;
+  opened: Map<string, number>;
+}
+
+/** Stores one row; false where it was stored before. */
+async function storeRow(client: Client, { table, row, study_id, opened }: RowPlace): Promise<boolean> {
+  const { import_id, specimen, mount, rig, load, read_at, ...values } = row;
+  await lockImport(client, import_id);
+  if (await getRunByImport(client, import_id)) return false;
+  const specimen_name = specimen.trim();
+  const known = (await listSpecimens(client, study_id)).find((s) => s.name === specimen_name);
+  const rig_name = (rig ?? '').trim() || (table.rig ?? '').trim();
+  if (rig_name === '') throw new Refusal('say on which rig or device it was measured, in its row or for the whole table.');
+  const stands = (await listRigs(client)).find((r) => r.name === rig_name);
+  const label = `${rig_name}\n${specimen_name}\n${mount ?? 1}`;
+  const mounts = known ? (await listMounts(client, study_id)).filter((m) => m.specimen_id === known.id) : [];
+  // a number counts on its own rig: two devices may both call their mount the first
+  const onRig = mounts.filter((m) => m.rig === rig_name);
+  const isSpread = onRig.length < mounts.length;
+  const numbered = isSpread ? onRig[(mount ?? 1) - 1] : onRig.find((m) => m.number === (mount ?? 1));
+  const mount_id = opened.get(label) ?? numbered?.id;
+  const place = {
+    ...{ study_id, specimen_name, specimen_kind: table.kind ?? 'paste', specimen_id: known?.id ?? null },
+    ...{ rig_id: stands?.id ?? null, rig_name, mount_id: mount_id ?? null, load: load?.trim() || null },
+  } as RunPlace;
+  const stored = await insertTyped(client, { import_id, place, read_at: read_at ?? undefined, values });
+  opened.set(label, stored.mount_id);
+  return true;
+}
+
+async function studyOf(client: Client, { study_id, study_title }: TypedTable): Promise<number> {
+  if (study_id) {
+    if (!(await getStudy(client, study_id))) throw new Refusal('The study is not there any more; choose another or open a new one.', 404);
+    return study_id;
+  }
+  const title = (study_title ?? '').trim();
+  const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
+  if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or take another title.`, 409);
+  return id;
+}

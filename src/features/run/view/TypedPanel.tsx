@@ -1,0 +1,89 @@
+import { useState } from 'react';
+import { TYPED_QUANTITIES } from '#core/signal/reduce/typedReading';
+import type { TypedAsked } from '#features/run/model/typedAsked';
+import { TYPED_FIELDS, type TypedValues, valuesProblem, withoutEmpty } from '#features/run/model/typedRun';
+import type { JudgementView } from '#features/run/server/judge';
+import { Alert, Field, Quiet, TextBox } from '#ui/Form.tsx';
+import { sendJson } from '#ui/send';
+import { Facts } from '#ui/Words.tsx';
+import { TypedFields } from './import/TypedFields.tsx';
+import { localMinute } from './import/types';
+import { JudgePanel } from './JudgePanel.tsx';
+import { useJudgement } from './useJudgement';
+
+interface TypedPanelProps {
+  runId: number;
+  typed: TypedValues;
+  asked: TypedAsked;
+  /** when it was read, ISO 8601; empty where that is not known */
+  at: string;
+  judgement: JudgementView;
+}
+
+/** What was read from a display for a run, and its correction; what was typed before stays in the history. */
+export function TypedPanel({ judgement, ...reading }: TypedPanelProps) {
+  const { runId, typed } = reading;
+  const [editing, setEditing] = useState(false);
+  const desk = useJudgement(runId, judgement);
+  if (editing) return <Correction {...reading} onClose={() => setEditing(false)} />;
+  return (
+    <div>
+      <Facts className="grid gap-x-10 sm:grid-cols-2" facts={typedFacts(typed)} />
+      {typed.note && <p className="mt-2 max-w-2xl">{typed.note}</p>}
+      <Quiet className="mt-3" onClick={() => setEditing(true)}>
+        Correct the readings
+      </Quiet>
+      <JudgePanel desk={desk} hand={null} onHand={() => {}} duration_s={0} />
+    </div>
+  );
+}
+
+/** What was typed, as it was typed. */
+const typedFacts = ({ texts, throttled, parts = [], events = [] }: TypedValues): { name: string; value: string }[] => [
+  ...TYPED_FIELDS.flatMap((f) => (texts[f]?.trim() ? [{ name: TYPED_QUANTITIES[f].label, value: texts[f] ?? '' }] : [])),
+  ...parts.map((p) => ({ name: p.name, value: p.text ?? '' })),
+  ...events.map((e) => ({ name: e.event, value: e.reached ? (e.time ?? '') : `not reached after ${e.time}` })),
+  { name: 'Throttled', value: throttled === undefined || throttled === 'unknown' ? 'not known' : throttled },
+];
+
+function Correction({ runId, typed, asked, at: before, onClose }: Omit<TypedPanelProps, 'judgement'> & { onClose: () => void }) {
+  const [values, setValues] = useState(typed);
+  const [at, setAt] = useState(() => (before ? localMinute(new Date(before)) : ''));
+  const [reason, setReason] = useState('');
+  const [told, setTold] = useState<string | null>(null);
+  const problem = valuesProblem(values);
+  const save = async () => {
+    const who = localStorage.getItem('initials') ?? '';
+    const read_at = at ? new Date(at).toISOString() : undefined;
+    if (await sendJson('PUT', `/api/runs/${runId}/typed`, { ...withoutEmpty(values), read_at, reason, who }, setTold))
+      window.location.reload();
+  };
+  return (
+    <form
+      className="flex max-w-4xl flex-col gap-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <Field label="Read on">
+        {(p) => <input {...p} type="datetime-local" className="field figure" value={at} onChange={(e) => setAt(e.target.value)} />}
+      </Field>
+      <TypedFields values={values} asked={asked} onValues={setValues} />
+      <TextBox
+        label="Why it is corrected"
+        hint="stays in the history of this run, with what was typed before"
+        maxLength={500}
+        value={reason}
+        onChange={setReason}
+      />
+      <Alert className="">{problem ?? told}</Alert>
+      <div className="flex gap-3">
+        <button type="submit" className="act" disabled={problem !== null}>
+          Save readings
+        </button>
+        <Quiet onClick={onClose}>Cancel</Quiet>
+      </div>
+    </form>
+  );
+}

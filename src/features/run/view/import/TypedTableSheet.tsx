@@ -1,0 +1,379 @@
+import { ClipboardPaste, Plus, Trash2 } from 'lucide-react';
+import { type ClipboardEvent, useMemo, useRef, useState } from 'react';
+import { list, plural } from '#core/text/words';
+import {
+  isEmptyRow,
+  type ReadingCells,
+  type ReadingColumn,
+  readingHeader,
+  rowProblem,
+  typedRow,
+  VALUE_COLUMN,
+} from '#features/run/model/readingTable';
+import { TYPED_FIELDS, type TypedField, type TypedRemedy, typedRemedies } from '#features/run/model/typedRun';
+import { MOST_ROWS } from '#features/run/model/typedTable';
+import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
+import { Act, Alert, Field, Options, Quiet, TextBox, Tick } from '#ui/Form.tsx';
+import { sendJson } from '#ui/send';
+import { Scroll } from '#ui/Table.tsx';
+import { parseTable } from './parseTable';
+import { Remedies } from './Remedies.tsx';
+import { Sheet } from './Sheet.tsx';
+import { fieldLabel } from './TypedFields.tsx';
+import { ASKED_AT_FIRST } from './TypedSheet.tsx';
+import { type ImportContext, reductionFor } from './types';
+import { type PlacesState, usePlaces } from './usePlaces';
+
+interface TypedTableSheetProps {
+  context: ImportContext;
+  /** a table that was dropped as a file */
+  text?: string;
+  onClose: () => void;
+  onOne?: () => void;
+}
+
+interface Row {
+  id: string;
+  cells: ReadingCells;
+}
+
+const PLACE_LABELS: Partial<Record<ReadingColumn, string>> = {
+  ...{ specimen: 'Specimen or state', rig: 'Rig or device', mount: 'Mount', load: 'Load', read_at: 'Date', note: 'Note' },
+};
+const columnLabel = (column: ReadingColumn): string =>
+  PLACE_LABELS[column] ?? (column.startsWith('part:') ? `${column.slice(5)} / °C` : fieldLabel(column as TypedField));
+
+const freshRow = (cells: ReadingCells = {}): Row => ({ id: crypto.randomUUID(), cells });
+
+/** What the table holds, and what follows from it. */
+function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'text'>, places: PlacesState) {
+  const [studyId, setStudyId] = useState<number | null>(context.study_id ?? null);
+  const study = places.data?.studies.find((s) => s.id === studyId);
+  const asked = study?.typed ?? ASKED_AT_FIRST;
+  const [given] = useState(() => (text === undefined ? null : readTable(text, asked.parts)));
+  const [rows, setRows] = useState<Row[]>(() => given?.rows.map((cells) => freshRow(cells)) ?? [freshRow(), freshRow(), freshRow()]);
+  const [extra, setExtra] = useState<ReadingColumn[]>(given?.columns ?? []);
+  // what a column called "value" holds
+  const [value, setValue] = useState<string[] | null>(given?.values ?? null);
+  const [told, setTold] = useState<string | null>(given?.told ?? null);
+  const columns = useMemo((): ReadingColumn[] => {
+    const wanted: ReadingColumn[] = ['specimen', ...(extra.includes('rig') ? (['rig'] as const) : []), 'mount'];
+    if ((study?.loads.length ?? 0) > 1 || extra.includes('load')) wanted.push('load');
+    const fields = TYPED_FIELDS.filter((f) => asked.fields.includes(f) || extra.includes(f));
+    const parts = [...new Set([...asked.parts.map((p) => `part:${p}` as const), ...extra.filter((c) => c.startsWith('part:'))])];
+    return [...wanted, 'read_at', ...fields, ...parts, ...(extra.includes('note') ? (['note'] as const) : [])];
+  }, [study, asked, extra]);
+  return { studyId, setStudyId, study, asked, rows, setRows, extra, setExtra, columns, value, setValue, told, setTold };
+}
+type TableDesk = ReturnType<typeof useTable>;
+
+/** A table that was pasted or dropped: its rows by column, where its header is understood. */
+function readTable(text: string, parts: string[]) {
+  const [head = [], ...lines] = parseTable(text);
+  const header = readingHeader(head, parts);
+  if (!header) return null;
+  const rows = lines
+    .slice(0, MOST_ROWS)
+    .map((line) =>
+      Object.fromEntries(header.columns.flatMap((c, i) => (c === null || c === VALUE_COLUMN ? [] : [[c, (line[i] ?? '').trim()]]))),
+    ) as ReadingCells[];
+  const at = header.columns.indexOf(VALUE_COLUMN);
+  const told = [
+    ...(header.unknown.length > 0 ? [`Not read, as no reading has that name: ${list(header.unknown)}.`] : []),
+    ...(lines.length > MOST_ROWS ? [`${lines.length} rows came; the first ${MOST_ROWS} are taken.`] : []),
+  ];
+  return {
+    rows,
+    columns: header.columns.filter((c): c is ReadingColumn => c !== null && c !== VALUE_COLUMN),
+    values: at < 0 ? null : lines.map((l) => (l[at] ?? '').trim()),
+    told: told.length > 0 ? told.join(' ') : null,
+  };
+}
+
+/** Many runs at once: a row a run, typed, pasted from a spreadsheet or dropped as a file; all are stored, or none. */
+export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableSheetProps) {
+  const places = usePlaces();
+  const desk = useTable({ context, text }, places);
+  const { study, rows, columns } = desk;
+  const [title, setTitle] = useState('');
+  const [kind, setKind] = useState('paste');
+  const [rig, setRig] = useState('');
+  const [remedy, setRemedy] = useState<TypedRemedy | null>(null);
+  const [busy, setBusy] = useState(false);
+  const filled = rows.filter((r) => !isEmptyRow(r.cells));
+  const wrong = filled.map((r) => ({ row: r, problem: rowProblem(r.cells, rig.trim() !== '') })).filter((w) => w.problem !== null);
+  const known = new Set(places.data?.specimens.filter((s) => s.study_id === desk.studyId).map((s) => s.name));
+  const isNew = filled.some((r) => r.cells.specimen?.trim() && !known.has(r.cells.specimen.trim()));
+  const remedies = wrong.length > 0 || filled.length === 0 ? [] : commonRemedies(desk, filled);
+  const chosen = remedies.find((r) => r.words === remedy?.words) ?? null;
+  const wait =
+    desk.value !== null
+      ? 'Say what the column “value” holds.'
+      : filled.length === 0
+        ? 'Type or paste at least one row.'
+        : !desk.studyId && title.trim() === ''
+          ? 'Give the new study a title.'
+          : wrong.length > 0
+            ? `${plural(wrong.length, 'row')} cannot be read yet.`
+            : null;
+  const save = async () => {
+    setBusy(true);
+    const stored = await sendJson<{ study_id: number }>(
+      'POST',
+      '/api/typed-runs/table',
+      {
+        ...{ study_id: desk.studyId, study_title: title, kind, rig: rig.trim() || null, study: chosen?.change },
+        rows: filled.map((r) => typedRow(r.cells, r.id)),
+      },
+      desk.setTold,
+    );
+    setBusy(false);
+    if (stored) window.location.assign(`/studies/${stored.study_id}/results`);
+  };
+  return (
+    <Sheet
+      title="Enter readings: a table of runs"
+      closeLabel="Close without saving the table"
+      notice={null}
+      actions={onOne && <Quiet onClick={onOne}>One run</Quiet>}
+      onClose={onClose}
+    >
+      <div className="flex flex-col gap-4 px-4 pt-4 pb-12 sm:px-9">
+        <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
+          <Field label="Study">
+            {(p) => (
+              <select
+                {...p}
+                className="field w-full"
+                value={desk.studyId ?? ''}
+                onChange={(e) => desk.setStudyId(Number(e.target.value) || null)}
+              >
+                <option value="">a new study</option>
+                <Options choices={(places.data?.studies ?? []).map((s) => [s.id, s.title] as const)} />
+              </select>
+            )}
+          </Field>
+          {!desk.studyId && <TextBox label="Title of the new study" maxLength={120} value={title} onChange={setTitle} />}
+          {!columns.includes('rig') && (
+            <TextBox
+              label="Rig or device"
+              list="rigs"
+              maxLength={80}
+              value={rig}
+              onChange={setRig}
+              hint="for all rows; a new name makes a new one"
+            />
+          )}
+          {isNew && (
+            <Field label="Kind of the new specimens">
+              {(p) => (
+                <select {...p} className="field w-full" value={kind} onChange={(e) => setKind(e.target.value)}>
+                  <Options choices={SPECIMEN_KINDS.map((k) => [k, KIND_NAMES[k]] as const)} />
+                </select>
+              )}
+            </Field>
+          )}
+        </div>
+        <datalist id="rigs">
+          {places.data?.rigs.map((r) => (
+            <option key={r.id} value={r.name} />
+          ))}
+        </datalist>
+        <datalist id="specimens">
+          {[...known].map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
+        <p className="max-w-3xl text-soft">
+          A row a run. Paste cells from a spreadsheet, with its header or without; a row with the same mount number is a further run of that
+          mount.
+        </p>
+        <ColumnPicker desk={desk} />
+        {desk.value && <ValueQuestion desk={desk} values={desk.value} />}
+        <Grid desk={desk} hasRig={rig.trim() !== ''} />
+        <ul className="text-ember">
+          {wrong.slice(0, 8).map(({ row, problem }) => (
+            <li key={row.id}>
+              Row {rows.indexOf(row) + 1}, {columnLabel(problem?.column ?? 'specimen')}: {problem?.problem}
+            </li>
+          ))}
+          {wrong.length > 8 && <li>and {wrong.length - 8} more</li>}
+        </ul>
+        <Remedies remedies={remedies} chosen={chosen} onChoose={setRemedy} />
+        <Alert className="">{desk.told}</Alert>
+        <div className="flex flex-wrap items-center gap-3">
+          <Act disabled={busy || wait !== null} onClick={() => void save()}>
+            {busy ? 'Saving…' : `Save ${plural(filled.length, 'run')}`}
+          </Act>
+          {wait && <span className="text-soft">{wait}</span>}
+          {study && <span className="text-soft">They are stored in “{study.title}”, all of them or none.</span>}
+        </div>
+      </div>
+    </Sheet>
+  );
+}
+
+/** Ways that let every row count that has no value as the study stands. */
+function commonRemedies({ study }: TableDesk, filled: Row[]): TypedRemedy[] {
+  const each = filled
+    .map((r) => typedRemedies(typedRow(r.cells, r.id), reductionFor(study, r.cells.load ?? null)))
+    .filter((r) => r.length > 0);
+  return (each[0] ?? []).filter((r) => each.every((others) => others.some((o) => o.words === r.words)));
+}
+
+/** Which readings have a column, beside those that the study asks for. */
+function ColumnPicker({ desk: { asked, extra, setExtra } }: { desk: TableDesk }) {
+  const [part, setPart] = useState('');
+  const choices: ReadingColumn[] = ['rig', 'load', ...TYPED_FIELDS.filter((f) => !asked.fields.includes(f)), 'note'];
+  return (
+    <details>
+      <summary className="min-h-11 cursor-pointer py-2">More columns</summary>
+      <div className="grid gap-x-5 sm:grid-cols-3 lg:grid-cols-5">
+        {choices.map((c) => (
+          <Tick
+            key={c}
+            words={columnLabel(c)}
+            checked={extra.includes(c)}
+            onChange={(on) => setExtra(on ? [...extra, c] : extra.filter((e) => e !== c))}
+          />
+        ))}
+      </div>
+      <div className="mt-2 flex items-end gap-2">
+        <TextBox label="A part or sensor by name" maxLength={80} value={part} onChange={setPart} />
+        <Quiet
+          disabled={part.trim() === ''}
+          onClick={() => {
+            setExtra([...new Set([...extra, `part:${part.trim()}` as const])]);
+            setPart('');
+          }}
+        >
+          Add column
+        </Quiet>
+      </div>
+    </details>
+  );
+}
+
+/** A column called "value" may hold any reading: which one is asked, never guessed. */
+function ValueQuestion({ desk, values }: { desk: TableDesk; values: string[] }) {
+  const [field, setField] = useState<TypedField>('rise_k');
+  return (
+    <div className="flex flex-wrap items-end gap-3 border-l-4 border-ember pl-4">
+      <Field label="The column “value” holds">
+        {(p) => (
+          <select {...p} className="field" value={field} onChange={(e) => setField(e.target.value as TypedField)}>
+            <Options choices={TYPED_FIELDS.map((f) => [f, fieldLabel(f)] as const)} />
+          </select>
+        )}
+      </Field>
+      <Quiet
+        onClick={() => {
+          desk.setRows(desk.rows.map((r, i) => ({ ...r, cells: { ...r.cells, [field]: values[i] ?? '' } })));
+          desk.setExtra([...new Set([...desk.extra, field])]);
+          desk.setValue(null);
+        }}
+      >
+        Take it so
+      </Quiet>
+    </div>
+  );
+}
+
+/** The table itself: a field a cell; what is pasted spreads from the cell it is pasted into. */
+function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
+  const { rows, setRows, columns } = desk;
+  const body = useRef<HTMLTableSectionElement>(null);
+  const set = (id: string, column: ReadingColumn, text: string) =>
+    setRows(rows.map((r) => (r.id === id ? { ...r, cells: { ...r.cells, [column]: text } } : r)));
+  const paste = (e: ClipboardEvent, at: number, from: number) => {
+    const text = e.clipboardData.getData('text/plain');
+    if (!/[\t\n]/.test(text.trim())) return;
+    e.preventDefault();
+    const read = readTable(text, desk.asked.parts);
+    if (read) {
+      const kept = rows.filter((r) => !isEmptyRow(r.cells));
+      setRows([...kept, ...read.rows.map((cells) => freshRow(cells))]);
+      desk.setExtra([...new Set([...desk.extra, ...read.columns])]);
+      if (read.values) desk.setValue([...kept.map(() => ''), ...read.values]);
+      desk.setTold(read.told);
+      return;
+    }
+    const lines = parseTable(text);
+    const next = [...rows, ...Array.from({ length: Math.max(0, at + lines.length - rows.length) }, () => freshRow())].slice(0, MOST_ROWS);
+    setRows(
+      next.map((r, i) => {
+        const line = lines[i - at];
+        if (!line) return r;
+        const cells = Object.fromEntries(line.flatMap((cell, j) => (columns[from + j] ? [[columns[from + j], cell.trim()]] : [])));
+        return { ...r, cells: { ...r.cells, ...cells } };
+      }),
+    );
+  };
+  // a further row goes on where the last one stands: same specimen, mount, load and day
+  const add = () => {
+    const last = rows.at(-1)?.cells ?? {};
+    const kept = Object.fromEntries((['specimen', 'rig', 'mount', 'load', 'read_at'] as const).map((c) => [c, last[c] ?? '']));
+    setRows([...rows, freshRow(kept)]);
+    requestAnimationFrame(() => body.current?.querySelector<HTMLInputElement>('tr:last-child input')?.focus());
+  };
+  return (
+    <div>
+      <Scroll label="Runs">
+        <table className="border-collapse">
+          <thead>
+            <tr>
+              <th className="pr-2 text-left text-note font-normal text-soft">#</th>
+              {columns.map((c) => (
+                <th key={c} scope="col" className="pr-2 text-left align-bottom text-note font-semibold">
+                  {columnLabel(c)}
+                </th>
+              ))}
+              <th>
+                <span className="sr-only">Remove</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody ref={body}>
+            {rows.map((r, i) => {
+              const problem = isEmptyRow(r.cells) ? null : rowProblem(r.cells, hasRig);
+              return (
+                <tr key={r.id}>
+                  <td className="pr-2 text-note text-soft">{i + 1}</td>
+                  {columns.map((c, j) => (
+                    <td key={c} className="pr-1 pb-1">
+                      <input
+                        aria-label={`${columnLabel(c)}, row ${i + 1}`}
+                        aria-invalid={problem?.column === c || undefined}
+                        title={problem?.column === c ? problem.problem : undefined}
+                        className={`field ${c === 'specimen' || c === 'rig' || c === 'note' ? 'w-40' : c === 'mount' ? 'figure w-16' : c === 'read_at' ? 'figure w-40' : 'figure w-24'} ${problem?.column === c ? 'border-ember' : ''}`}
+                        list={c === 'specimen' ? 'specimens' : c === 'rig' ? 'rigs' : undefined}
+                        placeholder={c === 'read_at' ? '2026-06-04 14:30' : undefined}
+                        maxLength={120}
+                        value={r.cells[c] ?? ''}
+                        onChange={(e) => set(r.id, c, e.target.value)}
+                        onPaste={(e) => paste(e, i, j)}
+                      />
+                    </td>
+                  ))}
+                  <td>
+                    <Quiet aria-label={`Remove row ${i + 1}`} onClick={() => setRows(rows.filter((o) => o.id !== r.id))}>
+                      <Trash2 size={16} aria-hidden="true" />
+                    </Quiet>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </Scroll>
+      <div className="mt-2 flex flex-wrap items-center gap-3">
+        <Quiet className="inline-flex items-center gap-1" disabled={rows.length >= MOST_ROWS} onClick={add}>
+          <Plus size={16} aria-hidden="true" /> Add row
+        </Quiet>
+        <span className="inline-flex items-center gap-1 text-note text-soft">
+          <ClipboardPaste size={14} aria-hidden="true" /> Cells can be pasted into any field.
+        </span>
+      </div>
+    </div>
+  );
+}
