@@ -1,4 +1,6 @@
-import { asMarkdown } from '#core/text/words';
+import { OUTCOMES } from '#core/compare/outcomes';
+import { asMarkdown, asMarkdownCell, write, writeSigned } from '#core/text/words';
+import type { DeviceCell, DeviceState, DeviceTable } from '#features/results/model/deviceChanges';
 import { mainPairs, otherPairs } from '#features/results/model/pairs';
 import type { ReportContent } from './content';
 import { REPORT_SECTIONS, type ReportSectionKey } from './reportSections';
@@ -50,6 +52,7 @@ function sentencesOf(content: ReportContent, key: ReportSectionKey): string[] {
       return content.before_after.flatMap((s) => [
         ...s.notes.map((n) => n.message),
         ...list(s.changes.flatMap((c) => [c.pair?.sentence ?? [], c.words ?? []].flat())),
+        ...(s.devices ?? []).flatMap((d) => deviceLines(d, s.before, s.after)),
       ]);
     case 'verdicts':
       return list([...mainPairs(answer).map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
@@ -78,4 +81,22 @@ function sentencesOf(content: ReportContent, key: ReportSectionKey): string[] {
     default:
       return [];
   }
+}
+
+/** One outcome over several devices: each with its change, then what they say together. */
+function deviceLines({ outcome, load, cells, sentences }: DeviceTable, before: string, after: string): string[] {
+  const { name, unit, digits } = OUTCOMES[outcome];
+  const figure = (s: DeviceState) =>
+    s.mean !== null ? write(s.mean, digits) : s.at_or_above !== null ? `≥ ${write(s.at_or_above, digits)}` : '–';
+  const change = ({ change: c, ci }: DeviceCell) =>
+    c === null ? '–' : `${writeSigned(c, digits)}${ci ? ` (${writeSigned(ci[0], digits)} to ${writeSigned(ci[1], digits)})` : ''}`;
+  return [
+    `**${name}${load ? `, ${load}` : ''}, device by device / ${unit}**`,
+    [
+      `| Device | ${asMarkdownCell(before)} | ${asMarkdownCell(after)} | Change, 95 % over all devices |`,
+      '| --- | ---: | ---: | ---: |',
+      ...cells.map((c) => `| ${asMarkdownCell(c.device)} | ${figure(c.before)} | ${figure(c.after)} | ${change(c)} |`),
+    ].join('\n'),
+    ...sentences,
+  ];
 }

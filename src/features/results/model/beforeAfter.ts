@@ -5,6 +5,7 @@ import type { AnalysedPair } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import { write, writeSigned } from '#core/text/words';
 import { compareStudy, knownOutcomes, studyChoice } from './choice';
+import { type DeviceTable, deviceTables } from './deviceChanges';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';
 
@@ -24,6 +25,10 @@ export interface OutcomeChange {
 export interface BeforeAfter {
   before: string;
   after: string;
+  /** load it is told for; null or missing where the study has one */
+  load?: string | null;
+  /** device by device, where the change was made to several; under all loads, with the first of them */
+  devices?: DeviceTable[];
   changes: OutcomeChange[];
   /** what the figures alone would hide, in sentences */
   notes: { code: 'throttled_before' | 'fan_differs' | 'exhaust'; message: string }[];
@@ -33,6 +38,8 @@ export interface BeforeAfter {
 const TOGETHER: OutcomeKey[] = [
   'rise',
   'r_k_per_w',
+  'limit_room',
+  'power',
   'clock',
   'throttle_share',
   'fan_speed',
@@ -40,6 +47,11 @@ const TOGETHER: OutcomeKey[] = [
   'score',
   'run_time',
   'frame_rate',
+  'slow_frame_rate',
+  'frame_time',
+  'fan_duty',
+  'exhaust',
+  'voltage',
   'time_to_event',
   'idle_rise',
   'spread',
@@ -49,7 +61,13 @@ const TOGETHER: OutcomeKey[] = [
  * Each other state of a device against the reference, outcome by outcome, and what stands in the way of reading one alone:
  * a state that throttled, a fan that turns otherwise, air that leaves hotter.
  */
-export function beforeAndAfter(facts: StudyFacts, choice: ResultsChoice = studyChoice(facts)): BeforeAfter[] {
+export function beforeAndAfter(facts: StudyFacts, own: ResultsChoice = studyChoice(facts)): BeforeAfter[] {
+  const loads = facts.loads.length > 1 ? facts.loads : [own.load];
+  return loads.flatMap((load, i) => statesUnder(facts, { ...own, load }, i === 0));
+}
+
+/** The states under one load, with the devices of all loads where that is asked for. */
+function statesUnder(facts: StudyFacts, choice: ResultsChoice, withDevices: boolean): BeforeAfter[] {
   const before = facts.reference;
   if (before === null) return [];
   const event = choice.event ?? firstEvent(facts);
@@ -73,7 +91,14 @@ export function beforeAndAfter(facts: StudyFacts, choice: ResultsChoice = studyC
           outcome === 'time_to_event' && (!pair || pair.throttled.length > 0) ? eventWords(event ?? '', figures, before, s.name) : null;
         return { outcome, before: of(before), after: of(s.name), change: pair ? sign * pair.difference : null, ci, pair, words };
       });
-      return { before, after: s.name, changes, notes: notesOf(facts, before, s.name, changes) };
+      const outcomes = compared.map((c) => c.outcome);
+      const devices = withDevices ? deviceTables(facts, before, s.name, outcomes, { ...choice, event }) : [];
+      const own = { ...facts, runs: facts.runs.filter((r) => choice.load === null || r.load === choice.load) };
+      return {
+        ...{ before, after: s.name, changes, load: facts.loads.length > 1 ? choice.load : null },
+        ...(devices.length > 0 ? { devices } : {}),
+        notes: notesOf(own, before, s.name, changes),
+      };
     });
 }
 

@@ -148,11 +148,15 @@ export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence 
     margin: marginFor(facts, choice.outcome),
     borrowed: choice.outcome === 'rise' ? facts.borrowed : {},
     default_mount_sd: defaultScatter(facts, choice.outcome),
-    fixed_states: facts.specimens.filter((s) => s.fixed).map((s) => s.name),
+    // a state that was measured on several devices scatters by device, which the blocks take out
+    fixed_states: facts.specimens.filter((s) => s.fixed && rigsOf(facts, s.name) < 2).map((s) => s.name),
     unplanned_look: facts.unplanned_look,
     ...(facts.reference !== null && known.has(facts.reference) ? { reference: facts.reference } : {}),
   };
 }
+
+const rigsOf = (facts: StudyFacts, specimen: string): number =>
+  new Set(facts.runs.filter((r) => r.specimen === specimen).map((r) => r.rig)).size;
 
 /**
  * Scatter between mounts taken where nothing tells it: stated for a rise, turned by the power for K/W; of the rest nobody knows one, which

@@ -54,7 +54,7 @@ export function factsOf(
     confidence: study.confidence,
     scatter: study.scatter,
     family: plan.family ?? PLAN_DEFAULTS.family,
-    block: plan.block && plan.block !== 'none' ? plan.block : null,
+    block: blockOf(plan, values),
     design,
     ambient_school: (plan.ambient_school ?? PLAN_DEFAULTS.ambient_school) as AmbientSchool,
     borrowed: borrowedFrom(history, specimens),
@@ -111,6 +111,12 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
     mount_reason: v.excluded_reason,
     run_reason: v.run_excluded_reason,
   };
+}
+
+/** Blocks of the plan; of a before and after over several devices the devices, where it says nothing. */
+function blockOf({ block, design }: StudyRow['plan'], values: RunValueRow[]): StudyFacts['block'] {
+  if (block) return block === 'none' ? null : block;
+  return design === 'before_after' && new Set(values.map((v) => v.rig)).size > 1 ? 'rig' : null;
 }
 
 function levelsOf({ plan }: SpecimenRow): SpecimenFact['levels'] {

@@ -7,6 +7,7 @@ import type { Analysis } from '#core/compare/types';
 import { blocksDone, lookLevel } from '#core/design/looks';
 import { csvText } from '#core/text/csv';
 import { leadingChoice, optionsFor, rowsFor, studyChoice } from '#features/results/model/choice';
+import { deviceRows } from '#features/results/model/deviceChanges';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { type MountFigure, mountFigures } from '#features/results/model/figures';
 import { listVerdictsShown } from '#features/results/store/verdictsShown';
@@ -117,6 +118,13 @@ async function compare(gathered: GatheredStudy): Promise<StudyResults> {
   const analysis = await compareUnder(gathered, choice);
   const led = leading.outcome === choice.outcome ? null : await compareUnder(gathered, leading);
   return { ...gathered, analysis, lead: led && { choice: leading, analysis: led } };
+}
+
+/** The change of each device of a study as a table; the head alone where states are not crossed with devices. */
+export async function devicesCsv(id: number): Promise<string> {
+  const { facts } = await gatherStudy(id);
+  const states = (await resultsThreads.beforeAndAfter(facts)).filter((s) => s.devices);
+  return csvText(states.flatMap((s) => deviceRows(s.devices ?? [], s.before, s.after)));
 }
 
 /** The comparison under a choice, by a worker; null while no run of it is valid. */

@@ -3,12 +3,18 @@ import { keepUnits, write } from '#core/text/words';
 import type { BeforeAfter, OutcomeChange } from '#features/results/model/beforeAfter';
 import { changeWords } from '#features/results/model/changeWords';
 import { Table } from '#ui/Table.tsx';
+import { DevicesTable } from './DevicesTable.tsx';
 
 /** Every outcome of one device before and after, with its change and interval, and what stands in the way of reading one alone. */
-export const BeforeAfterTable = ({ states }: { states: BeforeAfter[] }) => (
+export const BeforeAfterTable = ({ states, csv }: { states: BeforeAfter[]; csv?: string }) => (
   <>
     {states.map((s) => (
-      <div key={s.after}>
+      <div key={`${s.after} ${s.load}`} className="mb-6">
+        {s.load && (
+          <h3 className="mb-1 font-semibold">
+            {s.after} against {s.before}, {s.load}
+          </h3>
+        )}
         {s.notes.map((n) => (
           <p key={n.code} className="mb-2 max-w-4xl border-l-4 border-ember py-1 pl-3">
             {keepUnits(n.message)}
@@ -31,6 +37,12 @@ export const BeforeAfterTable = ({ states }: { states: BeforeAfter[] }) => (
             },
           ]}
         />
+        {s.devices && (
+          <section aria-label={`Devices, ${s.after} against ${s.before}`} className="mt-6">
+            <h3 className="mb-2 text-name font-semibold">Device by device</h3>
+            <DevicesTable tables={s.devices} before={s.before} after={s.after} csv={csv} />
+          </section>
+        )}
       </div>
     ))}
   </>

@@ -93,7 +93,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       )}
       {beforeAfter.length > 0 && (
         <Section id="states" title="Before and after" heading="mb-2 text-name" className="mt-10">
-          <BeforeAfterTable states={beforeAfter} />
+          <BeforeAfterTable states={beforeAfter} csv={`/api/studies/${facts.study_id}/devices.csv`} />
         </Section>
       )}
       {analysis && (
