@@ -94,7 +94,6 @@ export interface GridRow extends Pick<MountRow, 'id' | 'specimen_id' | 'number' 
   runs: number;
   /** mean of its valid runs, K */
   rise_k: number | null;
-  throttled: boolean;
   /** faults that were reported later */
   faults: number;
   /** findings of its runs that ask for a look */
@@ -110,9 +109,8 @@ export interface GridRow extends Pick<MountRow, 'id' | 'specimen_id' | 'number' 
 /** Every mount of a study as its grid shows it, by specimen and number. */
 export const listGrid = (db: Client, studyId: number) => many<GridRow>(db)`
   select m.id, m.specimen_id, m.number, g.name as rig, m.excluded_reason, m.failed_cause,
-         count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults, avg(r.rise_k) filter (where
-           r.valid and r.judged <> 'excluded') as rise_k, coalesce(bool_or(r.censored), false) as throttled,
-         (select count(*) from findings f join runs fr on fr.id = f.run_id where fr.mount_id = m.id and f.severity in ('warn',
+         avg(r.rise_k) filter (where r.valid and r.judged <> 'excluded') as rise_k,
+         count(r.id) as runs, (select count(*) from mount_faults mf where mf.mount_id = m.id) as faults,          (select count(*) from findings f join runs fr on fr.id = f.run_id where fr.mount_id = m.id and f.severity in ('warn',
            'reject')) as findings,
          (select count(*) from mount_attempts a where a.mount_id = m.id and a.outcome <> 'ready') + (m.failed_cause is not null)::int as failed,
          exists (select from mount_attempts a where a.mount_id = m.id and a.outcome is null) as open,

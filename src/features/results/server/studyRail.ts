@@ -1,4 +1,5 @@
 import { analyseMeans } from '#core/compare/analyse';
+import type { OutcomeKey } from '#core/compare/outcomes';
 import { type AxisRange, kelvinRange } from '#core/units/axisRange';
 import { marginFor, optionsFor, rowsFor } from '#features/results/model/choice';
 import { hasSeveralAges } from '#features/results/model/followed';
@@ -25,6 +26,9 @@ export interface StudyRail {
   words: string;
   about: { coolers: boolean; ageing: boolean };
   notices: { id: number; message: string }[];
+  /** every mount with its value, raised as the scale tells it, and what the value is */
+  mounts: { mount_id: number; value: number | null; at_or_above: number | null }[];
+  outcome: OutcomeKey;
 }
 
 /** The rail of a study; its means are fitted, and nothing is compared. */
@@ -55,6 +59,8 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
   ]);
   return {
     ...{ study: { id: study.id, title: study.title }, specimens: rail, range, unit, words: name.toLowerCase() },
+    mounts: mounts.map((m) => ({ mount_id: m.mount_id, value: raised(m.value ?? m.left_out_value), at_or_above: raised(m.at_or_above) })),
+    outcome: choice.outcome,
     notices: notices.map(({ id, message }) => ({ id, message })),
     about: { coolers: isAboutCoolers(study.plan), ageing: facts.ages.length > 0 || hasSeveralAges(facts.runs) },
   };

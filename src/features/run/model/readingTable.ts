@@ -1,9 +1,9 @@
 import { TYPED_QUANTITIES } from '#core/signal/reduce/typedReading';
-import { TYPED_FIELDS, type TypedField, type TypedValues, textProblem, valuesProblem, withoutEmpty } from './typedRun';
+import { TYPED_FIELDS, type TypedEvent, type TypedField, type TypedValues, textProblem, valuesProblem, withoutEmpty } from './typedRun';
 import type { TypedRow } from './typedTable';
 
 /** A column of a table of readings: where the run belongs, one of its readings, or a named part of the device. */
-export type ReadingColumn = 'specimen' | 'rig' | 'mount' | 'load' | 'read_at' | 'note' | TypedField | `part:${string}`;
+export type ReadingColumn = 'specimen' | 'rig' | 'mount' | 'load' | 'read_at' | 'note' | TypedField | `part:${string}` | `event:${string}`;
 
 /** Cells of one row by column, as they were typed or pasted. */
 export type ReadingCells = Partial<Record<ReadingColumn, string>>;
@@ -43,11 +43,14 @@ const plain = (text: string): string =>
     .replace(/[[(/].*$/, '')
     .trim();
 
-/** The column that a header names; `value` where it says only that, null where it names none. */
-export function columnOf(header: string, parts: string[]): ReadingColumn | typeof VALUE_COLUMN | null {
+/**
+ * The column that a header names; `value` where it says only that, null where it names none.
+ * @param named columns of named parts and events that the table has
+ */
+export function columnOf(header: string, named: ReadingColumn[]): ReadingColumn | typeof VALUE_COLUMN | null {
   const word = plain(header);
-  const part = parts.find((p) => p.toLowerCase() === word);
-  if (part !== undefined) return `part:${part}`;
+  const own = named.find((c) => c.slice(c.indexOf(':') + 1).toLowerCase() === word);
+  if (own !== undefined) return own;
   for (const [column, words] of Object.entries(PLACES)) if (words.includes(word)) return column as ReadingColumn;
   const field = TYPED_FIELDS.find((f) => f === header.trim() || plain(TYPED_QUANTITIES[f].label) === word || WORDS[f]?.includes(word));
   return field ?? (word === VALUE_COLUMN ? VALUE_COLUMN : null);
@@ -61,8 +64,8 @@ export interface ReadingHeader {
 }
 
 /** Reads a header; it must name what was measured and at least one column more. */
-export function readingHeader(cells: string[], parts: string[]): ReadingHeader | null {
-  const columns = cells.map((c) => columnOf(c, parts));
+export function readingHeader(cells: string[], named: ReadingColumn[]): ReadingHeader | null {
+  const columns = cells.map((c) => columnOf(c, named));
   if (!columns.includes('specimen') || columns.filter((c) => c !== null).length < 2) return null;
   return { columns, unknown: cells.filter((c, i) => columns[i] === null && c.trim() !== '' && plain(c) !== 'run') };
 }
@@ -90,10 +93,19 @@ export function readDate(text: string): Date | null {
   return date.getMonth() === month - 1 && date.getDate() === day ? date : null;
 }
 
+/** A time by the stopwatch; with > before it the event had not come by then. */
+function eventOf(event: string, text: string): TypedEvent {
+  const over = /^\s*(>|over\b)\s*/i.exec(text);
+  return { event, time: over ? text.slice(over[0].length) : text, reached: over === null };
+}
+
 const valuesOf = (cells: ReadingCells): TypedValues =>
   withoutEmpty({
     texts: Object.fromEntries(TYPED_FIELDS.map((f) => [f, cells[f] ?? ''])),
     note: cells.note,
+    events: Object.entries(cells).flatMap(([c, text]) =>
+      c.startsWith('event:') && text?.trim() ? [eventOf(c.slice('event:'.length), text)] : [],
+    ),
     parts: Object.entries(cells).flatMap(([c, text]) => (c.startsWith('part:') ? [{ name: c.slice('part:'.length), text }] : [])),
   });
 
@@ -114,6 +126,11 @@ export function rowProblem(cells: ReadingCells, hasRig: boolean): { column: Read
   for (const field of TYPED_FIELDS) {
     const problem = textProblem(field, cells[field] ?? '');
     if (problem) return { column: field, problem };
+  }
+  for (const [column, text] of Object.entries(cells)) {
+    if (!column.startsWith('event:') || !text?.trim()) continue;
+    const problem = textProblem('run_time_s', eventOf('', text).time ?? '');
+    if (problem) return { column: column as ReadingColumn, problem };
   }
   const problem = valuesProblem(valuesOf(cells));
   return problem ? { column: 'specimen', problem } : null;

@@ -36,6 +36,9 @@ export interface TypedAsked {
   events: boolean;
 }
 
+/** What a study asks for that does not exist yet: the readings of a first evening. */
+export const ASKED_AT_FIRST: TypedAsked = { fields: ['mean_c', 'max_c', 'room_c', 'power_w', 'fan_rpm'], parts: [], events: false };
+
 /** The readings that a study's outcomes and choices rest on. */
 export function typedAsked(plan: StudyPlan): TypedAsked {
   const keys = (plan.outcomes ?? []).map((o) => o.key);

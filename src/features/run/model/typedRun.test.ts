@@ -59,7 +59,7 @@ describe('what a study asks for of a typed run', () => {
 
 describe('a table of readings', () => {
   it('knows its columns by their words', () => {
-    expect(['State', 'Mount', 'Highest reading / °C', 'fps', 'VRM', 'date', 'Value'].map((h) => columnOf(h, ['VRM']))).toEqual([
+    expect(['State', 'Mount', 'Highest reading / °C', 'fps', 'VRM', 'date', 'Value'].map((h) => columnOf(h, ['part:VRM']))).toEqual([
       'specimen',
       'mount',
       'max_c',

@@ -17,6 +17,7 @@ import {
   setStarted,
   setTyped,
 } from '#features/run/store/runs';
+import type { StudyPlan } from '#features/study/model/studyPlan';
 import { changePlan, type PlanChange, type PlanChangeAnswer } from '#features/study/server/editPlan';
 import { planVersion } from '#features/study/server/planView';
 import { check } from '#rules/validation';
@@ -36,7 +37,7 @@ export async function storeTyped(given: Record<string, unknown>): Promise<Import
     }
     return { ...(await insertTyped(client, { import_id, place, read_at, values })), repeated: false };
   });
-  if (study && !stored.repeated) await changeStudy(stored.study_id, study);
+  if (study && !stored.repeated) await changeStudy(stored.study_id, study, [stored.run_id]);
   return stored;
 }
 
@@ -50,7 +51,8 @@ interface StoredEntry {
 interface TypedEntry {
   import_id: string;
   place: RunPlace;
-  read_at: string | undefined;
+  /** null where it is not known, missing for now */
+  read_at: string | null | undefined;
   values: TypedValues;
 }
 
@@ -64,7 +66,7 @@ export async function insertTyped(client: Client, { import_id, place, read_at, v
   const run_id = await reserveRun(client);
   await insertRun(client, {
     ...{ id: run_id, import_id, mount_id, options, result, reading: {}, load: place.load ?? null },
-    ...{ started_at: read_at ? new Date(read_at) : new Date(), started_zoned: true },
+    ...{ started_at: read_at === null ? null : read_at ? new Date(read_at) : new Date(), started_zoned: true },
   });
   await setTyped(client, run_id, values);
   await insertFindings(client, run_id, findings);
@@ -81,11 +83,14 @@ export async function changePlanAndRead(studyId: number, change: PlanChange): Pr
   return answer;
 }
 
-/** Changes what the study compares by, and reads all its typed runs anew under it. */
-export async function changeStudy(studyId: number, change: StudyChange): Promise<void> {
+/**
+ * Changes what the study compares by, and reads all its typed runs anew under it.
+ * @param fresh runs that were stored just now, with the change: nothing of them was before
+ */
+export async function changeStudy(studyId: number, change: StudyChange | Partial<StudyPlan>, fresh: number[]): Promise<void> {
   const changes = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
   await changePlan(studyId, { base: await planVersion(studyId), changes, insist: Object.keys(changes) });
-  await rereadTyped(studyId);
+  await rereadTyped(studyId, fresh);
 }
 
 /** Corrects what was typed for a run; the journal keeps what was typed before. */
@@ -109,7 +114,7 @@ export async function editTyped(id: number, given: Record<string, unknown>): Pro
 }
 
 /** Reads all typed runs of a study anew under its choices as they are now; gives how many read otherwise. */
-export const rereadTyped = (studyId: number): Promise<number> =>
+const rereadTyped = (studyId: number, fresh: number[] = []): Promise<number> =>
   transaction(async (client) => {
     let changed = 0;
     for (const run of (await listRuns(client, studyId)).filter((r) => r.typed !== null)) {
@@ -118,7 +123,7 @@ export const rereadTyped = (studyId: number): Promise<number> =>
       const now = await reductionOptions(client, { place: { study_id: studyId, specimen_id, rig_id, load } as RunPlace });
       // what was decided of the run itself stays
       const kept = { accept: before.accept, room_c: before.room_c, room_u_k: before.room_u_k, first: before.first };
-      const how = { action: 'reread', who: '', reason: 'The study compares by another reading now.' };
+      const how = fresh.includes(run.id) ? null : { action: 'reread', who: '', reason: 'The study compares by another reading now.' };
       if (await readUnder(client, run, run.typed as TypedValues, { ...now, ...kept }, how)) changed++;
     }
     return changed;
@@ -130,13 +135,13 @@ async function readUnder(
   run: PlacedRun,
   values: TypedValues,
   options: Partial<ReduceOptions>,
-  how: { action: string; who: string; reason: string },
+  how: { action: string; who: string; reason: string } | null,
 ): Promise<boolean> {
   const { findings, ...result } = reduceValues(values, options);
   const [before, after] = [judgedFigures(run), judgedFigures({ result })];
   await updateReading(client, run.id, result, findings, { reading: run.reading, options }, null);
   const isSame = JSON.stringify(before) === JSON.stringify(after);
-  if (isSame && how.action === 'reread') return false;
+  if (how === null || (isSame && how.action === 'reread')) return !isSame;
   await insertChange(client, {
     ...{ subject: 'run', subject_id: run.id, ...how },
     before: { ...before, typed: how.action === 'correct' ? run.typed : undefined },

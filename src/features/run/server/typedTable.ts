@@ -1,9 +1,12 @@
-import { type Client, transaction } from '#app/database/pool';
+import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRow, TypedTable } from '#features/run/model/typedTable';
 import { getRunByImport, lockImport } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
+import type { PlannedOutcome } from '#features/study/model/outcomes';
+import type { StudyPlan } from '#features/study/model/studyPlan';
 import { getStudy, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { changeStudy, insertTyped } from './typedRun';
@@ -21,13 +24,13 @@ export async function storeTable(given: Record<string, unknown>): Promise<Stored
   const stored = await transaction(async (client) => {
     const study_id = await studyOf(client, table);
     const before = (await listMounts(client, study_id)).length;
-    let runs = 0;
+    const runs: number[] = [];
     // a mount that a row opened is that of the later rows with the same number
     const opened = new Map<string, number>();
     for (const [i, row] of table.rows.entries()) {
       await storeRow(client, { table, row, study_id, opened })
-        .then((isNew) => {
-          if (isNew) runs++;
+        .then((id) => {
+          if (id !== null) runs.push(id);
         })
         .catch((error) => {
           throw error instanceof Refusal ? new Refusal(`Row ${i + 1}: ${error.message}`, error.status, { field: `rows.${i}` }) : error;
@@ -35,8 +38,44 @@ export async function storeTable(given: Record<string, unknown>): Promise<Stored
     }
     return { study_id, runs, mounts: (await listMounts(client, study_id)).length - before };
   });
-  if (table.study && stored.runs > 0) await changeStudy(stored.study_id, table.study);
-  return stored;
+  const change = { ...(table.study_id ? {} : await firstPlan(stored.study_id, table)), ...table.study };
+  if (stored.runs.length > 0 && Object.keys(change).length > 0) await changeStudy(stored.study_id, change, stored.runs);
+  return { ...stored, runs: stored.runs.length };
+}
+
+/** What a study that a table opened is about: its rigs, and where states were read, a before and after of them. */
+async function firstPlan(studyId: number, { kind, rows }: TypedTable): Promise<Partial<StudyPlan>> {
+  const loads = [...new Set(rows.flatMap((r) => r.load?.trim() || []))].map((name) => ({ name, steps: [] }));
+  const outcomes = outcomesRead(rows);
+  const rigs = [...new Set((await listMounts(database(), studyId)).map((m) => m.rig_id))];
+  return {
+    rigs,
+    ...(loads.length > 0 ? { loads } : {}),
+    ...(outcomes.length > 0 ? { outcomes } : {}),
+    ...(kind === 'state' ? { design: 'before_after', varies: 'state' } : {}),
+  };
+}
+
+const OUTCOME_OF: [OutcomeKey, (row: TypedRow) => boolean][] = [
+  ['time_to_event', (r) => (r.events ?? []).length > 0],
+  ['score', (r) => Boolean(r.texts.score)],
+  ['run_time', (r) => Boolean(r.texts.run_time_s)],
+  ['frame_rate', (r) => Boolean(r.texts.frame_rate)],
+  ['frame_time', (r) => Boolean(r.texts.frame_time_s)],
+  ['noise', (r) => Boolean(r.texts.noise_db)],
+  ['exhaust', (r) => Boolean(r.texts.exhaust_c)],
+  ['fan_speed', (r) => Boolean(r.texts.fan_rpm && !/%/.test(r.texts.fan_rpm))],
+  ['fan_duty', (r) => Boolean(r.texts.fan_rpm && /%/.test(r.texts.fan_rpm))],
+  ['power', (r) => Boolean(r.texts.power_w)],
+  ['clock', (r) => Boolean(r.texts.clock_mhz)],
+];
+
+/** What a table without a temperature of the part was read for; empty where it has one, for the rise is compared then. */
+function outcomesRead(rows: TypedRow[]): PlannedOutcome[] {
+  const hasTemperature = (r: TypedRow) =>
+    (r.parts ?? []).length > 0 || (['mean_c', 'max_c', 'hottest_c', 'coldest_c', 'rise_k'] as const).some((f) => r.texts[f]);
+  if (rows.some(hasTemperature)) return [];
+  return OUTCOME_OF.filter(([, isRead]) => rows.some(isRead)).map(([key]) => ({ key, margin: OUTCOMES[key].margin }));
 }
 
 interface RowPlace {
@@ -46,11 +85,18 @@ interface RowPlace {
   opened: Map<string, number>;
 }
 
-/** Stores one row; false where it was stored before. */
-async function storeRow(client: Client, { table, row, study_id, opened }: RowPlace): Promise<boolean> {
+/** Stores one row and gives its run; null where it was stored before. */
+async function storeRow(client: Client, { table, row, study_id, opened }: RowPlace): Promise<number | null> {
   const { import_id, specimen, mount, rig, load, read_at, ...values } = row;
+  const loads = (await getStudy(client, study_id))?.plan.loads ?? [];
+  if (load?.trim() && table.study_id && !loads.some((l) => l.name === load.trim()))
+    throw new Refusal(
+      loads.length > 0
+        ? `the study has no load ${load.trim()}; it has ${loads.map((l) => l.name).join(', ')}.`
+        : `the study names no loads; name ${load.trim()} in its plan first, or leave the load empty.`,
+    );
   await lockImport(client, import_id);
-  if (await getRunByImport(client, import_id)) return false;
+  if (await getRunByImport(client, import_id)) return null;
   const specimen_name = specimen.trim();
   const known = (await listSpecimens(client, study_id)).find((s) => s.name === specimen_name);
   const rig_name = (rig ?? '').trim() || (table.rig ?? '').trim();
@@ -67,9 +113,9 @@ async function storeRow(client: Client, { table, row, study_id, opened }: RowPla
     ...{ study_id, specimen_name, specimen_kind: table.kind ?? 'paste', specimen_id: known?.id ?? null },
     ...{ rig_id: stands?.id ?? null, rig_name, mount_id: mount_id ?? null, load: load?.trim() || null },
   } as RunPlace;
-  const stored = await insertTyped(client, { import_id, place, read_at: read_at ?? undefined, values });
+  const stored = await insertTyped(client, { import_id, place, read_at: read_at ?? null, values });
   opened.set(label, stored.mount_id);
-  return true;
+  return stored.run_id;
 }
 
 async function studyOf(client: Client, { study_id, study_title }: TypedTable): Promise<number> {

@@ -31,7 +31,7 @@ export const Sheet = ({ title, closeLabel, actions, notice, onClose, children }:
           <span className="ml-auto" />
           {actions}
           <Dialog.Close className="quiet inline-flex items-center gap-1" aria-label={closeLabel}>
-            <X size={16} aria-hidden="true" /> <span className="max-sm:sr-only">Put away</span>
+            <X size={16} aria-hidden="true" /> <span className="max-sm:sr-only">Close</span>
           </Dialog.Close>
         </div>
         {notice && (

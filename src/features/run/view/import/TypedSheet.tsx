@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
 import type { RunPlace } from '#features/run/model/importPlan';
-import type { TypedAsked } from '#features/run/model/typedAsked';
+import { ASKED_AT_FIRST } from '#features/run/model/typedAsked';
 import {
   reduceValues,
   type TypedRemedy,
@@ -22,8 +22,6 @@ import { usePlaces } from './usePlaces';
 import { useStore } from './useStore';
 import { ValuePanel } from './ValuePanel.tsx';
 
-/** What a study asks for that does not exist yet: the readings of a first evening. */
-export const ASKED_AT_FIRST: TypedAsked = { fields: ['mean_c', 'max_c', 'room_c', 'power_w', 'fan_rpm'], parts: [], events: false };
 const NOTHING: TypedValues = { texts: {}, throttled: 'unknown' };
 
 /** Readings from a display: one run, or a table of many. */

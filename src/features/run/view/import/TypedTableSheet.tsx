@@ -10,6 +10,7 @@ import {
   typedRow,
   VALUE_COLUMN,
 } from '#features/run/model/readingTable';
+import { ASKED_AT_FIRST } from '#features/run/model/typedAsked';
 import { TYPED_FIELDS, type TypedField, type TypedRemedy, typedRemedies } from '#features/run/model/typedRun';
 import { MOST_ROWS } from '#features/run/model/typedTable';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
@@ -20,7 +21,6 @@ import { parseTable } from './parseTable';
 import { Remedies } from './Remedies.tsx';
 import { Sheet } from './Sheet.tsx';
 import { fieldLabel } from './TypedFields.tsx';
-import { ASKED_AT_FIRST } from './TypedSheet.tsx';
 import { type ImportContext, reductionFor } from './types';
 import { type PlacesState, usePlaces } from './usePlaces';
 
@@ -41,7 +41,12 @@ const PLACE_LABELS: Partial<Record<ReadingColumn, string>> = {
   ...{ specimen: 'Specimen or state', rig: 'Rig or device', mount: 'Mount', load: 'Load', read_at: 'Date', note: 'Note' },
 };
 const columnLabel = (column: ReadingColumn): string =>
-  PLACE_LABELS[column] ?? (column.startsWith('part:') ? `${column.slice(5)} / °C` : fieldLabel(column as TypedField));
+  PLACE_LABELS[column] ??
+  (column.startsWith('part:')
+    ? `${column.slice('part:'.length)} / °C`
+    : column.startsWith('event:')
+      ? `Time to ${column.slice('event:'.length)} / s or min:s`
+      : fieldLabel(column as TypedField));
 
 const freshRow = (cells: ReadingCells = {}): Row => ({ id: crypto.randomUUID(), cells });
 
@@ -50,8 +55,15 @@ function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'tex
   const [studyId, setStudyId] = useState<number | null>(context.study_id ?? null);
   const study = places.data?.studies.find((s) => s.id === studyId);
   const asked = study?.typed ?? ASKED_AT_FIRST;
-  const [given] = useState(() => (text === undefined ? null : readTable(text, asked.parts)));
-  const [rows, setRows] = useState<Row[]>(() => given?.rows.map((cells) => freshRow(cells)) ?? [freshRow(), freshRow(), freshRow()]);
+  const [given] = useState(() =>
+    text === undefined
+      ? null
+      : readTable(
+          text,
+          asked.parts.map((part) => `part:${part}` as const),
+        ),
+  );
+  const [rows, setRows] = useState<Row[]>(() => given?.rows.map((cells) => freshRow(cells)) ?? [freshRow()]);
   const [extra, setExtra] = useState<ReadingColumn[]>(given?.columns ?? []);
   // what a column called "value" holds
   const [value, setValue] = useState<string[] | null>(given?.values ?? null);
@@ -61,16 +73,19 @@ function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'tex
     if ((study?.loads.length ?? 0) > 1 || extra.includes('load')) wanted.push('load');
     const fields = TYPED_FIELDS.filter((f) => asked.fields.includes(f) || extra.includes(f));
     const parts = [...new Set([...asked.parts.map((p) => `part:${p}` as const), ...extra.filter((c) => c.startsWith('part:'))])];
-    return [...wanted, 'read_at', ...fields, ...parts, ...(extra.includes('note') ? (['note'] as const) : [])];
+    const events: ReadingColumn[] = [
+      ...new Set([...(asked.events ? (['event:shut-off'] as const) : []), ...extra.filter((c) => c.startsWith('event:'))]),
+    ];
+    return [...wanted, 'read_at', ...fields, ...parts, ...events, ...(extra.includes('note') ? (['note'] as const) : [])];
   }, [study, asked, extra]);
   return { studyId, setStudyId, study, asked, rows, setRows, extra, setExtra, columns, value, setValue, told, setTold };
 }
 type TableDesk = ReturnType<typeof useTable>;
 
 /** A table that was pasted or dropped: its rows by column, where its header is understood. */
-function readTable(text: string, parts: string[]) {
+function readTable(text: string, named: ReadingColumn[]) {
   const [head = [], ...lines] = parseTable(text);
-  const header = readingHeader(head, parts);
+  const header = readingHeader(head, named);
   if (!header) return null;
   const rows = lines
     .slice(0, MOST_ROWS)
@@ -96,7 +111,7 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
   const desk = useTable({ context, text }, places);
   const { study, rows, columns } = desk;
   const [title, setTitle] = useState('');
-  const [kind, setKind] = useState('paste');
+  const [kind, setKind] = useState<string | null>(null);
   const [rig, setRig] = useState('');
   const [remedy, setRemedy] = useState<TypedRemedy | null>(null);
   const [busy, setBusy] = useState(false);
@@ -113,9 +128,11 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
         ? 'Type or paste at least one row.'
         : !desk.studyId && title.trim() === ''
           ? 'Give the new study a title.'
-          : wrong.length > 0
-            ? `${plural(wrong.length, 'row')} cannot be read yet.`
-            : null;
+          : isNew && kind === null
+            ? 'Say what kind the new specimens are.'
+            : wrong.length > 0
+              ? `${plural(wrong.length, 'row')} cannot be read yet.`
+              : null;
   const save = async () => {
     setBusy(true);
     const stored = await sendJson<{ study_id: number }>(
@@ -167,7 +184,8 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
           {isNew && (
             <Field label="Kind of the new specimens">
               {(p) => (
-                <select {...p} className="field w-full" value={kind} onChange={(e) => setKind(e.target.value)}>
+                <select {...p} className="field w-full" value={kind ?? ''} onChange={(e) => setKind(e.target.value)}>
+                  <option value="">choose</option>
                   <Options choices={SPECIMEN_KINDS.map((k) => [k, KIND_NAMES[k]] as const)} />
                 </select>
               )}
@@ -185,9 +203,15 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
           ))}
         </datalist>
         <p className="max-w-3xl text-soft">
-          A row a run. Paste cells from a spreadsheet, with its header or without; a row with the same mount number is a further run of that
-          mount.
+          A row a run. Paste cells from a spreadsheet, with its header or without. A row with the same mount number is a further run of that
+          mount; a date may be left empty where it is not known.
         </p>
+        {!desk.studyId && isNew && kind === 'state' && (
+          <p className="max-w-3xl border-l-4 border-rule pl-4">
+            The study becomes a before and after: the state in the first row is the one before, as it was found. Several devices are
+            compared within each of them.
+          </p>
+        )}
         <ColumnPicker desk={desk} />
         {desk.value && <ValueQuestion desk={desk} values={desk.value} />}
         <Grid desk={desk} hasRig={rig.trim() !== ''} />
@@ -223,7 +247,11 @@ function commonRemedies({ study }: TableDesk, filled: Row[]): TypedRemedy[] {
 
 /** Which readings have a column, beside those that the study asks for. */
 function ColumnPicker({ desk: { asked, extra, setExtra } }: { desk: TableDesk }) {
-  const [part, setPart] = useState('');
+  const [name, setName] = useState('');
+  const add = (column: ReadingColumn) => {
+    setExtra([...new Set([...extra, column])]);
+    setName('');
+  };
   const choices: ReadingColumn[] = ['rig', 'load', ...TYPED_FIELDS.filter((f) => !asked.fields.includes(f)), 'note'];
   return (
     <details>
@@ -239,15 +267,12 @@ function ColumnPicker({ desk: { asked, extra, setExtra } }: { desk: TableDesk })
         ))}
       </div>
       <div className="mt-2 flex items-end gap-2">
-        <TextBox label="A part or sensor by name" maxLength={80} value={part} onChange={setPart} />
-        <Quiet
-          disabled={part.trim() === ''}
-          onClick={() => {
-            setExtra([...new Set([...extra, `part:${part.trim()}` as const])]);
-            setPart('');
-          }}
-        >
-          Add column
+        <TextBox label="A part, sensor or event by name" maxLength={80} value={name} onChange={setName} />
+        <Quiet disabled={name.trim() === ''} onClick={() => add(`part:${name.trim()}`)}>
+          Add its temperature
+        </Quiet>
+        <Quiet disabled={name.trim() === ''} onClick={() => add(`event:${name.trim()}`)}>
+          Add its time
         </Quiet>
       </div>
     </details>
@@ -289,7 +314,10 @@ function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
     const text = e.clipboardData.getData('text/plain');
     if (!/[\t\n]/.test(text.trim())) return;
     e.preventDefault();
-    const read = readTable(text, desk.asked.parts);
+    const read = readTable(
+      text,
+      columns.filter((c) => c.includes(':')),
+    );
     if (read) {
       const kept = rows.filter((r) => !isEmptyRow(r.cells));
       setRows([...kept, ...read.rows.map((cells) => freshRow(cells))]);
@@ -310,11 +338,11 @@ function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
     );
   };
   // a further row goes on where the last one stands: same specimen, mount, load and day
-  const add = () => {
+  const add = (column = 0) => {
     const last = rows.at(-1)?.cells ?? {};
     const kept = Object.fromEntries((['specimen', 'rig', 'mount', 'load', 'read_at'] as const).map((c) => [c, last[c] ?? '']));
     setRows([...rows, freshRow(kept)]);
-    requestAnimationFrame(() => body.current?.querySelector<HTMLInputElement>('tr:last-child input')?.focus());
+    requestAnimationFrame(() => body.current?.querySelectorAll<HTMLInputElement>('tr:last-child input')[column]?.focus());
   };
   return (
     <div>
@@ -345,13 +373,16 @@ function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
                         aria-label={`${columnLabel(c)}, row ${i + 1}`}
                         aria-invalid={problem?.column === c || undefined}
                         title={problem?.column === c ? problem.problem : undefined}
-                        className={`field ${c === 'specimen' || c === 'rig' || c === 'note' ? 'w-40' : c === 'mount' ? 'figure w-16' : c === 'read_at' ? 'figure w-40' : 'figure w-24'} ${problem?.column === c ? 'border-ember' : ''}`}
+                        className={`field ${c === 'specimen' || c === 'rig' || c === 'note' ? 'w-40' : c === 'mount' ? 'figure w-16' : c === 'read_at' ? 'figure w-48' : 'figure w-24'} ${problem?.column === c ? 'border-ember' : ''}`}
                         list={c === 'specimen' ? 'specimens' : c === 'rig' ? 'rigs' : undefined}
                         placeholder={c === 'read_at' ? '2026-06-04 14:30' : undefined}
                         maxLength={120}
                         value={r.cells[c] ?? ''}
                         onChange={(e) => set(r.id, c, e.target.value)}
                         onPaste={(e) => paste(e, i, j)}
+                        onKeyDown={(e) => {
+                          if (e.key === 'Enter' && i === rows.length - 1 && !isEmptyRow(r.cells)) add(j);
+                        }}
                       />
                     </td>
                   ))}
@@ -367,11 +398,11 @@ function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
         </table>
       </Scroll>
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <Quiet className="inline-flex items-center gap-1" disabled={rows.length >= MOST_ROWS} onClick={add}>
+        <Quiet className="inline-flex items-center gap-1" disabled={rows.length >= MOST_ROWS} onClick={() => add()}>
           <Plus size={16} aria-hidden="true" /> Add row
         </Quiet>
         <span className="inline-flex items-center gap-1 text-note text-soft">
-          <ClipboardPaste size={14} aria-hidden="true" /> Cells can be pasted into any field.
+          <ClipboardPaste size={14} aria-hidden="true" /> Cells can be pasted into any field; Enter goes on to a further row.
         </span>
       </div>
     </div>
