@@ -118,7 +118,7 @@ describe('a study of two loads over days that differ', () => {
 
   it('asks for the load where a run is typed', async () => {
     await open(page, `${app.url}/studies/${study}/results`);
-    await page.getByRole('button', { name: 'Type a run' }).click();
+    await page.getByRole('button', { name: 'Enter readings' }).click();
     const place = page.getByRole('form', { name: 'Where the run belongs' });
     await place.getByLabel('Load', { exact: true }).selectOption({ label: 'Full' });
     await page.keyboard.press('Escape');

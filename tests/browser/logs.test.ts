@@ -213,13 +213,14 @@ describe('a long import', () => {
 describe('readings from a display', () => {
   it('are checked while they are typed, and stored as a run read by hand', async () => {
     await open(page, app.url);
-    await page.getByRole('button', { name: 'Type a run' }).click();
+    await page.getByRole('button', { name: 'Enter readings' }).click();
     await page.getByLabel('Mean of the sensors / °C').fill('66.2 °C / 160 °F');
-    await page.getByText('differ by 4.9 K, which their last digits do not explain').waitFor();
+    await page.getByText('differ by 4.9 K, which their last digits do not explain').first().waitFor();
     await page.getByLabel('Mean of the sensors / °C').fill('66.2 °C / 151 °F');
     await page.getByText('read to 0.1 K').waitFor();
     await page.getByLabel('Room / °C').fill('22');
     await page.getByLabel('Power / W').fill('140');
+    await page.getByText('More readings').click();
     await page.getByLabel('Score').fill('4321');
     await expect.poll(previewValue).toBeCloseTo(44.2, 2);
     await value().getByText('Read by hand', { exact: true }).waitFor();

@@ -129,6 +129,12 @@ describe.each([
       body: JSON.stringify({ base: 99, changes: { rigs: [rig], mounts: 2 } }),
     });
     await post(`studies/${study}/order`, { action: 'draw', seed: 1 });
+    await post(`studies/${study}/order`, {
+      ...{ action: 'move', mount: { specimen: `Wick ${tag}`, mount: 1 } },
+      rig: `Bench ${tag}`,
+      day: 1,
+      before: 0,
+    });
     let page = await app.newPage({ viewport });
     await open(page, `${app.url}/studies/${study}/mounts`);
     await page.getByLabel('Your initials').fill('EB');
@@ -181,7 +187,7 @@ describe.each([
     await expect.poll(() => page.getByLabel(/^Inspected under magnification/).isChecked()).toBe(true);
     await measurePrint(page, address, tag);
     await open(page, `${app.url}/studies/${study}/mounts`);
-    expect(await page.locator('main').innerText()).toContain('1 of 2 tries failed');
+    expect(await page.locator('main').innerText()).toContain('1 of 2 applications failed');
     await page.getByRole('img', { name: /^Mount 1, part: \d\d % covered$/ }).waitFor();
     await page.getByRole('link', { name: `Wick ${tag} mount 1: ready, no run yet, 1 failed` }).waitFor();
     await page.getByRole('button', { name: `Begin Loam ${tag} on Bench ${tag}` }).waitFor();

@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type App, open, startApp } from './app.ts';
@@ -55,6 +56,10 @@ async function readingTable(title: string, rig: string | null) {
   return { page, hands };
 }
 const headline = async (page: Page) => (await page.getByRole('heading', { level: 1 }).innerText()).replace(/\s+/g, ' ');
+const faults = async (page: Page) => {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  return violations.map((v) => v.id);
+};
 const saved = (page: Page) => page.waitForURL(/\/studies\/\d+\/results/);
 const studyOf = (page: Page) => Number(/studies\/(\d+)/.exec(page.url())?.[1]);
 
@@ -75,6 +80,7 @@ describe('every way of working, from an empty store', () => {
     await type(6, null, '80.6');
     await page.getByText('As the study stands these readings give no value.').waitFor();
     await hands.press('Compare this study by the highest reading, without a room');
+    expect(await faults(page)).toEqual([]);
     await hands.press('Save 6 runs');
     await saved(page);
     expect(await headline(page)).toMatch(/Renewed runs 13\.\d K cooler than As found/);
@@ -190,14 +196,11 @@ describe('every way of working, from an empty store', () => {
     await saved(page);
     expect(await headline(page)).toMatch(/Fin/);
     await open(page, `${app.url}/studies/${studyOf(page)}/plan`);
-    await page
-      .getByRole('button', { name: /^Limits/ })
-      .or(page.getByText(/^Limits/))
-      .first()
-      .click();
+    await page.locator('summary').filter({ hasText: 'Parts’ limits' }).click();
     await page.getByLabel(/^Parts with own limits/).fill('Controller: Controller = 80; Memory: Memory 1, Memory 2 = 70');
     await page.keyboard.press('Tab');
-    await page.getByText('Saved').first().waitFor();
+    const limits = async () => (await (await fetch(`${app.url}/api/studies/${studyOf(page)}/plan`)).json()).plan.part_limits;
+    await expect.poll(limits).toMatch(/^Controller/);
     await open(page, `${app.url}/studies/${studyOf(page)}/results`);
     await page.getByRole('heading', { name: 'Parts and their limits' }).waitFor();
     expect((await page.getByRole('main').innerText()).replace(/\s+/g, ' ')).toMatch(/Controller/);
@@ -218,6 +221,7 @@ describe('every way of working, from an empty store', () => {
     await lifting.press('Judge as failed by its temperatures …');
     await lifting.tick('Cooler tilted');
     await page.getByText('tighten crosswise in rounds').waitFor();
+    expect(await faults(page)).toEqual([]);
     const before = page.url();
     await lifting.press('It failed: mount it anew');
     await page.waitForURL((url) => /\/mounts\/\d+$/.test(url.href) && url.href !== before);

@@ -30,7 +30,18 @@ import { readWho } from './who';
 export interface MountSheetView extends MountFacts {
   mount: Pick<
     MountSettingRow,
-    'id' | 'number' | 'study_id' | 'study' | 'specimen' | 'position' | 'rig' | 'rig_id' | 'runs' | 'excluded_reason' | 'failed_cause'
+    | 'id'
+    | 'number'
+    | 'study_id'
+    | 'study'
+    | 'specimen_id'
+    | 'specimen'
+    | 'position'
+    | 'rig'
+    | 'rig_id'
+    | 'runs'
+    | 'excluded_reason'
+    | 'failed_cause'
   >;
   /** finished tries, oldest first */
   past: AttemptRow[];
@@ -63,9 +74,9 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
     ...{ others_follow: others, run_min: resolved.said.run_min },
     ...{ amount: resolved.said.amount_school as AmountSchool, masking: resolved.said.masking_school as MaskingSchool },
   });
-  const { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason, failed_cause } = row;
+  const { id: mount, number, study_id, study, specimen_id, specimen, position, rig, rig_id, runs, excluded_reason, failed_cause } = row;
   return {
-    mount: { id: mount, number, study_id, study, specimen, position, rig, rig_id, runs, excluded_reason, failed_cause },
+    mount: { id: mount, number, study_id, study, specimen_id, specimen, position, rig, rig_id, runs, excluded_reason, failed_cause },
     ...facts,
     past: attempts.filter((a) => a.outcome !== null),
     current,
