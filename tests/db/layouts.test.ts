@@ -126,7 +126,7 @@ describe('a run read from a display', () => {
   it.each([
     [{ ...texts, mean_c: 'warm' }, 'is no reading'],
     [{ ...texts, hottest_c: '67.9 °C / 170 °F' }, 'differ by'],
-    [{ room_c: '22' }, 'Type at least one temperature under load'],
+    [{ room_c: '22' }, 'Type at least one reading besides the room'],
     [{ ...texts, coldest_c: '70' }, 'The coldest sensor reads above the hottest'],
     [{ ...texts, mean_c: '69' }, 'The mean lies above the hottest sensor'],
   ])('%j is refused in a sentence', async (bad, sentence) => {

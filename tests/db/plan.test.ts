@@ -14,7 +14,7 @@ import { daySheet } from '#features/study/server/daySheet';
 import { changePlan } from '#features/study/server/editPlan';
 import { changeOrder } from '#features/study/server/order';
 import { planView } from '#features/study/server/planView';
-import { addSpecimen, removeSpecimen } from '#features/study/server/specimens';
+import { addSpecimen, removeSpecimen, shelveSpecimen } from '#features/study/server/specimens';
 import { insertMount, insertStudy } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 import { resultsOf } from '../resultsOf.ts';
@@ -167,6 +167,31 @@ describe('the order in the store', () => {
     expect((await made()).number).toBe(4);
     await changeOrder(study, { action: 'draw', seed: 3 });
     expect(await numbers()).toEqual(['2 lost', '3 done', '4 done', '5 planned']);
+  });
+
+  it('puts a specimen that was typed by name on the shelf, or takes the sheet of that name', async () => {
+    const study = (await insertStudy(database(), { title: 'By name', question: '', margin_k: 1, reduction: {} })) ?? 0;
+    await createSheet('materials', { name: 'Known by name', sheet: { kind: 'pad', price: 3, currency: 'EUR' } });
+    for (const [name, kind] of [
+      ['Known by name', 'pad'],
+      ['New by name', 'putty'],
+      ['Tower by name', 'cooler'],
+      ['As found', 'state'],
+    ])
+      await addSpecimen(study, { name, kind });
+    const [known, fresh, tower, state] = (await planView(study)).context.specimens;
+    await shelveSpecimen(study, known.id);
+    await shelveSpecimen(study, fresh.id);
+    const { context } = await shelveSpecimen(study, tower.id);
+    expect(context.specimens.map((s) => [s.material?.sheet.price ?? s.material?.sheet.kind ?? null, s.cooler?.name ?? null])).toEqual([
+      [3, null],
+      ['putty', null],
+      [null, 'Tower by name'],
+      [null, null],
+    ]);
+    await expect(shelveSpecimen(study, fresh.id)).rejects.toMatchObject({ status: 409 });
+    await expect(shelveSpecimen(study, state.id)).rejects.toThrow(/no thing on a shelf/);
+    await expect(shelveSpecimen(study, 987_654)).rejects.toMatchObject({ status: 409 });
   });
 
   it('refuses a place before a state that cannot come back', async () => {

@@ -21,6 +21,7 @@ import type { StudyPlan } from '#features/study/model/studyPlan';
 import { changePlan, type PlanChange, type PlanChangeAnswer } from '#features/study/server/editPlan';
 import { planVersion } from '#features/study/server/planView';
 import { check } from '#rules/validation';
+import { firstPlan } from './firstPlan';
 import { type ImportedRun, reductionOptions } from './importRun';
 import { judgedFigures } from './judge';
 import { findPlace } from './place';
@@ -37,7 +38,9 @@ export async function storeTyped(given: Record<string, unknown>): Promise<Import
     }
     return { ...(await insertTyped(client, { import_id, place, read_at, values })), repeated: false };
   });
-  if (study && !stored.repeated) await changeStudy(stored.study_id, study, [stored.run_id]);
+  const opened = place.study_id ? {} : await firstPlan(stored.study_id, place.specimen_kind, [{ ...values, load: place.load }]);
+  const change = { ...opened, ...study };
+  if (!stored.repeated && Object.keys(change).length > 0) await changeStudy(stored.study_id, change, [stored.run_id]);
   return stored;
 }
 

@@ -1,14 +1,12 @@
-import { type Client, database, transaction } from '#app/database/pool';
+import { type Client, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRow, TypedTable } from '#features/run/model/typedTable';
 import { getRunByImport, lockImport } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
-import type { PlannedOutcome } from '#features/study/model/outcomes';
-import type { StudyPlan } from '#features/study/model/studyPlan';
 import { getStudy, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
+import { firstPlan } from './firstPlan';
 import { changeStudy, insertTyped } from './typedRun';
 
 interface StoredTable {
@@ -38,44 +36,9 @@ export async function storeTable(given: Record<string, unknown>): Promise<Stored
     }
     return { study_id, runs, mounts: (await listMounts(client, study_id)).length - before };
   });
-  const change = { ...(table.study_id ? {} : await firstPlan(stored.study_id, table)), ...table.study };
+  const change = { ...(table.study_id ? {} : await firstPlan(stored.study_id, table.kind, table.rows)), ...table.study };
   if (stored.runs.length > 0 && Object.keys(change).length > 0) await changeStudy(stored.study_id, change, stored.runs);
   return { ...stored, runs: stored.runs.length };
-}
-
-/** What a study that a table opened is about: its rigs, and where states were read, a before and after of them. */
-async function firstPlan(studyId: number, { kind, rows }: TypedTable): Promise<Partial<StudyPlan>> {
-  const loads = [...new Set(rows.flatMap((r) => r.load?.trim() || []))].map((name) => ({ name, steps: [] }));
-  const outcomes = outcomesRead(rows);
-  const rigs = [...new Set((await listMounts(database(), studyId)).map((m) => m.rig_id))];
-  return {
-    rigs,
-    ...(loads.length > 0 ? { loads } : {}),
-    ...(outcomes.length > 0 ? { outcomes } : {}),
-    ...(kind === 'state' ? { design: 'before_after', varies: 'state' } : {}),
-  };
-}
-
-const OUTCOME_OF: [OutcomeKey, (row: TypedRow) => boolean][] = [
-  ['time_to_event', (r) => (r.events ?? []).length > 0],
-  ['score', (r) => Boolean(r.texts.score)],
-  ['run_time', (r) => Boolean(r.texts.run_time_s)],
-  ['frame_rate', (r) => Boolean(r.texts.frame_rate)],
-  ['frame_time', (r) => Boolean(r.texts.frame_time_s)],
-  ['noise', (r) => Boolean(r.texts.noise_db)],
-  ['exhaust', (r) => Boolean(r.texts.exhaust_c)],
-  ['fan_speed', (r) => Boolean(r.texts.fan_rpm && !/%/.test(r.texts.fan_rpm))],
-  ['fan_duty', (r) => Boolean(r.texts.fan_rpm && /%/.test(r.texts.fan_rpm))],
-  ['power', (r) => Boolean(r.texts.power_w)],
-  ['clock', (r) => Boolean(r.texts.clock_mhz)],
-];
-
-/** What a table without a temperature of the part was read for; empty where it has one, for the rise is compared then. */
-function outcomesRead(rows: TypedRow[]): PlannedOutcome[] {
-  const hasTemperature = (r: TypedRow) =>
-    (r.parts ?? []).length > 0 || (['mean_c', 'max_c', 'hottest_c', 'coldest_c', 'rise_k'] as const).some((f) => r.texts[f]);
-  if (rows.some(hasTemperature)) return [];
-  return OUTCOME_OF.filter(([, isRead]) => rows.some(isRead)).map(([key]) => ({ key, margin: OUTCOMES[key].margin }));
 }
 
 interface RowPlace {

@@ -2,7 +2,7 @@ import { transaction } from '#app/database/pool';
 import { execute } from '#app/database/query';
 import { Refusal } from '#app/refusal';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
-import { getSheet } from '#features/shelf/store/sheets';
+import { getSheet, insertSheet, listSheets } from '#features/shelf/store/sheets';
 import { deleteSpecimen } from '#features/study/store/plans';
 import { insertSpecimen, linkSpecimen } from '#features/study/store/studies';
 import { stampPlan } from './editPlan';
@@ -32,6 +32,21 @@ export const addSpecimen = async (studyId: number, given: Record<string, unknown
     const view = await planView(studyId, client);
     if (view.context.specimens.length > MOST_SPECIMENS) throw new Refusal(`A study takes up to ${MOST_SPECIMENS} specimens.`);
     return view;
+  });
+
+/** Puts a specimen that was typed by name on the shelf, or takes it for the sheet of that name that is there. */
+export const shelveSpecimen = async (studyId: number, id: number): Promise<PlanView> =>
+  transaction(async (client) => {
+    await stampPlan(client, studyId);
+    const specimen = (await planView(studyId, client)).context.specimens.find((s) => s.id === id);
+    if (!specimen) throw new Refusal('That specimen is no longer in this study.', 409);
+    if (specimen.material || specimen.cooler) throw new Refusal(`${specimen.name} has its sheet on the shelf already.`, 409);
+    if (specimen.kind === 'state') throw new Refusal('A state of a device is no thing on a shelf; its material or cooler is.');
+    const section = specimen.kind === 'cooler' ? 'coolers' : 'materials';
+    const known = (await listSheets(client, section)).find((s) => s.name === specimen.name);
+    const sheet = known?.id ?? (await insertSheet(client, section, specimen.name, section === 'materials' ? { kind: specimen.kind } : {}));
+    await linkSpecimen(client, id, section === 'materials' ? sheet : null, section === 'coolers' ? sheet : null);
+    return planView(studyId, client);
   });
 
 /** Takes a specimen out of a study, while it has no mount. */

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { write } from '#core/text/words';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import type { ResolvedSpecimen } from '#features/study/model/resolve';
-import { Field, Options, Quiet } from '#ui/Form.tsx';
+import { Field, Options, Quiet, TextButton } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Scroll } from '#ui/Table.tsx';
 import { SpecimenField } from './PlanField.tsx';
@@ -149,6 +149,11 @@ const SpecimenRow = ({ s, desk, square, states }: { s: ResolvedSpecimen; desk: P
         <span>
           <span className="font-semibold">{s.name}</span>
           <span className="block text-note text-soft">{KIND_NAMES[s.kind] ?? s.kind}</span>
+          {!s.material && !s.cooler && s.kind !== 'state' && (
+            <TextButton className="text-note" onClick={() => void desk.act(`/specimens/${s.id}`, { method: 'POST', body: '{}' })}>
+              Put on the shelf
+            </TextButton>
+          )}
         </span>
       </span>
     </td>

@@ -87,7 +87,7 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   return (
     <>
-      <Quiet className="max-sm:hidden" onClick={() => setTyping(true)}>
+      <Quiet className="max-[359px]:hidden" onClick={() => setTyping(true)}>
         Enter readings
       </Quiet>
       <Act className="inline-flex items-center gap-2" onClick={open}>
