@@ -7,9 +7,12 @@ import { median } from '#core/stats/quantiles';
 import { scatterChoice } from '#features/study/model/scatterChoice';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
 import { mixedRuns } from './mixedRuns';
+import { sensorNames } from './sensorNames';
 
 /** Outcomes that are temperatures over the room: where a run throttled they are a lower bound. */
-const BOUNDED = new Set<OutcomeKey>(['rise']);
+const BOUNDED = new Set<OutcomeKey>(['rise', 'hottest', 'coldest', 'sensor']);
+/** Rises, for which the study's own margin and scatter hold. */
+const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'hottest', 'coldest', 'sensor']);
 /** Outcomes that stand whether the run was steady and unthrottled or not. */
 const ALWAYS = new Set<OutcomeKey>([
   'fan_speed',
@@ -35,6 +38,7 @@ const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power']);
 export const studyChoice = (facts: StudyFacts): ResultsChoice => ({
   ...{ outcome: facts.main_outcome, scatter: facts.scatter, family: facts.family, block: facts.block, with_excluded: false },
   event: facts.main_outcome === 'time_to_event' ? (facts.runs.flatMap((r) => r.events)[0]?.event ?? null) : null,
+  sensor: facts.main_outcome === 'sensor' ? (sensorNames(facts)[0] ?? null) : null,
   load: facts.loads.length > 1 ? facts.loads[0] : null,
   power_w: medianPower(facts.runs),
 });
@@ -60,12 +64,16 @@ function medianPower(runs: RunFact[]): number | null {
 /** Outcomes for which at least one run has a value. */
 export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
   const has = (key: OutcomeKey) =>
-    facts.runs.some((r) => (key === 'time_to_event' ? r.events.length > 0 : readingOf(r, key, { power_w: 1, event: null }) !== null));
+    facts.runs.some((r) => {
+      if (key === 'time_to_event') return r.events.length > 0;
+      if (key === 'sensor') return sensorNames(facts).length > 1;
+      return readingOf(r, key, { power_w: 1 }) !== null;
+    });
   return (Object.keys(OUTCOMES) as OutcomeKey[]).filter(has);
 }
 
 /** What of a choice says which runs count with which value. */
-type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded' | 'with_undecided'>;
+type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'sensor' | 'with_excluded' | 'with_undecided'>;
 
 /** The rows of a comparison: the runs under a load with their values of an outcome, each with why it is left out. */
 export const rowsFor = (facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] =>
@@ -107,7 +115,8 @@ function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
   };
 }
 
-function readingOf(r: RunFact, outcome: OutcomeKey, { power_w }: Pick<ResultsChoice, 'power_w' | 'event'>): number | null {
+function readingOf(r: RunFact, outcome: OutcomeKey, { power_w, sensor }: Pick<ResultsChoice, 'power_w' | 'sensor'>): number | null {
+  if (outcome === 'sensor') return r.sensors?.[sensor ?? ''] ?? null;
   if (outcome === 'rise_at_power') {
     const resistance = r.values.r_k_per_w;
     return resistance === undefined || power_w === null ? null : resistance * power_w;
@@ -117,7 +126,7 @@ function readingOf(r: RunFact, outcome: OutcomeKey, { power_w }: Pick<ResultsCho
 
 /** Smallest difference that matters in an outcome: the study's, the rise's turned into K/W at the study's power, or the usual one. */
 export function marginFor(facts: StudyFacts, outcome: OutcomeKey): number {
-  if (outcome === 'rise' || outcome === 'rise_at_power') return facts.margin_k;
+  if (RISES.has(outcome)) return facts.margin_k;
   const said = facts.margins[outcome];
   if (said !== undefined) return said;
   const power = medianPower(facts.runs);
@@ -163,7 +172,7 @@ const rigsOf = (facts: StudyFacts, specimen: string): number =>
  * 0 says.
  */
 function defaultScatter(facts: StudyFacts, outcome: OutcomeKey): number {
-  if (outcome === 'rise' || outcome === 'rise_at_power') return facts.default_mount_sd;
+  if (RISES.has(outcome)) return facts.default_mount_sd;
   const power = medianPower(facts.runs);
   if (outcome === 'r_k_per_w' && power !== null && power > 0) return facts.default_mount_sd / power;
   return 0;

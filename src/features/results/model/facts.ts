@@ -26,6 +26,8 @@ export interface RunFact {
   /** highest value where it throttled: at or above */
   values: Partial<Record<OutcomeKey, number>>;
   events: TimeTo[];
+  /** rise of each sensor or part by its name, K */
+  sensors?: Record<string, number>;
   power_w: number | null;
   exhaust_rise_k: number | null;
   /** room of each part to its own limit; empty where the plan states none */
@@ -111,6 +113,8 @@ export interface ResultsChoice {
   power_w: number | null;
   /** for the time to an event */
   event: string | null;
+  /** for the rise of one sensor: its name */
+  sensor?: string | null;
   /** whether what a person left out is taken in again */
   with_excluded: boolean;
   /** whether runs that wait for a decision are taken in as they stand */

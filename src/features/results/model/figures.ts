@@ -20,7 +20,7 @@ export interface MountFigure {
 /** Every mount of a study with its value under a choice, in the order of the runs. */
 export function mountFigures(
   facts: Pick<StudyFacts, 'runs' | 'loads'>,
-  choice: Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'with_excluded'>,
+  choice: Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'sensor' | 'with_excluded'>,
 ): MountFigure[] {
   const rows = rowsFor(facts, choice);
   const means = new Map(mountValues(rows.filter((r) => r.valid && !r.excluded)).map((m) => [`${m.mount} ${m.specimen}`, m.value]));

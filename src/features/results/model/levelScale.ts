@@ -5,7 +5,7 @@ export type AmbientSchool = 'difference' | 'absolute' | 'referred';
 
 /** The room that a referred temperature is told for, °C. */
 const REFERRED_C = 20;
-const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'idle_rise']);
+const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'hottest', 'coldest', 'sensor', 'idle_rise']);
 
 /** What a level is called, its unit, and what is added to a value before it is printed. */
 export interface LevelScale {
@@ -17,8 +17,9 @@ export interface LevelScale {
 }
 
 /** The scale on which levels of an outcome are shown: as they are, or a rise as the temperature it is in a room of 20 °C, or as it was. */
-export function levelScale(school: AmbientSchool, outcome: OutcomeKey): LevelScale {
-  const { name, unit } = OUTCOMES[outcome];
+export function levelScale(school: AmbientSchool, outcome: OutcomeKey, sensor: string | null = null): LevelScale {
+  const { unit } = OUTCOMES[outcome];
+  const name = outcome === 'sensor' && sensor ? `Rise of ${sensor}` : OUTCOMES[outcome].name;
   if (school === 'referred' && RISES.has(outcome)) {
     return {
       name: `${name.replace(' over ambient', '')}, as temperature in a room of ${REFERRED_C} °C`,

@@ -12,9 +12,32 @@ import { levelScale } from './levelScale';
 import { checkRests, restsNow } from './recommendation';
 import { referenceDrift } from './referenceDrift';
 import { answerResults } from './resultsAnswer';
+import { sensorNames } from './sensorNames';
 
 const three = (specimen: string, centre: number, more: Partial<RunFact> = {}) =>
   [0, 0.2, -0.1].map((d, i) => run(specimen, i + 1, centre + d, more));
+
+describe('sensors and parts as outcomes', () => {
+  const sensors = (memory: number, regulator: number) => ({
+    sensors: { Memory: memory, Regulator: regulator },
+    values: { hottest: regulator },
+  });
+  const study = facts([
+    ...[50, 50.4, 50.2].map((rise, i) => run('R', i + 1, rise, sensors(rise - 2, rise + 9))),
+    ...[50, 50.3, 50.1].map((rise, i) => run('A', i + 1, rise, sensors(rise - 6, rise + 9))),
+  ]);
+
+  it('are offered where a run has several, and each is compared by its own rise', () => {
+    expect(sensorNames(study)).toEqual(['Memory', 'Regulator']);
+    expect(knownOutcomes(study)).toEqual(expect.arrayContaining(['hottest', 'sensor']));
+    expect(knownOutcomes(facts([run('R', 1, 50, { sensors: { Memory: 48 } })]))).not.toContain('sensor');
+    const one = (sensor: string) => answerResults(study, { ...studyChoice(study), outcome: 'sensor', sensor });
+    expect(one('Memory').analysis?.pairs[0]).toMatchObject({ verdict: expect.stringMatching(/^(cooler|warmer)$/) });
+    expect(one('Memory').scale.name).toBe('Rise of Memory');
+    expect(one('Regulator').analysis?.pairs[0].verdict).toBe('tied');
+    expect(rowsFor(study, { ...studyChoice(study), outcome: 'sensor', sensor: 'Board' }).every((r) => !r.valid)).toBe(true);
+  });
+});
 
 describe('what a study is looked at by', () => {
   const study = facts([...three('R', 41, { values: { clock: 2100 } }), ...three('A', 39, { values: { clock: 2100, score: 900 } })]);

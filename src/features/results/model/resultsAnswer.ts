@@ -88,7 +88,7 @@ export function answerResults(facts: StudyFacts, choice: ResultsChoice, confiden
 
 /** Puts a comparison into words and marks. */
 export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Analysis | null): ArrangedResults {
-  const scale = levelScale(facts.ambient_school, choice.outcome);
+  const scale = levelScale(facts.ambient_school, choice.outcome, choice.sensor);
   const shown = (v: number) => v + scale.plus;
   const orNull = (v: number | null) => (v === null ? null : shown(v));
   const figures = mountFigures(facts, choice).map((m) => ({

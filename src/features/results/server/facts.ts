@@ -88,6 +88,7 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
   const performance = { ...v.performance, ...withoutNulls(v.program ?? {}) };
   const score = performance.score ?? null;
   const values: Record<string, number | null | undefined> = {
+    ...{ hottest: v.hottest_rise_k, coldest: v.hottest_rise_k === null || v.spread_k === null ? null : v.hottest_rise_k - v.spread_k },
     ...{ rise: v.rise_k, r_k_per_w: v.r_k_per_w, idle_rise: v.idle_rise_k, spread: v.spread_k },
     ...{ limit_room: worstMargin(margins)?.margin_k, fan_speed: v.fan_rpm, clock: v.clock_mhz, noise: v.noise_db },
     ...{ fan_duty: v.fan_pct, power: v.power_w, exhaust: v.exhaust_rise_k, voltage: v.voltage_v },
@@ -104,6 +105,7 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
       Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined),
     ) as Partial<Record<OutcomeKey, number>>,
     events: v.times_to ?? [],
+    sensors: Object.fromEntries((v.sensors ?? []).flatMap((s) => (s.rise_k === null ? [] : [[s.name, s.rise_k]]))),
     power_w: v.power_w,
     exhaust_rise_k: v.exhaust_rise_k,
     margins,

@@ -3,6 +3,7 @@ import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+import { sensorNames } from '#features/results/model/sensorNames';
 import { Options, Tick } from '#ui/Form.tsx';
 
 interface ChoiceBarProps {
@@ -20,6 +21,7 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
   const rigs = new Set(facts.runs.map((r) => r.rig)).size;
   const days = new Set(facts.runs.map((r) => r.day)).size;
   const events = [...new Set(facts.runs.flatMap((r) => r.events.map((e) => e.event)))];
+  const sensors = sensorNames(facts);
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   const blocks: [string, string][] = [
     ['none', 'No blocks'],
@@ -37,7 +39,13 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
       <Pick
         label="Outcome"
         value={choice.outcome}
-        onChange={(v) => onChoose({ outcome: v as OutcomeKey, event: v === 'time_to_event' ? (events[0] ?? null) : null })}
+        onChange={(v) =>
+          onChoose({
+            outcome: v as OutcomeKey,
+            event: v === 'time_to_event' ? (events[0] ?? null) : null,
+            sensor: v === 'sensor' ? (sensors[0] ?? null) : null,
+          })
+        }
         choices={outcomes.map((key) => [key, OUTCOMES[key].name])}
       />
       {choice.outcome === 'rise_at_power' && (
@@ -52,6 +60,9 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
             onChange={(e) => Number(e.target.value) > 0 && onChoose({ power_w: Number(e.target.value) })}
           />
         </label>
+      )}
+      {choice.outcome === 'sensor' && (
+        <Pick label="Sensor" value={choice.sensor ?? ''} onChange={(sensor) => onChoose({ sensor })} choices={sensors.map((s) => [s, s])} />
       )}
       {choice.outcome === 'time_to_event' && (
         <Pick label="Event" value={choice.event ?? ''} onChange={(event) => onChoose({ event })} choices={events.map((e) => [e, e])} />

@@ -109,7 +109,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           </Section>
         </div>
       )}
-      {analysis && (
+      {analysis && choice.outcome !== 'sensor' && (
         <Section id="words" title="Recommendation" heading="mb-1 text-name" className="mt-10">
           <Recommendations
             studyId={facts.study_id}

@@ -9,6 +9,8 @@ import type { TypedField } from './typedRun';
 const NEEDED: Partial<Record<OutcomeKey, TypedField[]>> = {
   r_k_per_w: ['power_w'],
   rise_at_power: ['power_w'],
+  hottest: ['hottest_c'],
+  coldest: ['coldest_c'],
   idle_rise: ['idle_c'],
   spread: ['hottest_c', 'coldest_c'],
   fan_speed: ['fan_rpm'],

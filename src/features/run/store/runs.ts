@@ -132,6 +132,7 @@ export interface RunValueRow {
   censored: boolean;
   idle_rise_k: number | null;
   spread_k: number | null;
+  hottest_rise_k: number | null;
   fan_rpm: number | null;
   clock_mhz: number | null;
   noise_db: number | null;
@@ -160,7 +161,7 @@ export const listRunValues = async (db: Client, studyId: number | null = null): 
              f.figures as program
       from runs r join placed_mounts p using (mount_id)
       cross join lateral jsonb_to_record(r.result) as x(
-        idle_rise_k float8, spread_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, fan_pct float8, voltage_v float8, power_w float8, throttled_share float8,
+        idle_rise_k float8, spread_k float8, hottest_rise_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, fan_pct float8, voltage_v float8, power_w float8, throttled_share float8,
         exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb)
       left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
       where ${studyId}::bigint is null or p.study_id = ${studyId}

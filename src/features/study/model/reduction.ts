@@ -53,7 +53,17 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
 }
 
 /** Outcomes that rest on a temperature of the part. */
-const OF_TEMPERATURE = new Set<OutcomeKey>(['rise', 'rise_at_power', 'r_k_per_w', 'idle_rise', 'spread', 'limit_room']);
+const OF_TEMPERATURE = new Set<OutcomeKey>([
+  'rise',
+  'rise_at_power',
+  'r_k_per_w',
+  'hottest',
+  'coldest',
+  'sensor',
+  'idle_rise',
+  'spread',
+  'limit_room',
+]);
 
 /** Is a temperature of the part wanted of every run? Not where the plan names outcomes and none of them rests on one. */
 export const wantsRise = ({ outcomes }: Pick<StudyPlan, 'outcomes'>): boolean =>
