@@ -24,6 +24,7 @@ interface PlanFlags extends Pick<PlannedComparison, 'specimens' | 'runs' | 'marg
   mountMin: number;
   runMin: number;
   last: string[];
+  bracket?: boolean;
   wait: Record<string, number>;
   coupons: Record<string, number>;
 }
@@ -55,6 +56,7 @@ export function addPlan(program: Command): void {
     .option('--mount-min <MIN>', 'hands-on minutes of one mount', number(0, 1440), 25)
     .option('--run-min <MIN>', 'minutes of one run with its cool-down', number(1, 1440), 40)
     .option('--last <NAME>', 'specimen that contaminates or is permanent, repeatable', (text: string, all: string[]) => [...all, text], [])
+    .option('--bracket', 'extra mounts of the reference open and close each day')
     .option('--wait <NAME=HOURS>', 'conditioning or cure of each mount of a specimen, repeatable', pairs(number(0, 2000)), {})
     .option('--coupons <NAME=N>', 'mounts that the stock or coupons of a specimen allow, repeatable', pairs(whole(0, 10_000)), {})
     .action((flags: PlanFlags) => {
@@ -86,6 +88,7 @@ function planStudy(flags: PlanFlags) {
   const order: OrderPlan = {
     specimens: names.map((n) => ({ specimen: n, mounts: mountsOf(n), wait_min: 60 * (flags.wait[n] ?? 0), last: flags.last.includes(n) })),
     reference: 'S1',
+    bracket: flags.bracket === true,
     runs: flags.runs,
     mount_min: flags.mountMin,
     run_min: flags.runMin,

@@ -176,9 +176,16 @@ describe('./warm-gauge plan', () => {
     expect(got).toMatchObject({ school: 'pooled', rehearsal: null, days: 3 });
     expect(got.detectable_k).toBeGreaterThan(1);
     expect(Number.isInteger(got.mounts_needed)).toBe(true);
-    expect(got.order[0]).toMatchObject({ day: 1, slot: 1, specimen: 'S1', mount: 1 });
-    expect(got.order).toHaveLength(15);
-    expect(got.hours).toBeCloseTo((15 * 65) / 60, 10);
+    expect(got.order[0]).toMatchObject({ day: 1, slot: 1, mount: 1, extra: false });
+    expect(got.order).toHaveLength(12);
+    expect(got.hours).toBeCloseTo((12 * 65) / 60, 10);
+    // bracketed days begin and end with the reference, by extra mounts that take their time
+    const bracketed = plan('--specimens', '4', '--mounts', '3', '--runs', '1', '--seed', '5', '--bracket');
+    expect([bracketed.order[0], bracketed.order.at(-1)]).toMatchObject([
+      { specimen: 'S1', extra: true },
+      { specimen: 'S1', extra: true },
+    ]);
+    expect(bracketed.order).toHaveLength(18);
     expect(plan('--specimens', '4', '--mounts', '3', '--runs', '1', '--seed', '5')).toEqual(got);
   });
   it('keeps waits, late specimens and coupons', () => {
