@@ -1,5 +1,6 @@
 import { transaction } from '#app/database/pool';
 import type { AttemptOutcome, StepStates } from '#features/mount/model/attempt';
+import type { FailureCause } from '#features/mount/model/failure';
 import { insertAttempt, listAttempts, lockOpenAttempt, saveAttempt } from '#features/mount/store/attempts';
 import { insertOpening, listOpenings } from '#features/mount/store/openings';
 import { getTeardown, updateTeardown } from '#features/shelf/store/rigs';
@@ -7,14 +8,14 @@ import { listMounts, listSpecimens } from '#features/study/store/studies';
 
 /** What did not go as it should when the mounts of a study were made, by specimen and mount. */
 interface Mishaps {
-  failed: Record<string, { outcome: AttemptOutcome; reason: string }>;
+  failed: Record<string, { outcome: AttemptOutcome; cause: FailureCause; reason: string }>;
   /** mounts of which nobody said what became of the pads */
   untold: string[];
 }
 export const SOUTH_HUT_MISHAPS: Mishaps = {
   failed: {
-    'Slip Felt 0.5/2': { outcome: 'tilted', reason: 'Pad slid under one corner while the cooler was set down.' },
-    'Bramble 5/3': { outcome: 'no_start', reason: 'One screw a turn too tight; card does not answer.' },
+    'Slip Felt 0.5/2': { outcome: 'tilted', cause: 'tilted', reason: 'Pad slid under one corner while the cooler was set down.' },
+    'Bramble 5/3': { outcome: 'no_start', cause: 'too_tight', reason: 'One screw a turn too tight; card does not answer.' },
   },
   untold: ['Bramble 5/2'],
 };
@@ -42,15 +43,22 @@ export async function writeAttempts(studyId: number, { failed: failures, untold 
       const who = PEOPLE[m.number % 2];
       const paste = specimen.kind === 'paste';
       const used = 330 + 7 * ((3 * m.number + m.specimen_id) % 9);
-      const end = async (outcome: AttemptOutcome, reason: string, steps: StepStates) => {
+      const end = async (outcome: AttemptOutcome, steps: StepStates, cause: FailureCause | null = null, reason = '') => {
         await insertAttempt(client, m.id, who);
         const attempt = await lockOpenAttempt(client, m.id);
-        if (attempt) await saveAttempt(client, { ...attempt, outcome, reason, steps, ended_at: new Date() });
+        if (attempt) await saveAttempt(client, { ...attempt, outcome, cause, reason, steps, ended_at: new Date() });
       };
       const failed = failures[key];
-      if (failed) await end(failed.outcome, failed.reason, {});
+      if (failed) await end(failed.outcome, {}, failed.cause, failed.reason);
       const made = `2026-06-0${1 + (m.number % 7)}T09:${10 + ((7 * m.id) % 45)}:00.000Z`;
-      await end('ready', '', {
+      const first_start = { done_at: made, records: { outcome: 'all parts there', room_c: (218 + (m.number % 5)) / 10 } };
+      // nothing is opened of what stays as it was found
+      if (specimen.plan.fixed) {
+        const note = 'Grey dust across the fins; screws and label as delivered.';
+        await end('ready', { inspect: { done_at: made, records: { note } }, first_start });
+        continue;
+      }
+      await end('ready', {
         measure: {
           records:
             specimen.kind === 'pad'
@@ -68,7 +76,7 @@ export async function writeAttempts(studyId: number, { failed: failures, untold 
         },
         place: { done_at: made, interfaces: untold.includes(key) ? {} : { 'memory pads': 'renewed', 'regulator pad': 'inspected' } },
         tighten: { done_at: made, records: { torque_nm: 0.6, screws: 'cross, 2 screws in 3 rounds' } },
-        first_start: { done_at: made, records: { outcome: 'all parts there', room_c: (218 + (m.number % 5)) / 10 } },
+        first_start,
       });
       if (paste) tubes.set(specimen.name, tube - used);
     }
