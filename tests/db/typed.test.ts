@@ -63,6 +63,14 @@ describe('a table of readings', () => {
     expect(rows[0].n).toBe(0);
   });
 
+  it('takes as many rows as it may', async () => {
+    const rows = Array.from({ length: 500 }, (_, i) =>
+      row(`S${i % 40}`, 1 + Math.floor(i / 120), { mean_c: String(60 + (i % 7)), room_c: '21', power_w: '100' }),
+    );
+    expect(await table(rows)).toMatchObject({ runs: 500, mounts: 180 });
+    await expect(table([...rows, row('S1', 1, { mean_c: '60' })])).rejects.toThrow('A table has 1 to 500 rows.');
+  });
+
   it('tells mounts of several devices apart that have the same number', async () => {
     const rows = ['Ash', 'Birch'].flatMap((rig) => [
       row('Before', 1, { mean_c: '61', room_c: '21' }, { rig }),

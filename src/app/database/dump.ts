@@ -33,16 +33,26 @@ export async function pendingMigrations(databaseUrl: string, folder: string): Pr
  * @throws where pg_dump is missing, is older than the server, or cannot write
  */
 export async function keepDump(databaseUrl: string, folder: string, before: string): Promise<string> {
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const refuse = (why: string) =>
+    new Error(
+      `the store must be changed for this version, and no dump of it could be kept before that (${why}). Nothing was changed. Make room in ${folder} or install the client of the server’s PostgreSQL version (postgresql-client), and start again.`,
+    );
+  try {
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
+  } catch (error) {
+    throw refuse(error instanceof Error ? error.message : String(error));
+  }
   const file = path.join(folder, `before-${before}-${new Date().toISOString().replace(/[:.]/g, '-')}.dump`);
   // under its name only when it is whole
   const part = `${file}.part`;
-  const told = await run(dumpProgram(), ['--format=custom', '--no-owner', `--file=${part}`, databaseUrl]);
+  // the password goes by the environment: arguments are seen by everybody on the machine
+  const url = new URL(databaseUrl);
+  const password = decodeURIComponent(url.password);
+  url.password = '';
+  const told = await run(dumpProgram(), ['--format=custom', '--no-owner', '--no-password', `--file=${part}`, url.href], password);
   if (told !== null) {
     rmSync(part, { force: true });
-    throw new Error(
-      `the store must be changed for this version, and no dump of it could be kept before that (${told}). Nothing was changed. Make room in ${folder} or install the client of the server’s PostgreSQL version (postgresql-client), and start again.`,
-    );
+    throw refuse(told);
   }
   renameSync(part, file);
   return file;
@@ -71,9 +81,10 @@ function isProgram(file: string): boolean {
 }
 
 /** Runs a program; null where it did its work, else its last words. */
-const run = (program: string, args: string[]): Promise<string | null> =>
+const run = (program: string, args: string[], password: string): Promise<string | null> =>
   new Promise((done) => {
-    const child = spawn(program, args, { stdio: ['ignore', 'ignore', 'pipe'] });
+    const env = password === '' ? process.env : { ...process.env, PGPASSWORD: password };
+    const child = spawn(program, args, { env, stdio: ['ignore', 'ignore', 'pipe'] });
     let said = '';
     child.stderr.on('data', (chunk) => {
       said = (said + chunk).slice(-400);

@@ -93,7 +93,7 @@ function statesUnder(facts: StudyFacts, choice: ResultsChoice, withDevices: bool
       });
       const outcomes = compared.map((c) => c.outcome);
       const devices = withDevices ? deviceTables(facts, before, s.name, outcomes, { ...choice, event }) : [];
-      const own = { ...facts, runs: facts.runs.filter((r) => choice.load === null || r.load === choice.load) };
+      const own = { ...facts, runs: facts.runs.filter((r) => choice.load === null || (r.load ?? facts.loads[0]) === choice.load) };
       return {
         ...{ before, after: s.name, changes, load: facts.loads.length > 1 ? choice.load : null },
         ...(devices.length > 0 ? { devices } : {}),

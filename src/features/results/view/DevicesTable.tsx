@@ -68,7 +68,7 @@ export function DevicesTable({ tables, before, after, csv }: DevicesTableProps) 
           {
             head: heading('change'),
             figure: true,
-            cell: (r) => (r.change === null ? '–' : writeSigned(r.change, OUTCOMES[r.outcome].digits)),
+            cell: changeWords,
           },
           {
             head: '95 %, all devices',
@@ -87,6 +87,14 @@ export function DevicesTable({ tables, before, after, csv }: DevicesTableProps) 
       )}
     </div>
   );
+}
+
+/** The change, as a bound where the state before is one: it throttled, and would have been higher. */
+function changeWords({ outcome, before, after, change }: DeviceRow): string {
+  const { digits } = OUTCOMES[outcome];
+  if (change !== null) return writeSigned(change, digits);
+  const isBound = outcome !== 'time_to_event' && before.at_or_above !== null && after.mean !== null;
+  return isBound ? `≤ ${writeSigned((after.mean ?? 0) - (before.at_or_above ?? 0), digits)}` : '–';
 }
 
 function stateWords({ outcome }: DeviceRow, state: DeviceState): string {

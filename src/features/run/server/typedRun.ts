@@ -56,14 +56,16 @@ interface TypedEntry {
   place: RunPlace;
   /** null where it is not known, missing for now */
   read_at: string | null | undefined;
+  /** how the runs of its study are reduced there, where that is known already */
+  options?: Partial<ReduceOptions>;
   values: TypedValues;
 }
 
 /** Reduces what was typed under the choices of its study, and stores it as the next run of its mount. */
-export async function insertTyped(client: Client, { import_id, place, read_at, values }: TypedEntry): Promise<StoredEntry> {
+export async function insertTyped(client: Client, { import_id, place, read_at, values, ...known }: TypedEntry): Promise<StoredEntry> {
   const problem = typedProblem(values);
   if (problem) throw new Refusal(problem);
-  const options = await reductionOptions(client, { place });
+  const options = known.options ?? (await reductionOptions(client, { place }));
   const { findings, ...result } = reduceValues(values, options);
   const { study_id, specimen_id, mount_id } = await findPlace(client, place);
   const run_id = await reserveRun(client);
@@ -120,10 +122,15 @@ export async function editTyped(id: number, given: Record<string, unknown>): Pro
 const rereadTyped = (studyId: number, fresh: number[] = []): Promise<number> =>
   transaction(async (client) => {
     let changed = 0;
+    // alike for all runs of one specimen on one rig under one load
+    const reductions = new Map<string, Partial<ReduceOptions>>();
     for (const run of (await listRuns(client, studyId)).filter((r) => r.typed !== null)) {
       const before = run.options as Partial<ReduceOptions>;
       const { specimen_id, rig_id, load } = run;
-      const now = await reductionOptions(client, { place: { study_id: studyId, specimen_id, rig_id, load } as RunPlace });
+      const key = `${specimen_id} ${rig_id} ${load}`;
+      const now =
+        reductions.get(key) ?? (await reductionOptions(client, { place: { study_id: studyId, specimen_id, rig_id, load } as RunPlace }));
+      reductions.set(key, now);
       // what was decided of the run itself stays
       const kept = { accept: before.accept, room_c: before.room_c, room_u_k: before.room_u_k, first: before.first };
       const how = fresh.includes(run.id) ? null : { action: 'reread', who: '', reason: 'The study compares by another reading now.' };

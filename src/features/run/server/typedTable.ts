@@ -1,5 +1,6 @@
 import { type Client, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import type { ReduceOptions } from '#core/signal/reduce/types';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRow, TypedTable } from '#features/run/model/typedTable';
 import { getRunByImport, lockImport } from '#features/run/store/runs';
@@ -7,6 +8,7 @@ import { listRigs } from '#features/shelf/store/rigs';
 import { getStudy, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { firstPlan } from './firstPlan';
+import { reductionOptions } from './importRun';
 import { changeStudy, insertTyped } from './typedRun';
 
 interface StoredTable {
@@ -25,8 +27,9 @@ export async function storeTable(given: Record<string, unknown>): Promise<Stored
     const runs: number[] = [];
     // a mount that a row opened is that of the later rows with the same number
     const opened = new Map<string, number>();
+    const reductions = new Map<string, Partial<ReduceOptions>>();
     for (const [i, row] of table.rows.entries()) {
-      await storeRow(client, { table, row, study_id, opened })
+      await storeRow(client, { table, row, study_id, opened, reductions })
         .then((id) => {
           if (id !== null) runs.push(id);
         })
@@ -46,10 +49,12 @@ interface RowPlace {
   row: TypedRow;
   study_id: number;
   opened: Map<string, number>;
+  /** how runs are reduced, by rig, specimen and load */
+  reductions: Map<string, Partial<ReduceOptions>>;
 }
 
 /** Stores one row and gives its run; null where it was stored before. */
-async function storeRow(client: Client, { table, row, study_id, opened }: RowPlace): Promise<number | null> {
+async function storeRow(client: Client, { table, row, study_id, opened, reductions }: RowPlace): Promise<number | null> {
   const { import_id, specimen, mount, rig, load, read_at, ...values } = row;
   const loads = (await getStudy(client, study_id))?.plan.loads ?? [];
   if (load?.trim() && table.study_id && !loads.some((l) => l.name === load.trim()))
@@ -76,7 +81,11 @@ async function storeRow(client: Client, { table, row, study_id, opened }: RowPla
     ...{ study_id, specimen_name, specimen_kind: table.kind ?? 'paste', specimen_id: known?.id ?? null },
     ...{ rig_id: stands?.id ?? null, rig_name, mount_id: mount_id ?? null, load: load?.trim() || null },
   } as RunPlace;
-  const stored = await insertTyped(client, { import_id, place, read_at: read_at ?? null, values });
+  const key = `${rig_name}\n${specimen_name}\n${place.load}`;
+  // those of the first row are made before its rig and specimen are there, and stand for that row alone
+  const options = reductions.get(key) ?? (await reductionOptions(client, { place }));
+  if (known && stands) reductions.set(key, options);
+  const stored = await insertTyped(client, { import_id, place, read_at: read_at ?? null, options, values });
   opened.set(label, stored.mount_id);
   return stored.run_id;
 }
