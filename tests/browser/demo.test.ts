@@ -104,7 +104,7 @@ describe('the other places of the demo', () => {
     await open(page, app.url);
     const north = page.getByRole('region', { name: 'North bench' });
     expect(await north.innerText()).toContain('Wick 60, mount 4, run 5');
-    expect(await page.getByRole('region', { name: 'South bench' }).innerText()).toContain('Loam White, mount 6, run 2');
+    expect(await page.getByRole('region', { name: 'South bench' }).innerText()).toContain('Wick 60, mount 3, run 2');
     await page
       .getByRole('link', { name: /Throttled/ })
       .first()
