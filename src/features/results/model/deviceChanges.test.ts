@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { runFact, studyFacts } from '../../../../tests/studyFacts.ts';
 import { beforeAndAfter } from './beforeAfter';
+import { studyChoice } from './choice';
 import { deviceRows } from './deviceChanges';
 import type { RunFact, StudyFacts } from './facts';
+import { referenceDrift } from './referenceDrift';
 
 let mount = 0;
 /** Mounts of one state on one device, each with its runs. */
@@ -89,6 +91,24 @@ describe('a change on several devices', () => {
     const rows = deviceRows([burn], 'Before', 'After');
     expect(rows[0]).toContain('change');
     expect(rows[2].slice(0, 5)).toEqual(['Birch', 'Burn', 'Rise over ambient', 'K', '>= 53.2']);
+  });
+
+  it('is no drift of the bench, where the state before stands on each of them', () => {
+    const facts = study(three());
+    expect(referenceDrift(facts, studyChoice(facts))).toBeNull();
+    expect(referenceDrift({ ...facts, design: 'one_factor' }, studyChoice(facts))).not.toBeNull();
+  });
+
+  it('gives no interval where all read the same to the last digit', () => {
+    const same = ['Ash', 'Birch', 'Cedar'].flatMap((rig, i) => [...state(rig, 'Before', [[50 + i]]), ...state(rig, 'After', [[42 + i]])]);
+    expect(rise(study(same))?.sentences).toEqual([
+      expect.stringMatching(/^All 3 devices changed by −8\.0 K to the last digit: no interval/),
+    ]);
+    const twice = ['Ash', 'Birch'].flatMap((rig, i) => [
+      ...state(rig, 'Before', [[50 + i], [50 + i]]),
+      ...state(rig, 'After', [[42 + i], [42 + i]]),
+    ]);
+    expect(rise(study(twice))?.cells.map((c) => c.ci)).toEqual([null, null]);
   });
 
   it('is told for one device as before, without a table', () => {

@@ -58,7 +58,8 @@ export function deviceTables(
       for (const cell of cells) {
         const known = told?.each.find((e) => e.device === cell.device);
         cell.change = known?.change ?? null;
-        cell.ci = known?.ci_all_devices ?? null;
+        // where all mounts read the same there is no interval
+        cell.ci = told?.within_sd === 0 ? null : (known?.ci_all_devices ?? null);
       }
       return [{ outcome, load, cells, sentences: told ? sentencesOf(told, outcome, cells.length) : [] }];
     }),
@@ -115,7 +116,12 @@ function sentencesOf(told: DeviceChanges, outcome: OutcomeKey, devices: number):
   const span = ([lo, hi]: [number, number]) => `${writeSigned(lo, digits)} to ${writeSigned(hi, digits)}`;
   const { these_devices: these, differs_by_device: differs, devices_like_these: like } = told;
   const sentences: string[] = [];
-  if (these && told.each.length > 1) {
+  if (like?.sd === 0) {
+    sentences.push(
+      `All ${told.each.length} devices changed by ${figure(like.change)} to the last digit: no interval can be given; a finer reading would show how they differ.`,
+    );
+  }
+  if (these && these.se > 0 && told.each.length > 1) {
     const whether = !differs
       ? ''
       : differs.p < 0.05
@@ -125,13 +131,13 @@ function sentencesOf(told: DeviceChanges, outcome: OutcomeKey, devices: number):
       `Mean over these ${told.each.length} devices: ${figure(these.change)} (95 % ${span(these.ci)}), by the scatter of their mounts.${whether}`,
     );
   }
-  if (like)
+  if (like && like.sd > 0)
     sentences.push(
       `Mean over devices like these: ${figure(like.change)} (95 % ${span(like.ci)}); the next one is to be expected at ${span(like.prediction)} ${unit}.`,
     );
-  if (told.each.every((e) => e.ci_all_devices === null)) {
+  if (told.each.every((e) => e.ci_all_devices === null) && like?.sd !== 0) {
     sentences.push(
-      like
+      like && like.sd > 0
         ? 'No device has two mounts of a state: how far a single device’s change is certain is not known.'
         : `Changes only, without intervals: with one mount of each state and ${plural(told.each.length, 'device')}, nothing says how far a change is chance. Two mounts of a state on one device, or a third device, would.`,
     );

@@ -18,6 +18,9 @@ export interface ReferenceDrift {
 export function referenceDrift(facts: StudyFacts, choice: ResultsChoice): ReferenceDrift | null {
   const { reference } = facts;
   if (reference === null) return null;
+  // what stands on several devices differs by device: that is no drift of a bench
+  if (facts.design === 'before_after' && new Set(facts.runs.filter((r) => r.specimen === reference).map((r) => r.rig)).size > 1)
+    return null;
   const days = new Map(facts.runs.map((r) => [r.mount_id, r.day]));
   const mounts = mountFigures(facts, choice)
     .filter((m) => m.specimen === reference && m.value !== null)

@@ -149,7 +149,7 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
   };
   return (
     <Sheet
-      title="Enter readings: a table of runs"
+      title="Table of readings"
       closeLabel="Close without saving the table"
       notice={null}
       actions={onOne && <Quiet onClick={onOne}>One run</Quiet>}
