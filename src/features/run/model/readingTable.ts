@@ -2,8 +2,21 @@ import { TYPED_QUANTITIES } from '#core/signal/reduce/typedReading';
 import { TYPED_FIELDS, type TypedEvent, type TypedField, type TypedValues, textProblem, valuesProblem, withoutEmpty } from './typedRun';
 import type { TypedRow } from './typedTable';
 
+/** A column that holds a reading without saying which, as in the table of run values; it is asked before the table is stored. */
+export const VALUE_COLUMN = 'value';
+
 /** A column of a table of readings: where the run belongs, one of its readings, or a named part of the device. */
-export type ReadingColumn = 'specimen' | 'rig' | 'mount' | 'load' | 'read_at' | 'note' | TypedField | `part:${string}` | `event:${string}`;
+export type ReadingColumn =
+  | 'specimen'
+  | 'rig'
+  | 'mount'
+  | 'load'
+  | 'read_at'
+  | 'note'
+  | TypedField
+  | `part:${string}`
+  | `event:${string}`
+  | typeof VALUE_COLUMN;
 
 /** Cells of one row by column, as they were typed or pasted. */
 export type ReadingCells = Partial<Record<ReadingColumn, string>>;
@@ -34,9 +47,6 @@ const WORDS: Partial<Record<TypedField, string[]>> = {
   frame_time_s: ['frame time'],
 };
 
-/** A header that holds the compared reading without saying which, as in the table of run values. */
-export const VALUE_COLUMN = 'value';
-
 const plain = (text: string): string =>
   text
     .toLowerCase()
@@ -47,7 +57,7 @@ const plain = (text: string): string =>
  * The column that a header names; `value` where it says only that, null where it names none.
  * @param named columns of named parts and events that the table has
  */
-export function columnOf(header: string, named: ReadingColumn[]): ReadingColumn | typeof VALUE_COLUMN | null {
+export function columnOf(header: string, named: ReadingColumn[]): ReadingColumn | null {
   const word = plain(header);
   const own = named.find((c) => c.slice(c.indexOf(':') + 1).toLowerCase() === word);
   if (own !== undefined) return own;
@@ -58,7 +68,7 @@ export function columnOf(header: string, named: ReadingColumn[]): ReadingColumn 
 
 /** What the header of a pasted table says of its columns; null where the first row is no header. */
 export interface ReadingHeader {
-  columns: (ReadingColumn | typeof VALUE_COLUMN | null)[];
+  columns: (ReadingColumn | null)[];
   /** headers that nothing is known of; `run` is counted by itself */
   unknown: string[];
 }
@@ -74,6 +84,15 @@ export function readingHeader(cells: string[], named: ReadingColumn[]): ReadingH
 export function isReadingTable(header: string[]): boolean {
   const read = readingHeader(header, []);
   return (read?.columns ?? []).some((c) => c === VALUE_COLUMN || (TYPED_FIELDS as (string | null)[]).includes(c));
+}
+
+/** Is it asked what a column called "value" holds? */
+export const isValueOpen = (rows: ReadingCells[]): boolean => rows.some((cells) => (cells[VALUE_COLUMN] ?? '').trim() !== '');
+
+/** A row whose value is a reading of a field; one that has no value stays as it is. */
+export function valueAs(cells: ReadingCells, field: TypedField): ReadingCells {
+  const { [VALUE_COLUMN]: value, ...rest } = cells;
+  return value?.trim() ? { ...rest, [field]: value } : rest;
 }
 
 const DAY = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]+(\d{1,2}):(\d{2}))?/;

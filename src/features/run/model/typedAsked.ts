@@ -1,33 +1,47 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
+import type { TypedQuantity } from '#core/signal/reduce/typedReading';
 import { readPartLimits } from '#features/study/model/partLimits';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { wantsRise } from '#features/study/model/reduction';
 import type { StudyPlan } from '#features/study/model/studyPlan';
-import type { TypedField } from './typedRun';
+import { type TypedField, type TypedValues, typedReadings } from './typedRun';
 
 /** Readings that an outcome rests on. */
 const NEEDED: Partial<Record<OutcomeKey, TypedField[]>> = {
+  score: ['score'],
+  run_time: ['run_time_s'],
+  frame_rate: ['frame_rate'],
+  slow_frame_rate: ['slow_frame_rate'],
+  frame_time: ['frame_time_s'],
+  noise: ['noise_db'],
+  exhaust: ['exhaust_c', 'room_c'],
+  throttle_share: ['throttle_pct'],
+  fan_speed: ['fan_rpm'],
+  fan_duty: ['fan_rpm'],
+  power: ['power_w'],
+  clock: ['clock_mhz'],
+  voltage: ['voltage_v'],
+  score_per_watt: ['score', 'power_w'],
   r_k_per_w: ['power_w'],
   rise_at_power: ['power_w'],
   hottest: ['hottest_c'],
   coldest: ['coldest_c'],
   idle_rise: ['idle_c'],
   spread: ['hottest_c', 'coldest_c'],
-  fan_speed: ['fan_rpm'],
-  fan_duty: ['fan_rpm'],
-  noise: ['noise_db'],
-  power: ['power_w'],
-  exhaust: ['exhaust_c', 'room_c'],
-  clock: ['clock_mhz'],
-  voltage: ['voltage_v'],
-  throttle_share: ['throttle_pct'],
-  score: ['score'],
-  run_time: ['run_time_s'],
-  frame_rate: ['frame_rate'],
-  slow_frame_rate: ['slow_frame_rate'],
-  frame_time: ['frame_time_s'],
-  score_per_watt: ['score', 'power_w'],
 };
+
+/** What was read of runs that have no temperature of the part; none where one has, for the rise is compared then. */
+export function outcomesTyped(runs: TypedValues[]): OutcomeKey[] {
+  const read = new Set(runs.flatMap(({ texts }) => Object.keys(typedReadings(texts)) as TypedQuantity[]));
+  const hasTemperature =
+    runs.some((r) => (r.parts ?? []).length > 0) ||
+    (['mean_c', 'max_c', 'hottest_c', 'coldest_c', 'rise_k'] as const).some((q) => read.has(q));
+  if (hasTemperature) return [];
+  const isRead = (key: OutcomeKey, fields: TypedQuantity[]) =>
+    key === 'fan_duty' ? read.has('fan_pct') : !wantsRise({ outcomes: [{ key, margin: 1 }] }) && fields.every((f) => read.has(f));
+  const keys = (Object.entries(NEEDED) as [OutcomeKey, TypedField[]][]).filter(([key, fields]) => isRead(key, fields)).map(([key]) => key);
+  return [...(runs.some((r) => (r.events ?? []).length > 0) ? (['time_to_event'] as const) : []), ...keys];
+}
 
 /** What a study asks for of a run that is typed; all else can be typed besides. */
 export interface TypedAsked {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { check } from '#rules/validation';
-import { columnOf, isEmptyRow, isReadingTable, readDate, readingHeader, rowProblem, typedRow } from './readingTable';
-import { typedAsked } from './typedAsked';
+import { columnOf, isEmptyRow, isReadingTable, isValueOpen, readDate, readingHeader, rowProblem, typedRow, valueAs } from './readingTable';
+import { outcomesTyped, typedAsked } from './typedAsked';
 import { TypedValues as Rules, type TypedValues, typedReadings, typedRemedies, valuesProblem, withoutEmpty } from './typedRun';
 
 const values = (texts: TypedValues['texts'], more: Partial<TypedValues> = {}): TypedValues => ({ texts, throttled: 'unknown', ...more });
@@ -57,7 +57,35 @@ describe('what a study asks for of a typed run', () => {
   });
 });
 
+describe('what was read where no temperature was', () => {
+  it('is told from the readings themselves, by the same table as what is asked', () => {
+    const read = (texts: TypedValues['texts'], more: Partial<TypedValues> = {}) => outcomesTyped([values(texts, more)]);
+    expect(read({ voltage_v: '1.05' })).toEqual(['voltage']);
+    expect(read({ throttle_pct: '12', slow_frame_rate: '40' })).toEqual(['slow_frame_rate', 'throttle_share']);
+    expect(read({ fan_rpm: '45 %' })).toEqual(['fan_duty']);
+    expect(read({ fan_rpm: '1200', power_w: '80' })).toEqual(['fan_speed', 'power']);
+    // exhaust air says nothing without the room
+    expect([read({ exhaust_c: '40' }), read({ exhaust_c: '40', room_c: '21' })]).toEqual([[], ['exhaust']]);
+    expect(read({ power_w: '80' }, { events: [{ event: 'shut-off', time: '95', reached: true }] })).toEqual(['time_to_event', 'power']);
+    expect(read({ power_w: '80', max_c: '61' })).toEqual([]);
+  });
+});
+
 describe('a table of readings', () => {
+  it('asks what a column called value holds, and keeps what other rows hold in that reading', () => {
+    const rows = [
+      { specimen: 'A', mean_c: '61' },
+      { specimen: 'B', value: '64' },
+      { specimen: 'C', value: ' ' },
+    ];
+    expect([isValueOpen(rows), isValueOpen(rows.slice(0, 1)), isValueOpen(rows.slice(2))]).toEqual([true, false, false]);
+    expect(rows.map((r) => valueAs(r, 'mean_c'))).toEqual([
+      { specimen: 'A', mean_c: '61' },
+      { specimen: 'B', mean_c: '64' },
+      { specimen: 'C' },
+    ]);
+  });
+
   it('knows its columns by their words', () => {
     expect(['State', 'Mount', 'Highest reading / °C', 'fps', 'VRM', 'date', 'Value'].map((h) => columnOf(h, ['part:VRM']))).toEqual([
       'specimen',

@@ -3,12 +3,14 @@ import { type ClipboardEvent, useMemo, useRef, useState } from 'react';
 import { list, plural } from '#core/text/words';
 import {
   isEmptyRow,
+  isValueOpen,
   type ReadingCells,
   type ReadingColumn,
   readingHeader,
   rowProblem,
   typedRow,
   VALUE_COLUMN,
+  valueAs,
 } from '#features/run/model/readingTable';
 import { ASKED_AT_FIRST } from '#features/run/model/typedAsked';
 import { TYPED_FIELDS, type TypedField, type TypedRemedy, typedRemedies } from '#features/run/model/typedRun';
@@ -65,8 +67,6 @@ function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'tex
   );
   const [rows, setRows] = useState<Row[]>(() => given?.rows.map((cells) => freshRow(cells)) ?? [freshRow()]);
   const [extra, setExtra] = useState<ReadingColumn[]>(given?.columns ?? []);
-  // what a column called "value" holds
-  const [value, setValue] = useState<string[] | null>(given?.values ?? null);
   const [told, setTold] = useState<string | null>(given?.told ?? null);
   const columns = useMemo((): ReadingColumn[] => {
     const wanted: ReadingColumn[] = ['specimen', ...(extra.includes('rig') ? (['rig'] as const) : []), 'mount'];
@@ -78,7 +78,7 @@ function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'tex
     ];
     return [...wanted, 'read_at', ...fields, ...parts, ...events, ...(extra.includes('note') ? (['note'] as const) : [])];
   }, [study, asked, extra]);
-  return { studyId, setStudyId, study, asked, rows, setRows, extra, setExtra, columns, value, setValue, told, setTold };
+  return { studyId, setStudyId, study, asked, rows, setRows, extra, setExtra, columns, told, setTold };
 }
 type TableDesk = ReturnType<typeof useTable>;
 
@@ -90,9 +90,8 @@ function readTable(text: string, named: ReadingColumn[]) {
   const rows = lines
     .slice(0, MOST_ROWS)
     .map((line) =>
-      Object.fromEntries(header.columns.flatMap((c, i) => (c === null || c === VALUE_COLUMN ? [] : [[c, (line[i] ?? '').trim()]]))),
+      Object.fromEntries(header.columns.flatMap((c, i) => (c === null ? [] : [[c, (line[i] ?? '').trim()]]))),
     ) as ReadingCells[];
-  const at = header.columns.indexOf(VALUE_COLUMN);
   const told = [
     ...(header.unknown.length > 0 ? [`Not read, as no reading has that name: ${list(header.unknown)}.`] : []),
     ...(lines.length > MOST_ROWS ? [`${lines.length} rows came; the first ${MOST_ROWS} are taken.`] : []),
@@ -100,7 +99,6 @@ function readTable(text: string, named: ReadingColumn[]) {
   return {
     rows,
     columns: header.columns.filter((c): c is ReadingColumn => c !== null && c !== VALUE_COLUMN),
-    values: at < 0 ? null : lines.map((l) => (l[at] ?? '').trim()),
     told: told.length > 0 ? told.join(' ') : null,
   };
 }
@@ -116,23 +114,26 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
   const [remedy, setRemedy] = useState<TypedRemedy | null>(null);
   const [busy, setBusy] = useState(false);
   const filled = rows.filter((r) => !isEmptyRow(r.cells));
-  const wrong = filled.map((r) => ({ row: r, problem: rowProblem(r.cells, rig.trim() !== '') })).filter((w) => w.problem !== null);
+  const wrong = filled
+    .filter((r) => !isValueOpen([r.cells]))
+    .map((r) => ({ row: r, problem: rowProblem(r.cells, rig.trim() !== '') }))
+    .filter((w) => w.problem !== null);
   const known = new Set(places.data?.specimens.filter((s) => s.study_id === desk.studyId).map((s) => s.name));
   const isNew = filled.some((r) => r.cells.specimen?.trim() && !known.has(r.cells.specimen.trim()));
   const remedies = wrong.length > 0 || filled.length === 0 ? [] : commonRemedies(desk, filled);
   const chosen = remedies.find((r) => r.words === remedy?.words) ?? null;
-  const wait =
-    desk.value !== null
-      ? 'Say what the column “value” holds.'
-      : filled.length === 0
-        ? 'Type or paste at least one row.'
-        : !desk.studyId && title.trim() === ''
-          ? 'Give the new study a title.'
-          : isNew && kind === null
-            ? 'Say what kind the new specimens are.'
-            : wrong.length > 0
-              ? `${plural(wrong.length, 'row')} cannot be read yet.`
-              : null;
+  const asksValue = isValueOpen(rows.map((r) => r.cells));
+  const wait = asksValue
+    ? 'Say what the column “value” holds.'
+    : filled.length === 0
+      ? 'Type or paste at least one row.'
+      : !desk.studyId && title.trim() === ''
+        ? 'Give the new study a title.'
+        : isNew && kind === null
+          ? 'Say what kind the new specimens are.'
+          : wrong.length > 0
+            ? `${plural(wrong.length, 'row')} cannot be read yet.`
+            : null;
   const save = async () => {
     setBusy(true);
     const stored = await sendJson<{ study_id: number }>(
@@ -213,7 +214,7 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
           </p>
         )}
         <ColumnPicker desk={desk} />
-        {desk.value && <ValueQuestion desk={desk} values={desk.value} />}
+        {asksValue && <ValueQuestion desk={desk} />}
         <Grid desk={desk} hasRig={rig.trim() !== ''} />
         <ul className="text-ember">
           {wrong.slice(0, 8).map(({ row, problem }) => (
@@ -280,7 +281,7 @@ function ColumnPicker({ desk: { asked, extra, setExtra } }: { desk: TableDesk })
 }
 
 /** A column called "value" may hold any reading: which one is asked, never guessed. */
-function ValueQuestion({ desk, values }: { desk: TableDesk; values: string[] }) {
+function ValueQuestion({ desk }: { desk: TableDesk }) {
   const [field, setField] = useState<TypedField>('rise_k');
   return (
     <div className="flex flex-wrap items-end gap-3 border-l-4 border-ember pl-4">
@@ -293,9 +294,8 @@ function ValueQuestion({ desk, values }: { desk: TableDesk; values: string[] }) 
       </Field>
       <Quiet
         onClick={() => {
-          desk.setRows(desk.rows.map((r, i) => ({ ...r, cells: { ...r.cells, [field]: values[i] ?? '' } })));
+          desk.setRows(desk.rows.map((r) => ({ ...r, cells: valueAs(r.cells, field) })));
           desk.setExtra([...new Set([...desk.extra, field])]);
-          desk.setValue(null);
         }}
       >
         Take it so
@@ -322,7 +322,6 @@ function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
       const kept = rows.filter((r) => !isEmptyRow(r.cells));
       setRows([...kept, ...read.rows.map((cells) => freshRow(cells))]);
       desk.setExtra([...new Set([...desk.extra, ...read.columns])]);
-      if (read.values) desk.setValue([...kept.map(() => ''), ...read.values]);
       desk.setTold(read.told);
       return;
     }
