@@ -80,7 +80,8 @@ export async function planContext(studyId: number, db: Client): Promise<PlanCont
       const stock = s.material ? stockOf(s.material.sheet, used(s.material.id)) : null;
       // pieces that serve again are no limit, once there is one
       const left = s.material?.sheet.reusable && (stock?.bought ?? 0) > 0 ? null : (stock?.left ?? null);
-      return { ...s, stock_left: left, cost: stock?.cost ?? null, currency: s.material?.sheet.currency ?? null };
+      const made = s.made_mounts.filter((m) => m.ran && m.standing).length;
+      return { ...s, made, stock_left: left, cost: stock?.cost ?? null, currency: s.material?.sheet.currency ?? null };
     }),
     rigs: rigs.filter((r) => !r.archived).map((r) => planRig(r, coolers, instruments, coupons.get(r.id) ?? 0, teardowns.get(r.id) ?? [])),
     history,

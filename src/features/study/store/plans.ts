@@ -25,16 +25,14 @@ export const savePlan = (db: Client, p: PlanRow) => execute(db)`
   ${p.scatter}, reference_id = ${p.reference_id},
           plan = ${p.plan}, plan_version = ${p.plan_version}, plan_stamps = ${p.plan_stamps} where id = ${p.id}`;
 
-/** A specimen with the sheets it is; mounts made are those with a run, excluded ones left out. */
-type PlanSpecimenRow = Omit<PlanSpecimen, 'stock_left' | 'cost' | 'currency'>;
+/** A specimen with the sheets it is, and every mount of it. */
+type PlanSpecimenRow = Omit<PlanSpecimen, 'made' | 'stock_left' | 'cost' | 'currency'>;
 
 /** The specimens of a study with their sheets and the mounts that were made. */
 export const listPlanSpecimens = (db: Client, studyId: number) => many<PlanSpecimenRow>(db)`
   select sp.id, sp.name, sp.kind, sp.position, sp.plan,
          case when m.id is not null then jsonb_build_object('id', m.id, 'name', m.name, 'sheet', m.sheet) end as material,
          case when c.id is not null then jsonb_build_object('id', c.id, 'name', c.name, 'sheet', c.sheet) end as cooler,
-         (select count(*) from mounts where specimen_id = sp.id and excluded_reason is null and exists (select from runs where mount_id
-           = mounts.id)) as made,
          (select coalesce(jsonb_agg(jsonb_build_object('number', mo.number, 'rig', g.name, 'standing', mo.excluded_reason is null,
            'ran', exists (select from runs where mount_id = mo.id)) order by mo.number), '[]')
           from mounts mo join rigs g on g.id = mo.rig_id where mo.specimen_id = sp.id) as made_mounts

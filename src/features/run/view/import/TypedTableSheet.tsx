@@ -114,13 +114,14 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
   const [remedy, setRemedy] = useState<TypedRemedy | null>(null);
   const [busy, setBusy] = useState(false);
   const filled = rows.filter((r) => !isEmptyRow(r.cells));
+  const checks = useChecks(study, rig.trim() !== '');
   const wrong = filled
     .filter((r) => !isValueOpen([r.cells]))
-    .map((r) => ({ row: r, problem: rowProblem(r.cells, rig.trim() !== '') }))
+    .map((r) => ({ row: r, problem: checks.problem(r.cells) }))
     .filter((w) => w.problem !== null);
   const known = new Set(places.data?.specimens.filter((s) => s.study_id === desk.studyId).map((s) => s.name));
   const isNew = filled.some((r) => r.cells.specimen?.trim() && !known.has(r.cells.specimen.trim()));
-  const remedies = wrong.length > 0 || filled.length === 0 ? [] : commonRemedies(desk, filled);
+  const remedies = wrong.length > 0 || filled.length === 0 ? [] : commonRemedies(filled.map((r) => checks.remedies(r.cells)));
   const chosen = remedies.find((r) => r.words === remedy?.words) ?? null;
   const asksValue = isValueOpen(rows.map((r) => r.cells));
   const wait = asksValue
@@ -215,7 +216,7 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
         )}
         <ColumnPicker desk={desk} />
         {asksValue && <ValueQuestion desk={desk} />}
-        <Grid desk={desk} hasRig={rig.trim() !== ''} />
+        <Grid desk={desk} checks={checks} />
         <ul className="text-ember">
           {wrong.slice(0, 8).map(({ row, problem }) => (
             <li key={row.id}>
@@ -238,11 +239,30 @@ export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableShe
   );
 }
 
+type Study = TableDesk['study'];
+
+/** What is wrong with a row, and what would let it count: found once for each row, and again where that row changes. */
+function useChecks(study: Study, hasRig: boolean) {
+  return useMemo(() => {
+    const once = <T,>(find: (cells: ReadingCells) => T) => {
+      const known = new WeakMap<ReadingCells, { found: T }>();
+      return (cells: ReadingCells): T => {
+        const before = known.get(cells) ?? { found: find(cells) };
+        known.set(cells, before);
+        return before.found;
+      };
+    };
+    return {
+      problem: once((cells) => (isEmptyRow(cells) ? null : rowProblem(cells, hasRig))),
+      remedies: once((cells) => typedRemedies(typedRow(cells, ''), reductionFor(study, cells.load ?? null))),
+    };
+  }, [study, hasRig]);
+}
+type Checks = ReturnType<typeof useChecks>;
+
 /** Ways that let every row count that has no value as the study stands. */
-function commonRemedies({ study }: TableDesk, filled: Row[]): TypedRemedy[] {
-  const each = filled
-    .map((r) => typedRemedies(typedRow(r.cells, r.id), reductionFor(study, r.cells.load ?? null)))
-    .filter((r) => r.length > 0);
+function commonRemedies(rows: TypedRemedy[][]): TypedRemedy[] {
+  const each = rows.filter((r) => r.length > 0);
   return (each[0] ?? []).filter((r) => each.every((others) => others.some((o) => o.words === r.words)));
 }
 
@@ -305,7 +325,7 @@ function ValueQuestion({ desk }: { desk: TableDesk }) {
 }
 
 /** The table itself: a field a cell; what is pasted spreads from the cell it is pasted into. */
-function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
+function Grid({ desk, checks }: { desk: TableDesk; checks: Checks }) {
   const { rows, setRows, columns } = desk;
   const body = useRef<HTMLTableSectionElement>(null);
   const set = (id: string, column: ReadingColumn, text: string) =>
@@ -362,7 +382,7 @@ function Grid({ desk, hasRig }: { desk: TableDesk; hasRig: boolean }) {
           </thead>
           <tbody ref={body}>
             {rows.map((r, i) => {
-              const problem = isEmptyRow(r.cells) ? null : rowProblem(r.cells, hasRig);
+              const problem = checks.problem(r.cells);
               return (
                 <tr key={r.id}>
                   <td className="pr-2 text-note text-soft">{i + 1}</td>
