@@ -13,7 +13,15 @@ import { comparePairs } from './pairs';
 import { type AnalysisRow, takeUsable } from './rows';
 import { brownForsythe, varianceComponents } from './scatter';
 import { addErrors } from './sharedError';
-import { daysFinding, isolatedByRig, noScatterFinding, oneMountFinding, requireReference, throttledSpecimens } from './studyFindings';
+import {
+  type BoundedSpecimens,
+  boundedSpecimens,
+  daysFinding,
+  isolatedByRig,
+  noScatterFinding,
+  oneMountFinding,
+  requireReference,
+} from './studyFindings';
 import type { AnalysedSpecimen, Analysis, AnalysisOptions, Finding, ScatterSchool } from './types';
 
 const ANALYSIS_DEFAULTS: AnalysisOptions = {
@@ -44,10 +52,10 @@ const ANALYSIS_DEFAULTS: AnalysisOptions = {
  * @example analyse([{ specimen: 'Loam White', mount: '1', value: 41.3 }, …], { margin: 1, reference: 'Loam White' }).sentences
  */
 export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {}): Analysis {
-  const { options, used, model, reference, alone, school, throttled, states, findings } = fitRows(rows, given);
+  const { options, used, model, reference, alone, school, bounded, states, findings } = fitRows(rows, given);
   const { fit } = model;
   const outcome: Outcome = OUTCOMES[options.outcome];
-  const pairs = comparePairs({ model, school, reference, options, states, throttled }).filter((p) => alone === null || alone(p.a, p.b));
+  const pairs = comparePairs({ model, school, reference, options, states, bounded }).filter((p) => alone === null || alone(p.a, p.b));
   const means = meansOf(model, school, states, options);
   const drawn = options.chances ? withAssumed(means, model, options) : [];
   const chances = options.chances
@@ -64,7 +72,7 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
   const remounted = fit.groups.some((g) => g.n > 1);
   const odd = oddMounts(model, findings);
   oneMountFinding(model, states, options.default_mount_sd > 0, findings);
-  noScatterFinding(model, findings);
+  noScatterFinding(model, options.shared_errors, findings);
   if (options.block === null) daysFinding(used, findings);
   if (fit.groups.length === 1)
     findings.push({
@@ -106,7 +114,7 @@ interface Fitted {
   /** pairs of different rigs that cannot be compared; null where all can */
   alone: ReturnType<typeof isolatedByRig>;
   school: ScatterSchool;
-  throttled: ReturnType<typeof throttledSpecimens>;
+  bounded: BoundedSpecimens;
   states: States;
   findings: Finding[];
 }
@@ -126,9 +134,9 @@ function fitRows(rows: AnalysisRow[], given: Partial<AnalysisOptions>): Fitted {
     ...{ blocked: model.blocks !== null, family: options.family, one_kind: options.one_kind },
     ...{ specimens: fit.groups.length, fewest },
   });
-  const throttled = throttledSpecimens(rows, fit, options.outcome, findings);
+  const bounded = boundedSpecimens(rows, fit, options.outcome, findings);
   const states = statesOf(options.fixed_states, fit, used, findings);
-  return { options, used, model, reference, alone, school, throttled, states, findings };
+  return { options, used, model, reference, alone, school, bounded, states, findings };
 }
 
 /**

@@ -84,12 +84,23 @@ export const OUTCOMES = {
     verb: 'passes',
     than: 'higher than',
   },
+  lowest_voltage: {
+    name: 'Lowest passing voltage',
+    unit: 'V',
+    better: 'lower',
+    margin: 0.01,
+    digits: 3,
+    verb: 'passes',
+    than: 'lower than',
+  },
 } as const satisfies Record<string, Outcome>;
 
 export type OutcomeKey = keyof typeof OUTCOMES;
 
-/** Words for mounts of which only a lower bound is known. */
+/** Words for mounts of which only a bound is known. */
 export interface BoundWords {
+  /** of the finding */
+  code: string;
   /** what befell such a run or mount */
   did: string;
   /** what is wrong with the mean of the others */
@@ -99,16 +110,35 @@ export interface BoundWords {
   from: string;
 }
 
-const THROTTLED: BoundWords = { did: 'throttled', left: 'too low', instead: 'Compare K/W instead.', from: 'at or above' };
+/** Which end of a value is known: it lies at or above the bound, or at or below. */
+export type BoundSide = 'above' | 'below';
+
+const LOG_RANK = 'The log-rank test takes all of them in.';
+const THROTTLED: BoundWords = {
+  ...{ code: 'partly_throttled', did: 'throttled', left: 'too low' },
+  ...{ instead: 'Compare K/W instead.', from: 'at or above' },
+};
 const NOT_REACHED: BoundWords = {
-  did: 'ended without the event',
-  left: 'too short',
-  instead: 'The log-rank test takes all of them in.',
-  from: 'longer than',
+  ...{ code: 'partly_without_event', did: 'ended without the event', left: 'too short' },
+  ...{ instead: LOG_RANK, from: 'longer than' },
+};
+const PASSED_ALL = { code: 'partly_passed_all', did: 'passed every step that was tried', instead: LOG_RANK };
+const PASSED_NONE = { code: 'partly_passed_none', did: 'failed the easiest step', instead: LOG_RANK };
+/** Of a ladder's ends: one that was passed to its end, and one that was failed at its beginning. */
+const OF_LADDER: Partial<Record<OutcomeKey, Record<BoundSide, BoundWords>>> = {
+  highest_clock: {
+    above: { ...PASSED_ALL, left: 'too low', from: 'at least' },
+    below: { ...PASSED_NONE, left: 'too high', from: 'below' },
+  },
+  lowest_voltage: {
+    above: { ...PASSED_NONE, left: 'too low', from: 'above' },
+    below: { ...PASSED_ALL, left: 'too high', from: 'at most' },
+  },
 };
 
 /**
- * Why an outcome has lower bounds: a part that throttled held its temperature down itself; a run that was stopped had not come to the event
- * yet.
+ * Why an outcome has bounds: a part that throttled held its temperature down itself; a run that was stopped had not come to the event yet;
+ * a ladder ended before the part did.
  */
-export const boundWords = (outcome: OutcomeKey): BoundWords => (outcome === 'time_to_event' ? NOT_REACHED : THROTTLED);
+export const boundWords = (outcome: OutcomeKey, side: BoundSide = 'above'): BoundWords =>
+  OF_LADDER[outcome]?.[side] ?? (outcome === 'time_to_event' ? NOT_REACHED : THROTTLED);

@@ -9,6 +9,7 @@ import { interpolated, outlook } from './outlook';
 import { judgePair, type Yardstick } from './pairTest';
 import { modulusYardstick } from './rangeTests';
 import { withShared } from './sharedError';
+import type { BoundedSpecimens } from './studyFindings';
 import type { AnalysedPair, AnalysisOptions, PairTest, ScatterSchool, SchoolResult } from './types';
 import { boundedVerdict, verdictOf, verdictSentence } from './verdict';
 
@@ -18,7 +19,7 @@ interface PairInput {
   reference: string;
   options: AnalysisOptions;
   states: States;
-  throttled: Set<string>;
+  bounded: BoundedSpecimens;
 }
 
 /** Judges every pair of the family under both schools and the chosen one, with its sentence. */
@@ -31,15 +32,17 @@ export function comparePairs(input: PairInput): AnalysedPair[] {
   const strictTests = family.strict();
   const [limit, strictLimit] = [interpolated(family.yardstick.critical), interpolated(strictRuler.critical)];
   return family.pairs.map((pair, i) => {
-    const withErrors = (test: PairTest) => withShared(test, pair, options.shared_errors, family.yardstick);
     const lent = scatterFor(pair, input);
+    // where nobody knows how it scatters between mounts, what they share alone tells no interval
+    const shared = lent.sd === 0 && lent.isLent ? {} : options.shared_errors;
+    const withErrors = (test: PairTest) => withShared(test, pair, shared, family.yardstick);
     const ofState = pair.some((g) => input.states.has(g.specimen));
     const testAt = (sd: number) => testWith(sd, lent.df, pair, input, ruler);
     const pooled = withErrors((ofState || lent.isLent ? null : family.pooled[i]) ?? testAt(lent.sd));
     const own = ofState ? ofStates(pair, (g) => input.states.get(g.specimen)?.separate ?? mountError(g, null), ruler) : family.separate[i];
     const strict = ofState ? null : (strictTests[i] ?? null);
     const separate = own && withErrors(own);
-    const careful = strict && withShared(strict, pair, options.shared_errors, strictRuler, true);
+    const careful = strict && withShared(strict, pair, shared, strictRuler, true);
     const unpooled = school === 'strict' ? (careful ?? separate) : separate;
     const assumed = lent.isAlone ? { sd: lent.sd, flips_at: flipScatter(testAt, options.margin, lent.sd), from: lent.from } : undefined;
     const chosen = school !== 'pooled' && unpooled ? unpooled : pooled;
@@ -100,12 +103,13 @@ function ofStates([a, b]: Pair, error: (g: SpecimenGroup) => MeanError | null, r
 /** The verdict of a tested pair, whether it is firm, what would settle it, and its sentence. */
 function judged(
   { pair, pooled, separate, strict, chosen, assumed, more }: TestedPair,
-  { options, states, throttled }: PairInput,
+  { options, states, bounded }: PairInput,
 ): AnalysedPair {
   const [a, b] = pair;
   const { confidence, margin } = options;
-  const cut = pair.map((g) => g.specimen).filter((name) => throttled.has(name));
-  const judge = (test: PairTest) => boundedVerdict(verdictOf(test.ci, margin), [throttled.has(a.specimen), throttled.has(b.specimen)]);
+  const sides = { above: pair.map((g) => bounded.above.has(g.specimen)), below: pair.map((g) => bounded.below.has(g.specimen)) };
+  const cut = pair.map((g) => g.specimen).filter((_, i) => sides.above[i] || sides.below[i]);
+  const judge = (test: PairTest) => boundedVerdict(verdictOf(test.ci, margin), sides);
   const underSchool = (t: PairTest): SchoolResult => ({ se: t.se, df: t.df, ci: t.ci, p_adjusted: t.p_adjusted, verdict: judge(t) });
   const schools = { pooled: underSchool(pooled), separate: separate && underSchool(separate), strict: strict && underSchool(strict) };
   // mounts that all read the same tell no interval, and without one nothing is told
@@ -122,7 +126,7 @@ function judged(
   const sentence = verdictSentence({
     ...{ ...chosen, confidence, verdict, firm, margin, assumed, more_mounts: options.outlook ? more_mounts : undefined },
     outcome: OUTCOMES[options.outcome],
-    bound: boundWords(options.outcome),
+    bound: boundWords(options.outcome, sides.above.some(Boolean) ? 'above' : 'below'),
     mounts: [a.n, b.n],
     runs_only: [states.get(a.specimen)?.runs ?? null, states.get(b.specimen)?.runs ?? null],
     throttled: cut,

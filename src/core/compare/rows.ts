@@ -12,6 +12,8 @@ export interface AnalysisRow {
   reason?: string;
   /** its value is a lower bound only, for it throttled; such a row is not valid */
   censored?: boolean;
+  /** its value is an upper bound only; such a row is not valid */
+  below?: boolean;
   /** bench day and rig, where they are known */
   day?: string;
   rig?: string;

@@ -4,7 +4,7 @@ import { linkedComponents } from './components';
 import type { States } from './fixedStates';
 import type { Model } from './model';
 import type { OneWayFit } from './oneWay';
-import { boundWords, type OutcomeKey } from './outcomes';
+import { type BoundSide, boundWords, type OutcomeKey } from './outcomes';
 import { type AnalysisRow, mountValues } from './rows';
 import type { AnalysisOptions, Finding } from './types';
 
@@ -48,19 +48,24 @@ export function isolatedByRig(used: AnalysisRow[], findings: Finding[]): ((a: st
   return (a, b) => links.specimens.get(a) === links.specimens.get(b);
 }
 
-/** Specimens of which some runs have a lower bound only, with valid ones beside them: they throttled, or ended without the event. */
-export function throttledSpecimens(rows: AnalysisRow[], fit: OneWayFit, outcome: OutcomeKey, findings: Finding[]): Set<string> {
-  const cut = new Set(rows.filter((r) => r.censored && !r.excluded).map((r) => r.specimen));
-  const names = fit.groups.map((g) => g.specimen).filter((name) => cut.has(name));
-  if (names.length > 0) {
-    const { did, left, instead } = boundWords(outcome);
-    findings.push({
-      code: outcome === 'time_to_event' ? 'partly_without_event' : 'partly_throttled',
-      severity: 'warn',
-      message: `${names.join(', ')} ${did} in some runs. Those have no value, so the mean of the others is ${left}: only verdicts that a higher value would make stronger are given. ${instead}`,
-    });
-  }
-  return new Set(names);
+/** Specimens whose true mean may lie above the mean of what was measured, and those whose may lie below. */
+export type BoundedSpecimens = Record<BoundSide, Set<string>>;
+
+/** Specimens of which some runs have a bound only, with valid ones beside them: they throttled, or ended without the event. */
+export function boundedSpecimens(rows: AnalysisRow[], fit: OneWayFit, outcome: OutcomeKey, findings: Finding[]): BoundedSpecimens {
+  const namesOf = (side: BoundSide, isCut: (r: AnalysisRow) => boolean | undefined) => {
+    const cut = new Set(rows.filter((r) => isCut(r) && !r.excluded).map((r) => r.specimen));
+    const names = fit.groups.map((g) => g.specimen).filter((name) => cut.has(name));
+    if (names.length > 0) {
+      const { code, did, left, instead } = boundWords(outcome, side);
+      findings.push({
+        ...{ code, severity: 'warn' },
+        message: `${names.join(', ')} ${did} in some runs. Those have no value, so the mean of the others is ${left}: only verdicts that a ${side === 'above' ? 'higher' : 'lower'} value would make stronger are given. ${instead}`,
+      });
+    }
+    return new Set(names);
+  };
+  return { above: namesOf('above', (r) => r.censored), below: namesOf('below', (r) => r.below) };
 }
 
 /** Specimens of one mount, and where their scatter comes from. */
@@ -75,8 +80,8 @@ export function oneMountFinding({ fit, df }: Model, states: States, known: boole
 }
 
 /** Mounts that all read the same. */
-export function noScatterFinding({ fit, sd }: Model, findings: Finding[]): void {
-  if (sd !== 0 || fit.groups.every((g) => g.n < 2)) return;
+export function noScatterFinding({ fit, sd }: Model, shared: AnalysisOptions['shared_errors'], findings: Finding[]): void {
+  if (sd !== 0 || fit.groups.every((g) => g.n < 2) || fit.groups.some((g) => (shared[g.specimen]?.se ?? 0) > 0)) return;
   findings.push({
     code: 'no_scatter',
     severity: 'warn',

@@ -16,14 +16,15 @@ export function verdictOf([low, high]: [number, number], margin: number): Verdic
 }
 
 /**
- * Verdict where specimens have mounts that throttled: those were left out, so the mean of what is left lies too low, and only a claim that
- * gets stronger with a higher true value stands.
- * @param bounded whether a and b are such specimens
+ * Verdict where some mounts have bounds only: those were left out, so the mean of what is left lies too low or too high, and only a claim
+ * that gets stronger with the true value stands.
+ * @param above whether the true means of a and b may lie above what is left
+ * @param below whether they may lie below
  */
-export function boundedVerdict(verdict: Verdict, [a, b]: [boolean, boolean]): Verdict {
-  if (!a && !b) return verdict;
-  if (a && !b && (verdict === 'warmer' || verdict === 'warmer_within_margin')) return 'warmer';
-  if (b && !a && (verdict === 'cooler' || verdict === 'cooler_within_margin')) return 'cooler';
+export function boundedVerdict(verdict: Verdict, { above, below }: { above: boolean[]; below: boolean[] }): Verdict {
+  if (![...above, ...below].some(Boolean)) return verdict;
+  if ((verdict === 'warmer' || verdict === 'warmer_within_margin') && !above[1] && !below[0]) return 'warmer';
+  if ((verdict === 'cooler' || verdict === 'cooler_within_margin') && !above[0] && !below[1]) return 'cooler';
   return 'unresolved';
 }
 

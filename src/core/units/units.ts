@@ -1,6 +1,6 @@
 /** Units that logs use, the names they go by, and the way to the core's own units (°C, K, W, MHz, rpm, V, A, %, dB, s). */
 
-export type Unit = 'degC' | 'degF' | 'K' | 'W' | 'mW' | 'A' | 'V' | 'MHz' | 'GHz' | 'rpm' | 'percent' | 'dB' | 's' | 'ms' | 'min';
+export type Unit = 'degC' | 'degF' | 'K' | 'W' | 'mW' | 'A' | 'V' | 'mV' | 'MHz' | 'GHz' | 'rpm' | 'percent' | 'dB' | 's' | 'ms' | 'min';
 
 interface UnitEntry {
   spellings: string[];
@@ -24,6 +24,7 @@ export const UNITS: Record<Unit, UnitEntry> = {
   mW: entry(['mw', 'milliwatt'], 'mW', 'W', 1e-3),
   A: entry(['a', 'amp', 'amps', 'ampere'], 'A', 'A'),
   V: entry(['v', 'volt', 'volts'], 'V', 'V'),
+  mV: entry(['mv', 'millivolt', 'millivolts'], 'mV', 'V', 1e-3),
   MHz: entry(['mhz'], 'MHz', 'MHz'),
   GHz: entry(['ghz'], 'GHz', 'MHz', 1000),
   rpm: entry(['rpm', 'r/min', '1/min', 'min-1', 'min⁻¹', 'u/min'], 'rpm', 'rpm'),

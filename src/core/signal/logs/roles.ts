@@ -111,7 +111,7 @@ function guessByName({ name: header, unit, other, values }: Candidate): Guess {
   if (unit === 'rpm' || (unit === null && /\bfan\b|\brpm\b/i.test(name))) return by('fan');
   if (unit === 'dB' || (unit === null && /\b(noise|sound level)\b/i.test(name))) return by('noise');
   if ((unit === 'percent' || unit === null) && /\b(load|usage|utili[sz]ation|activity)\b/i.test(name)) return by('load');
-  if (unit === 'V' && /\b(core|die|chip|voltage)\b/i.test(name) && !ELSEWHERE.test(name)) return by('voltage');
+  if ((unit === 'V' || unit === 'mV') && /\b(core|die|chip|voltage)\b/i.test(name) && !ELSEWHERE.test(name)) return by('voltage');
   if (unit === null && /\bscore\b/i.test(name)) return by('score');
   if (/\bframe/i.test(name)) return by('frame');
   return none;

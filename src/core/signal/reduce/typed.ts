@@ -1,5 +1,6 @@
 import type { Finding } from '#core/compare/types';
 import { likelyF } from '#core/signal/trace/buildTrace';
+import { highestClock, ladderVoltages, type TriedStep } from '#core/stability/ladder';
 import { write } from '#core/text/words';
 import { acceptFindings, openDecisions, resistanceStands } from './decisions';
 import { heldFindings } from './findings';
@@ -13,6 +14,8 @@ export interface TypedMore {
   parts: { name: string; reading: TypedReading }[];
   /** events by the stopwatch, from the start of the load */
   events: TimeTo[];
+  /** steps of a stability ladder */
+  ladder?: TriedStep[];
 }
 
 const typeB = (reading: TypedReading | undefined): number => (reading?.resolution ?? 0) / Math.sqrt(12);
@@ -30,9 +33,10 @@ export function reduceTyped(
   typed: TypedReadings,
   throttled: boolean | null,
   given: Partial<ReduceOptions> = {},
-  { parts, events }: TypedMore = { parts: [], events: [] },
+  { parts, events, ladder = [] }: TypedMore = { parts: [], events: [] },
 ): Reduction {
-  const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given };
+  // a ladder is complete without a temperature
+  const options: ReduceOptions = { ...REDUCE_DEFAULTS, ...given, ...(ladder.length > 0 ? { rise_wanted: false } : {}) };
   const readings = withParts(typed, parts);
   const of = (q: TypedQuantity) => readings[q]?.value ?? null;
   const named = options.aggregate === 'named' ? parts.find((p) => p.name === options.sensor)?.reading : undefined;
@@ -53,7 +57,7 @@ export function reduceTyped(
   const censored = throttled === true || (share !== null && share > CENSORED_SHARE);
   const hottest = of('hottest_c');
   const coldest = of('coldest_c');
-  const findings = acceptFindings(typedFindings(readings, censored, known, shown, options), options.accept);
+  const findings = acceptFindings([...typedFindings(readings, censored, known, shown, options), ...ladderFindings(ladder)], options.accept);
   const decision = openDecisions(findings);
   return {
     ...{
@@ -96,6 +100,7 @@ export function reduceTyped(
     alternatives: [],
     ...{ events: [], times_to: events, fan: null },
     performance: typedPerformance(readings),
+    ...(ladder.length > 0 ? { ladder } : {}),
     start_state: { sensor_rise_k: null, coolant_rise_k: null },
     findings,
   };
@@ -137,13 +142,13 @@ function typedFindings(
   shown: number | null,
   options: ReduceOptions,
 ): Finding[] {
-  const findings: Finding[] = [
-    {
+  const findings: Finding[] = [];
+  if (Object.keys(readings).length > 0)
+    findings.push({
       code: 'read_by_hand',
       severity: 'warn',
       message: 'Read by hand from a display: whether it was steady is not known, and its uncertainty is that of the last digit.',
-    },
-  ];
+    });
   findings.push(...roomFindings(readings, options));
   if (rise === null && shown === null && options.rise_wanted)
     findings.push({ code: 'value_missing', severity: 'reject', message: missingWords(options) });
@@ -184,6 +189,17 @@ function typedFindings(
   };
   return [...findings, ...heldFindings(options, { power: asMean('power_w'), fan: asMean('fan_rpm'), clock: asMean('clock_mhz') })];
 }
+
+/** Steps that passed above one that did not: the lower one decides. */
+const ladderFindings = (ladder: TriedStep[]): Finding[] =>
+  ladderVoltages(ladder).flatMap((voltage_v): Finding[] => {
+    const reached = highestClock(ladder, voltage_v);
+    if (!reached?.not_monotone) return [];
+    const at = voltage_v === null ? '' : ` at ${voltage_v} V`;
+    const counted = reached.value === null ? `below ${reached.short_of} MHz` : `${reached.value} MHz`;
+    const message = `A step passed above one that did not${at}. It counts as ${counted}, the highest step below the first that did not pass; try the steps in between once more.`;
+    return [{ code: 'not_monotone', severity: 'warn', message }];
+  });
 
 /** What a room that was typed, or was not, means for the value. */
 function roomFindings({ room_c, exhaust_c, rise_k }: TypedReadings, { absolute, rise_wanted }: ReduceOptions): Finding[] {

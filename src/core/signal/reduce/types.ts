@@ -1,6 +1,7 @@
 import type { Finding } from '#core/compare/types';
 import type { RowCounts } from '#core/signal/logs/types';
 import type { AmbientPlace, Channel, Span } from '#core/signal/trace/types';
+import type { TriedStep } from '#core/stability/ladder';
 
 export type ValueSchool = 'mean' | 'peak' | 'fixed' | 'fitted';
 export type Aggregate = 'named' | 'mean' | 'hottest';
@@ -230,6 +231,8 @@ export interface Reduction {
   times_to: TimeTo[];
   fan: FanFigures | null;
   performance: Performance | null;
+  /** steps of a stability ladder that were tried */
+  ladder?: TriedStep[];
   start_state: StartState;
   findings: Finding[];
 }

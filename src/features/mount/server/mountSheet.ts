@@ -2,6 +2,7 @@ import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { type AttemptOutcome, readStep, TRY_ENDS } from '#features/mount/model/attempt';
 import { FAILURE_CAUSES, type FailureCause, isFailureCause } from '#features/mount/model/failure';
+import { NewMount } from '#features/mount/model/newMount';
 import { type AmountSchool, isAcknowledged, type MaskingSchool } from '#features/mount/model/steps';
 import type { MountStep } from '#features/mount/model/stepTypes';
 import { WORK, type WorkKind } from '#features/mount/model/work';
@@ -18,10 +19,12 @@ import { type FaultRow, listFaults } from '#features/mount/store/faults';
 import { listOpenings, type OpeningRow } from '#features/mount/store/openings';
 import { listPhotographs, type PhotographRow } from '#features/mount/store/photographs';
 import type { TeardownStep } from '#features/shelf/model/teardown';
-import { listRigs } from '#features/shelf/store/rigs';
+import { insertRig, listRigs } from '#features/shelf/store/rigs';
+import { isLadder } from '#features/study/model/loadFigures';
 import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from '#features/study/server/planView';
-import { insertMount, listSpecimens } from '#features/study/store/studies';
+import { getStudy, insertMount, insertSpecimen, listSpecimens } from '#features/study/store/studies';
+import { check } from '#rules/validation';
 import { leaveOut, readLeftOut } from './excluded';
 import { type MountFacts, mountFacts } from './mountFacts';
 import { mountAnew } from './remount';
@@ -54,6 +57,8 @@ export interface MountSheetView extends MountFacts {
   photographs: PhotographRow[];
   /** torque that the cooler's sheet asks for, N·m */
   torque_nm: number | null;
+  /** ladders that are climbed on it, by their loads */
+  ladders: string[];
   /** the rig's take-apart list */
   teardown: TeardownStep[];
   /** the mount that was opened in its place, where its runs were judged failed just now */
@@ -85,20 +90,41 @@ export async function mountSheet(id: number, db: Client = database()): Promise<M
     photographs: await listPhotographs(db, id),
     torque_nm: row.cooler?.sheet.torque_nm ?? null,
     teardown: row.teardown,
+    ladders: (row.study_plan.loads ?? []).filter(isLadder).map((l) => l.name),
   };
 }
 
-/** Begins a mount of a specimen on a rig, with its first try. */
-export async function beginMount(studyId: number, given: Record<string, unknown>): Promise<{ id: number }> {
+/** Begins a mount of a specimen on a rig, each there or new, with its first try; one that is made already has none. */
+export async function beginMount(studyId: number, sent: Record<string, unknown>): Promise<{ id: number }> {
+  const given = check(NewMount, sent);
   return transaction(async (client) => {
-    const specimen = (await listSpecimens(client, studyId)).find((s) => s.id === given.specimen_id);
-    if (!specimen) throw new Refusal('Say which specimen of this study is mounted.');
-    const rig = (await listRigs(client)).find((r) => r.id === given.rig_id && !r.archived);
-    if (!rig) throw new Refusal('Say on which rig it is mounted.');
-    const { id } = await insertMount(client, specimen.id, rig.id, '');
-    await insertAttempt(client, id, readWho(given.who));
+    if (!(await getStudy(client, studyId))) throw new Refusal(`There is no study ${studyId}.`, 404);
+    const specimen = given.specimen_id ?? (await openSpecimen(client, studyId, given));
+    if (!(await listSpecimens(client, studyId)).some((s) => s.id === specimen))
+      throw new Refusal('Say which specimen of this study is mounted.', 400, { field: 'specimen_id' });
+    const rig = given.rig_id ?? (await openRig(client, given));
+    if (!(await listRigs(client)).some((r) => r.id === rig && !r.archived))
+      throw new Refusal('Say on which rig it is mounted.', 400, { field: 'rig_id' });
+    const { id } = await insertMount(client, specimen, rig, '');
+    if (!given.made) await insertAttempt(client, id, readWho(given.who));
     return { id };
   });
+}
+
+async function openSpecimen(client: Client, studyId: number, { specimen_name, specimen_kind }: NewMount): Promise<number> {
+  const name = (specimen_name ?? '').trim();
+  if (name === '') throw new Refusal('Say which specimen is mounted.', 400, { field: 'specimen_name' });
+  const id = await insertSpecimen(client, studyId, name, specimen_kind ?? 'paste');
+  if (id === null) throw new Refusal(`The study already has a specimen "${name}"; choose it from the list.`, 409);
+  return id;
+}
+
+async function openRig(client: Client, { rig_name }: NewMount): Promise<number> {
+  const name = (rig_name ?? '').trim();
+  if (name === '') throw new Refusal('Say on which rig it is mounted.', 400, { field: 'rig_name' });
+  const id = await insertRig(client, name, null);
+  if (id === null) throw new Refusal(`There is already a rig "${name}"; choose it from the list.`, 409);
+  return id;
 }
 
 /**

@@ -82,6 +82,13 @@ export function MountSheet(props: { initial: MountSheetView }) {
         </>
       )}
       {!current && <MountEnd desk={desk} />}
+      {!current && !mount.excluded_reason && desk.view.ladders.length > 0 && (
+        <p className="mt-6">
+          <a href={`/mounts/${mount.id}/ladder`} className="act min-h-16 w-full text-name">
+            Climb the ladder
+          </a>
+        </p>
+      )}
       {!current && !mount.excluded_reason && <StartLive mountId={mount.id} />}
       {amount && (
         <p className="mt-6 border-t border-rule pt-3">

@@ -5,6 +5,7 @@ import type { StudyBudget } from '#features/results/model/budget';
 import type { RunFact } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
 import type { Interaction } from '#features/results/model/interactions';
+import type { LadderTable } from '#features/results/model/ladderTable';
 import type { PartRooms } from '#features/results/model/partRooms';
 import type { RestCheck } from '#features/results/model/recommendation';
 import type { ReferenceDrift } from '#features/results/model/referenceDrift';
@@ -28,6 +29,8 @@ export interface ReportContent {
   mounts: MountFigure[];
   interactions: Interaction[];
   before_after: BeforeAfter[];
+  /** how every mount climbed its ladder; not there in versions of before it was told */
+  ladders?: LadderTable[];
   worth: Worth[];
   /** room of each part to its own limit; not there where the plan states none, nor in versions of before it was told */
   part_rooms?: PartRooms | null;

@@ -9,7 +9,7 @@ import { type ReportTable, reportTables, tableAsMarkdown } from './tables';
 const TABLE_OF: Partial<Record<ReportSectionKey, string[]>> = {
   answer: ['specimens'],
   pairs: ['pairs'],
-  mounts: ['mounts'],
+  mounts: ['mounts', 'ladder'],
   worth: ['worth'],
   limits: ['limits'],
   method: ['method'],
@@ -55,7 +55,7 @@ function sentencesOf(content: ReportContent, key: ReportSectionKey): string[] {
         ...(s.devices ?? []).flatMap((d) => deviceLines(d, s.before, s.after)),
       ]);
     case 'verdicts':
-      return list([...mainPairs(answer).map((p) => p.sentence), ...content.interactions.map((i) => i.sentence)]);
+      return list([...mainPairs(answer).map((p) => p.sentence), ...(answer.ranks ?? []), ...content.interactions.map((i) => i.sentence)]);
     case 'limits':
       return [...(content.limits_unread ? [content.limits_unread] : []), ...list(content.part_rooms?.sentences ?? [])];
     case 'pairs':

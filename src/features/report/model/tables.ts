@@ -1,4 +1,5 @@
 import { OUTCOMES } from '#core/compare/outcomes';
+import { STEP_ENDS } from '#core/stability/ladder';
 import { asMarkdownCell } from '#core/text/words';
 import type { ReportContent } from './content';
 
@@ -73,9 +74,28 @@ export function reportTables(content: ReportContent): ReportTable[] {
     {
       key: 'mounts',
       title: 'Mounts',
-      columns: ['Specimen', 'Mount', `Value / ${unit}`, `At or above / ${unit}`, 'Left out because'],
-      rows: mounts.map((m) => [m.specimen, m.mount, m.value, m.at_or_above, m.excluded_reason ?? '']),
+      columns: ['Specimen', 'Mount', `Value / ${unit}`, `At or above / ${unit}`, `At or below / ${unit}`, 'Left out because'],
+      rows: mounts.map((m) => [m.specimen, m.mount, m.value, m.at_or_above, m.at_or_below ?? null, m.excluded_reason ?? '']),
     },
+    ...((content.ladders ?? []).length > 0
+      ? [
+          {
+            key: 'ladder',
+            title: 'Steps of the ladder',
+            columns: ['Load', 'Specimen', 'Mount', 'Run', 'Voltage / V', 'Clock / MHz', 'How it ended', 'Temperature / °C'],
+            rows: (content.ladders ?? []).flatMap((t) =>
+              t.rows.flatMap((r) =>
+                t.steps.flatMap(({ voltage_v, clock_mhz }, i) => {
+                  const end = r.ends[i];
+                  return end
+                    ? [[t.load ?? '', r.specimen, r.mount, r.run, voltage_v, clock_mhz, STEP_ENDS[end].toLowerCase(), r.temperatures[i]]]
+                    : [];
+                }),
+              ),
+            ),
+          },
+        ]
+      : []),
     {
       key: 'runs',
       title: 'Runs',

@@ -4,6 +4,7 @@ import type { ReportContent } from '#features/report/model/content';
 import { methodLines } from '#features/report/model/method';
 import { completeSections } from '#features/report/model/reportSections';
 import { getDraft } from '#features/report/store/reports';
+import { ladderTables } from '#features/results/model/ladderTable';
 import { partRooms } from '#features/results/model/partRooms';
 import { recommendationsOf } from '#features/results/server/recommend';
 import { lookSentence, resultsPlace } from '#features/results/server/resultsPlace';
@@ -60,6 +61,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
       ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after },
       ...{ budget: place.budget, drift: answer.drift },
     },
+    ladders: ladderTables(facts),
     part_rooms: partRooms(facts, answer.choice.load),
     limits_unread: facts.limits_unread,
     recommendations: await recommendationsOf(results),

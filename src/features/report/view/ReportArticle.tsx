@@ -8,6 +8,7 @@ import { BeforeAfterTable } from '#features/results/view/BeforeAfterTable.tsx';
 import { BudgetTable } from '#features/results/view/BudgetTable.tsx';
 import { DriftChart } from '#features/results/view/DriftChart.tsx';
 import { AnswerLadder, Headline, Unplaced } from '#features/results/view/Ladder.tsx';
+import { LadderTable } from '#features/results/view/LadderTable.tsx';
 import { mountWords } from '#features/results/view/mountWords';
 import { PairMatrix } from '#features/results/view/PairMatrix.tsx';
 import { PartRoomsTable } from '#features/results/view/PartRoomsTable.tsx';
@@ -63,7 +64,7 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
             {intervalsWords(analysis.pairs.length, content.confidence)} The smallest difference that matters is{' '}
             {Number(answer.margin.toPrecision(2))} {OUTCOMES[choice.outcome].unit}.
           </p>
-          <Sentences className="mt-2 max-w-[48rem]" list={mainPairs(answer).map((p) => p.sentence)} />
+          <Sentences className="mt-2 max-w-[48rem]" list={[...mainPairs(answer).map((p) => p.sentence), ...(answer.ranks ?? [])]} />
           {content.interactions.length > 0 && (
             <Sentences className="mt-2 max-w-[48rem]" list={content.interactions.map((i) => i.sentence)} />
           )}
@@ -84,7 +85,14 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
         </>
       ) : null;
     case 'mounts':
-      return <Mounts content={content} />;
+      return (
+        <>
+          <Mounts content={content} />
+          {(content.ladders ?? []).map((t) => (
+            <LadderTable key={t.load} table={t} specimens={content.specimens} />
+          ))}
+        </>
+      );
     case 'worth':
       return content.worth.length > 1 ? (
         <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} />

@@ -1,13 +1,14 @@
 import { expectedExhaustRise } from '#core/compare/exhaust';
 import type { OutcomeKey } from '#core/compare/outcomes';
-import { type EventTime, logRank } from '#core/compare/timeToEvent';
 import type { AnalysedPair } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
 import { write, writeSigned } from '#core/text/words';
+import { rankSentences } from './bounds';
 import { compareStudy, knownOutcomes, studyChoice } from './choice';
 import { type DeviceTable, deviceTables } from './deviceChanges';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';
+import { isOfLadder, ladderLevel } from './ladders';
 
 /** One outcome before and after. */
 export interface OutcomeChange {
@@ -52,6 +53,8 @@ const TOGETHER: OutcomeKey[] = [
   'fan_duty',
   'exhaust',
   'voltage',
+  'highest_clock',
+  'lowest_voltage',
   'time_to_event',
   'idle_rise',
   'spread',
@@ -72,7 +75,7 @@ function statesUnder(facts: StudyFacts, choice: ResultsChoice, withDevices: bool
   if (before === null) return [];
   const event = choice.event ?? firstEvent(facts);
   const compared = TOGETHER.filter((o) => knownOutcomes(facts).includes(o)).map((outcome) => {
-    const looked = { ...choice, outcome, event };
+    const looked = { ...choice, outcome, event, at: isOfLadder(outcome) ? ladderLevel(facts, outcome) : null };
     return { outcome, figures: mountFigures(facts, looked), analysis: compareStudy(facts, looked) };
   });
   return facts.specimens
@@ -88,7 +91,7 @@ function statesUnder(facts: StudyFacts, choice: ResultsChoice, withDevices: bool
         const sign = pair?.a === s.name ? 1 : -1;
         const ci = (pair?.ci && (sign === 1 ? pair.ci : [-pair.ci[1], -pair.ci[0]])) as [number, number] | null;
         const words =
-          outcome === 'time_to_event' && (!pair || pair.throttled.length > 0) ? eventWords(event ?? '', figures, before, s.name) : null;
+          !pair || pair.throttled.length > 0 ? (rankSentences({ outcome, event }, figures, [[before, s.name]])[0] ?? null) : null;
         return { outcome, before: of(before), after: of(s.name), change: pair ? sign * pair.difference : null, ci, pair, words };
       });
       const outcomes = compared.map((c) => c.outcome);
@@ -100,21 +103,6 @@ function statesUnder(facts: StudyFacts, choice: ResultsChoice, withDevices: bool
         notes: notesOf(own, before, s.name, changes),
       };
     });
-}
-
-/** Times of which some are longer than they were watched, mount by mount: log-rank. */
-function eventWords(event: string, figures: MountFigure[], before: string, after: string): string {
-  const times = (name: string) =>
-    figures.flatMap((m): EventTime[] => {
-      if (m.specimen !== name) return [];
-      return m.value !== null ? [{ s: m.value, reached: true }] : m.at_or_above !== null ? [{ s: m.at_or_above, reached: false }] : [];
-    });
-  const [was, is] = [times(before), times(after)];
-  const { p, exact } = logRank(was, is);
-  const count = `${was.length} against ${is.length} mounts`;
-  return p === null
-    ? `Time to ${event}: nothing tells the two apart (${count}).`
-    : `Time to ${event}: log-rank p = ${write(p, 3)}${exact ? ', exact' : ''} (${count}).`;
 }
 
 const firstEvent = (facts: StudyFacts) => facts.runs.flatMap((r) => r.events.map((e) => e.event))[0] ?? null;

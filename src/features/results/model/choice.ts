@@ -2,10 +2,12 @@ import { analyse } from '#core/compare/analyse';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysisRow } from '#core/compare/rows';
 import type { AnalysedPair, Analysis, AnalysisOptions } from '#core/compare/types';
+import type { Reached } from '#core/stability/ladder';
 import { mean } from '#core/stats/moments';
 import { median } from '#core/stats/quantiles';
 import { scatterChoice } from '#features/study/model/scatterChoice';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
+import { isOfLadder, ladderLevel, ladderReader, stepErrors } from './ladders';
 import { mixedRuns } from './mixedRuns';
 import { sensorNames } from './sensorNames';
 
@@ -30,7 +32,6 @@ const ALWAYS = new Set<OutcomeKey>([
   'frame_time',
   'score_per_watt',
   'voltage',
-  'highest_clock',
 ]);
 const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power']);
 
@@ -39,9 +40,18 @@ export const studyChoice = (facts: StudyFacts): ResultsChoice => ({
   ...{ outcome: facts.main_outcome, scatter: facts.scatter, family: facts.family, block: facts.block, with_excluded: false },
   event: facts.main_outcome === 'time_to_event' ? (facts.runs.flatMap((r) => r.events)[0]?.event ?? null) : null,
   sensor: facts.main_outcome === 'sensor' ? (sensorNames(facts)[0] ?? null) : null,
-  load: facts.loads.length > 1 ? facts.loads[0] : null,
+  ...(isOfLadder(facts.main_outcome) ? { at: ladderLevel(facts, facts.main_outcome) } : {}),
+  load: facts.loads.length > 1 ? loadWith(facts, facts.main_outcome, facts.loads[0]) : null,
   power_w: medianPower(facts.runs),
 });
+
+/** The load under which an outcome is looked at: the one asked for, else the first that some run has a value of it under. */
+export function loadWith(facts: StudyFacts, outcome: OutcomeKey, load: string | null): string | null {
+  if (load === null) return null;
+  const has = (name: string) =>
+    knownOutcomes({ ...facts, runs: facts.runs.filter((r) => (r.load ?? facts.loads[0]) === name) }).includes(outcome);
+  return has(load) ? load : (facts.loads.find(has) ?? load);
+}
 
 /**
  * What a study is looked at first: its own choice, but the resistance where the reference throttled in all its runs, for then its rise says
@@ -67,19 +77,39 @@ export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
     facts.runs.some((r) => {
       if (key === 'time_to_event') return r.events.length > 0;
       if (key === 'sensor') return sensorNames(facts).length > 1;
+      if (isOfLadder(key)) return ladderReader([r], { outcome: key, at: ladderLevel({ runs: [r] }, key) })(r) !== null;
       return readingOf(r, key, { power_w: 1 }) !== null;
     });
   return (Object.keys(OUTCOMES) as OutcomeKey[]).filter(has);
 }
 
 /** What of a choice says which runs count with which value. */
-type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'sensor' | 'with_excluded' | 'with_undecided'>;
+type RowChoice = Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'sensor' | 'at' | 'with_excluded' | 'with_undecided'>;
 
 /** The rows of a comparison: the runs under a load with their values of an outcome, each with why it is left out. */
-export const rowsFor = (facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] =>
-  facts.runs
-    .filter((r) => choice.load === null || r.load === choice.load || (r.load === null && facts.loads[0] === choice.load))
-    .map((r) => rowOf(r, choice));
+export function rowsFor(facts: Pick<StudyFacts, 'runs' | 'loads'>, choice: RowChoice): AnalysisRow[] {
+  const runs = facts.runs.filter(
+    (r) => choice.load === null || r.load === choice.load || (r.load === null && facts.loads[0] === choice.load),
+  );
+  if (!isOfLadder(choice.outcome)) return runs.map((r) => rowOf(r, choice));
+  const reached = ladderReader(runs, choice);
+  return runs.map((r) => ladderRow(r, choice, reached(r)));
+}
+
+/** The row of a run that climbed a ladder: a value, or a bound where it passed all or none of its steps. */
+function ladderRow(r: RunFact, { with_excluded, outcome }: RowChoice, reached: Reached | null): AnalysisRow {
+  const byPerson = with_excluded ? null : (r.mount_reason ?? r.run_reason);
+  // beyond the last step, or short of the first: which side that is depends on what is better
+  const isBound = reached !== null && (reached.beyond || reached.value === null);
+  const isAbove = isBound && reached.beyond === (OUTCOMES[outcome].better === 'higher');
+  const bound = reached?.beyond ? 'passed every step that was tried' : 'failed the easiest step';
+  return {
+    ...{ specimen: r.specimen, mount: String(r.mount), run: String(r.run), rig: r.rig, day: r.day ?? undefined },
+    reason: byPerson ?? (reached === null ? 'not measured' : isBound ? bound : undefined),
+    value: reached?.value ?? reached?.short_of ?? Number.NaN,
+    ...{ valid: reached !== null && !isBound, censored: isAbove, below: isBound && !isAbove, excluded: byPerson !== null },
+  };
+}
 
 function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
   const { outcome } = choice;
@@ -159,6 +189,7 @@ export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence 
     default_mount_sd: defaultScatter(facts, choice.outcome),
     // a state that was measured on several devices scatters by device, which the blocks take out
     fixed_states: facts.specimens.filter((s) => s.fixed && rigsOf(facts, s.name) < 2).map((s) => s.name),
+    shared_errors: stepErrors(facts, choice),
     unplanned_look: facts.unplanned_look,
     ...(facts.reference !== null && known.has(facts.reference) ? { reference: facts.reference } : {}),
   };

@@ -1,6 +1,7 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysisOptions, BlockBy, ScatterSchool } from '#core/compare/types';
 import type { TimeTo } from '#core/signal/reduce/types';
+import type { TriedStep } from '#core/stability/ladder';
 import type { RiseInstrument } from '#core/stats/uncertainty/riseBudget';
 import type { PartMargin } from '#core/thermal/limits/partLimits';
 import type { AmbientSchool } from './levelScale';
@@ -26,6 +27,8 @@ export interface RunFact {
   /** highest value where it throttled: at or above */
   values: Partial<Record<OutcomeKey, number>>;
   events: TimeTo[];
+  /** steps of a stability ladder that were tried */
+  ladder?: TriedStep[];
   /** rise of each sensor or part by its name, K */
   sensors?: Record<string, number>;
   power_w: number | null;
@@ -115,6 +118,8 @@ export interface ResultsChoice {
   event: string | null;
   /** for the rise of one sensor: its name */
   sensor?: string | null;
+  /** of a ladder: the voltage its clock is told at, V, or the clock its voltage is told at, MHz; the mean over all voltages */
+  at?: number | 'mean' | null;
   /** whether what a person left out is taken in again */
   with_excluded: boolean;
   /** whether runs that wait for a decision are taken in as they stand */

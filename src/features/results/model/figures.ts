@@ -11,6 +11,8 @@ export interface MountFigure {
   value: number | null;
   /** highest lower bound of its throttled runs, where it has no valid one */
   at_or_above: number | null;
+  /** lowest upper bound of its runs, where it has no valid one */
+  at_or_below?: number | null;
   excluded_reason: string | null;
   /** what it reads although a person left it out; null where it counts */
   left_out_value: number | null;
@@ -20,7 +22,7 @@ export interface MountFigure {
 /** Every mount of a study with its value under a choice, in the order of the runs. */
 export function mountFigures(
   facts: Pick<StudyFacts, 'runs' | 'loads'>,
-  choice: Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'sensor' | 'with_excluded'>,
+  choice: Pick<ResultsChoice, 'outcome' | 'load' | 'power_w' | 'event' | 'sensor' | 'at' | 'with_excluded'>,
 ): MountFigure[] {
   const rows = rowsFor(facts, choice);
   const means = new Map(mountValues(rows.filter((r) => r.valid && !r.excluded)).map((m) => [`${m.mount} ${m.specimen}`, m.value]));
@@ -45,8 +47,9 @@ export function mountFigures(
   }
   for (const row of rows) {
     const figure = figures.get(`${row.mount} ${row.specimen}`);
-    if (figure && figure.value === null && row.censored && !row.excluded && Number.isFinite(row.value))
-      figure.at_or_above = Math.max(figure.at_or_above ?? row.value, row.value);
+    if (!figure || figure.value !== null || row.excluded || !Number.isFinite(row.value)) continue;
+    if (row.censored) figure.at_or_above = Math.max(figure.at_or_above ?? row.value, row.value);
+    if (row.below) figure.at_or_below = Math.min(figure.at_or_below ?? row.value, row.value);
   }
   return [...figures.values()];
 }

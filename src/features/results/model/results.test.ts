@@ -139,7 +139,9 @@ describe('before and after', () => {
   });
   it('compares a time that was not reached as longer', () => {
     expect(of('time_to_event')).toMatchObject({ before: { mean: 300 }, after: { mean: null, at_or_above: 1200 } });
-    expect(of('time_to_event')?.words).toMatch(/^Time to throttle: log-rank p = 0\.250, exact \(1 against 3 mounts\)\.$/);
+    expect(of('time_to_event')?.words).toMatch(
+      /^Time to throttle, Before against After: log-rank p = 0\.250, exact \(1 against 3 mounts\)\.$/,
+    );
   });
 });
 

@@ -1,7 +1,8 @@
-import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import { boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair, Analysis } from '#core/compare/types';
 import { plural, write } from '#core/text/words';
 import type { AxisRange } from '#core/units/axisRange';
+import { boundOfMount, rankSentences } from './bounds';
 import { type ChangedVerdict, changedVerdicts, compareStudy, knownOutcomes, marginFor, studyChoice } from './choice';
 import type { ResultsChoice, StudyFacts } from './facts';
 import { type MountFigure, mountFigures } from './figures';
@@ -39,6 +40,8 @@ export interface ArrangedResults {
   leaning: string;
   /** every mount with its value */
   figures: MountFigure[];
+  /** pairs with mounts of which only a bound is known, by rank */
+  ranks: string[];
 }
 
 /** A comparison as the results place tells it. */
@@ -120,6 +123,7 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
     main: main.map((p) => all.indexOf(p)),
     headline: analysis ? splitSentence(headlineOf(analysis, main, scale)) : { claim: '', basis: '' },
     range: rungRange(rungs, facts.reference, margin),
+    ranks: rankSentences(choice, figures, toldPairs(facts)),
     unplaced: describeUnplaced(
       facts.specimens.filter((s) => !placed.has(s.name)),
       figures,
@@ -131,6 +135,13 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
   };
 }
 
+/** The pairs with the reference, or all where there is none. */
+function toldPairs({ reference, specimens }: StudyFacts): [string, string][] {
+  const names = specimens.map((s) => s.name);
+  if (reference !== null) return names.filter((n) => n !== reference).map((n) => [reference, n]);
+  return names.flatMap((a, i) => names.slice(i + 1).map((b): [string, string] => [a, b]));
+}
+
 /** Specimens without a valid run, each with the bound that its throttled runs give. */
 function describeUnplaced(
   specimens: { name: string }[],
@@ -140,9 +151,13 @@ function describeUnplaced(
 ): string[] {
   const { digits } = OUTCOMES[outcome];
   return specimens.map(({ name }) => {
-    const bounds = figures.filter((m) => m.specimen === name).flatMap((m) => m.at_or_above ?? []);
-    const why = outcome === 'time_to_event' ? 'longer than' : 'throttled at or above';
-    return bounds.length > 0 ? `${name}, ${why} ${write(Math.max(...bounds), digits)} ${unit}` : name;
+    const bounds = figures.filter((m) => m.specimen === name).flatMap((m) => boundOfMount(m) ?? []);
+    if (bounds.length === 0) return name;
+    const [{ side }] = bounds;
+    const ends = bounds.filter((b) => b.side === side).map((b) => b.at);
+    const { did, from } = boundWords(outcome, side);
+    const why = outcome === 'time_to_event' ? from : `${did} ${from}`;
+    return `${name}, ${why} ${write(side === 'above' ? Math.max(...ends) : Math.min(...ends), digits)} ${unit}`;
   });
 }
 

@@ -105,6 +105,7 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
       Object.entries(values).filter(([key, value]) => key in OUTCOMES && value !== null && value !== undefined),
     ) as Partial<Record<OutcomeKey, number>>,
     events: v.times_to ?? [],
+    ...(v.ladder ? { ladder: v.ladder } : {}),
     sensors: Object.fromEntries((v.sensors ?? []).flatMap((s) => (s.rise_k === null ? [] : [[s.name, s.rise_k]]))),
     power_w: v.power_w,
     exhaust_rise_k: v.exhaust_rise_k,

@@ -49,7 +49,8 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
     ...{ results, facts, answer },
     worth: worthOf(priced, facts.reference),
     before_after: facts.design === 'before_after' ? await resultsThreads.beforeAndAfter(facts) : [],
-    budget: results.analysis && studyBudget(facts, results.analysis),
+    // what a thermometer is off by says nothing about clocks, times or scores
+    budget: results.analysis && gathered.choice.outcome === 'rise' ? studyBudget(facts, results.analysis) : null,
   };
 }
 

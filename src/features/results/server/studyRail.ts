@@ -27,7 +27,7 @@ export interface StudyRail {
   about: { coolers: boolean; ageing: boolean };
   notices: { id: number; message: string }[];
   /** every mount with its value, raised as the scale tells it, and what the value is */
-  mounts: { mount_id: number; value: number | null; at_or_above: number | null }[];
+  mounts: { mount_id: number; value: number | null; at_or_above: number | null; at_or_below: number | null }[];
   outcome: OutcomeKey;
   /** load it is told for; null where the study has one */
   load: string | null;
@@ -61,7 +61,10 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
   ]);
   return {
     ...{ study: { id: study.id, title: study.title }, specimens: rail, range, unit, words: name.toLowerCase() },
-    mounts: mounts.map((m) => ({ mount_id: m.mount_id, value: raised(m.value ?? m.left_out_value), at_or_above: raised(m.at_or_above) })),
+    mounts: mounts.map((m) => ({
+      ...{ mount_id: m.mount_id, value: raised(m.value ?? m.left_out_value) },
+      ...{ at_or_above: raised(m.at_or_above), at_or_below: m.at_or_below ?? null },
+    })),
     ...{ outcome: choice.outcome, load: choice.load },
     notices: notices.map(({ id, message }) => ({ id, message })),
     about: { coolers: isAboutCoolers(study.plan), ageing: facts.ages.length > 0 || hasSeveralAges(facts.runs) },

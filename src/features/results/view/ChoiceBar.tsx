@@ -2,7 +2,9 @@ import { useId } from 'react';
 import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
+import { loadWith } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+import { isOfLadder, type LadderOutcome, ladderLevel, ladderLevels, levelWords } from '#features/results/model/ladders';
 import { sensorNames } from '#features/results/model/sensorNames';
 import { Options, Tick } from '#ui/Form.tsx';
 
@@ -22,6 +24,7 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
   const days = new Set(facts.runs.map((r) => r.day)).size;
   const events = [...new Set(facts.runs.flatMap((r) => r.events.map((e) => e.event)))];
   const sensors = sensorNames(facts);
+  const levels = isOfLadder(choice.outcome) ? ladderLevels(facts, choice.outcome) : [];
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   const blocks: [string, string][] = [
     ['none', 'No blocks'],
@@ -44,6 +47,8 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
             outcome: v as OutcomeKey,
             event: v === 'time_to_event' ? (events[0] ?? null) : null,
             sensor: v === 'sensor' ? (sensors[0] ?? null) : null,
+            at: isOfLadder(v as OutcomeKey) ? ladderLevel(facts, v as LadderOutcome) : null,
+            load: loadWith(facts, v as OutcomeKey, choice.load),
           })
         }
         choices={outcomes.map((key) => [key, OUTCOMES[key].name])}
@@ -66,6 +71,14 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
       )}
       {choice.outcome === 'time_to_event' && (
         <Pick label="Event" value={choice.event ?? ''} onChange={(event) => onChoose({ event })} choices={events.map((e) => [e, e])} />
+      )}
+      {isOfLadder(choice.outcome) && levels.length > 1 && (
+        <Pick
+          label="Told at"
+          value={String(choice.at)}
+          onChange={(at) => onChoose({ at: at === 'mean' ? at : Number(at) })}
+          choices={levels.map((l) => [String(l), levelWords(choice.outcome as LadderOutcome, l)])}
+        />
       )}
       {facts.loads.length > 1 && (
         <Pick label="Load" value={choice.load ?? ''} onChange={(load) => onChoose({ load })} choices={facts.loads.map((l) => [l, l])} />

@@ -11,9 +11,10 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import { type BoundSide, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { keepUnits, write, writeMargin } from '#core/text/words';
 import type { AxisRange } from '#core/units/axisRange';
+import { boundFrom, boundOfMount } from '#features/results/model/bounds';
 import type { CoolerRung } from '#features/results/model/coolers/coolersAnswer';
 import type { LevelScale } from '#features/results/model/levelScale';
 import type { ArrangedResults } from '#features/results/model/resultsAnswer';
@@ -54,7 +55,6 @@ export const Ladder = memo(function Ladder({
 }: LadderProps) {
   const { digits, better, unit: step } = OUTCOMES[outcome];
   const { unit, name } = scale ?? OUTCOMES[outcome];
-  const bound = boundWords(outcome);
   const sign = better === 'lower' ? 1 : -1;
   const width = useWidth();
   const narrow = width < 700;
@@ -64,8 +64,9 @@ export const Ladder = memo(function Ladder({
   const means = rungs.map((s) => s.mean);
   const colour = (v: number) => rampColour(sign * v, Math.min(...means.map((m) => sign * m)), Math.max(...means.map((m) => sign * m)));
   const percent = `${Number((100 * confidence).toFixed(1))} %`;
-  const throttled = rungs.some((s) => s.mounts.some((m) => m.value === null && m.at_or_above !== null));
-  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${throttled ? ` Arrow: a mount that ${bound.did}, ${bound.from} its figure.` : ''}`;
+  const bounds = rungs.flatMap((s) => s.mounts.flatMap((m) => boundOfMount(m) ?? []));
+  const ways = [...new Set(bounds.map((b) => boundWords(outcome, b.side)))];
+  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${ways.length > 0 ? ` Arrow: a mount that ${ways.map((w) => `${w.did}, ${w.from} its figure`).join('; or ')}.` : ''}`;
   const table = {
     columns: [
       'Specimen',
@@ -81,7 +82,7 @@ export const Ladder = memo(function Ladder({
       s.ci?.[0] ?? null,
       s.ci?.[1] ?? null,
       s.group,
-      ...s.mounts.map((m) => m.value ?? (m.at_or_above === null ? null : `at or above ${write(m.at_or_above, digits)}`)),
+      ...s.mounts.map((m) => m.value ?? boundCell(m, outcome)),
     ]),
   };
 
@@ -143,7 +144,7 @@ export const Ladder = memo(function Ladder({
           <Scatter yAxisId="figures" data={[{ x: low, y: 0 }]} shape={() => <g />} isAnimationActive={false} />
           <Scatter
             yAxisId="names"
-            data={mountPoints(rungs, high, unit, digits, bound)}
+            data={mountPoints(rungs, [low, high], unit, outcome)}
             shape={(p: MountPointProps) => <MountDot {...p} />}
             isAnimationActive={false}
           />
@@ -188,10 +189,16 @@ function RungBars({ rungs, low, high, colour }: { rungs: CoolerRung[]; low: numb
   );
 }
 
+const boundCell = (m: CoolerRung['mounts'][number], outcome: OutcomeKey): string | null => {
+  const bound = boundOfMount(m);
+  return bound && boundFrom(outcome, bound);
+};
+
 interface MountPoint {
   x: number;
   y: number;
-  beyond: boolean;
+  /** which way an arrow points, where it has a bound only */
+  beyond: BoundSide | null;
   label: string;
 }
 
@@ -202,21 +209,24 @@ interface MountPointProps {
 }
 
 /** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
-const mountPoints = (rungs: CoolerRung[], high: number, unit: string, digits: number, bound: BoundWords): MountPoint[] =>
+const mountPoints = (rungs: CoolerRung[], [low, high]: [number, number], unit: string, outcome: OutcomeKey): MountPoint[] =>
   rungs.flatMap((s, i) =>
     s.mounts.flatMap((m): MountPoint[] => {
-      const value = m.value ?? m.at_or_above;
-      if (value === null) return [];
-      const text = m.value === null ? `${bound.from} ${write(value, digits)} ${unit}, ${bound.did}` : `${write(value, digits)} ${unit}`;
-      return [{ x: Math.min(value, high), y: i + 0.24, beyond: m.value === null, label: `${s.name}, mount ${m.mount}: ${text}` }];
+      const bound = boundOfMount(m);
+      const value = m.value ?? bound?.at;
+      if (value === undefined) return [];
+      const text = bound ? boundFrom(outcome, bound) : `${write(value, OUTCOMES[outcome].digits)} ${unit}`;
+      const x = Math.max(low, Math.min(value, high));
+      return [{ x, y: i + 0.24, beyond: bound?.side ?? null, label: `${s.name}, mount ${m.mount}: ${text}` }];
     }),
   );
 
 function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
+  const way = payload?.beyond === 'below' ? 1 : -1;
   if (payload?.beyond)
     return (
       <path
-        d={`M${cx - 12} ${cy - 5}L${cx - 2} ${cy}L${cx - 12} ${cy + 5}M${cx - 22} ${cy}H${cx - 4}`}
+        d={`M${cx + 12 * way} ${cy - 5}L${cx + 2 * way} ${cy}L${cx + 12 * way} ${cy + 5}M${cx + 22 * way} ${cy}H${cx + 4 * way}`}
         fill="none"
         stroke="var(--ember)"
         strokeWidth={2}

@@ -1,6 +1,7 @@
 import { useState } from 'react';
-import { type BoundWords, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
+import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { plural, write } from '#core/text/words';
+import { boundFrom, boundOfMount } from '#features/results/model/bounds';
 import type { StudyFacts } from '#features/results/model/facts';
 import type { MountFigure } from '#features/results/model/figures';
 import { Quiet, TextBox } from '#ui/Form.tsx';
@@ -19,7 +20,6 @@ interface MountLedgerProps {
 export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) {
   const [chosen, setChosen] = useState<MountFigure | null>(null);
   const { digits } = OUTCOMES[outcome];
-  const bound = boundWords(outcome);
   return (
     <div>
       <ul className="grid gap-x-10 lg:grid-cols-2">
@@ -38,7 +38,7 @@ export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) 
                       key={m.mount_id}
                       type="button"
                       aria-expanded={chosen?.mount_id === m.mount_id}
-                      aria-label={`${s.name}, mount ${m.mount}: ${figureWords(m, digits, bound)}`}
+                      aria-label={`${s.name}, mount ${m.mount}: ${figureWords(m, outcome)}`}
                       className={`figure min-h-8 border px-2 text-note hover:bg-band ${m.excluded_reason ? 'border-dashed border-soft text-soft line-through' : odd.some((o) => o.specimen === s.name && o.mount === String(m.mount)) ? 'border-ember text-ember' : 'border-rule'}`}
                       onClick={() => setChosen(chosen?.mount_id === m.mount_id ? null : m)}
                     >
@@ -63,10 +63,12 @@ export function MountLedger({ facts, figures, outcome, odd }: MountLedgerProps) 
   );
 }
 
-function figureWords(m: MountFigure, digits: number, bound: BoundWords): string {
+function figureWords(m: MountFigure, outcome: OutcomeKey): string {
+  const { digits } = OUTCOMES[outcome];
   if (m.value !== null) return write(m.value, digits);
   if (m.left_out_value !== null) return `${write(m.left_out_value, digits)}, left out`;
-  return m.at_or_above !== null ? `${bound.from} ${write(m.at_or_above, digits)}, ${bound.did}` : 'no value';
+  const bound = boundOfMount(m);
+  return bound ? boundFrom(outcome, bound) : 'no value';
 }
 
 /** One mount: where to look at it, and leaving it out with a reason, or taking it in again. */

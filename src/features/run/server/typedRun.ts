@@ -140,7 +140,7 @@ const rereadTyped = (studyId: number, fresh: number[] = []): Promise<number> =>
   });
 
 /** Reads a typed run under options; false where it says the same as before. */
-async function readUnder(
+export async function readUnder(
   client: Client,
   run: PlacedRun,
   values: TypedValues,
@@ -160,7 +160,7 @@ async function readUnder(
   return true;
 }
 
-async function typedRun(client: Client, id: number): Promise<PlacedRun> {
+export async function typedRun(client: Client, id: number): Promise<PlacedRun> {
   const run = await getRun(client, id);
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);
   if (!run.typed) throw new Refusal('This run was read from a log; its readings are corrected in its window and decisions.', 409);

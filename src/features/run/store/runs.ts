@@ -2,6 +2,7 @@ import type { Client } from '#app/database/pool';
 import { execute, first, many, only, sql, touches } from '#app/database/query';
 import type { Finding } from '#core/compare/types';
 import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, TimeTo } from '#core/signal/reduce/types';
+import type { TriedStep } from '#core/stability/ladder';
 import { calendarDay } from '#core/units/calendarDay';
 import type { PlacedMount } from '#features/mount/store/placedMount';
 
@@ -74,6 +75,10 @@ export const getRunByImport = (db: Client, importId: string) => first<PlacedRun>
 export const listRuns = (db: Client, studyId: number) =>
   many<PlacedRun>(db)`${PLACED} where p.study_id = ${studyId} order by p.specimen_position, p.mount, r.number`;
 
+/** The runs of a mount, in their order. */
+export const listMountRuns = (db: Client, mountId: number) =>
+  many<PlacedRun>(db)`${PLACED} where p.mount_id = ${mountId} order by r.number`;
+
 /** The run that already rests on a file, if any. */
 export const findRunByFile = (db: Client, sha256: Buffer) =>
   first<PlacedRun>(db)`${PLACED} where r.id = (select run_id from run_files where sha256 = ${sha256} and position = 0)`;
@@ -145,6 +150,8 @@ export interface RunValueRow {
   performance: Partial<Performance> | null;
   times_to: TimeTo[] | null;
   sensors: ReducedSensor[] | null;
+  /** of a stability ladder */
+  ladder: TriedStep[] | null;
   /** findings that wait for a person */
   decision: string[] | null;
   /** of the program's own results files that are comparable, the newest */
@@ -162,7 +169,7 @@ export const listRunValues = async (db: Client, studyId: number | null = null): 
       from runs r join placed_mounts p using (mount_id)
       cross join lateral jsonb_to_record(r.result) as x(
         idle_rise_k float8, spread_k float8, hottest_rise_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, fan_pct float8, voltage_v float8, power_w float8, throttled_share float8,
-        exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb)
+        exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb, ladder jsonb)
       left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
       where ${studyId}::bigint is null or p.study_id = ${studyId}
       order by p.study_id, p.specimen_position, p.mount, r.number`

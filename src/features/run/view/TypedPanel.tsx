@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { TYPED_QUANTITIES } from '#core/signal/reduce/typedReading';
+import { STEP_ENDS } from '#core/stability/ladder';
 import type { TypedAsked } from '#features/run/model/typedAsked';
 import { TYPED_FIELDS, type TypedValues, valuesProblem, withoutEmpty } from '#features/run/model/typedRun';
 import type { JudgementView } from '#features/run/server/judge';
@@ -9,12 +10,15 @@ import { Facts } from '#ui/Words.tsx';
 import { TypedFields } from './import/TypedFields.tsx';
 import { localMinute } from './import/types';
 import { JudgePanel } from './JudgePanel.tsx';
+import { stepWords } from './LadderFields.tsx';
 import { useJudgement } from './useJudgement';
 
 interface TypedPanelProps {
   runId: number;
   typed: TypedValues;
   asked: TypedAsked;
+  /** under which of the study's loads it was made */
+  load: string | null;
   /** when it was read, ISO 8601; empty where that is not known */
   at: string;
   judgement: JudgementView;
@@ -39,14 +43,22 @@ export function TypedPanel({ judgement, ...reading }: TypedPanelProps) {
 }
 
 /** What was typed, as it was typed. */
-const typedFacts = ({ texts, throttled, parts = [], events = [] }: TypedValues): { name: string; value: string }[] => [
+const typedFacts = ({ texts, throttled, parts = [], events = [], ladder = [] }: TypedValues): { name: string; value: string }[] => [
   ...TYPED_FIELDS.flatMap((f) => (texts[f]?.trim() ? [{ name: TYPED_QUANTITIES[f].label, value: texts[f] ?? '' }] : [])),
   ...parts.map((p) => ({ name: p.name, value: p.text ?? '' })),
+  ...ladder.map((s) => ({
+    name: stepWords(s),
+    value: [STEP_ENDS[s.end].toLowerCase(), s.temperature, s.held && `held ${s.held}`].filter(Boolean).join(', '),
+  })),
   ...events.map((e) => ({ name: e.event, value: e.reached ? (e.time ?? '') : `not reached after ${e.time}` })),
-  { name: 'Throttled', value: throttled === undefined || throttled === 'unknown' ? 'not known' : throttled },
+  ...(ladder.length > 0
+    ? []
+    : [{ name: 'Throttled', value: throttled === undefined || throttled === 'unknown' ? 'not known' : throttled }]),
 ];
 
-function Correction({ runId, typed, asked, at: before, onClose }: Omit<TypedPanelProps, 'judgement'> & { onClose: () => void }) {
+const plannedSteps = ({ ladders }: TypedAsked, load: string | null) => (ladders.find((l) => l.load === load) ?? ladders[0])?.steps ?? [];
+
+function Correction({ runId, typed, asked, load, at: before, onClose }: Omit<TypedPanelProps, 'judgement'> & { onClose: () => void }) {
   const [values, setValues] = useState(typed);
   const [at, setAt] = useState(() => (before ? localMinute(new Date(before)) : ''));
   const [reason, setReason] = useState('');
@@ -69,7 +81,7 @@ function Correction({ runId, typed, asked, at: before, onClose }: Omit<TypedPane
       <Field label="Read on">
         {(p) => <input {...p} type="datetime-local" className="field figure" value={at} onChange={(e) => setAt(e.target.value)} />}
       </Field>
-      <TypedFields values={values} asked={asked} onValues={setValues} />
+      <TypedFields values={values} asked={asked} ladder={typed.ladder ? plannedSteps(asked, load) : null} onValues={setValues} />
       <TextBox
         label="Why it is corrected"
         hint="stays in the history of this run, with what was typed before"

@@ -12,8 +12,9 @@ export function programsProblem(load: Pick<Load, 'name' | 'program' | 'beside' |
   return `${load.name || 'The load'} ends with "${load.ended_by}", which is none of its programs${programs.length > 0 ? ` (${programs.join(', ')})` : ''}.`;
 }
 
-/** Minutes of one run of a load: its steps as often as they are repeated. */
-export const loadMinutes = (load: Load): number => (load.cycles ?? 1) * load.steps.reduce((sum, s) => sum + s.minutes, 0);
+/** Minutes of one run of a load: its steps as often as they are repeated, and those of its ladder. */
+export const loadMinutes = (load: Load): number =>
+  (load.cycles ?? 1) * load.steps.reduce((sum, s) => sum + s.minutes, 0) + (load.ladder ?? []).length * (load.ladder_min ?? 0);
 
 /** Highest power of the load steps; null where none is stated. */
 export function loadPower(loads: Load[]): number | null {
@@ -21,10 +22,5 @@ export function loadPower(loads: Load[]): number | null {
   return powers.length === 0 ? null : Math.max(...powers);
 }
 
-type LadderOutcome = 'passed' | 'failed_under_load' | 'hung' | 'did_not_start';
-
-/** Outcome of a stability ladder: the highest clock that passed; null where none did. */
-export function highestPassingClock(steps: { clock_mhz: number; outcome: LadderOutcome }[]): number | null {
-  const passed = steps.filter((s) => s.outcome === 'passed').map((s) => s.clock_mhz);
-  return passed.length === 0 ? null : Math.max(...passed);
-}
+/** Is a load a stability ladder, of which each step is tried? */
+export const isLadder = ({ ladder }: Pick<Load, 'ladder'>): boolean => (ladder ?? []).length > 0;

@@ -26,8 +26,8 @@ export class LoadStep {
   fan_rpm?: number | null;
 }
 
-/** One step of a stability ladder. */
-class LadderStep {
+/** One step of a stability ladder as it is planned. */
+export class LadderStep {
   @Amount(1, 100_000, 'A ladder step has a clock between 1 and 100000 MHz.')
   clock_mhz!: number;
 
@@ -72,4 +72,8 @@ export class Load {
 
   @Maybe(ListOf(() => LadderStep, 60, 'The ladder of a load is a list of up to 60 steps, each with its clock.'))
   ladder?: LadderStep[] | null;
+
+  /** how long each step of the ladder is held */
+  @within('The time of a ladder step', 0.1, 10_000, 'min')
+  ladder_min?: number | null;
 }

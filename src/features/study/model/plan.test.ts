@@ -7,10 +7,11 @@ import { benchClock, benchDates, dayStarts, dayWords } from './calendar';
 import type { PlanContext, PlanRig, PlanSpecimen } from './context';
 import { roughHours, studyCost } from './cost';
 import { planFindings } from './findings';
-import { highestPassingClock, loadMinutes, loadPower } from './loadFigures';
+import { loadMinutes, loadPower } from './loadFigures';
 import { Load } from './loads';
 import { PLAN_DEFAULTS } from './planDefaults';
 import { planFields, planProblem } from './planFields';
+import { mainOutcome, planReduction, wantsRise } from './reduction';
 import { rehearsalOf, resolvePlan, worstResistance } from './resolve';
 import { StudyPlan } from './studyPlan';
 
@@ -335,11 +336,15 @@ describe('cost and loads', () => {
       expect(roughHours(plan, 6) / (drawn?.hours ?? 0)).toBeLessThan(1.3);
     }
   });
-  it('takes the highest clock that passed for the outcome of a ladder', () => {
-    const steps = (outcomes: ('passed' | 'failed_under_load' | 'hung' | 'did_not_start')[]) =>
-      outcomes.map((outcome, i) => ({ clock_mhz: 2000 + 50 * i, outcome }));
-    expect(highestPassingClock(steps(['passed', 'passed', 'hung', 'did_not_start']))).toBe(2050);
-    expect(highestPassingClock(steps(['failed_under_load']))).toBeNull();
+  it('judges a study whose loads are all ladders by the highest passing clock, and asks no rise of one', () => {
+    const [ladder, heat] = [
+      { name: 'Climb', steps: [], ladder: [{ clock_mhz: 2000 }], ladder_min: 5 },
+      { name: 'Heat', steps: [] },
+    ];
+    expect(loadMinutes(ladder)).toBe(5);
+    expect([mainOutcome({ loads: [ladder] }), wantsRise({ loads: [ladder] })]).toEqual(['highest_clock', false]);
+    expect([mainOutcome({ loads: [ladder, heat] }), wantsRise({ loads: [ladder, heat] })]).toEqual(['rise', true]);
+    expect(['Climb', 'Heat'].map((l) => planReduction({ loads: [ladder, heat] }, null, l).rise_wanted)).toEqual([false, true]);
   });
   it('keeps rules for every part of a plan, and defaults that keep them', () => {
     expect(() => check(StudyPlan, PLAN_DEFAULTS)).not.toThrow();

@@ -1,5 +1,6 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { ReduceOptions, ValueSchool } from '#core/signal/reduce/types';
+import { isLadder } from './loadFigures';
 import { PLAN_DEFAULTS } from './planDefaults';
 import type { StudyPlan } from './studyPlan';
 
@@ -36,7 +37,7 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
     ambient_place: said.ambient_place ?? 'room',
     ambient_disagree_k: said.ambient_disagree_k ?? 2,
     absolute: said.ambient_school === 'absolute',
-    rise_wanted: wantsRise(said),
+    rise_wanted: wantsRise(said) && !(own && isLadder(own)),
     prewarmed: said.steady_school === 'warmed',
     cold_start: said.steady_school === 'cold',
     // a device before and after boosts as it can: its power is told, not held
@@ -66,13 +67,19 @@ const OF_TEMPERATURE = new Set<OutcomeKey>([
 ]);
 
 /** Is a temperature of the part wanted of every run? Not where the plan names outcomes and none of them rests on one. */
-export const wantsRise = ({ outcomes }: Pick<StudyPlan, 'outcomes'>): boolean =>
-  (outcomes ?? []).length === 0 || (outcomes ?? []).some((o) => OF_TEMPERATURE.has(o.key));
+export const wantsRise = (plan: Pick<StudyPlan, 'outcomes' | 'loads'>): boolean =>
+  outcomeKeys(plan).length === 0 || outcomeKeys(plan).some((key) => OF_TEMPERATURE.has(key));
 
 /** What a study is judged by: the rise, or the first of its outcomes where it is not among them. */
-export function mainOutcome({ outcomes }: Pick<StudyPlan, 'outcomes'>): OutcomeKey {
-  const keys = (outcomes ?? []).map((o) => o.key);
+export function mainOutcome(plan: Pick<StudyPlan, 'outcomes' | 'loads'>): OutcomeKey {
+  const keys = outcomeKeys(plan);
   return keys.length === 0 || keys.includes('rise') ? 'rise' : keys[0];
+}
+
+/** Outcomes that the plan names; of a study of ladders alone the highest passing clock, where it names none. */
+function outcomeKeys({ outcomes, loads }: Pick<StudyPlan, 'outcomes' | 'loads'>): OutcomeKey[] {
+  if ((outcomes ?? []).length > 0) return (outcomes ?? []).map((o) => o.key);
+  return (loads ?? []).length > 0 && (loads ?? []).every(isLadder) ? ['highest_clock'] : [];
 }
 
 const withoutNulls = (plan: StudyPlan): Partial<StudyPlan> =>

@@ -1,8 +1,9 @@
 import { X } from 'lucide-react';
+import { useState } from 'react';
 import { loadMinutes, programsProblem } from '#features/study/model/loadFigures';
-import type { Load, LoadStep } from '#features/study/model/loads';
+import type { LadderStep, Load, LoadStep } from '#features/study/model/loads';
 import { STAGES, type Stage } from '#features/study/model/stages';
-import { Options, Quiet, TextButton } from '#ui/Form.tsx';
+import { numberWithin, Options, Quiet, TextButton } from '#ui/Form.tsx';
 import { ItemCell, ItemList, toNumber } from './ItemList.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -40,7 +41,7 @@ export const LoadList = ({ desk }: { desk: PlanDesk }) => (
           </p>
         )}
         <Steps load={load} onChange={(steps) => change({ steps })} />
-        <Ladder load={load} onChange={(ladder) => change({ ladder })} />
+        <Ladder load={load} change={change} />
       </div>
     )}
   </ItemList>
@@ -84,16 +85,21 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
   );
 }
 
-/** Clock and voltage steps written one a line, such as "2100 MHz 0.95 V". */
-function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladder']) => void }) {
+/** Clock and voltage steps, each on a line; a row of them is filled at once. */
+function Ladder({ load, change }: { load: Load; change: (part: Partial<Load>) => void }) {
   const steps = load.ladder ?? [];
+  const onChange = (ladder: Load['ladder']) => change({ ladder });
   return (
     <details className="text-note" open={steps.length > 0}>
       <summary className="cursor-pointer">Stability ladder{steps.length > 0 ? `: ${steps.length} steps` : ': none'}</summary>
       <p className="text-soft">
         Clock and voltage of each step. On the bench each passes, fails under load, hangs or does not start; the highest passing clock is an
-        outcome.
+        outcome. A study whose loads are all ladders asks for no temperature.
       </p>
+      <FillLadder onFill={(more) => onChange([...steps, ...more])} />
+      {steps.length > 0 && (
+        <ItemCell label="Each step held / min" number value={load.ladder_min} onChange={(v) => change({ ladder_min: toNumber(v) })} />
+      )}
       <ol className="mt-1 flex flex-col gap-1">
         {steps.map((s, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: steps have no identity but their place
@@ -125,5 +131,51 @@ function Ladder({ load, onChange }: { load: Load; onChange: (ladder: Load['ladde
         Add a ladder step
       </TextButton>
     </details>
+  );
+}
+
+/** Most steps that are filled at once. */
+const MOST_FILLED = 60;
+
+/** Steps from one clock to another, at one voltage or several. */
+function FillLadder({ onFill }: { onFill: (steps: LadderStep[]) => void }) {
+  const [from, setFrom] = useState('');
+  const [to, setTo] = useState('');
+  const [by, setBy] = useState('50');
+  const [voltages, setVoltages] = useState('');
+  const [low, high, step] = [from, to, by].map((t) => numberWithin(t, 0.1, 100_000));
+  const volts = voltages
+    .split(/[;\s]+/)
+    .filter(Boolean)
+    .map((t) => numberWithin(t, 0.01, 100));
+  const count = low && high && step ? Math.floor((high - low) / step + 1e-9) + 1 : 0;
+  const total = count * Math.max(1, volts.length);
+  const problem = volts.some((v) => v === null)
+    ? 'Voltages are numbers, parted by spaces.'
+    : total > MOST_FILLED
+      ? `${total} steps; up to ${MOST_FILLED} are filled.`
+      : null;
+  const ready = low !== null && step !== null && step > 0 && count > 0 && problem === null;
+  const fill = () => {
+    const clocks = Array.from({ length: count }, (_, i) => (low ?? 0) + i * (step ?? 0));
+    onFill((volts.length > 0 ? volts : [null]).flatMap((voltage_v) => clocks.map((clock_mhz) => ({ clock_mhz, voltage_v }))));
+    setFrom('');
+    setTo('');
+  };
+  return (
+    <div className="mt-1 flex flex-wrap items-end gap-3">
+      <ItemCell label="From / MHz" number value={from} onChange={setFrom} />
+      <ItemCell label="to / MHz" number value={to} onChange={setTo} />
+      <ItemCell label="in steps of / MHz" number value={by} onChange={setBy} />
+      <ItemCell label="at / V, several with spaces" value={voltages} onChange={setVoltages} />
+      <Quiet disabled={!ready} onClick={fill}>
+        Fill the ladder
+      </Quiet>
+      {problem && (
+        <span role="alert" className="text-ember">
+          {problem}
+        </span>
+      )}
+    </div>
   );
 }

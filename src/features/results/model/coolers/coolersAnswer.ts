@@ -15,7 +15,7 @@ import { type CoolerFigure, type CoolerQuestion, figureOf, stateOf } from './fig
 
 /** A place on the ladder, with the mounts it is told from. */
 export interface CoolerRung extends Pick<Rung, 'name' | 'position' | 'mean' | 'ci' | 'group'> {
-  mounts: { mount: number; value: number | null; at_or_above: number | null }[];
+  mounts: { mount: number; value: number | null; at_or_above: number | null; at_or_below?: number | null }[];
 }
 
 export interface CoolerAnswer {

@@ -11,6 +11,8 @@ import {
   textProblem,
   typedReadings,
 } from '#features/run/model/typedRun';
+import { LadderFields } from '#features/run/view/LadderFields.tsx';
+import type { LadderStep } from '#features/study/model/loads';
 import { Quiet, TextArea, TextBox, Tick } from '#ui/Form.tsx';
 
 /** Unit that a field is kept in where none is typed. */
@@ -31,11 +33,13 @@ export const fieldLabel = (field: TypedField): string => {
 interface TypedFieldsProps {
   values: TypedValues;
   asked: TypedAsked;
+  /** steps of the ladder that the chosen load is; null where it is none */
+  ladder?: LadderStep[] | null;
   onValues: (values: TypedValues) => void;
 }
 
 /** What was read of one run: the readings that its study asks for, and all others behind one button. */
-export function TypedFields({ values, asked, onValues }: TypedFieldsProps) {
+export function TypedFields({ values, asked, ladder = null, onValues }: TypedFieldsProps) {
   const { texts, throttled = 'unknown', note = '' } = values;
   const text = (field: TypedField) => (
     <ReadingBox
@@ -45,13 +49,14 @@ export function TypedFields({ values, asked, onValues }: TypedFieldsProps) {
       onText={(t) => onValues({ ...values, texts: { ...texts, [field]: t } })}
     />
   );
-  const more = TYPED_FIELDS.filter((f) => !asked.fields.includes(f));
+  const more = TYPED_FIELDS.filter((f) => ladder || !asked.fields.includes(f));
   return (
     <>
-      <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-3">{asked.fields.map(text)}</div>
-      <Parts values={values} asked={asked} onValues={onValues} />
+      {ladder && <LadderFields planned={ladder} tried={values.ladder ?? []} onTried={(tried) => onValues({ ...values, ladder: tried })} />}
+      {!ladder && <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-3">{asked.fields.map(text)}</div>}
+      {!ladder && <Parts values={values} asked={asked} onValues={onValues} />}
       {asked.events && <Events values={values} onValues={onValues} />}
-      <fieldset className="flex flex-wrap items-center gap-x-5">
+      <fieldset className={ladder ? 'hidden' : 'flex flex-wrap items-center gap-x-5'}>
         <legend className="font-semibold">Did the part throttle?</legend>
         {(['no', 'yes', 'unknown'] as const).map((v) => (
           <Tick

@@ -47,6 +47,8 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
   const places = usePlaces();
   const store = useStore();
   const study = places.data?.studies.find((s) => s.id === choices.study_id);
+  // the load of the ladder, or the only one there is
+  const ladder = study?.typed.ladders.find((l) => l.load === choices.load || (study.loads.length === 1 && study.loads[0] === l.load));
   const typed = useMemo(() => withoutEmpty(values), [values]);
   const problem = valuesProblem(values);
   const options = { ...reductionFor(study, choices.load), margin_k: study?.margin_k ?? 1, limit_c: choices.limit_c };
@@ -102,7 +104,7 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
               />
             )}
           </Field>
-          <TypedFields values={values} asked={study?.typed ?? ASKED_AT_FIRST} onValues={setValues} />
+          <TypedFields values={values} asked={study?.typed ?? ASKED_AT_FIRST} ladder={ladder?.steps} onValues={setValues} />
         </div>
         <div className="flex flex-col gap-6">
           {place.stored > 0 && (
@@ -131,4 +133,7 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
 }
 
 const isAnything = (values: TypedValues): boolean =>
-  Object.keys(typedReadings(values.texts)).length > 0 || (values.parts ?? []).length > 0 || (values.events ?? []).length > 0;
+  Object.keys(typedReadings(values.texts)).length > 0 ||
+  (values.parts ?? []).length > 0 ||
+  (values.events ?? []).length > 0 ||
+  (values.ladder ?? []).length > 0;
