@@ -248,6 +248,21 @@ describe('worth', () => {
     expect(list.map((w) => w.efficient)).toEqual([true, true, false, true]);
     expect(list[1].gain_per_money).toBeCloseTo(3 / 7, 12);
     expect(list[2].gain_per_money).toBeNull();
+    // where more is better the same figures turn
+    const scores = worthOf(
+      [
+        { specimen: 'R', cost: 2, value: 41 },
+        { specimen: 'Dear', cost: 9, value: 38 },
+        { specimen: 'More', cost: 4, value: 45 },
+      ],
+      'R',
+      'higher',
+    );
+    expect(scores.map((w) => [w.gain, w.efficient])).toEqual([
+      [0, true],
+      [-3, false],
+      [4, true],
+    ]);
   });
 });
 

@@ -42,6 +42,11 @@ export const OUTCOMES = {
     than: 'cooler than',
   },
   sensor: { name: 'Rise of one sensor', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'keeps that sensor', than: 'cooler than' },
+  part_rise: { name: 'Rise of one part', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'keeps that part', than: 'cooler than' },
+  part_resistance: {
+    ...{ name: 'Resistance of one part', unit: 'K/W', better: 'lower', margin: 0.01, digits: 3 },
+    ...{ verb: 'has', than: 'less resistance there than' },
+  },
   idle_rise: { name: 'Idle rise', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'idles', than: 'cooler than' },
   r_k_per_w: { name: 'Resistance', unit: 'K/W', better: 'lower', margin: 0.01, digits: 3, verb: 'has', than: 'less resistance than' },
   spread: { name: 'Spread of the sensors', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'spreads', than: 'less than' },

@@ -1,4 +1,4 @@
-/** A specimen with what it costs and how it reads; lower is better in both. */
+/** A specimen with what it costs and how it reads. */
 interface PricedSpecimen {
   specimen: string;
   cost: number;
@@ -16,14 +16,17 @@ export interface Worth extends PricedSpecimen {
 
 /**
  * What a gain costs: each specimen against the reference, and the efficient set, beyond which more gain costs more money.
- * @returns in the order given; gains are null where the reference has no price
+ * @param better which values are better
+ * @returns in the order given; gains are 0 where the reference has no price
  */
-export function worthOf(specimens: PricedSpecimen[], reference: string | null): Worth[] {
+export function worthOf(specimens: PricedSpecimen[], reference: string | null, better: 'lower' | 'higher' = 'lower'): Worth[] {
   const base = specimens.find((s) => s.specimen === reference) ?? null;
+  const sign = better === 'lower' ? 1 : -1;
   return specimens.map((s) => {
-    const gain = base ? base.value - s.value : 0;
+    const gain = base ? sign * (base.value - s.value) : 0;
     const extra = base ? s.cost - base.cost : 0;
-    const beaten = specimens.some((o) => o !== s && o.cost <= s.cost && o.value <= s.value && (o.cost < s.cost || o.value < s.value));
+    const least = (o: PricedSpecimen) => sign * o.value;
+    const beaten = specimens.some((o) => o !== s && o.cost <= s.cost && least(o) <= least(s) && (o.cost < s.cost || least(o) < least(s)));
     return { ...s, gain, extra_cost: extra, gain_per_money: gain > 0 && extra > 0 ? gain / extra : null, efficient: !beaten };
   });
 }

@@ -25,14 +25,18 @@ export function readColumns(raw: RawColumn[], options: LogOptions): LogColumn[] 
     const isPrimary = given === undefined && column.name === options.sensor;
     const displaced =
       !options.keep_guesses && given === undefined && !isPrimary && guesses[i].role !== 'ignore' && explicit.has(guesses[i].role);
-    const role = given ?? (isPrimary ? 'sensor' : column.text || displaced ? 'ignore' : guesses[i].role);
+    const guessed = column.text || displaced ? 'ignore' : guesses[i].role;
+    const isPart = guessed === 'ignore' && !column.text && options.parts?.includes(column.name) === true;
+    const role = given ?? (isPrimary ? 'sensor' : isPart ? 'part' : guessed);
     const reason = given
       ? 'given by hand'
-      : displaced
-        ? `another column was given as ${guesses[i].role}`
-        : column.text
-          ? 'holds text'
-          : guesses[i].reason;
+      : isPart && !isPrimary
+        ? 'named as a part by the plan or the rig'
+        : displaced
+          ? `another column was given as ${guesses[i].role}`
+          : column.text
+            ? 'holds text'
+            : guesses[i].reason;
     const unit = column.unit ?? (column.other ? null : impliedUnit(role));
     const resolution = smallestStep(column.values, unit);
     const { values } = column;
@@ -49,6 +53,7 @@ function impliedUnit(role: LogColumn['role']): Unit | null {
     ambient: 'degC',
     coolant: 'degC',
     exhaust: 'degC',
+    part: 'degC',
     power: 'W',
     clock: 'MHz',
     fan: 'rpm',

@@ -7,6 +7,7 @@ export const ROLES = [
   'ambient',
   'coolant',
   'exhaust',
+  'part',
   'power',
   'clock',
   'fan',
@@ -48,6 +49,8 @@ export interface LogOptions {
   keep_guesses?: boolean;
   /** a column that is a sensor whatever its name suggests, beside those that are guessed */
   sensor?: string;
+  /** columns of other parts that a study gives a limit, or a rig names: read where nothing else is known of them */
+  parts?: string[];
   units?: Record<string, Unit>;
   day_first?: boolean;
 }

@@ -3,7 +3,7 @@ import { ambientProbes, cutRises, overAmbient, type RiseSeries, riseSeries } fro
 import { rangeOf, within } from '#core/signal/trace/series';
 import { findStages, type StageSpan } from '#core/signal/trace/stages';
 import { throttleCauses } from '#core/signal/trace/throttle';
-import type { Span, Trace } from '#core/signal/trace/types';
+import { type Span, type Trace, usable } from '#core/signal/trace/types';
 import { ambientFigures } from './ambient';
 import { type AmbientContext, ambientTrust, coolantLevel, deadProbes } from './ambientTrust';
 import { acceptFindings, alternativesOf, openDecisions, ROOM_DECISIONS, resistanceStands, roomReplaced } from './decisions';
@@ -85,6 +85,7 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
     load && window ? ambientFigures(typed ? withoutAmbient(trace) : trace, load, window, options) : { figures: null, findings: [] };
   const start = startState(trace, rises, load);
   const sensors = rises ? sensorFigures(rises, window) : [];
+  const parts = partFigures(trace, window, typed ? options.room_c : (ambient.figures?.mean ?? options.room_c));
   const marked = markedEvents(options, load);
   const chosen = main ? chosenValue(main, options) : { rise: null, se: null, half: null };
   const rise = hasAmbient ? chosen.rise : null;
@@ -149,7 +150,7 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
     steady,
     steady_at_s: (main?.automatic ?? main?.found)?.steady_at_s ?? null,
     slope_k_per_min: main?.found.test?.slope ?? null,
-    ...{ ambient_c: ambient.figures, sensors, aggregate, value: options.value },
+    ...{ ambient_c: ambient.figures, sensors, ...(parts.length > 0 ? { parts } : {}), aggregate, value: options.value },
     rise_k: rise,
     se_k: rise === null ? null : withRoom(chosen.se, trace, options, typed),
     ci_k: rise === null || half === null ? null : [rise - half, rise + half],
@@ -256,6 +257,15 @@ function sensorFigures(rises: RiseSeries, window: Span | null): ReducedSensor[] 
     };
   });
 }
+
+/** Other parts of the device over the same window, over the room's mean. */
+const partFigures = (trace: Trace, window: Span | null, room_c: number | null): ReducedSensor[] =>
+  usable(trace, 'part').flatMap((c): ReducedSensor[] => {
+    const level = window && windowMean(c.t, c.clean, window);
+    if (!level) return [];
+    const rise = room_c === null ? null : level.mean - room_c;
+    return [{ ...{ name: c.name, mean_c: level.mean, max_c: level.max, rise_k: c.rise ? level.mean : rise }, se_k: null, n_eff: null }];
+  });
 
 function stageFigures(
   trace: Trace,

@@ -31,7 +31,7 @@ export function reduceLogs(
   offsets: Record<string, number> = {},
 ): ReducedRun {
   if (files.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
-  const logs = files.map((f) => readLog(f.name, f.bytes, { ...reading, sensor: options.sensor ?? undefined }));
+  const logs = files.map((f) => readLog(f.name, f.bytes, { ...reading, sensor: options.sensor ?? undefined, parts: options.part_sensors }));
   const trace = traceOf(logs, reading, options, offsets);
   return { logs, trace, ...reduceTrace(trace, options) };
 }

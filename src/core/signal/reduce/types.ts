@@ -47,6 +47,8 @@ export interface ReduceOptions {
   ambient_disagree_k: number;
   /** sensors that enter the value in most mounts of the specimen; null where not known */
   sensors: string[] | null;
+  /** columns of other parts that are read beside the sensors, by name */
+  part_sensors: string[];
   /** the value is the temperature itself, the room not taken off; the room is judged all the same */
   absolute: boolean;
   /** false where the study compares by other outcomes alone: a run without a rise is complete then */
@@ -91,6 +93,7 @@ export const REDUCE_DEFAULTS: ReduceOptions = {
   probe_resolution_k: {},
   ambient_disagree_k: 2,
   sensors: null,
+  part_sensors: [],
   absolute: false,
   rise_wanted: true,
   prewarmed: false,
@@ -190,6 +193,8 @@ export interface Reduction {
   slope_k_per_min: number | null;
   ambient_c: { mean: number; min: number; max: number; drift_k_per_h: number | null } | null;
   sensors: ReducedSensor[];
+  /** temperatures of other parts; missing where none was read */
+  parts?: ReducedSensor[];
   aggregate: Aggregate;
   value: ValueSchool;
   rise_k: number | null;

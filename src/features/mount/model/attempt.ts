@@ -46,6 +46,8 @@ interface RecordField {
 
 export const RECORDS: Record<RecordKey, RecordField> = {
   lot: { label: 'Lot', unit: '', kind: 'text' },
+  part_a_mg: { label: 'Part A', unit: 'mg', kind: 'number', min: 0, max: 1e7 },
+  part_b_mg: { label: 'Part B', unit: 'mg', kind: 'number', min: 0, max: 1e7 },
   mass_before_mg: { label: 'Tube before', unit: 'mg', kind: 'number', min: 0, max: 1e7 },
   mass_after_mg: { label: 'Tube after', unit: 'mg', kind: 'number', min: 0, max: 1e7 },
   heights: { label: 'Heights, as read', unit: '', kind: 'text', most: 4000 },

@@ -1,4 +1,6 @@
 import type { Finding } from '#core/compare/types';
+import { write } from '#core/text/words';
+import { partnerOf } from './amounts';
 import { recordOf, type StepStates } from './attempt';
 import type { HardStop } from './steps';
 import type { MountStep } from './stepTypes';
@@ -14,10 +16,20 @@ export interface MountFindingSetting {
   /** cycles that the material's sheet asks for */
   cycles: number | null;
   pot_life_min: number | null;
+  /** A to B of a mix, as its sheet says it */
+  mixing_ratio?: string;
+  /** hours that it cures before its first start */
+  cure_h?: number | null;
+  /** what is wrong with the cuts */
+  cut_problems?: string[];
 }
 
+/** A mix may be off its ratio by this share. */
+const RATIO_OFF = 0.05;
+
 /** What of a mount a reader of its runs should know. */
-export function mountFindings({ states, steps, stops, neighbours, torque_max_nm, cycles, pot_life_min }: MountFindingSetting): Finding[] {
+export function mountFindings(setting: MountFindingSetting): Finding[] {
+  const { states, steps, stops, neighbours, torque_max_nm, cycles, pot_life_min } = setting;
   const findings: Finding[] = [];
   const add = (code: string, message: string, severity: Finding['severity'] = 'warn') => findings.push({ code, severity, message });
   const placed = Boolean(states.place?.done_at);
@@ -43,6 +55,20 @@ export function mountFindings({ states, steps, stops, neighbours, torque_max_nm,
   if (pot_life_min !== null && timer_from && applied) {
     const took = (Date.parse(applied) - Date.parse(timer_from)) / 60_000;
     if (took > pot_life_min) add('pot_life_over', `Applied ${Math.round(took)} min after mixing; the pot life is ${pot_life_min} min.`);
+  }
+  for (const problem of setting.cut_problems ?? []) add('cut_wrong', problem);
+  const [a, b] = [recordOf(states, 'part_a_mg'), recordOf(states, 'part_b_mg')];
+  const partner = a === null ? null : partnerOf(setting.mixing_ratio, a);
+  if (partner !== null && b !== null && Math.abs(b / partner - 1) > RATIO_OFF + 1e-9)
+    add(
+      'ratio_off',
+      `${a} mg of A take ${write(partner, partner < 10 ? 1 : 0)} mg of B; ${b} mg were weighed. A mix off its ratio may not cure.`,
+    );
+  const started = states.first_start?.done_at;
+  const placedAt = states.place?.done_at;
+  if (setting.cure_h != null && started && placedAt) {
+    const hours = (Date.parse(started) - Date.parse(placedAt)) / 3_600_000;
+    if (hours < setting.cure_h) add('not_cured', `Started ${write(hours, 1)} h after it was placed; it cures in ${setting.cure_h} h.`);
   }
   for (const stop of stops) {
     const reason = states[stop.step]?.stop_reason;

@@ -4,6 +4,9 @@ export type MaterialKind = Exclude<SpecimenKind, 'cooler' | 'state'>;
 /** What is covered: a lid, a bare die, or a row of parts such as memories beside it. */
 export type PartKind = 'lid' | 'die' | 'row';
 
+/** How the plan wants paste applied. */
+export type AmountSchool = 'by_lid' | 'dot' | 'dots' | 'line' | 'cross' | 'spread' | 'film';
+
 /** Steps in the order in which they are done. */
 export const STEP_NAMES = {
   disconnect: 'Disconnect',
@@ -22,6 +25,7 @@ export const STEP_NAMES = {
   plate: 'Plate',
   place: 'Place',
   tighten: 'Tighten',
+  cure: 'Cure',
   reassemble: 'Put together',
   first_start: 'First start',
   condition: 'Condition',
@@ -30,7 +34,20 @@ export type StepKey = keyof typeof STEP_NAMES;
 
 /** What a step asks to be written down. */
 export type RecordKey =
-  | ('lot' | 'mass_before_mg' | 'mass_after_mg' | 'heights' | 'heights_after' | 'gaps' | 'held_off' | 'pattern' | 'torque_nm' | 'screws')
+  | (
+      | 'part_a_mg'
+      | 'part_b_mg'
+      | 'lot'
+      | 'mass_before_mg'
+      | 'mass_after_mg'
+      | 'heights'
+      | 'heights_after'
+      | 'gaps'
+      | 'held_off'
+      | 'pattern'
+      | 'torque_nm'
+      | 'screws'
+    )
   | ('room_c' | 'outcome' | 'cycles' | 'note' | 'minutes' | 'escaped' | 'lint' | 'seal' | 'lid_method' | 'temperature_c' | 'residue')
   | (
       | 'abrasive'

@@ -1,8 +1,9 @@
 import { plural } from '#core/text/words';
 import { cautionsOf } from '#features/shelf/model/cautions';
-import type { MaterialSheet } from '#features/shelf/model/sheets';
+import type { CoolerSheet, MaterialSheet } from '#features/shelf/model/sheets';
+import { mixWords, type PartAmount } from './amounts';
 import type { StepStates } from './attempt';
-import { type MaterialKind, type MountStep, type PartKind, STEP_NAMES, type StepKey } from './stepTypes';
+import { type AmountSchool, type MaterialKind, type MountStep, type PartKind, STEP_NAMES, type StepKey } from './stepTypes';
 import { type WorkKind, workSteps } from './work';
 
 /** What a mount is made of, as far as its steps depend on it. */
@@ -21,9 +22,14 @@ export interface MountSetting {
   /** how the plan wants paste applied, and neighbours of what conducts masked; as its material and part need where it says nothing */
   amount?: AmountSchool;
   masking?: MaskingSchool;
+  /** what each part takes; empty where nothing is known */
+  amounts?: PartAmount[];
+  /** how the cooler is held down */
+  hold?: CoolerSheet['hold'];
+  /** number of the mount: a sheet that serves again is cut once */
+  number?: number;
 }
 
-export type AmountSchool = 'by_lid' | 'dot' | 'dots' | 'line' | 'cross' | 'spread' | 'film';
 export type MaskingSchool = 'mask' | 'dam' | 'none';
 
 const PATTERNS: Record<AmountSchool, string | null> = {
@@ -91,16 +97,19 @@ export function mountSteps(setting: MountSetting): MountStep[] {
         })
       : null,
     prepareStep(setting, step, isSheet, material),
-    step('apply', applyWords(kind, part, setting.amount ?? 'by_lid'), {
+    step('apply', [...applyWords(kind, part, setting.amount ?? 'by_lid'), ...(isSheet ? [] : amountWords(setting))], {
       record: isSheet ? ['lot', 'note'] : ['lot', 'mass_before_mg', 'mass_after_mg', 'pattern'],
       cautions: kind === 'epoxy' || kind === 'solder' || kind === 'liquid_metal' ? material : conducts ? material.slice(0, 1) : [],
       grave: kind === 'liquid_metal' || kind === 'epoxy' || kind === 'solder' || sheet.permanent === true,
     }),
     step('place', [
-      'Straight down, without sliding. Lifted after first contact means: clean and apply anew.',
+      isAgain(setting)
+        ? 'Straight down, without sliding. Lifted: look at the sheet, and lay it back; it serves again.'
+        : 'Straight down, without sliding. Lifted after first contact means: clean and apply anew.',
       ...(part === 'die' ? ['Hold it level: a tilted cooler chips the die.'] : []),
     ]),
-    step('tighten', ['Crosswise, in rounds, to the torque of the rig.'], { record: ['torque_nm', 'screws'] }),
+    holdStep(setting.hold, step),
+    cureStep(setting, step),
     step(
       'first_start',
       ['Start, and see that every part is there: memory, devices, fans. A start that fails is a result: write it down.'],
@@ -137,13 +146,22 @@ export const asFoundSteps = (): MountStep[] => [
 
 type Make = (key: StepKey, what: string[], more?: Partial<MountStep>) => MountStep;
 
-function prepareStep({ kind, sheet }: MountSetting, step: Make, isSheet: boolean, material: string[]): MountStep | null {
+function prepareStep(setting: MountSetting, step: Make, isSheet: boolean, material: string[]): MountStep | null {
+  const { kind, sheet } = setting;
   if (kind === 'epoxy') {
+    const mass = (setting.amounts ?? []).reduce<number | null>(
+      (sum, a) => (a.tested && a.mass_mg !== null ? (sum ?? 0) + a.mass_mg : sum),
+      null,
+    );
+    const both = mixWords(sheet.mixing_ratio, mass);
     return step(
       'prepare',
-      [`Mix by ratio${sheet.mixing_ratio ? ` (${sheet.mixing_ratio})` : ''}, both parts weighed; the pot life begins now.`],
+      [
+        `Mix by ratio${sheet.mixing_ratio ? ` (${sheet.mixing_ratio})` : ''}, both parts weighed; the pot life begins now.`,
+        ...(both ? [both] : []),
+      ],
       {
-        record: ['lot', 'mass_before_mg'],
+        record: ['lot', 'part_a_mg', 'part_b_mg'],
         cautions: material,
         timer_min: sheet.pot_life_min ?? null,
       },
@@ -151,8 +169,16 @@ function prepareStep({ kind, sheet }: MountSetting, step: Make, isSheet: boolean
   }
   if (kind === 'liquid_metal') return step('prepare', ['Discard the first drop of a fresh syringe.'], { cautions: material.slice(1) });
   if (kind === 'solder') return step('prepare', ['Flux both faces; cut the preform to the part.'], { cautions: material });
+  if (isSheet && isAgain(setting) && (setting.number ?? 1) > 1)
+    return step(
+      'prepare',
+      ['The same piece as before: look at both faces, without a crease or lint, and lay it back. Cut a new one where it is torn.'],
+      {
+        record: ['note'],
+      },
+    );
   if (isSheet)
-    return step('prepare', ['Cut to the part, or with a small overlap; both liners off, no bubbles.'], {
+    return step('prepare', ['Cut to the part, or with a small overlap; both liners off, no bubbles.', ...amountWords(setting)], {
       cautions: kind === 'graphite' ? material.slice(0, 1) : [],
     });
   return null;
@@ -179,7 +205,10 @@ function applyWords(kind: MaterialKind, part: PartKind, amount: AmountSchool): s
     case 'putty':
       return [`A mound on ${where}, a little higher than its gap.`];
     case 'epoxy':
-      return [`A thin film on ${where}, within the pot life, onto the right coupon.`];
+      return [
+        `Rub a trace of it into ${where} and into the base first, so that both faces are wetted.`,
+        `Then a thin film on ${where}, within the pot life, onto the right coupon.`,
+      ];
     case 'solder':
       return [`The preform on ${where}, heated as its data sheet says.`];
     default:
@@ -187,23 +216,48 @@ function applyWords(kind: MaterialKind, part: PartKind, amount: AmountSchool): s
   }
 }
 
+/** A sheet that serves several mounts. */
+const isAgain = ({ kind, sheet }: MountSetting): boolean => SHEETS.includes(kind) && sheet.reusable === true;
+
+/** What each part takes, a sentence a part. */
+const amountWords = ({ amounts = [] }: MountSetting): string[] =>
+  amounts
+    .map((a) => `${a.part ? `${a.part}: ` : ''}${a.tested ? '' : `${a.material}, `}${a.words}.`)
+    .map((s) => s.charAt(0).toUpperCase() + s.slice(1));
+
+function holdStep(hold: CoolerSheet['hold'], step: Make): MountStep {
+  if (hold === 'clip')
+    return step('tighten', ['Close the clip evenly: both ends seated before it snaps over, the base level all the while.'], {
+      record: ['hold_down', 'note'],
+    });
+  if (hold === 'bond')
+    return step('tighten', ['Nothing is screwed: press it straight, and weigh it down until it has cured.'], {
+      record: ['hold_down', 'note'],
+    });
+  return step('tighten', ['Crosswise, in rounds, to the torque of the rig.'], { record: ['torque_nm', 'screws'] });
+}
+
+/** What bonds is left alone until it has cured; only then is it started. */
+function cureStep({ kind, sheet }: MountSetting, step: Make): MountStep | null {
+  if (kind !== 'epoxy') return null;
+  return step('cure', ['Let it cure, undisturbed and weighed down, as its data sheet says. Nothing is started before.'], {
+    record: ['note'],
+    timer_min: sheet.conditioning_h == null ? null : Math.round(60 * sheet.conditioning_h),
+  });
+}
+
 function conditionStep({ kind, sheet, run_min }: MountSetting, step: Make): MountStep | null {
+  // it has cured before its first start
+  if (kind === 'epoxy') return null;
   const cycles = sheet.conditioning_cycles ?? 0;
   const hours = sheet.conditioning_h ?? (cycles * run_min) / 60;
   if (hours <= 0) {
     // a material that is known to change asks, even where its sheet is silent
     if (kind === 'phase_change')
       return step('condition', ['Heat and cool it several times: a sheet is at its best after some cycles.'], { record: ['cycles'] });
-    if (kind === 'epoxy')
-      return step('condition', ['Let it cure as its data sheet says; measured too early it looks worse than it is.'], { record: ['note'] });
     return null;
   }
-  const words =
-    kind === 'epoxy'
-      ? 'Let it cure, undisturbed.'
-      : cycles > 0
-        ? `${plural(cycles, 'cycle')} of heating and cooling.`
-        : 'Let it settle under load.';
+  const words = cycles > 0 ? `${plural(cycles, 'cycle')} of heating and cooling.` : 'Let it settle under load.';
   return step('condition', [words], { record: cycles > 0 ? ['cycles'] : ['note'], timer_min: Math.round(60 * hours) });
 }
 

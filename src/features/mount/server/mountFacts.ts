@@ -1,9 +1,10 @@
 import { database } from '#app/database/pool';
 import type { Finding } from '#core/compare/types';
+import { amountsOf, type CutPlan, cutPlans, type PartAmount } from '#features/mount/model/amounts';
 import { type AmountUsed, amountUsed } from '#features/mount/model/attempt';
 import { mountFindings } from '#features/mount/model/findings';
-import { type AmountSchool, asFoundSteps, type HardStop, hardStops, type MaskingSchool, mountSteps } from '#features/mount/model/steps';
-import type { MaterialKind, MountStep, PartKind } from '#features/mount/model/stepTypes';
+import { asFoundSteps, type HardStop, hardStops, type MaskingSchool, mountSteps } from '#features/mount/model/steps';
+import type { AmountSchool, MaterialKind, MountStep, PartKind } from '#features/mount/model/stepTypes';
 import { type AttemptRow, listLastAttempts, listMountSettings, type MountSettingRow } from '#features/mount/store/attempts';
 import { isAsFound } from '#features/study/model/asFound';
 
@@ -14,6 +15,12 @@ export interface MountFacts {
   amount: AmountUsed | null;
   neighbours: string[];
   torque_max_nm: number | null;
+  /** what each part takes */
+  amounts: PartAmount[];
+  /** how its cuts lie on a sheet */
+  cuts: CutPlan[];
+  /** A to B, where it is mixed */
+  mixing_ratio: string | null;
   findings: Finding[];
 }
 
@@ -33,10 +40,25 @@ export function mountFacts(row: MountSettingRow, last: AttemptRow | null, plan: 
   const { contact_length_mm: l, contact_width_mm: w } = row.rig_sheet;
   const contact = l != null && w != null ? { length_mm: l, width_mm: w } : null;
   const sheet = row.material?.sheet ?? {};
+  const kind = (row.kind === 'cooler' || row.kind === 'state' ? (sheet.kind ?? 'paste') : row.kind) as MaterialKind;
+  const laying = {
+    tested: { name: row.material?.name ?? row.specimen, kind, sheet },
+    ...{ rig: row.rig_sheet, parts: row.rig_parts, amount: plan.amount },
+    materials: new Map(
+      Object.entries(row.part_materials ?? {}).map(([id, m]) => [Number(id), { ...m, kind: (m.sheet.kind ?? 'paste') as MaterialKind }]),
+    ),
+  };
+  const amounts = amountsOf(laying);
   const setting = {
-    kind: (row.kind === 'cooler' || row.kind === 'state' ? (sheet.kind ?? 'paste') : row.kind) as MaterialKind,
-    ...{ sheet, part: partOf(row.rig_sheet.contact), masked_neighbours: row.rig_sheet.masked_neighbours ?? '', run_min: plan.run_min },
+    ...{
+      kind,
+      sheet,
+      part: partOf(row.rig_sheet.contact),
+      masked_neighbours: row.rig_sheet.masked_neighbours ?? '',
+      run_min: plan.run_min,
+    },
     ...{ work: last?.work ?? [], teardown: row.teardown.length, amount: plan.amount, masking: plan.masking },
+    ...{ amounts, hold: row.cooler?.sheet.hold, number: row.number },
   };
   const as_found = isAsFound(row.study_plan, { id: row.specimen_id, plan: row.specimen_plan });
   const steps = as_found ? asFoundSteps() : mountSteps(setting);
@@ -58,12 +80,15 @@ export function mountFacts(row: MountSettingRow, last: AttemptRow | null, plan: 
     .filter((n) => n !== '');
   const torque_max_nm = row.rig_sheet.torque_max_nm ?? null;
   return {
-    ...{ steps, stops, neighbours, torque_max_nm },
+    ...{ steps, stops, neighbours, torque_max_nm, amounts: as_found ? [] : amounts, cuts: as_found ? [] : cutPlans(laying) },
+    mixing_ratio: kind === 'epoxy' ? (sheet.mixing_ratio ?? null) : null,
     amount: last ? amountUsed(last.steps, sheet.density_g_per_cm3 ?? null, contact ? contact.length_mm * contact.width_mm : null) : null,
     findings: last
       ? mountFindings({
           ...{ states: last.steps, steps, stops, neighbours, torque_max_nm },
-          ...{ cycles: sheet.conditioning_cycles ?? null, pot_life_min: sheet.pot_life_min ?? null },
+          ...{ cycles: sheet.conditioning_cycles ?? null, pot_life_min: sheet.pot_life_min ?? null, mixing_ratio: sheet.mixing_ratio },
+          cure_h: kind === 'epoxy' && !as_found ? (sheet.conditioning_h ?? null) : null,
+          cut_problems: as_found ? [] : amounts.flatMap((a) => a.problems),
         })
       : [],
   };

@@ -3,8 +3,8 @@ import { Refusal } from '#app/refusal';
 import { type AttemptOutcome, readStep, TRY_ENDS } from '#features/mount/model/attempt';
 import { FAILURE_CAUSES, type FailureCause, isFailureCause } from '#features/mount/model/failure';
 import { NewMount } from '#features/mount/model/newMount';
-import { type AmountSchool, isAcknowledged, type MaskingSchool } from '#features/mount/model/steps';
-import type { MountStep } from '#features/mount/model/stepTypes';
+import { isAcknowledged, type MaskingSchool } from '#features/mount/model/steps';
+import type { AmountSchool, MountStep } from '#features/mount/model/stepTypes';
 import { WORK, type WorkKind } from '#features/mount/model/work';
 import {
   type AttemptRow,

@@ -4,6 +4,7 @@ import type { AttemptOutcome, StepStates } from '#features/mount/model/attempt';
 import type { FailureCause } from '#features/mount/model/failure';
 import type { WorkKind } from '#features/mount/model/work';
 import type { SpecimenKind } from '#features/shelf/model/materials';
+import type { RigPart } from '#features/shelf/model/rigParts';
 import type { CoolerSheet, MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
 import type { TeardownStep } from '#features/shelf/model/teardown';
 import type { SpecimenPlan } from '#features/study/model/specimenPlan';
@@ -36,6 +37,9 @@ export interface MountSettingRow extends Omit<PlacedMount, 'mount_id' | 'mount' 
   material: { name: string; sheet: MaterialSheet } | null;
   rig_sheet: RigSheet;
   teardown: TeardownStep[];
+  rig_parts: RigPart[];
+  /** materials that always lie on a part of the rig, by number; null where none does */
+  part_materials: Record<string, { name: string; sheet: MaterialSheet }> | null;
   specimen_plan: SpecimenPlan;
   study_plan: StudyPlan;
   cooler: { name: string; sheet: CoolerSheet } | null;
@@ -45,7 +49,9 @@ export interface MountSettingRow extends Omit<PlacedMount, 'mount_id' | 'mount' 
 const SETTING = sql`
   select p.mount_id as id, p.mount as number, p.study_id, p.study, p.specimen_id, p.specimen, p.kind, p.specimen_position as position,
          case when ma.id is not null then jsonb_build_object('name', ma.name, 'sheet', ma.sheet) end as material,
-         p.rig, p.rig_id, g.sheet as rig_sheet, g.teardown, sp.plan as specimen_plan,
+         p.rig, p.rig_id, g.sheet as rig_sheet, g.teardown, g.parts as rig_parts, sp.plan as specimen_plan,
+         (select jsonb_object_agg(pm.id, jsonb_build_object('name', pm.name, 'sheet', pm.sheet)) from materials pm
+          where pm.id in (select (e ->> 'material_id')::bigint from jsonb_array_elements(g.parts) e)) as part_materials,
          st.plan || jsonb_build_object('reference_id', st.reference_id) as study_plan,
          case when c.id is not null then jsonb_build_object('name', c.name, 'sheet', c.sheet) end as cooler,
          p.excluded_reason, p.failed_cause, (select count(*) from runs where mount_id = p.mount_id) as runs

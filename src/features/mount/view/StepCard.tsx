@@ -1,11 +1,14 @@
 import { useEffect, useState } from 'react';
+import { plural, write } from '#core/text/words';
 import { oddHeights } from '#core/thermal/flatness/flatness';
 import { readHeights } from '#core/thermal/flatness/readHeights';
+import { partnerOf } from '#features/mount/model/amounts';
 import { RECORDS, type StepState } from '#features/mount/model/attempt';
 import { torqueSentence } from '#features/mount/model/findings';
 import { isAcknowledged } from '#features/mount/model/steps';
 import { type MountStep, type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
+import { CutDrawing } from '#features/shelf/view/CutDrawing.tsx';
 import { Act, Quiet, TextBox, TextButton, Tick } from '#ui/Form.tsx';
 import { InterfaceChoices } from './InterfaceChoices.tsx';
 import { RecordBox } from './RecordBox.tsx';
@@ -76,6 +79,7 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
           <TextBox label="Done all the same, because" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />
         </div>
       )}
+      {step.key === 'prepare' && <Cuts view={desk.view} />}
       {step.cautions.length > 0 && <Cautions card={card} />}
       {step.timer_min !== null && <Timer step={step} from={state.timer_from ?? null} onStart={() => void store({ timer_from: now() })} />}
       {TOOLS[step.key] && (
@@ -108,7 +112,7 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
               key={key}
               name={key}
               value={text(key)}
-              hint={hintOf(key, desk.view)}
+              hint={hintOf(key, desk.view, text('part_a_mg'))}
               warning={warningOf(key, text(key), desk.view)}
               onChange={(value) => setTyped({ ...typed, [key]: value })}
               onLeave={() => typed[key] !== undefined && void store({})}
@@ -128,8 +132,13 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
   );
 }
 
-const hintOf = (key: RecordKey, view: MountSheetView): string | undefined =>
-  key === 'torque_nm' && view.torque_nm ? `the cooler asks for ${view.torque_nm} N·m` : undefined;
+function hintOf(key: RecordKey, view: MountSheetView, partA: string): string | undefined {
+  if (key === 'torque_nm') return view.torque_nm ? `the cooler asks for ${view.torque_nm} N·m` : undefined;
+  if (key !== 'part_b_mg') return undefined;
+  const a = toValue('part_a_mg', partA);
+  const partner = typeof a === 'number' ? partnerOf(view.mixing_ratio ?? undefined, a) : null;
+  return partner === null ? undefined : `${write(partner, partner < 10 ? 1 : 0)} mg go with ${write(a as number, 0)} mg of A`;
+}
 
 /** A sentence about what was typed that is stored all the same. */
 function warningOf(key: RecordKey, text: string, view: MountSheetView): string | undefined {
@@ -195,6 +204,29 @@ function Timer({ step, from, onStart }: { step: MountStep; from: string | null; 
     </div>
   );
 }
+
+/** How the pieces are cut from their sheet, and what is wrong with them before they are cut. */
+const Cuts = ({ view: { amounts, cuts } }: { view: MountSheetView }) => (
+  <>
+    {amounts
+      .flatMap((a) => a.problems)
+      .map((p) => (
+        <p key={p} role="alert" className="mt-2 border-l-4 border-ember pl-3 font-semibold">
+          {p} Look again before the cut.
+        </p>
+      ))}
+    {cuts.map((c) => (
+      <figure key={c.material} className="mt-3">
+        <CutDrawing sheet={c.sheet} placed={c.placed} label={`Cuts on a sheet of ${c.material}`} />
+        <figcaption className="text-note text-soft">
+          {c.sets === 0
+            ? `A sheet of ${c.material} (${c.sheet.length} × ${c.sheet.width} mm) does not hold all pieces of a mount.`
+            : `A sheet of ${c.material} (${c.sheet.length} × ${c.sheet.width} mm) serves ${plural(c.sets, 'mount')}, cut so.`}
+        </figcaption>
+      </figure>
+    ))}
+  </>
+);
 
 /** What is dangerous here, to be marked as read. */
 const Cautions = ({ card: { step, before, marked, setMarked, store } }: { card: Card }) => (

@@ -1,3 +1,4 @@
+import type { OutcomeKey } from '#core/compare/outcomes';
 import type { Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
@@ -37,6 +38,8 @@ export interface ReportContent {
   /** sensors that have a limit in the plan and are in no log, as a sentence */
   limits_unread?: string | null;
   currency: string | null;
+  /** what the worth is told by, and for how many years; not there in versions of before they were told */
+  worth_by?: { outcome: OutcomeKey; years: number | null };
   budget: StudyBudget | null;
   drift: ReferenceDrift | null;
   recommendations: { reader: string; words: string; checks: RestCheck[] }[];

@@ -19,6 +19,7 @@ export function reportTables(content: ReportContent): ReportTable[] {
   const { unit: step, name: own } = OUTCOMES[answer.choice.outcome];
   // a version frozen before scales were kept stands on the outcome's own
   const { unit, name, plus } = answer.scale ?? { unit: step, name: own, plus: 0 };
+  const worthUnit = OUTCOMES[content.worth_by?.outcome ?? 'rise'].unit;
   const level = (v: number | null | undefined) => (v == null ? null : v + plus);
   const { analysis } = answer;
   return [
@@ -118,7 +119,13 @@ export function reportTables(content: ReportContent): ReportTable[] {
           {
             key: 'worth',
             title: 'Price and effort',
-            columns: ['Specimen', `A mount / ${content.currency ?? ''}`, 'Gain / K', 'K per money more', 'Efficient'],
+            columns: [
+              'Specimen',
+              `${content.worth_by?.years ? `${content.worth_by.years} years` : 'A mount'} / ${content.currency ?? ''}`,
+              `Gain / ${worthUnit}`,
+              `${worthUnit} per money more`,
+              'Efficient',
+            ],
             rows: content.worth.map((w) => [w.specimen, w.cost, w.gain, w.gain_per_money, w.efficient ? 'yes' : 'no']),
           },
         ]

@@ -55,6 +55,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
       look: lookSentence(level),
       answer,
       worth: place.worth,
+      worth_by: { outcome: results.choice.outcome, years: facts.years ?? null },
       currency: facts.currency,
     },
     ...{

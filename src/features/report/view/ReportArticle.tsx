@@ -95,7 +95,7 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
       );
     case 'worth':
       return content.worth.length > 1 ? (
-        <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} />
+        <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} {...content.worth_by} />
       ) : null;
     case 'scatter':
       return (

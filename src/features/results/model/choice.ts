@@ -9,12 +9,13 @@ import { scatterChoice } from '#features/study/model/scatterChoice';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
 import { isOfLadder, ladderLevel, ladderReader, stepErrors } from './ladders';
 import { mixedRuns } from './mixedRuns';
+import { partNames, powerOfPart } from './parts';
 import { sensorNames } from './sensorNames';
 
 /** Outcomes that are temperatures over the room: where a run throttled they are a lower bound. */
-const BOUNDED = new Set<OutcomeKey>(['rise', 'hottest', 'coldest', 'sensor']);
+const BOUNDED = new Set<OutcomeKey>(['rise', 'hottest', 'coldest', 'sensor', 'part_rise']);
 /** Rises, for which the study's own margin and scatter hold. */
-const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'hottest', 'coldest', 'sensor']);
+const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'hottest', 'coldest', 'sensor', 'part_rise']);
 /** Outcomes that stand whether the run was steady and unthrottled or not. */
 const ALWAYS = new Set<OutcomeKey>([
   'fan_speed',
@@ -33,13 +34,13 @@ const ALWAYS = new Set<OutcomeKey>([
   'score_per_watt',
   'voltage',
 ]);
-const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power']);
+const BY_RESISTANCE = new Set<OutcomeKey>(['r_k_per_w', 'rise_at_power', 'part_resistance']);
 
 /** What the study itself is judged by. */
 export const studyChoice = (facts: StudyFacts): ResultsChoice => ({
   ...{ outcome: facts.main_outcome, scatter: facts.scatter, family: facts.family, block: facts.block, with_excluded: false },
   event: facts.main_outcome === 'time_to_event' ? (facts.runs.flatMap((r) => r.events)[0]?.event ?? null) : null,
-  sensor: facts.main_outcome === 'sensor' ? (sensorNames(facts)[0] ?? null) : null,
+  sensor: namedOf(facts, facts.main_outcome)[0] ?? null,
   ...(isOfLadder(facts.main_outcome) ? { at: ladderLevel(facts, facts.main_outcome) } : {}),
   load: facts.loads.length > 1 ? loadWith(facts, facts.main_outcome, facts.loads[0]) : null,
   power_w: medianPower(facts.runs),
@@ -77,6 +78,8 @@ export function knownOutcomes(facts: StudyFacts): OutcomeKey[] {
     facts.runs.some((r) => {
       if (key === 'time_to_event') return r.events.length > 0;
       if (key === 'sensor') return sensorNames(facts).length > 1;
+      if (key === 'part_rise') return (r.parts ?? []).length > 0;
+      if (key === 'part_resistance') return (r.parts ?? []).some((p) => p.r_k_per_w !== null);
       if (isOfLadder(key)) return ladderReader([r], { outcome: key, at: ladderLevel({ runs: [r] }, key) })(r) !== null;
       return readingOf(r, key, { power_w: 1 }) !== null;
     });
@@ -147,6 +150,8 @@ function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
 
 function readingOf(r: RunFact, outcome: OutcomeKey, { power_w, sensor }: Pick<ResultsChoice, 'power_w' | 'sensor'>): number | null {
   if (outcome === 'sensor') return r.sensors?.[sensor ?? ''] ?? null;
+  if (outcome === 'part_rise') return r.parts?.find((p) => p.part === sensor)?.rise_k ?? null;
+  if (outcome === 'part_resistance') return r.parts?.find((p) => p.part === sensor)?.r_k_per_w ?? null;
   if (outcome === 'rise_at_power') {
     const resistance = r.values.r_k_per_w;
     return resistance === undefined || power_w === null ? null : resistance * power_w;
@@ -155,20 +160,34 @@ function readingOf(r: RunFact, outcome: OutcomeKey, { power_w, sensor }: Pick<Re
 }
 
 /** Smallest difference that matters in an outcome: the study's, the rise's turned into K/W at the study's power, or the usual one. */
-export function marginFor(facts: StudyFacts, outcome: OutcomeKey): number {
+export function marginFor(facts: StudyFacts, outcome: OutcomeKey, part: string | null = null): number {
   if (RISES.has(outcome)) return facts.margin_k;
   const said = facts.margins[outcome];
   if (said !== undefined) return said;
-  const power = medianPower(facts.runs);
-  if (outcome === 'r_k_per_w' && power !== null && power > 0) return facts.margin_k / power;
+  const power = powerFor(facts, outcome, part);
+  if (power !== null && power > 0) return facts.margin_k / power;
   if (outcome === 'score') return scoreMargin(facts) ?? OUTCOMES.score.margin;
   return OUTCOMES[outcome].margin;
+}
+
+/** Names that an outcome is told for: sensors, or parts; none where it needs none. */
+export function namedOf(facts: Pick<StudyFacts, 'runs'>, outcome: OutcomeKey): string[] {
+  if (outcome === 'sensor') return sensorNames(facts);
+  if (outcome === 'part_rise') return partNames(facts);
+  if (outcome === 'part_resistance') return partNames(facts).filter((p) => powerOfPart(facts.runs, p) !== null);
+  return [];
 }
 
 /** A hundredth of the scores at hand: a margin in points means nothing by itself. */
 function scoreMargin(facts: StudyFacts): number | null {
   const scores = facts.runs.flatMap((r) => r.values.score ?? []);
   return scores.length === 0 ? null : Math.abs(mean(scores)) / 100 || null;
+}
+
+/** Watts that turn a rise into a resistance; null for outcomes that are none. */
+function powerFor(facts: StudyFacts, outcome: OutcomeKey, part: string | null): number | null {
+  if (outcome === 'r_k_per_w') return medianPower(facts.runs);
+  return outcome === 'part_resistance' && part !== null ? powerOfPart(facts.runs, part) : null;
 }
 
 /** How a choice is judged. */
@@ -184,9 +203,9 @@ export function optionsFor(facts: StudyFacts, choice: ResultsChoice, confidence 
       chances: false,
     },
     one_kind: new Set(facts.specimens.filter((s) => known.has(s.name)).map((s) => s.kind)).size < 2,
-    margin: marginFor(facts, choice.outcome),
+    margin: marginFor(facts, choice.outcome, choice.sensor),
     borrowed: choice.outcome === 'rise' ? facts.borrowed : {},
-    default_mount_sd: defaultScatter(facts, choice.outcome),
+    default_mount_sd: defaultScatter(facts, choice.outcome, choice.sensor ?? null),
     // a state that was measured on several devices scatters by device, which the blocks take out
     fixed_states: facts.specimens.filter((s) => s.fixed && rigsOf(facts, s.name) < 2).map((s) => s.name),
     shared_errors: stepErrors(facts, choice),
@@ -202,23 +221,30 @@ const rigsOf = (facts: StudyFacts, specimen: string): number =>
  * Scatter between mounts taken where nothing tells it: stated for a rise, turned by the power for K/W; of the rest nobody knows one, which
  * 0 says.
  */
-function defaultScatter(facts: StudyFacts, outcome: OutcomeKey): number {
+function defaultScatter(facts: StudyFacts, outcome: OutcomeKey, part: string | null): number {
   if (RISES.has(outcome)) return facts.default_mount_sd;
-  const power = medianPower(facts.runs);
-  if (outcome === 'r_k_per_w' && power !== null && power > 0) return facts.default_mount_sd / power;
-  return 0;
+  const power = powerFor(facts, outcome, part);
+  return power !== null && power > 0 ? facts.default_mount_sd / power : 0;
 }
 
 /** The comparison of a study under a choice; null while nothing of it is valid. */
 export function compareStudy(facts: StudyFacts, choice: ResultsChoice, confidence = facts.confidence, chances = false): Analysis | null {
   const rows = rowsFor(facts, choice);
   if (!rows.some((r) => r.valid && !r.excluded)) return null;
-  const analysis = analyse(rows, { ...optionsFor(facts, choice, confidence), chances });
+  const analysis = naming(choice.sensor ?? null, analyse(rows, { ...optionsFor(facts, choice, confidence), chances }));
   const mixed = mixedRuns(facts, choice.outcome);
   if (mixed.length === 0) return analysis;
   // runs that were made unlike are no repeats: what they differ by is not how well one repeats
   const untold = { mount_sd: null, run_sd: null, repeatability_limit: null, mount_limit: null };
   return { ...analysis, scatter: { ...analysis.scatter, ...untold }, findings: [...mixed, ...analysis.findings] };
+}
+
+/** A comparison of one sensor or part with its name in the sentences. */
+function naming(name: string | null, analysis: Analysis): Analysis {
+  if (name === null || !['sensor', 'part_rise', 'part_resistance'].includes(analysis.outcome)) return analysis;
+  const said = (s: string) => s.replace(/that (sensor|part)/, name).replace('resistance there than', `resistance at ${name} than`);
+  const pairs = analysis.pairs.map((p) => ({ ...p, sentence: said(p.sentence) }));
+  return { ...analysis, pairs, sentences: pairs.map((p) => p.sentence) };
 }
 
 /** A verdict that reads otherwise under another choice. */

@@ -6,6 +6,13 @@ import type { RiseInstrument } from '#core/stats/uncertainty/riseBudget';
 import type { PartMargin } from '#core/thermal/limits/partLimits';
 import type { AmbientSchool } from './levelScale';
 
+/** One part of a rig in a run: how far it stands over the room, and its resistance where its share of the power is known. */
+export interface PartFigure {
+  part: string;
+  rise_k: number;
+  r_k_per_w: number | null;
+}
+
 /** What a comparison needs to know of one run. */
 export interface RunFact {
   run_id: number;
@@ -29,6 +36,8 @@ export interface RunFact {
   events: TimeTo[];
   /** steps of a stability ladder that were tried */
   ladder?: TriedStep[];
+  /** parts of its rig, where that has several */
+  parts?: PartFigure[];
   /** rise of each sensor or part by its name, K */
   sensors?: Record<string, number>;
   power_w: number | null;
@@ -50,9 +59,12 @@ export interface SpecimenFact {
   fixed: boolean;
   /** its level of each of two crossed factors, where the study has two */
   levels: [string, string] | null;
-  /** money of one mount with what it needs once, shared by its mounts; null where it has no price */
+  /**
+   * money of one mount with what it needs once, or of the plan's years with renewals; of a material what serves again is shared by its
+   * mounts; null where it has no price
+   */
   cost: number | null;
-  /** minutes of hands-on work a mount */
+  /** minutes of hands-on work for one mount, with what is done once */
   minutes: number | null;
   /** tries to mount it, and those that failed */
   tries: number;
@@ -81,6 +93,8 @@ export interface StudyFacts
   /** how the level of a rise is told */
   ambient_school: AmbientSchool;
   currency: string | null;
+  /** years that costs are told for; null or missing for one mount */
+  years?: number | null;
   instruments: RiseInstrument[];
   /** names of the factors that vary, the second of a crossed design or null */
   factors: [string, string | null];
@@ -116,7 +130,7 @@ export interface ResultsChoice {
   power_w: number | null;
   /** for the time to an event */
   event: string | null;
-  /** for the rise of one sensor: its name */
+  /** for one sensor or one part: its name */
   sensor?: string | null;
   /** of a ladder: the voltage its clock is told at, V, or the clock its voltage is told at, MHz; the mean over all voltages */
   at?: number | 'mean' | null;

@@ -5,7 +5,10 @@ export type AmbientSchool = 'difference' | 'absolute' | 'referred';
 
 /** The room that a referred temperature is told for, °C. */
 const REFERRED_C = 20;
-const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'hottest', 'coldest', 'sensor', 'idle_rise']);
+const RISES = new Set<OutcomeKey>(['rise', 'rise_at_power', 'hottest', 'coldest', 'sensor', 'part_rise', 'idle_rise']);
+
+/** An outcome that is told for a sensor or part by name. */
+const OF_ONE = /of one (sensor|part)$/;
 
 /** What a level is called, its unit, and what is added to a value before it is printed. */
 export interface LevelScale {
@@ -19,7 +22,8 @@ export interface LevelScale {
 /** The scale on which levels of an outcome are shown: as they are, or a rise as the temperature it is in a room of 20 °C, or as it was. */
 export function levelScale(school: AmbientSchool, outcome: OutcomeKey, sensor: string | null = null): LevelScale {
   const { unit } = OUTCOMES[outcome];
-  const name = outcome === 'sensor' && sensor ? `Rise of ${sensor}` : OUTCOMES[outcome].name;
+  const own = OUTCOMES[outcome].name;
+  const name = sensor && OF_ONE.test(own) ? own.replace(OF_ONE, `of ${sensor}`) : own;
   if (school === 'referred' && RISES.has(outcome)) {
     return {
       name: `${name.replace(' over ambient', '')}, as temperature in a room of ${REFERRED_C} °C`,

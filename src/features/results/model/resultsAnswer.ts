@@ -114,7 +114,7 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
         ]
       : [];
   });
-  const margin = marginFor(facts, choice.outcome);
+  const margin = marginFor(facts, choice.outcome, choice.sensor);
   const all = analysis?.pairs ?? [];
   const withReference = all.filter((p) => p.a === facts.reference || p.b === facts.reference);
   const main = bestFirst(withReference.length > 0 ? withReference : all, facts.reference, rungs, OUTCOMES[choice.outcome].better);

@@ -4,6 +4,7 @@ import { type PartLimit, partMargins, worstMargin } from '#core/thermal/limits/p
 import { rowsFor } from '#features/results/model/choice';
 import type { RunFact, SpecimenFact, StudyFacts } from '#features/results/model/facts';
 import type { AmbientSchool } from '#features/results/model/levelScale';
+import { limitsOfParts, partFigures } from '#features/results/model/parts';
 import type { RunValueRow } from '#features/run/store/runs';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#features/shelf/model/materials';
 import { readAges } from '#features/study/model/ages';
@@ -46,7 +47,7 @@ export function factsOf(
         ...{ cost: null, minutes: null, tries: 0, failed: 0, mounts_planned: 0 },
       };
     }),
-    runs: values.map((v) => factOf(v, limits, room)),
+    runs: values.map((v) => factOf(v, limits, room, plan.sensor_school === 'hottest')),
     loads: (plan.loads ?? []).map((l) => l.name),
     margin_k: study.margin_k,
     main_outcome: mainOutcome(plan),
@@ -63,8 +64,8 @@ export function factsOf(
     unplanned_look: (plan.looks ?? []).length > 0 ? null : (shown.filter((n) => n < mounts).at(-1) ?? null),
     instruments: [],
     factors: [plan.varies ?? PLAN_DEFAULTS.varies, design === 'two_by_two' ? (plan.second_factor ?? null) : null],
-    limits_room_c: limits.length > 0 ? room : null,
-    limits_unread: unreadSensors(limits, [...new Set(values.flatMap((v) => (v.sensors ?? []).map((s) => s.name)))]),
+    limits_room_c: limits.length > 0 || values.some((v) => limitsOfParts(v.rig_parts).length > 0) ? room : null,
+    limits_unread: unreadSensors(limits, [...new Set(values.flatMap((v) => temperaturesOf(v).map((s) => s.name)))]),
     ages: readAges(plan.ages ?? '') ?? [],
     sound: {
       ...{ floor_db: plan.noise_floor_db ?? null, distance_m: plan.noise_distance_m ?? null, at_m: plan.noise_at_m ?? null },
@@ -83,8 +84,15 @@ export function runsSoFar({ runs }: Pick<StudyFacts, 'runs'>): RunsSoFar {
   return { rows: rowsOf('rise'), measured: known.map((specimen) => ({ specimen, k_per_w: meanOf(specimen) })) };
 }
 
-function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
-  const margins = partMargins(v.sensors ?? [], limits, room_c);
+/** Everything of a run that has a temperature: its sensors, and other parts. */
+const temperaturesOf = ({ sensors, parts }: Pick<RunValueRow, 'sensors' | 'parts'>) => [...(sensors ?? []), ...(parts ?? [])];
+
+function factOf(v: RunValueRow, planned: PartLimit[], room_c: number, hottest: boolean): RunFact {
+  // what the plan says of a part goes before its rig's sheet
+  const limits = [...planned, ...limitsOfParts(v.rig_parts).filter((l) => !planned.some((p) => p.part === l.part))];
+  const margins = partMargins(temperaturesOf(v), limits, room_c);
+  const sensors = Object.fromEntries(temperaturesOf(v).flatMap((s) => (s.rise_k === null ? [] : [[s.name, s.rise_k]])));
+  const parts = partFigures(v.rig_parts, sensors, v.power_w, hottest);
   const performance = { ...v.performance, ...withoutNulls(v.program ?? {}) };
   const score = performance.score ?? null;
   const values: Record<string, number | null | undefined> = {
@@ -106,7 +114,8 @@ function factOf(v: RunValueRow, limits: PartLimit[], room_c: number): RunFact {
     ) as Partial<Record<OutcomeKey, number>>,
     events: v.times_to ?? [],
     ...(v.ladder ? { ladder: v.ladder } : {}),
-    sensors: Object.fromEntries((v.sensors ?? []).flatMap((s) => (s.rise_k === null ? [] : [[s.name, s.rise_k]]))),
+    sensors,
+    ...(parts.length > 0 ? { parts } : {}),
     power_w: v.power_w,
     exhaust_rise_k: v.exhaust_rise_k,
     margins,

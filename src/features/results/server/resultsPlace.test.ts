@@ -65,7 +65,17 @@ function valueRow(given: Partial<RunValueRow>): RunValueRow {
     ...{ valid: true, r_valid: true, censored: false, excluded_reason: null, run_excluded_reason: null, idle_rise_k: null, spread_k: null },
     ...{ fan_rpm: null, clock_mhz: null, noise_db: null, power_w: null, throttled_share: null, exhaust_rise_k: null },
     ...{ hottest_rise_k: null, fan_pct: null, voltage_v: null },
-    ...{ performance: null, times_to: null, sensors: null, ladder: null, fan: null, decision: null, program: null },
+    ...{
+      performance: null,
+      times_to: null,
+      sensors: null,
+      ladder: null,
+      parts: null,
+      rig_parts: [],
+      fan: null,
+      decision: null,
+      program: null,
+    },
     ...given,
   };
 }

@@ -1,4 +1,5 @@
 import { database } from '#app/database/pool';
+import { OUTCOMES } from '#core/compare/outcomes';
 import { type Worth, worthOf } from '#core/compare/worth';
 import type { RiseInstrument } from '#core/stats/uncertainty/riseBudget';
 import { listGrid } from '#features/mount/store/attempts';
@@ -9,7 +10,7 @@ import type { StudyFacts } from '#features/results/model/facts';
 import { arrange, type ResultsAnswer } from '#features/results/model/resultsAnswer';
 import { noteVerdictsShown } from '#features/results/store/verdictsShown';
 import type { PlanContext, PlanRig } from '#features/study/model/context';
-import { studyCost } from '#features/study/model/cost';
+import { type StateCost, studyCost } from '#features/study/model/cost';
 import { type ResolvedPlan, resolvePlan } from '#features/study/model/resolve';
 import { planContext, planOf } from '#features/study/server/planView';
 import { getPlan } from '#features/study/store/plans';
@@ -47,7 +48,7 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
   });
   return {
     ...{ results, facts, answer },
-    worth: worthOf(priced, facts.reference),
+    worth: worthOf(priced, facts.reference, OUTCOMES[gathered.choice.outcome].better),
     before_after: facts.design === 'before_after' ? await resultsThreads.beforeAndAfter(facts) : [],
     // what a thermometer is off by says nothing about clocks, times or scores
     budget: results.analysis && gathered.choice.outcome === 'rise' ? studyBudget(facts, results.analysis) : null,
@@ -70,20 +71,30 @@ function withWorth(facts: StudyFacts, plan: ResolvedPlan, context: PlanContext, 
   return {
     ...facts,
     currency: cost.currency,
+    years: plan.said.years ?? null,
     instruments: rigs.slice(0, 1).flatMap(instrumentsOf),
     specimens: facts.specimens.map((s) => {
       const state = cost.states.find((c) => c.id === s.id);
       const mounts = grid.filter((m) => m.specimen_id === s.id);
       return {
         ...s,
-        cost: state && state.material !== null ? state.a_mount + state.once / Math.max(1, state.mounts) : null,
-        minutes: plan.said.mount_min,
+        cost: state ? costOf(state, s.kind) : null,
+        minutes: plan.said.mount_min + (plan.specimens.find((p) => p.id === s.id)?.plan.effort_min ?? 0),
         tries: mounts.reduce((n, m) => n + m.attempts, 0),
         failed: mounts.reduce((n, m) => n + m.failed, 0),
         mounts_planned: plan.specimens.find((p) => p.id === s.id)?.mounts ?? 0,
       };
     }),
   };
+}
+
+/** What a reader pays for a specimen; null where it has no price. */
+function costOf(state: StateCost, kind: string): number | null {
+  const isPriced = state.material !== null || kind === 'state' || (kind === 'cooler' && state.once > 0);
+  if (!isPriced) return null;
+  if (state.over_years !== null) return state.over_years;
+  // tools and a cooler are bought for one mount as for ten
+  return state.a_mount + (kind === 'state' || kind === 'cooler' ? state.once : state.once / Math.max(1, state.mounts));
 }
 
 /** The thermometers of a rig that a rise rests on: the part's own sensors, and what reads the room. */

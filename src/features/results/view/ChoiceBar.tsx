@@ -2,10 +2,9 @@ import { useId } from 'react';
 import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
-import { loadWith } from '#features/results/model/choice';
+import { loadWith, namedOf } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { isOfLadder, type LadderOutcome, ladderLevel, ladderLevels, levelWords } from '#features/results/model/ladders';
-import { sensorNames } from '#features/results/model/sensorNames';
 import { Options, Tick } from '#ui/Form.tsx';
 
 interface ChoiceBarProps {
@@ -23,7 +22,7 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
   const rigs = new Set(facts.runs.map((r) => r.rig)).size;
   const days = new Set(facts.runs.map((r) => r.day)).size;
   const events = [...new Set(facts.runs.flatMap((r) => r.events.map((e) => e.event)))];
-  const sensors = sensorNames(facts);
+  const names = namedOf(facts, choice.outcome);
   const levels = isOfLadder(choice.outcome) ? ladderLevels(facts, choice.outcome) : [];
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   const blocks: [string, string][] = [
@@ -46,7 +45,7 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
           onChoose({
             outcome: v as OutcomeKey,
             event: v === 'time_to_event' ? (events[0] ?? null) : null,
-            sensor: v === 'sensor' ? (sensors[0] ?? null) : null,
+            sensor: namedOf(facts, v as OutcomeKey)[0] ?? null,
             at: isOfLadder(v as OutcomeKey) ? ladderLevel(facts, v as LadderOutcome) : null,
             load: loadWith(facts, v as OutcomeKey, choice.load),
           })
@@ -66,8 +65,13 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
           />
         </label>
       )}
-      {choice.outcome === 'sensor' && (
-        <Pick label="Sensor" value={choice.sensor ?? ''} onChange={(sensor) => onChoose({ sensor })} choices={sensors.map((s) => [s, s])} />
+      {names.length > 0 && (
+        <Pick
+          label={choice.outcome === 'sensor' ? 'Sensor' : 'Part'}
+          value={choice.sensor ?? ''}
+          onChange={(sensor) => onChoose({ sensor })}
+          choices={names.map((s) => [s, s])}
+        />
       )}
       {choice.outcome === 'time_to_event' && (
         <Pick label="Event" value={choice.event ?? ''} onChange={(event) => onChoose({ event })} choices={events.map((e) => [e, e])} />

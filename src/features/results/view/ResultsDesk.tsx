@@ -124,7 +124,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           </Section>
         </div>
       )}
-      {analysis && choice.outcome !== 'sensor' && (
+      {analysis && !choice.sensor && (
         <Section id="words" title="Recommendation" heading="mb-1 text-name" className="mt-10">
           <Recommendations
             studyId={facts.study_id}
@@ -151,7 +151,14 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       {analysis && analysis.pairs.length > 0 && <Pairs facts={facts} answer={answer} analysis={analysis} confidence={confidence} />}
       {worth.length > 1 && (
         <Section id="worth" title="Price and effort" heading="mb-2 text-name" className="mt-10">
-          <WorthTable worth={worth} currency={facts.currency} reference={facts.reference} minutes={facts.specimens[0]?.minutes} />
+          <WorthTable
+            {...{ worth, currency: facts.currency, reference: facts.reference, outcome: facts.main_outcome, years: facts.years }}
+            minutes={
+              facts.specimens.some((s) => s.minutes !== null)
+                ? Object.fromEntries(facts.specimens.map((s) => [s.name, s.minutes]))
+                : undefined
+            }
+          />
         </Section>
       )}
       {drift && drift.points.length > 2 && (

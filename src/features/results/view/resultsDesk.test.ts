@@ -106,8 +106,9 @@ describe('the results of a study that tells much', () => {
       ],
       'R',
     );
-    const text = textOf(WorthTable, { worth, currency: 'EUR', reference: 'R', minutes: 30 });
+    const text = textOf(WorthTable, { worth, currency: 'EUR', reference: 'R', minutes: { R: 30, A: 30, C: 95 } });
     expect(text).toMatch(/A .*3\.00/);
+    expect(text).toMatch(/C .*95/);
     expect(text).toContain('EUR');
   });
   it('of a state that throttled before lead by the resistance', () => {

@@ -19,6 +19,9 @@ const ENDS: [RegExp, StepEnd][] = [
   [/^(fail(ed)?|error.*|wrong.*|unstable|no|false|0|artefacts?)$/i, 'failed'],
 ];
 
+/** Without the rests that a change of unit leaves: steps are told apart by their figures. */
+const plain = (v: number): number => Number(v.toPrecision(9));
+
 const END_WORDS = 'passed, failed, hung or did not start';
 
 /**
@@ -49,8 +52,8 @@ export function readLadder(rows: string[][]): TypedStep[] | string {
     const end = ENDS.find(([word]) => word.test(cell('end')))?.[1];
     if (!end) return `Row ${i + 2}: "${cell('end')}" is no result of a step; it is ${END_WORDS}.`;
     steps.push({
-      ...{ clock_mhz: clock.value, end },
-      voltage_v: voltage === null || typeof voltage === 'string' ? null : voltage.value,
+      ...{ clock_mhz: plain(clock.value), end },
+      voltage_v: voltage === null || typeof voltage === 'string' ? null : plain(voltage.value),
       ...(cell('temperature') ? { temperature: withUnit('temperature') } : {}),
       ...(cell('held') ? { held: withUnit('held') } : {}),
     });

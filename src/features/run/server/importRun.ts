@@ -10,7 +10,8 @@ import { countUse } from '#features/run/store/layouts';
 import { insertLogFile, insertPiece, linkRunFile, reserveLogFile } from '#features/run/store/logFiles';
 import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, lockImport, reserveRun } from '#features/run/store/runs';
 import { insertAxes, insertChannels } from '#features/run/store/traces';
-import { listRigs } from '#features/shelf/store/rigs';
+import { sensorsOf } from '#features/shelf/model/rigParts';
+import { listRigParts, listRigs } from '#features/shelf/store/rigs';
 import { getStudy } from '#features/study/store/studies';
 import { findPlace } from './place';
 import { keepResults, type ResultFile } from './programResults';
@@ -196,6 +197,10 @@ export async function reductionOptions(
     room_u_k: plan.room_u_k ?? null,
     first: first?.result.start_state ?? null,
     sensors: place.specimen_id ? usualSensors(runs, place.specimen_id) : null,
+    part_sensors: [
+      ...(held?.part_sensors ?? []),
+      ...(place.rig_id ? ((await listRigParts(db)).get(place.rig_id) ?? []).flatMap(sensorsOf) : []),
+    ],
     probe_resolution_k: place.rig_id ? await probeResolutions(db, place.rig_id) : {},
   };
 }

@@ -1,7 +1,8 @@
 import { database } from '#app/database/pool';
 import { typedAsked } from '#features/run/model/typedAsked';
 import { listFirstStarts, listReferenceLevels } from '#features/run/store/runs';
-import { listRigs } from '#features/shelf/store/rigs';
+import { sensorsOf } from '#features/shelf/model/rigParts';
+import { listRigParts, listRigs } from '#features/shelf/store/rigs';
 import { listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
 import { reductionUnder } from './studyReduction';
 
@@ -15,7 +16,7 @@ export async function listPlaces() {
     listRigs(db),
     listFirstStarts(db),
   ]);
-  const levels = await listReferenceLevels(db);
+  const [levels, parts] = await Promise.all([listReferenceLevels(db), listRigParts(db)]);
   return {
     studies: studies.map((study) => ({
       ...{ id: study.id, title: study.title, margin_k: study.margin_k, reduction: reductionUnder(study, null, levels) },
@@ -28,7 +29,12 @@ export async function listPlaces() {
       ...{ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null },
       made: made_at.getTime(),
     })),
-    rigs: rigs.filter((r) => !r.archived).map(({ id, name, throttle_limit_c }) => ({ id, name, throttle_limit_c })),
+    rigs: rigs
+      .filter((r) => !r.archived)
+      .map(({ id, name, throttle_limit_c }) => ({
+        ...{ id, name, throttle_limit_c },
+        part_sensors: (parts.get(id) ?? []).flatMap(sensorsOf),
+      })),
   };
 }
 export type Places = Awaited<ReturnType<typeof listPlaces>>;

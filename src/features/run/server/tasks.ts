@@ -40,7 +40,11 @@ function reduceStream(job: StreamJob): Promise<StreamOutcome> {
     const take = (request: StreamRequest) => {
       switch (request.kind) {
         case 'file':
-          reader = new LogReader(request.name, { ...reading, sensor: options.sensor ?? undefined }, request.size);
+          reader = new LogReader(
+            request.name,
+            { ...reading, sensor: options.sensor ?? undefined, parts: options.part_sensors },
+            request.size,
+          );
           return;
         case 'piece':
           reader?.feed(request.bytes);

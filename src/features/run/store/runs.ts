@@ -5,6 +5,7 @@ import type { FanFigures, Performance, ReducedSensor, Reduction, StartState, Tim
 import type { TriedStep } from '#core/stability/ladder';
 import { calendarDay } from '#core/units/calendarDay';
 import type { PlacedMount } from '#features/mount/store/placedMount';
+import type { RigPart } from '#features/shelf/model/rigParts';
 
 /** What of a reading is kept beside a judgement. */
 export interface ReadingFigures {
@@ -150,6 +151,10 @@ export interface RunValueRow {
   performance: Partial<Performance> | null;
   times_to: TimeTo[] | null;
   sensors: ReducedSensor[] | null;
+  /** other parts that were read */
+  parts: ReducedSensor[] | null;
+  /** parts of its rig */
+  rig_parts: RigPart[];
   /** of a stability ladder */
   ladder: TriedStep[] | null;
   /** findings that wait for a person */
@@ -165,11 +170,11 @@ export const listRunValues = async (db: Client, studyId: number | null = null): 
       select p.study_id, p.specimen, p.mount, p.mount_id, p.rig, r.number as run, r.id as run_id,
              extract(epoch from r.started_at)::float8 as at_s, r.started_zoned as at_zoned, r.load,
              r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, p.excluded_reason, r.excluded_reason as run_excluded_reason, x.*,
-             f.figures as program
-      from runs r join placed_mounts p using (mount_id)
+             f.figures as program, g.parts as rig_parts
+      from runs r join placed_mounts p using (mount_id) join rigs g on g.id = p.rig_id
       cross join lateral jsonb_to_record(r.result) as x(
         idle_rise_k float8, spread_k float8, hottest_rise_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, fan_pct float8, voltage_v float8, power_w float8, throttled_share float8,
-        exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb, ladder jsonb)
+        exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb, ladder jsonb, parts jsonb)
       left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
       where ${studyId}::bigint is null or p.study_id = ${studyId}
       order by p.study_id, p.specimen_position, p.mount, r.number`

@@ -1,7 +1,7 @@
 import type { Finding as AnyFinding } from '#core/compare/types';
 
 /** A sheet has nothing that waits for a decision. */
-type SheetFinding = AnyFinding & { severity: 'note' | 'warn' | 'reject' };
+export type SheetFinding = AnyFinding & { severity: 'note' | 'warn' | 'reject' };
 
 import type { SectionKey, SheetValues } from './sections';
 import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sheets';

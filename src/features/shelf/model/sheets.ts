@@ -2,7 +2,9 @@ import { readScrews } from '#core/thermal/tightening/readScrews';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '#rules/fields';
 import { Reads } from '#rules/rules';
 import { readAddress, readChannelMap } from './channelMap';
+import { HEIGHTS_WORDS, readHeightsOf } from './coolerHeights';
 import { KIND_NAMES } from './materials';
+import { prescribedProblem, readRatio } from './prescribed';
 
 const { cooler: _cooler, state: _state, ...MATERIAL_KINDS } = KIND_NAMES;
 
@@ -57,8 +59,21 @@ export class MaterialSheet {
   @NumberField('Handling', 'Pot life', 'min', [0.5, 10_000])
   pot_life_min?: number;
 
-  @TextField('Handling', 'Mixing ratio', 40, 'such as 1 : 1 by mass')
+  @Reads((text) => (readRatio(text) ? null : 'A mixing ratio is two numbers with a colon between, such as 10 : 1 by mass.'))
+  @TextField('Handling', 'Mixing ratio', 40, 'A to B, such as 1 : 1 by mass')
   mixing_ratio?: string;
+
+  @Reads(prescribedProblem)
+  @TextField(
+    'Handling',
+    'Prescribed amounts',
+    400,
+    'by its maker, such as up to 400 mm²: 100 mg, 1 dot of 4 mm; up to 1600 mm²: 5 dots of 3 mm',
+  )
+  amounts?: string;
+
+  @NumberField('Handling', 'Renewed every', 'months', [0.1, 600], 'counted in the cost over years; empty where it lasts')
+  renew_months?: number;
 
   @NumberField('Price and stock', 'Pack holds', '', [0.001, 1e6])
   pack_size?: number;
@@ -131,6 +146,9 @@ export class CoolerSheet extends PricedSheet {
   @NumberField('Build', 'Base flatness', 'µm', [0, 5000], { hint: 'peak to valley over the contact', column: true })
   base_flatness_um?: number;
 
+  @ChoiceField('Mount', 'Held by', { choices: { screws: 'Screws', clip: 'Clip or clamp', bond: 'The bond itself' } })
+  hold?: 'screws' | 'clip' | 'bond';
+
   @TextField('Mount', 'Mount screws', 120, 'count, thread, springs')
   screws?: string;
 
@@ -142,6 +160,10 @@ export class CoolerSheet extends PricedSheet {
 
   @NumberField('Build', 'Height measured', 'mm', [1, 1000], 'from the contact to the top, fan and cables included')
   measured_height_mm?: number;
+
+  @Reads((text) => (readHeightsOf(text) ? null : HEIGHTS_WORDS))
+  @TextField('Build', 'Height by configuration', 200, 'in mm, such as with cover 44.5; without cover 41')
+  heights?: string;
 
   @NumberField('Build', 'Mass', 'g', [1, 100_000], 'as its maker states it')
   mass_g?: number;
@@ -240,6 +262,9 @@ export class RigSheet {
 
   @TextField('Surroundings', 'Enclosure', 120)
   enclosure?: string;
+
+  @NumberField('Surroundings', 'Room for the cooler', 'mm', [1, 2000], 'from the contact up')
+  height_room_mm?: number;
 
   @ChoiceField('Surroundings', 'Panels', { choices: { open: 'Open', shut: 'Shut' } })
   panels?: string;

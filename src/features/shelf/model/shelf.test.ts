@@ -5,15 +5,9 @@ import { SECTION_KEYS, SECTIONS, type SheetValues, sectionFields } from './secti
 import { readSheets, writeSheets } from './sheetCsv';
 import { aluminiumFinding, calibrationFinding, matchFindings } from './sheetFindings';
 import { CoolerSheet, MaterialSheet, RigSheet } from './sheets';
-import { amountLeft, mountsPerPack, piecesPerSheet, stockOf } from './stock';
+import { amountLeft, mountsPerPack, stockOf } from './stock';
 
 describe('stock', () => {
-  it('cuts a sheet along the better of its two directions', () => {
-    expect(piecesPerSheet({ length: 80, width: 40 }, { length: 38, width: 38 })).toBe(2);
-    expect(piecesPerSheet({ length: 100, width: 50 }, { length: 24, width: 40 })).toBe(4);
-    expect(piecesPerSheet({ length: 30, width: 30 }, { length: 38, width: 38 })).toBe(0);
-  });
-
   it('counts the mounts of a pack, and says nothing where the sheet does not', () => {
     expect(mountsPerPack({ pack_size: 4, pack_unit: 'g', per_mount: 0.35 })).toBe(11);
     expect(mountsPerPack({ pack_size: 0.3, pack_unit: 'g', per_mount: 0.1 })).toBe(3);
@@ -63,6 +57,9 @@ describe('findings of sheets', () => {
 /** Texts that are written in a way of their own. */
 const WRITTEN: Record<string, string> = {
   screw_positions: '-40, 0; 40, 0',
+  mixing_ratio: '10 : 1 by mass',
+  amounts: 'up to 400 mm²: 100 mg, 1 dot of 4 mm',
+  heights: 'with cover 44.5; without cover 41',
   address: '127.0.0.1:5025',
   channels: 'Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)',
 };

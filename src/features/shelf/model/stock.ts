@@ -1,10 +1,5 @@
+import { nestEqual } from './cuts';
 import type { MaterialSheet } from './sheets';
-
-/** Pieces that one sheet yields by cutting along its edges, the better of the two directions. */
-export function piecesPerSheet(sheet: { length: number; width: number }, cut: { length: number; width: number }): number {
-  const pieces = (l: number, w: number) => Math.floor(sheet.length / l + 1e-9) * Math.floor(sheet.width / w + 1e-9);
-  return Math.max(pieces(cut.length, cut.width), pieces(cut.width, cut.length));
-}
 
 /** Mounts that one pack serves; null where the sheet does not tell. */
 export function mountsPerPack(m: MaterialSheet): number | null {
@@ -13,7 +8,7 @@ export function mountsPerPack(m: MaterialSheet): number | null {
     if (m.cut_length_mm == null || m.cut_width_mm == null || m.sheet_length_mm == null || m.sheet_width_mm == null) return null;
     return (
       m.pack_size *
-      piecesPerSheet({ length: m.sheet_length_mm, width: m.sheet_width_mm }, { length: m.cut_length_mm, width: m.cut_width_mm })
+      nestEqual({ length: m.sheet_length_mm, width: m.sheet_width_mm }, { length: m.cut_length_mm, width: m.cut_width_mm }).length
     );
   }
   return m.per_mount == null ? null : Math.floor(m.pack_size / m.per_mount + 1e-9);

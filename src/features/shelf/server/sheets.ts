@@ -5,6 +5,7 @@ import { calendarDay } from '#core/units/calendarDay';
 import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, withArticle } from '#features/shelf/model/sections';
 import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
 import { sheetFindings } from '#features/shelf/model/sheetFindings';
+import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
 import {
   deleteSheet,
@@ -47,9 +48,13 @@ function withUse(section: SectionKey, sheet: StoredSheet, uses: SheetUse[]): She
     mounts,
     studies: new Set(uses.map((u) => u.study_id)).size,
     findings: sheetFindings(section, sheet.name, sheet.sheet, today()),
-    stock: section === 'materials' ? stockOf(sheet.sheet, mounts) : null,
+    stock: section === 'materials' ? stockOf(sheet.sheet, takenBy(sheet.sheet, uses)) : null,
   };
 }
+
+/** What the mounts so far took of a material: pieces of one that is cut, amounts for a mount of all others. */
+export const takenBy = ({ pack_unit }: MaterialSheet, uses: SheetUse[]): number =>
+  uses.reduce((sum, u) => sum + (pack_unit === 'sheets' ? (u.pieces ?? u.mounts) : u.mounts), 0);
 
 /** Today as a calendar day of this machine. */
 export const today = (): string => calendarDay(Date.now() / 1000, true);

@@ -1,5 +1,6 @@
 import type { Client } from '#app/database/pool';
 import { first, many, touches } from '#app/database/query';
+import type { RigPart } from '#features/shelf/model/rigParts';
 import type { TeardownStep } from '#features/shelf/model/teardown';
 
 interface RigRow {
@@ -48,6 +49,18 @@ export const updateTeardown = (db: Client, id: number, base: number, steps: Tear
   touches(db)`
     update rigs set teardown = ${JSON.stringify(steps)}, teardown_version = teardown_version + 1 where id = ${id} and teardown_version =
     ${base}`;
+
+/** Parts of a rig, under the version of its sheet; null where there is no such rig. */
+export const getRigParts = (db: Client, id: number) =>
+  first<{ id: number; name: string; version: number; parts: RigPart[] }>(db)`select id, name, version, parts from rigs where id = ${id}`;
+
+/** Parts of all rigs that have any. */
+export const listRigParts = async (db: Client): Promise<Map<number, RigPart[]>> =>
+  new Map((await many<{ id: number; parts: RigPart[] }>(db)`select id, parts from rigs where parts <> '[]'`).map((r) => [r.id, r.parts]));
+
+/** Stores the parts over the version they were changed from; false where that is not the newest. */
+export const updateRigParts = (db: Client, id: number, base: number, parts: RigPart[]) =>
+  touches(db)`update rigs set parts = ${JSON.stringify(parts)}, version = version + 1 where id = ${id} and version = ${base}`;
 
 export interface BenchRow {
   rig_id: number;

@@ -56,6 +56,8 @@ export interface SheetUse {
   study: string;
   specimen: string | null;
   mounts: number;
+  /** pieces of a material that its mounts took: one a part that it lies on; not there for what is no material */
+  pieces?: number;
   first_at: Date | null;
   last_at: Date | null;
 }
@@ -69,6 +71,30 @@ const OF_SPECIMEN = (column: Statement, id: number | null) => sql`
   where ${column} is not null and (${id}::bigint is null or ${column} = ${id})
   group by ${column}, st.id, sp.name`;
 
+/** Pieces of a material that a mount takes: as many as parts of its rig that it lies on; what is tested lies on those that name none. */
+const PIECES = (material: Statement) => sql`
+  (select sum(coalesce((e ->> 'count')::int, 1)) from jsonb_array_elements(g.parts) e
+   where (e ->> 'material_id')::bigint is not distinct from ${material})`;
+
+/** Materials by the specimens that test them, and by the rigs on whose parts they always lie. */
+const OF_MATERIALS = (id: number | null) => sql`
+  select sp.material_id as sheet_id, st.id as study_id, st.title as study, sp.name as specimen,
+         count(m.id) as mounts, coalesce(sum(case when m.id is not null then coalesce(${PIECES(sql`null`)}, 1) end), 0) as pieces,
+         min(coalesce(r.first_at, m.created_at)) as first_at, max(coalesce(r.last_at, m.created_at)) as last_at
+  from specimens sp join studies st on st.id = sp.study_id
+  left join mounts m on m.specimen_id = sp.id left join rigs g on g.id = m.rig_id
+  left join lateral (select min(started_at) as first_at, max(started_at) as last_at from runs where mount_id = m.id) r on true
+  where sp.material_id is not null and (${id}::bigint is null or sp.material_id = ${id})
+  group by sp.material_id, st.id, sp.name
+  union all
+  select pm.id, st.id, st.title, null, count(m.id), sum(${PIECES(sql`pm.id`)}),
+         min(coalesce(r.first_at, m.created_at)), max(coalesce(r.last_at, m.created_at))
+  from rigs g cross join lateral (select distinct (e ->> 'material_id')::bigint as id from jsonb_array_elements(g.parts) e) pm
+  join mounts m on m.rig_id = g.id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
+  left join lateral (select min(started_at) as first_at, max(started_at) as last_at from runs where mount_id = m.id) r on true
+  where pm.id is not null and (${id}::bigint is null or pm.id = ${id})
+  group by pm.id, st.id`;
+
 const OF_RIGS = (from: Statement, sheetId: Statement, id: number | null) => sql`
   select ${sheetId} as sheet_id, st.id as study_id, st.title as study, null::text as specimen,
          count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at,
@@ -79,7 +105,7 @@ const OF_RIGS = (from: Statement, sheetId: Statement, id: number | null) => sql`
   group by ${sheetId}, st.id`;
 
 const USES: Record<SectionKey, (id: number | null) => Statement> = {
-  materials: (id) => OF_SPECIMEN(sql`sp.material_id`, id),
+  materials: OF_MATERIALS,
   coolers: (id) => OF_SPECIMEN(sql`sp.cooler_id`, id),
   rigs: (id) => OF_RIGS(sql`rigs g`, sql`g.id`, id),
   instruments: (id) =>
@@ -106,6 +132,7 @@ export const isNamed = async (db: Client, section: SectionKey, id: number): Prom
   (
     await only<{ named: boolean }>(db)`select case ${section}::text
         when 'materials' then exists (select from specimens where material_id = ${id})
+                      or exists (select from rigs, jsonb_array_elements(parts) e where (e ->> 'material_id')::bigint = ${id})
         when 'coolers' then exists (select from specimens where cooler_id = ${id}) or exists (select from rigs where (sheet ->>
           'cooler_id')::bigint = ${id})
         when 'fans' then exists (select from coolers where sheet -> 'fans' @> to_jsonb(${id}::bigint))

@@ -4,7 +4,9 @@ import type { TimedMount } from '#core/design/orderTypes';
 import { comparisonFindings } from '#core/design/planFindings';
 import type { PlanFinding } from '#core/design/types';
 import { list, plural, writeMargin } from '#core/text/words';
-import { calibrationFinding, matchFindings } from '#features/shelf/model/sheetFindings';
+import { heightProblem } from '#features/shelf/model/coolerHeights';
+import { cutProblems } from '#features/shelf/model/cuts';
+import { calibrationFinding, matchFindings, type SheetFinding } from '#features/shelf/model/sheetFindings';
 import { crossedDevices } from './asFound';
 import { designFindings } from './differences';
 import { type ResolvedPlan, type ResolvedSpecimen, worstResistance } from './resolve';
@@ -177,13 +179,34 @@ function sheetFindings({ specimens, rigs }: ResolvedPlan, today: string): PlanFi
       s.material ? matchFindings({ name: s.material.name, sheet: s.material.sheet }, rig, s.cooler ?? rig.cooler) : [],
     ),
   );
-  const told = new Map([...calibrations, ...matches].filter((f) => f !== null).map((f) => [f.message, f]));
+  const fits = rigs.flatMap((rig) => [
+    ...specimens.flatMap((s) => (s.material ? cutFindings(s.material, rig) : [])),
+    ...specimens.flatMap((s) => heightFinding(s.cooler ?? rig.cooler, rig)),
+  ]);
+  const told = new Map([...calibrations, ...matches, ...fits].filter((f) => f !== null).map((f) => [f.message, f]));
   return [...told.values()].map(({ code, severity, message }) => ({
     code,
     severity,
     message,
     field: code.startsWith('calibration') ? 'rigs' : 'specimens',
   }));
+}
+
+/** What is wrong with a sheet's cut on a rig of one contact, before it is made. */
+function cutFindings({ name, sheet }: NonNullable<ResolvedSpecimen['material']>, rig: ResolvedPlan['rigs'][number]): SheetFinding[] {
+  const { cut_length_mm: l, cut_width_mm: w, sheet_length_mm, sheet_width_mm } = sheet;
+  const { contact_length_mm, contact_width_mm, contact } = rig.sheet;
+  if (l == null || w == null || contact === 'row' || contact === 'dies') return [];
+  const part = contact_length_mm != null && contact_width_mm != null ? { length: contact_length_mm, width: contact_width_mm } : null;
+  const whole = sheet_length_mm != null && sheet_width_mm != null ? { length: sheet_length_mm, width: sheet_width_mm } : null;
+  return cutProblems(`the contact of ${rig.name}`, { length: l, width: w }, part, whole).map((problem) => ({
+    ...{ code: 'cut_wrong', severity: 'warn' as const, message: `${name}: ${problem}` },
+  }));
+}
+
+function heightFinding(cooler: ResolvedPlan['rigs'][number]['cooler'], rig: ResolvedPlan['rigs'][number]): SheetFinding[] {
+  const message = cooler && heightProblem(cooler.name, cooler.sheet, rig.name, rig.sheet.height_room_mm);
+  return message ? [{ code: 'cooler_too_high', severity: 'warn', message }] : [];
 }
 
 function schoolFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {

@@ -1,6 +1,7 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { ReduceOptions, ValueSchool } from '#core/signal/reduce/types';
 import { isLadder } from './loadFigures';
+import { readPartLimits } from './partLimits';
 import { PLAN_DEFAULTS } from './planDefaults';
 import type { StudyPlan } from './studyPlan';
 
@@ -37,6 +38,7 @@ export function planReduction(plan: StudyPlan, measured: MeasuredLevels | null, 
     ambient_place: said.ambient_place ?? 'room',
     ambient_disagree_k: said.ambient_disagree_k ?? 2,
     absolute: said.ambient_school === 'absolute',
+    part_sensors: (readPartLimits(said.part_limits ?? '') ?? []).flatMap((l) => l.sensors),
     rise_wanted: wantsRise(said) && !(own && isLadder(own)),
     prewarmed: said.steady_school === 'warmed',
     cold_start: said.steady_school === 'cold',
@@ -61,6 +63,8 @@ const OF_TEMPERATURE = new Set<OutcomeKey>([
   'hottest',
   'coldest',
   'sensor',
+  'part_rise',
+  'part_resistance',
   'idle_rise',
   'spread',
   'limit_room',

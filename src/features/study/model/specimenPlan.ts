@@ -32,6 +32,9 @@ export class SpecimenPlan {
   @NumberField('Cost', 'Effort, once', 'min', [0, 100_000], 'taking apart, lapping, refitting')
   effort_min?: number | null;
 
+  @NumberField('Cost', 'Renewed every', 'months', [0.1, 600], 'in the cost over years; the sheet’s where empty')
+  renew_months?: number | null;
+
   @YesNoField('Set-up', 'Cannot be mounted again', 'an aged state of one device: it carries run error only')
   fixed?: boolean | null;
 

@@ -244,6 +244,9 @@ export class StudyPlan {
   @NumberField('Cost', 'One hour of work', '', [0, 1e5])
   hour_rate?: number | null;
 
+  @NumberField('Cost', 'Cost over', 'years', [0.1, 50], 'with what is renewed in them; one mount where empty')
+  years?: number | null;
+
   @TextField('Cost', 'Currency', 3, 'three letters, such as EUR')
   currency?: string | null;
 

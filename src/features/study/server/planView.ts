@@ -2,9 +2,10 @@ import { type Client, database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { PlannedMount } from '#core/design/orderTypes';
 import type { StoredSheet } from '#features/shelf/model/sections';
+import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { stockOf } from '#features/shelf/model/stock';
 import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardown';
-import { today } from '#features/shelf/server/sheets';
+import { takenBy, today } from '#features/shelf/server/sheets';
 import { listTeardowns } from '#features/shelf/store/rigs';
 import { listSheets, sheetUses } from '#features/shelf/store/sheets';
 import type { MadeMount, PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
@@ -74,10 +75,14 @@ export async function planContext(studyId: number, db: Client): Promise<PlanCont
   const coupons = await listCouponsUsed(db);
   const teardowns = await listTeardowns(db);
   const history = await labHistory(db);
-  const used = (id: number) => materials.filter((u) => u.sheet_id === id).reduce((sum, u) => sum + u.mounts, 0);
+  const used = ({ id, sheet }: { id: number; sheet: MaterialSheet }) =>
+    takenBy(
+      sheet,
+      materials.filter((u) => u.sheet_id === id),
+    );
   return {
     specimens: specimens.map((s): PlanSpecimen => {
-      const stock = s.material ? stockOf(s.material.sheet, used(s.material.id)) : null;
+      const stock = s.material ? stockOf(s.material.sheet, used(s.material)) : null;
       // pieces that serve again are no limit, once there is one
       const left = s.material?.sheet.reusable && (stock?.bought ?? 0) > 0 ? null : (stock?.left ?? null);
       const made = s.made_mounts.filter((m) => m.ran && m.standing).length;

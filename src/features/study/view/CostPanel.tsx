@@ -18,6 +18,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
         <PlanField desk={desk} field="tools" hint="for all" />
         <PlanField desk={desk} field="hour_rate" label="Work" hint="an hour" />
         <PlanField desk={desk} field="currency" otherwise={currency} hint={null} />
+        <PlanField desk={desk} field="years" label="Cost over" />
         <div className="col-span-2">
           <PlanField desk={desk} field="alternative" />
         </div>
@@ -47,6 +48,16 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
               head: 'Effort, once / min',
               className: 'w-32',
               cell: (s) => <SpecimenField desk={desk} specimen={s.id} field="effort_min" otherwise="none" />,
+            },
+            cost.states.some((s) => s.over_years !== null) && {
+              head: 'Renewed every / months',
+              className: 'w-32',
+              cell: (s) => <SpecimenField desk={desk} specimen={s.id} field="renew_months" otherwise="lasts" />,
+            },
+            cost.states.some((s) => s.over_years !== null) && {
+              head: `${resolved.said.years} years, one in use`,
+              figure: true,
+              cell: (s) => `${write(s.over_years ?? 0, 2)}${s.renewals ? `, renewed ${s.renewals} ×` : ''}`,
             },
             { head: `All / ${currency || '?'}`, figure: true, cell: (s) => write(s.total, 2) },
           ]}

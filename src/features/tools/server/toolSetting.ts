@@ -4,6 +4,7 @@ import type { RecordKey } from '#features/mount/model/stepTypes';
 import { getMountSetting, listAttempts } from '#features/mount/store/attempts';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { mountsPerPack } from '#features/shelf/model/stock';
+import { takenBy } from '#features/shelf/server/sheets';
 import { listSheets, sheetUses } from '#features/shelf/store/sheets';
 
 export interface ToolMaterial {
@@ -41,10 +42,18 @@ export interface ToolSetting {
 export async function toolSetting(mount: string | null): Promise<ToolSetting> {
   const db = database();
   const uses = await sheetUses(db, 'materials');
-  const usedOf = (id: number) => uses.filter((u) => u.sheet_id === id).reduce((sum, u) => sum + u.mounts, 0);
   const materials = (await listSheets(db, 'materials'))
     .filter((m) => !m.archived)
-    .map(({ id, name, sheet }) => ({ id, name, sheet, per_pack: mountsPerPack(sheet), used: usedOf(id) }));
+    .map(({ id, name, sheet }) => ({
+      id,
+      name,
+      sheet,
+      per_pack: mountsPerPack(sheet),
+      used: takenBy(
+        sheet,
+        uses.filter((u) => u.sheet_id === id),
+      ),
+    }));
   if (mount === null) return { materials, mount: null };
   const row = /^[1-9]\d{0,14}$/.test(mount) ? await getMountSetting(db, Number(mount)) : null;
   if (!row) throw new Refusal(`There is no mount ${mount}.`, 404);

@@ -67,16 +67,17 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
     : Number.isFinite(newLimit)
       ? (newLimit ?? null)
       : null;
+  const part_sensors = data?.rigs.find((r) => r.id === rigId)?.part_sensors;
   const first = data?.mounts.find((m) => m.id === mountId)?.first ?? null;
   useEffect(() => {
     const study_id = studyId ?? null;
     const load = chosenLoad ?? null;
     onChoices((c) =>
-      c.limit_c === limit && c.study_id === study_id && c.first === first && c.load === load
+      c.limit_c === limit && c.study_id === study_id && c.first === first && c.load === load && c.part_sensors === part_sensors
         ? c
-        : { ...c, limit_c: limit, study_id, first, load },
+        : { ...c, limit_c: limit, study_id, first, load, part_sensors },
     );
-  }, [limit, studyId, first, chosenLoad, onChoices]);
+  }, [limit, studyId, first, chosenLoad, part_sensors, onChoices]);
 
   const submit = handleSubmit(onStore);
   const { errors, isSubmitting } = formState;

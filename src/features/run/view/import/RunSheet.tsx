@@ -43,6 +43,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
       ...reductionFor(study, choices.load),
       margin_k: study?.margin_k ?? 1,
       sensor: choices.sensor ?? study?.reduction.sensor ?? null,
+      part_sensors: [...(reductionFor(study, choices.load).part_sensors ?? []), ...(choices.part_sensors ?? [])],
       ...{ room_c: choices.room_c, room_u_k: choices.room_u_k, limit_c: choices.limit_c, first: choices.first },
     };
     return { files: logs, reading, options, offsets };

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
 import type { RunPlace } from '#features/run/model/importPlan';
-import { ASKED_AT_FIRST } from '#features/run/model/typedAsked';
+import { ASKED_AT_FIRST, type TypedAsked } from '#features/run/model/typedAsked';
 import {
   reduceValues,
   type TypedRemedy,
@@ -104,7 +104,12 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
               />
             )}
           </Field>
-          <TypedFields values={values} asked={study?.typed ?? ASKED_AT_FIRST} ladder={ladder?.steps} onValues={setValues} />
+          <TypedFields
+            values={values}
+            asked={withParts(study?.typed ?? ASKED_AT_FIRST, choices.part_sensors ?? [])}
+            ladder={ladder?.steps}
+            onValues={setValues}
+          />
         </div>
         <div className="flex flex-col gap-6">
           {place.stored > 0 && (
@@ -131,6 +136,9 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
     </Sheet>
   );
 }
+
+/** What is asked, with the parts of the rig that it stands on. */
+const withParts = (asked: TypedAsked, sensors: string[]): TypedAsked => ({ ...asked, parts: [...new Set([...asked.parts, ...sensors])] });
 
 const isAnything = (values: TypedValues): boolean =>
   Object.keys(typedReadings(values.texts)).length > 0 ||

@@ -86,7 +86,7 @@ async function readFile(file: File, reading: LogOptions): Promise<Log> {
 async function preview({ files, reading, options, offsets }: PreviewRequest): Promise<Preview> {
   const result: Preview = { logs: [], clocks: [], reduction: null, lines: [], problem: null, asks: null, asked_of: null };
   try {
-    const logs = await readAll(files, { ...reading, sensor: options.sensor ?? undefined });
+    const logs = await readAll(files, { ...reading, sensor: options.sensor ?? undefined, parts: options.part_sensors });
     result.logs = logs.map(describe);
     const trace = traceOf(logs, reading, options, offsets);
     const { reduction, rise } = reduceTrace(trace, options);

@@ -16,6 +16,8 @@ export interface ImportContext {
 /** Choices about a run that are not about reading its files. */
 export interface RunChoices extends Pick<ReduceOptions, 'sensor' | 'room_c' | 'room_u_k' | 'limit_c' | 'first'> {
   study_id: number | null;
+  /** columns of the rig's parts */
+  part_sensors?: string[];
   /** named load of the study that the run is of */
   load: string | null;
 }
