@@ -32,6 +32,9 @@ export interface DemoRun {
   run: number;
   file: string;
   note: string;
+  /** rig that its mount stands on, and the load it ran under, where the study has several */
+  on?: string;
+  load?: string;
   /** seconds since 1970 of the log's first sample */
   start: number;
   rig: SimulatedRig;

@@ -31,19 +31,21 @@ import { crossedRuns, sweepRuns } from './coolers';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { hutCardRuns } from './hutCard';
 import { takePrints } from './imprints';
-import { COOLERS_AT_NOISE, EIGHT_MATERIALS, HUT_CARD, LAPPED_LID, SIXTY_DAYS, SOUTH_HUT, TWO_TOWERS } from './plans';
+import { COOLERS_AT_NOISE, EIGHT_MATERIALS, HUT_CARD, LAPPED_LID, SIXTY_DAYS, SOUTH_HUT, THREE_CARDS, TWO_TOWERS } from './plans';
 import { writeRecommendations } from './recommendations';
 import { SHELF_NAMES, stockShelf } from './shelf';
 import { AGES_DAYS, sixtyDaysRuns } from './sixtyDays';
 import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns, MATERIALS } from './studyOne';
+import { threeCardsRuns } from './threeCards';
 
-const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID];
+const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID, THREE_CARDS];
 /** When the hut card was measured as found, in seconds since 1970. */
 const HUT_CARD_START = Date.UTC(2026, 8, 7, 8, 10) / 1000;
 /** When the sweeps of the coolers and the crossed towers began. */
 const SWEEPS_START = Date.UTC(2026, 8, 14, 7, 30) / 1000;
 const LID_START = Date.UTC(2026, 9, 5, 7, 30) / 1000;
+const CARDS_START = Date.UTC(2026, 9, 19, 7, 30) / 1000;
 const TOWERS_START = Date.UTC(2026, 8, 21, 7, 30) / 1000;
 
 /**
@@ -72,6 +74,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     ...(await toImports(opened.get(TWO_TOWERS) as PlanView, shelf['North bench'], crossedRuns(TOWERS_START))),
     ...(await toImports(opened.get(LAPPED_LID) as PlanView, shelf['North bench'], lappedLidRuns(LID_START))),
     ...(await toImports(opened.get(SIXTY_DAYS) as PlanView, shelf['North bench'], sixtyDaysRuns(sixtyDaysStart()))),
+    ...(await toImports(opened.get(THREE_CARDS) as PlanView, shelf['South bench'], threeCardsRuns(CARDS_START), shelf)),
   ];
   for (const [done, load] of work.entries()) {
     if (isCancelled()) return removeDemo();
@@ -82,7 +85,8 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   await writeAttempts(eight.study_id);
   await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
   await writeAttempts(hut.study_id);
-  for (const study of [COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID]) await writeAttempts((opened.get(study) as PlanView).study_id);
+  for (const study of [COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID, THREE_CARDS])
+    await writeAttempts((opened.get(study) as PlanView).study_id);
   await writeOpening((opened.get(SIXTY_DAYS) as PlanView).study_id);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);
@@ -130,19 +134,29 @@ function orderOf(view: PlanView): [ReturnType<typeof timeOrder>, number] {
   return [plan.order ? timeOrder(plan.order, view.mounts) : [], start];
 }
 
-/** For each run what imports it; mounts are made in the order of the runs. */
-async function toImports(view: PlanView, rig: number, runs: DemoRun[]) {
+/**
+ * For each run what imports it; mounts are made in the order of the runs.
+ * @param rig that they stand on, unless they say another
+ */
+async function toImports(view: PlanView, rig: number, runs: DemoRun[], shelf: Record<string, number> = {}) {
   const db = database();
+  const rigOf = (run: DemoRun) => (run.on ? shelf[run.on] : rig);
   const specimens = new Map(view.context.specimens.map((s) => [s.name, s.id]));
   const mounts = new Map((await listMounts(db, view.study_id)).map((m) => [`${m.specimen_id}/${m.number}`, m.id]));
   for (const run of [...runs].sort((a, b) => a.mount - b.mount)) {
     const specimen = specimens.get(run.specimen) ?? 0;
     const key = `${specimen}/${run.mount}`;
-    if (!mounts.has(key)) mounts.set(key, (await insertMount(db, specimen, rig, run.note)).id);
+    if (!mounts.has(key)) mounts.set(key, (await insertMount(db, specimen, rigOf(run), run.note)).id);
   }
   return runs.map((run) => async () => {
     const specimen = specimens.get(run.specimen) ?? 0;
-    const place = { study_id: view.study_id, specimen_id: specimen, mount_id: mounts.get(`${specimen}/${run.mount}`), rig_id: rig };
+    const place = {
+      study_id: view.study_id,
+      specimen_id: specimen,
+      mount_id: mounts.get(`${specimen}/${run.mount}`),
+      rig_id: rigOf(run),
+      load: run.load ?? null,
+    };
     const samples = simulateRun(run.rig, run.simulated);
     const text = writeLog(samples, run.start);
     const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });

@@ -23,5 +23,7 @@ export const COOLERS_AT_NOISE = planned('coolers_at_noise');
 export const TWO_TOWERS = planned('two_towers');
 /** Two materials followed over sixty days, every mount left as it is between its measurements. */
 export const SIXTY_DAYS = planned('sixty_days');
+/** Three cards before and after, each under two loads. */
+export const THREE_CARDS = planned('three_cards');
 /** One lid before and after it was lapped flat. */
 export const LAPPED_LID = planned('lapped_lid');

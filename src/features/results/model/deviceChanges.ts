@@ -30,6 +30,8 @@ export interface DeviceTable {
   load: string | null;
   cells: DeviceCell[];
   sentences: string[];
+  /** true for what the plan asks for, which is told first; not there in versions of before it was told apart */
+  planned?: boolean;
 }
 
 /** Rigs on which a state was run. */
@@ -49,6 +51,7 @@ export function deviceTables(
   const devices = devicesOf(facts, [before, after]);
   if (devices.length < 2) return [];
   const loads = facts.loads.length > 1 ? facts.loads : [null];
+  const asked = new Set<OutcomeKey>([facts.main_outcome, ...(Object.keys(facts.margins) as OutcomeKey[])]);
   return loads.flatMap((load) =>
     outcomes.flatMap((outcome) => {
       const looked = { ...choice, outcome, load };
@@ -61,7 +64,7 @@ export function deviceTables(
         // where all mounts read the same there is no interval
         cell.ci = told?.within_sd === 0 ? null : (known?.ci_all_devices ?? null);
       }
-      return [{ outcome, load, cells, sentences: told ? sentencesOf(told, outcome, cells.length) : [] }];
+      return [{ outcome, load, cells, sentences: told ? sentencesOf(told, outcome, cells.length) : [], planned: asked.has(outcome) }];
     }),
   );
 }

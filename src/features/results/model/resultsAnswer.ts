@@ -121,7 +121,7 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
   return {
     ...{ choice, analysis, rungs, margin, figures, scale },
     main: main.map((p) => all.indexOf(p)),
-    headline: analysis ? splitSentence(headlineOf(analysis, main, scale)) : { claim: '', basis: '' },
+    headline: analysis ? underLoad(facts, choice, splitSentence(headlineOf(analysis, main, scale))) : { claim: '', basis: '' },
     range: rungRange(rungs, facts.reference, margin),
     ranks: rankSentences(choice, figures, toldPairs(facts)),
     unplaced: describeUnplaced(
@@ -134,6 +134,10 @@ export function arrange(facts: StudyFacts, choice: ResultsChoice, analysis: Anal
     leaning: analysis ? leaningSentence(analysis.pairs) : '',
   };
 }
+
+/** A claim of a study with several loads names the one it holds under. */
+const underLoad = ({ loads }: StudyFacts, { load }: ResultsChoice, { claim, basis }: ArrangedResults['headline']) =>
+  loads.length > 1 && load !== null ? { claim: `Under ${load}, ${claim}`, basis } : { claim, basis };
 
 /** The pairs with the reference, or all where there is none. */
 function toldPairs({ reference, specimens }: StudyFacts): [string, string][] {

@@ -37,14 +37,19 @@ export const BeforeAfterTable = ({ states, csv }: { states: BeforeAfter[]; csv?:
             },
           ]}
         />
-        {s.devices && (
-          <section aria-label={`Devices, ${s.after} against ${s.before}`} className="mt-6">
-            <h3 className="mb-2 text-name font-semibold">Device by device</h3>
-            <DevicesTable tables={s.devices} before={s.before} after={s.after} csv={csv} />
-          </section>
-        )}
       </div>
     ))}
+    {states.map(
+      (s) =>
+        s.devices && (
+          <section key={s.after} aria-label={`Devices, ${s.after} against ${s.before}`} className="mt-6">
+            <h3 className="mb-2 text-name font-semibold">
+              Device by device{states.filter((o) => o.devices).length > 1 && `, ${s.after} against ${s.before}`}
+            </h3>
+            <DevicesTable tables={s.devices} before={s.before} after={s.after} csv={csv} />
+          </section>
+        ),
+    )}
   </>
 );
 

@@ -24,10 +24,33 @@ const SORTS = {
 type Sort = keyof typeof SORTS;
 
 /** One change over several devices: each device in each outcome under each load, before, after and change, and what they say together. */
-export function DevicesTable({ tables, before, after, csv }: DevicesTableProps) {
+export function DevicesTable({ tables, ...rest }: DevicesTableProps) {
+  const planned = tables.filter((t) => t.planned !== false);
+  const others = tables.filter((t) => t.planned === false);
+  if (planned.length === 0 || others.length === 0) return <OneTable tables={tables} {...rest} />;
+  const names = [...new Set(others.map((t) => OUTCOMES[t.outcome].name.toLowerCase()))];
+  return (
+    <>
+      <OneTable tables={planned} {...rest} />
+      <details className="mt-4">
+        <summary className="min-h-11 cursor-pointer py-2 font-semibold">What else was read: {names.join(', ')}</summary>
+        <OneTable tables={others} {...rest} label="Further outcomes by device" />
+      </details>
+    </>
+  );
+}
+
+/** Sentences that every outcome has alike are told once. */
+const common = (tables: DeviceTable[]): string[] => {
+  const told = tables.filter((t) => t.sentences.length > 0);
+  return told.length < 2 ? [] : told[0].sentences.filter((s) => told.every((t) => t.sentences.includes(s)));
+};
+
+function OneTable({ tables, before, after, csv, label }: DevicesTableProps & { label?: string }) {
   const [sort, setSort] = useState<Sort>('outcome');
   const rows = tables.flatMap(({ outcome, load, cells }) => cells.map((c): DeviceRow => ({ ...c, outcome, load })));
   const sorted = sort === 'outcome' ? rows : [...rows].sort(SORTS[sort].by);
+  const alike = common(tables);
   const hasLoads = tables.some((t) => t.load !== null);
   // a report stands still, and so do its headings
   const heading = (key: Sort) => (csv === undefined ? SORTS[key].name : sortButton(key));
@@ -44,18 +67,23 @@ export function DevicesTable({ tables, before, after, csv }: DevicesTableProps) 
   return (
     <div>
       {tables
-        .filter((t) => t.sentences.length > 0)
+        .filter((t) => t.sentences.some((s) => !alike.includes(s)))
         .map((t) => (
           <div key={`${t.outcome} ${t.load}`} className="mb-2 max-w-4xl">
             <h4 className="font-semibold">
               {OUTCOMES[t.outcome].name}
               {t.load && `, ${t.load}`}
             </h4>
-            <Sentences list={t.sentences} />
+            <Sentences list={t.sentences.filter((s) => !alike.includes(s))} />
           </div>
         ))}
+      {alike.map((s) => (
+        <p key={s} className="mb-2 max-w-4xl">
+          {s}
+        </p>
+      ))}
       <Table
-        label={`Devices, ${before} and ${after}`}
+        label={label ?? `Devices, ${before} and ${after}`}
         least="min-w-[720px]"
         rows={sorted}
         keyOf={(r) => `${r.device} ${r.outcome} ${r.load}`}
@@ -78,7 +106,7 @@ export function DevicesTable({ tables, before, after, csv }: DevicesTableProps) 
           },
         ]}
       />
-      {csv && (
+      {csv && label === undefined && (
         <p className="mt-2">
           <a href={csv} download>
             This table as CSV
