@@ -13,6 +13,7 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
       { code: 'one_mount', severity: 'warn', field: 'mounts', message, nearest: 'Two mounts each at least; three or more serve better.' },
     ];
   }
+  const { unit = 'K' } = plan;
   const point = curvePoint(plan, mounts);
   if (point.detectable_k > plan.margin) {
     const needed = mountsForMargin(plan);
@@ -20,10 +21,10 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
       code: 'margin_out_of_reach',
       severity: 'warn',
       field: 'mounts',
-      message: `${mounts} mounts each find ${point.detectable_k.toFixed(1)} K with ${Math.round(100 * plan.power)} % chance, more than the ${writeMargin(plan.margin)} K that matter.`,
+      message: `${mounts} mounts each find ${point.detectable_k.toFixed(unit === 'K' ? 1 : 2)} ${unit} with ${Math.round(100 * plan.power)} % chance, more than the ${writeMargin(plan.margin)} ${unit} that matter.`,
       nearest: needed
-        ? `${needed.n} mounts each find ${writeMargin(plan.margin)} K.`
-        : `No reachable number of mounts finds ${writeMargin(plan.margin)} K; a wider margin or a steadier mount would help.`,
+        ? `${needed.n} mounts each find ${writeMargin(plan.margin)} ${unit}.`
+        : `No reachable number of mounts finds ${writeMargin(plan.margin)} ${unit}; a wider margin or a steadier mount would help.`,
       numbers: { detectable_k: point.detectable_k, mounts_needed: needed?.n ?? null },
     });
   }

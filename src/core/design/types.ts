@@ -5,11 +5,13 @@ export interface PlannedComparison {
   specimens: number;
   /** runs on each mount, averaged within it */
   runs: number;
-  /** standard deviation between mounts of one specimen, K */
+  /** what margin and scatter are in; K where it is not said */
+  unit?: string;
+  /** standard deviation between mounts of one specimen, in its unit */
   mount_sd: number;
-  /** standard deviation between runs on one mount, K */
+  /** standard deviation between runs on one mount, in its unit */
   run_sd: number;
-  /** smallest difference that matters, K */
+  /** smallest difference that matters, in its unit */
   margin: number;
   confidence: number;
   family: 'all' | 'reference';

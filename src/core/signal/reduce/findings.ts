@@ -192,6 +192,7 @@ export const noTimeFinding = (): Finding => ({
 export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
   const sensors = usable(trace, 'sensor');
   if (ambientProbes(trace).length > 0 || (sensors.length > 0 && sensors.every((s) => s.rise))) return [];
+  if (options.room_c === null && !options.rise_wanted) return [];
   if (options.room_c === null) {
     const message = 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.';
     return [{ code: 'ambient_missing', severity: 'reject', message }];

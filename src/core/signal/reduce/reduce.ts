@@ -32,6 +32,24 @@ const NO_LOAD: ThrottleJudgement = {
   ],
 };
 
+/** The same where no rise is wanted: its means are those of the whole log. */
+const ONE_LEVEL: ThrottleJudgement = {
+  ...NO_LOAD,
+  findings: [
+    {
+      code: 'no_load',
+      severity: 'note',
+      message: 'Nothing in the log tells load from idle: its figures are means over the whole log.',
+    },
+  ],
+};
+
+/** Where a log without a temperature of the part is averaged: the end of its load, or all of it where it has none. */
+function windowWithoutRise(trace: Trace, sustained: Span | null, { window, window_s }: ReduceOptions): Span {
+  const whole = sustained ?? { start_s: 0, end_s: trace.duration_s };
+  return window ?? (sustained ? { start_s: Math.max(whole.start_s, whole.end_s - window_s), end_s: whole.end_s } : whole);
+}
+
 /**
  * The reduction with the rise it is judged by over the whole run, for drawing; null without ambient. Where a decision is open, the value
  * under each way to decide stands beside it; a typed room stands in for probes that are in doubt.
@@ -72,9 +90,10 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
   const sustained = stages.find((s) => s.stage === 'sustained') ?? null;
   const idle = stages.find((s) => s.stage === 'idle') ?? null;
   const main = rises && load && sustained ? evaluateLoad(rises, load, sustained, aggregate, trace.period_s, options) : null;
-  const window = main?.found.window ?? null;
+  const window = main?.found.window ?? (options.rise_wanted ? null : windowWithoutRise(trace, sustained, options));
 
-  const throttle = load && sustained ? judgeThrottling(trace, stages, load, sustained, window, options) : NO_LOAD;
+  const throttle =
+    load && sustained ? judgeThrottling(trace, stages, load, sustained, window, options) : options.rise_wanted ? NO_LOAD : ONE_LEVEL;
   const lasts = sustained ? sustained.end_s - sustained.start_s : 0;
   const steady = Boolean(main?.found.steady) && lasts >= options.window_s;
   const power = roleMean(trace, 'power', window);
@@ -82,7 +101,9 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
   const fanRun = fanFigures(trace, idle, load, sustained);
   const clock = roleMean(trace, 'clock', window);
   const ambient =
-    load && window ? ambientFigures(typed ? withoutAmbient(trace) : trace, load, window, options) : { figures: null, findings: [] };
+    window && (load || !options.rise_wanted)
+      ? ambientFigures(typed ? withoutAmbient(trace) : trace, load ?? window, window, options)
+      : { figures: null, findings: [] };
   const start = startState(trace, rises, load);
   const sensors = rises ? sensorFigures(rises, window) : [];
   const parts = partFigures(trace, window, typed ? options.room_c : (ambient.figures?.mean ?? options.room_c));
@@ -170,7 +191,8 @@ function reduceAs(trace: Trace, options: ReduceOptions, typed: boolean): { reduc
     exhaust_rise_k: exhaustRise(trace, window, ambient.figures?.mean ?? null),
     throttled_share: throttle.share,
     censored: throttle.censored,
-    valid: rise !== null && !throttle.censored && rests && stands,
+    // where no rise is wanted, the other figures stand by themselves
+    valid: (rise !== null || !options.rise_wanted) && !throttle.censored && (rests || !options.rise_wanted) && stands,
     r_valid: resistance !== null && steady && resistanceStands(decision),
     decision,
     alternatives: [],

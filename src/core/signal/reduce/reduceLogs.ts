@@ -43,7 +43,8 @@ export function reduceLogs(
 export function traceOf(logs: Log[], reading: LogOptions, options: Partial<ReduceOptions>, offsets: Record<string, number>): Trace {
   if (logs.length === 0) throw new LogError('(no file)', 'at least one log file is needed.');
   checkNames(logs, reading, options, offsets);
-  if (!logs.some((log) => log.columns.some((c) => c.role === 'sensor'))) {
+  // a study that compares by other outcomes needs no temperature of the part
+  if (options.rise_wanted !== false && !logs.some((log) => log.columns.some((c) => c.role === 'sensor'))) {
     const columns = logs[0].columns
       .map((c) => c.name)
       .slice(0, 8)

@@ -91,7 +91,7 @@ function Orders({ view, onOrder }: LiveSideProps) {
   const [reason, setReason] = useState('');
   const [event, setEvent] = useState('');
   const under = state.load_from_s !== null && state.load_to_s === null;
-  const expected = LIMIT_EVENTS.find((e) => !state.marks.some((m) => m.event === e));
+  const expected = LIMIT_EVENTS.filter((e) => !state.marks.some((m) => m.event === e));
   return (
     <Section id="orders" title="At the bench">
       {state.stage === 'idle' && settings.switched && state.asked_s !== null && (
@@ -99,11 +99,20 @@ function Orders({ view, onOrder }: LiveSideProps) {
           Switch the load on again
         </Quiet>
       )}
-      {under && settings.kind === 'limit_test' && expected && (
-        <Act className="mt-2 min-h-14 w-full text-name" onClick={() => onOrder({ kind: 'mark', event: expected })}>
-          Mark: {expected}
-        </Act>
-      )}
+      {/* what is expected next stands first; a part may shut off without a warning, so all can be marked from the first second */}
+      {under &&
+        settings.kind === 'limit_test' &&
+        expected.map((event, i) =>
+          i === 0 ? (
+            <Act key={event} className="mt-2 min-h-14 w-full text-name" onClick={() => onOrder({ kind: 'mark', event })}>
+              Mark: {event}
+            </Act>
+          ) : (
+            <Quiet key={event} className="mt-2 min-h-14 w-full text-name" onClick={() => onOrder({ kind: 'mark', event })}>
+              Mark: {event}
+            </Quiet>
+          ),
+        )}
       {under && (
         <form
           className="mt-2 flex gap-2"

@@ -7,6 +7,7 @@ import { rankSentences } from './bounds';
 import { compareStudy, knownOutcomes, studyChoice } from './choice';
 import { type DeviceTable, deviceTables } from './deviceChanges';
 import type { ResultsChoice, RunFact, StudyFacts } from './facts';
+import { biasWords } from './fanBias';
 import { type MountFigure, mountFigures } from './figures';
 import { isOfLadder, ladderLevel } from './ladders';
 
@@ -125,13 +126,15 @@ function notesOf(facts: StudyFacts, before: string, after: string, changes: Outc
   if (fan?.before.mean && fan.after.mean && Math.abs(fan.after.mean - fan.before.mean) > Math.max(20, 0.02 * fan.before.mean)) {
     notes.push({
       code: 'fan_differs',
-      message: `The fan turned at ${write(fan.before.mean, 0)} rpm before and ${write(fan.after.mean, 0)} rpm after: not like with like. Part of any change in temperature is the fan's, and part of what was gained went into its speed; read temperature, fan speed and noise together, or repeat with the fan held.`,
+      message: `The fan turned at ${write(fan.before.mean, 0)} rpm before and ${write(fan.after.mean, 0)} rpm after: not like with like.${rise?.change == null ? '' : ` ${capital(biasWords(-rise.change, fan.after.mean > fan.before.mean))}.`} Read temperature, fan speed and noise together, or repeat with the fan held.`,
     });
   }
   const exhaust = exhaustNote(facts.runs, before, after);
   if (exhaust) notes.push({ code: 'exhaust', message: exhaust });
   return notes;
 }
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 function throttledSentence(
   facts: StudyFacts,

@@ -1,15 +1,17 @@
 import { database } from '#app/database/pool';
 import type { Sweep } from '#core/thermal/coolers/sweep';
 import { marginFor } from '#features/results/model/choice';
+import { type CoolersAsSet, coolersAsSet } from '#features/results/model/coolers/asSet';
 import { type CoolerBuild, coolerBuild } from '#features/results/model/coolers/builds';
 import type { CoolerAnswer } from '#features/results/model/coolers/coolersAnswer';
 import { type Crossed, crossedEffects } from '#features/results/model/coolers/crossed';
 import { type CoolerQuestion, crossingSentences, heldWords } from '#features/results/model/coolers/figures';
+import { type ArrangedResults, arrange } from '#features/results/model/resultsAnswer';
 import { hasSeveralSpeeds, hasSweeps, sharedRange, soundUnit, sweepsOf } from '#features/results/model/sweeps';
 import { listSoundClips, type SoundClipRow } from '#features/results/store/soundClips';
 import { listRunValues } from '#features/run/store/runs';
 import { listSpecimenCoolers } from '#features/study/store/studies';
-import { type GatheredStudy, gatherStudy } from './studyResults';
+import { compareUnder, type GatheredStudy, gatherStudy } from './studyResults';
 import { resultsThreads } from './tasks';
 
 interface CoolersPlace {
@@ -17,6 +19,8 @@ interface CoolersPlace {
   sweeps: Sweep[];
   /** null where no specimen was run at three speeds */
   answer: CoolerAnswer | null;
+  /** coolers that were each run at one speed, with their comparison; null where there are sweeps, or no two sound levels */
+  as_set: { set: CoolersAsSet; answer: ArrangedResults; confidence: number } | null;
   crossings: string[];
   crossed: Crossed | null;
   /** build, fit and price of each; empty where no specimen is a cooler of the shelf */
@@ -35,11 +39,19 @@ export async function coolersPlace(id: number): Promise<CoolersPlace> {
     results,
     sweeps,
     answer,
+    as_set: answer ? null : await asSetOf(results),
     crossings: crossingSentences(sweeps, facts),
     crossed: crossedOf(results, answer),
     builds: await buildsOf(results),
     clips: await listSoundClips(database(), id),
   };
+}
+
+async function asSetOf(results: GatheredStudy): Promise<CoolersPlace['as_set']> {
+  const { facts, choice, level } = results;
+  const analysis = await compareUnder(results, choice);
+  const set = analysis && coolersAsSet(facts, analysis);
+  return set ? { set, answer: arrange(facts, choice, analysis), confidence: level.confidence } : null;
 }
 
 async function buildsOf({ study }: Pick<GatheredStudy, 'study'>): Promise<CoolerBuild[]> {

@@ -27,6 +27,18 @@ describe('files find their mounts', () => {
   ])('%s by its name', (name, where) => {
     expect(match(name)).toMatchObject(where);
   });
+  it('by the page they were dropped on, or the mount that waits for its first run', () => {
+    const here = { ...places, at_mount: 11 };
+    const at = (name: string, where: MatchPlace) => matchFiles([{ name, began: null }], where)[0];
+    expect(at('log 7.csv', here)).toMatchObject({ specimen_id: 1, mount_id: 11 });
+    expect(at('loam white.csv', here)).toMatchObject({ mount_id: 11, because: 'dropped on the page of Loam White, mount 1' });
+    // a name goes before the page
+    expect(at('wick 60 m1.csv', here)).toMatchObject({ mount_id: 21 });
+    const waits = { ...places, mounts: places.mounts.map((m) => ({ ...m, runs: m.id === 12 ? 0 : 2 })) };
+    expect(at('loam white.csv', waits)).toMatchObject({ mount_id: 12, because: 'the name says Loam White; mount 2 has no run yet' });
+    expect(at('log 7.csv', waits)).toMatchObject({ mount_id: 12, because: 'the only mount that has no run yet' });
+    expect(at('log 7.csv', { ...waits, mounts: waits.mounts.map((m) => ({ ...m, runs: 0 })) }).mount_id).toBeNull();
+  });
   it('by the time where the name says the specimen only, or nothing', () => {
     expect(match('loam white.csv', 19 * hour)).toMatchObject({ mount_id: 11 });
     expect(match('loam white.csv', 21 * hour)).toMatchObject({ mount_id: 12 });

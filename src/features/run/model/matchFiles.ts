@@ -8,7 +8,9 @@ interface MatchFile {
 /** Where a file may belong. */
 export interface MatchPlace {
   specimens: { id: number; name: string }[];
-  mounts: { id: number; specimen_id: number; number: number; made: number | null }[];
+  mounts: { id: number; specimen_id: number; number: number; made: number | null; runs?: number }[];
+  /** mount on whose page the files were dropped */
+  at_mount?: number | null;
 }
 
 export interface Match {
@@ -43,7 +45,7 @@ export function matchFiles(files: MatchFile[], places: MatchPlace, pattern = '')
   return files.map((file) => {
     const said = expression ? byPattern(file.name, expression) : byTokens(file.name, places);
     const specimen = said.specimen === null ? undefined : specimenOf(said.specimen, places);
-    if (!specimen) return byTime(file, places, said.run);
+    if (!specimen) return onPage(places, said.run) ?? byTime(file, places, said.run);
     const mounts = places.mounts.filter((m) => m.specimen_id === specimen.id);
     const named = said.mount === null ? undefined : mounts.find((m) => m.number === said.mount);
     if (said.mount !== null) {
@@ -58,10 +60,15 @@ export function matchFiles(files: MatchFile[], places: MatchPlace, pattern = '')
         because,
       };
     }
-    const latest = lastBefore(file, mounts);
-    const because = latest
-      ? `the name says ${specimen.name}; mount ${latest.number} was made last before it`
-      : `the name says ${specimen.name}`;
+    const here = mounts.find((m) => m.id === places.at_mount);
+    const latest = here ?? lastBefore(file, mounts) ?? waiting(mounts);
+    const because = here
+      ? `dropped on the page of ${specimen.name}, mount ${here.number}`
+      : latest?.runs === 0
+        ? `the name says ${specimen.name}; mount ${latest.number} has no run yet`
+        : latest
+          ? `the name says ${specimen.name}; mount ${latest.number} was made last before it`
+          : `the name says ${specimen.name}`;
     return { specimen_id: specimen.id, mount_id: latest?.id ?? null, mount_number: null, run_number: said.run, because };
   });
 }
@@ -118,8 +125,34 @@ function specimenOf(name: string, places: MatchPlace) {
   return places.specimens.find((s) => plain(`${s.name}.x`).replaceAll(' ', '') === wanted);
 }
 
+/** The mount on whose page the files were dropped; null where they were dropped elsewhere. */
+function onPage({ mounts, at_mount }: MatchPlace, run: number | null): Match | null {
+  const here = mounts.find((m) => m.id === at_mount);
+  return here
+    ? {
+        specimen_id: here.specimen_id,
+        mount_id: here.id,
+        mount_number: null,
+        run_number: run,
+        because: 'dropped on the page of this mount',
+      }
+    : null;
+}
+
+/** The mount that waits for its first run: the earliest of those that have none. */
+const waiting = (mounts: MatchPlace['mounts']): MatchPlace['mounts'][number] | undefined =>
+  mounts
+    .filter((m) => m.runs === 0)
+    .reduce<MatchPlace['mounts'][number] | undefined>((a, m) => (a && a.number <= m.number ? a : m), undefined);
+
 function byTime(file: MatchFile, places: MatchPlace, run: number | null): Match {
   const latest = lastBefore(file, places.mounts);
+  const open = places.mounts.filter((m) => m.runs === 0);
+  if (!latest && open.length === 1)
+    return {
+      ...{ specimen_id: open[0].specimen_id, mount_id: open[0].id, mount_number: null, run_number: run },
+      because: 'the only mount that has no run yet',
+    };
   if (!latest)
     return {
       specimen_id: null,

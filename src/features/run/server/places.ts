@@ -25,8 +25,8 @@ export async function listPlaces() {
       reduction_by_load: Object.fromEntries((study.plan.loads ?? []).map((l) => [l.name, reductionUnder(study, l.name, levels)])),
     })),
     specimens: specimens.map(({ id, study_id, name, kind }) => ({ id, study_id, name, kind })),
-    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at }) => ({
-      ...{ id, specimen_id, rig_id, rig, number, first: starts.get(id) ?? null },
+    mounts: mounts.map(({ id, specimen_id, rig_id, rig, number, made_at, runs }) => ({
+      ...{ id, specimen_id, rig_id, rig, number, runs, first: starts.get(id) ?? null },
       made: made_at.getTime(),
     })),
     rigs: rigs

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { highestClock, ladderVoltages, STEP_ENDS, type StepEnd } from '#core/stability/ladder';
 import { isSameStep, nextStep } from '#features/run/model/climb';
 import { readLadder } from '#features/run/model/ladderFile';
@@ -8,6 +8,7 @@ import type { LadderStep } from '#features/study/model/loads';
 import { Act, Alert, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { sendJson } from '#ui/send';
+import { useStopwatch } from '#ui/useStopwatch';
 import { parseTable } from './import/parseTable';
 import { allSteps, stepWords } from './LadderFields.tsx';
 
@@ -334,31 +335,3 @@ function LadderFile({ desk }: { desk: Desk }) {
 }
 
 const MOST_FILE_BYTES = 1024 * 1024;
-
-/** A stopwatch whose time is the text of a field; it can be typed over. */
-function useStopwatch() {
-  const [began, setBegan] = useState<number | null>(null);
-  const [text, setText] = useState('');
-  useEffect(() => {
-    if (began === null) return;
-    const tick = () => {
-      const s = Math.round((Date.now() - began) / 1000);
-      setText(`${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`);
-    };
-    const timer = setInterval(tick, 500);
-    return () => clearInterval(timer);
-  }, [began]);
-  return {
-    ...{ text, isRunning: began !== null },
-    start: () => setBegan(Date.now()),
-    stop: () => setBegan(null),
-    set: (typed: string) => {
-      setBegan(null);
-      setText(typed);
-    },
-    clear: () => {
-      setBegan(null);
-      setText('');
-    },
-  };
-}

@@ -14,6 +14,7 @@ export const MACHINE_CAUTIONS = {
   lid: 'Blades, vices and heated lids: eye protection, hands out of the way of the blade.',
   oven: 'An oven for solder only with ventilation, and never one that is used for food.',
   lapping: 'Lapping dust: wet, masked, away from the board. A die that cracks is lost.',
+  limit: 'Fan-off and overheat tests only attended, with a cut-off in reach, on equipment you can lose.',
   clearance: 'A lid that stands on its adhesive presses on nothing: measure the gap.',
   die: 'A bare die chips at its edges: level, little by little, and never by one screw.',
   plate: 'A copper plate conducts: cut to size, insulate neighbours; copper on aluminium corrodes where it is damp.',

@@ -70,7 +70,9 @@ function askFindings({ specimens, reference, said, rigs }: ResolvedPlan): PlanFi
 }
 
 /** A margin finer than what the sensors can tell. */
-function resolutionFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {
+function resolutionFindings({ said, rigs, comparison }: ResolvedPlan): PlanFinding[] {
+  // the step of a thermometer says nothing of clocks or scores
+  if (comparison.unit !== undefined) return [];
   const steps = rigs.flatMap((r) => [
     ...(r.sheet.sensor_resolution_k != null ? [{ what: `the die sensors of ${r.name}`, k: r.sheet.sensor_resolution_k }] : []),
     ...r.instruments

@@ -51,7 +51,8 @@ export function answerPlan(plan: StudyPlan, context: PlanContext, mounts: Planne
 }
 
 function settledBy(rows: AnalysisRow[], { said, specimens, reference, comparison }: ResolvedPlan, looks: number[]): LookState | null {
-  if (specimens.length < 2) return null;
+  // looks are settled by rises
+  if (specimens.length < 2 || comparison.unit !== undefined) return null;
   return lookAt(
     rows,
     { specimens: specimens.map((s) => s.name), mounts: said.mounts, looks },

@@ -1,3 +1,4 @@
+import { OUTCOMES } from '#core/compare/outcomes';
 import type { OrderPlan } from '#core/design/orderTypes';
 import type { RehearsalPlan } from '#core/design/rehearse';
 import type { PlannedComparison } from '#core/design/types';
@@ -7,6 +8,7 @@ import { benchDates, dayStarts } from './calendar';
 import type { LabHistory, PlanContext, PlanRig, PlanSpecimen } from './context';
 import { loadMinutes, loadPower } from './loadFigures';
 import { DEFAULT_RUN_SD, PLAN_DEFAULTS } from './planDefaults';
+import { mainOutcome, wantsRise } from './reduction';
 import { scatterChoice } from './scatterChoice';
 import type { StudyPlan } from './studyPlan';
 
@@ -68,11 +70,15 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
   // a kind's history counts once, however many specimens are of that kind
   const kinds = new Map(specimens.map((s) => [s.kind, s.sd_basis ?? 0]));
   const basis = plan.mount_sd != null ? null : [...kinds.values()].reduce((a, b) => a + b, 0);
+  const measure = measureOf(said);
   const comparison: PlannedComparison = {
     specimens: specimens.length,
     runs: said.runs,
-    mount_sd: plan.mount_sd ?? rootMeanSquare(specimens.map((s) => s.mount_sd)),
-    ...{ run_sd: run.sd, margin: said.margin_k, confidence: said.confidence, family: said.family },
+    // nobody knows the scatter of clocks or scores beforehand: it is taken as large as what matters
+    mount_sd: plan.mount_sd ?? (measure ? measure.margin : rootMeanSquare(specimens.map((s) => s.mount_sd))),
+    ...(measure ? { unit: measure.unit } : {}),
+    run_sd: measure ? (plan.run_sd ?? 0) : run.sd,
+    ...{ margin: measure?.margin ?? said.margin_k, confidence: said.confidence, family: said.family },
     scatter: scatterChoice(said.scatter),
     one_kind: kinds.size < 2,
     power: said.power,
@@ -80,17 +86,25 @@ export function resolvePlan(plan: StudyPlan, context: PlanContext): ResolvedPlan
   const dates = plan.start_on ? benchDates(plan.start_on, said.weekdays, Math.min(DAYS_AHEAD, 2 * (said.days ?? DAYS_AHEAD))) : [];
   return {
     ...{ said, specimens, reference, rigs, comparison, dates },
-    sd_basis: basis,
-    run_basis: run.basis,
+    sd_basis: measure && plan.mount_sd == null ? 0 : basis,
+    run_basis: measure && plan.run_sd == null ? 0 : run.basis,
     order: orderOf(said, specimens, reference, rigs, dates),
     load_w: plan.load_w ?? loadPower(said.loads ?? []) ?? rigs[0]?.sheet.power_w ?? null,
     limit_c: lowest(rigs.map((r) => r.sheet.throttle_limit_c ?? null)),
   };
 }
 
+/** What a study is planned in that wants no rise: the unit of its outcome, and what matters in it; null where it is the kelvin of a rise. */
+function measureOf(said: Stated): { unit: string; margin: number } | null {
+  if (wantsRise(said)) return null;
+  const key = mainOutcome(said);
+  return { unit: OUTCOMES[key].unit, margin: (said.outcomes ?? []).find((o) => o.key === key)?.margin ?? OUTCOMES[key].margin };
+}
+
 /** The rehearsal of a plan; specimens without a supposed rise are taken to equal the reference. */
 export function rehearsalOf(plan: ResolvedPlan): RehearsalPlan | null {
-  if (plan.specimens.length < 2 || !plan.reference) return null;
+  // what is supposed of a specimen is a rise
+  if (plan.specimens.length < 2 || !plan.reference || plan.comparison.unit !== undefined) return null;
   const { said, comparison, reference } = plan;
   const base = reference.plan.rise_k ?? 40;
   const absolute = said.warmest_c != null && plan.limit_c !== null ? plan.limit_c - said.warmest_c : null;

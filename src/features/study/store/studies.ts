@@ -37,6 +37,7 @@ export interface MountRow {
   excluded_reason: string | null;
   /** when its last try ended, or when it was written down */
   made_at: Date;
+  runs: number;
 }
 
 /** All studies in the order they were opened. */
@@ -88,7 +89,8 @@ export async function insertSpecimen(db: Client, studyId: number, name: string, 
 /** Mounts of a study, or of all, by specimen and number. */
 export const listMounts = (db: Client, studyId?: number) => many<MountRow>(db)`
   select m.id, m.specimen_id, m.rig_id, r.name as rig, m.number, m.note, m.excluded_reason,
-         coalesce((select max(a.ended_at) from mount_attempts a where a.mount_id = m.id), m.created_at) as made_at
+         coalesce((select max(a.ended_at) from mount_attempts a where a.mount_id = m.id), m.created_at) as made_at,
+         (select count(*) from runs where mount_id = m.id) as runs
   from mounts m join rigs r on r.id = m.rig_id join specimens s on s.id = m.specimen_id
   where ${studyId ?? null}::bigint is null or s.study_id = ${studyId ?? null}
   order by s.study_id, s.position, m.number`;

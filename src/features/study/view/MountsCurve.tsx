@@ -20,6 +20,7 @@ interface MountsCurveProps {
 /** What the curve holds as it is worked on, and what follows from it. */
 function useCurve({ plan, answer: { points, needed }, onMounts }: MountsCurveProps) {
   const { comparison, said } = plan;
+  const unit = comparison.unit ?? 'K';
   const chosen = points.find((p) => p.mounts === said.mounts);
   const rows = points.map((p) => ({
     ...p,
@@ -30,14 +31,14 @@ function useCurve({ plan, answer: { points, needed }, onMounts }: MountsCurvePro
   const top = niceTop(Math.min(points[0].detectable_k, Math.max(4 * comparison.margin, 1.15 * (chosen?.detectable_k ?? 0))));
   const priced = rows.some((r) => r.cost.total > 0);
   const columns = { display: 'grid', gridTemplateColumns: `${LEFT}px repeat(${points.length}, minmax(0, 1fr)) ${RIGHT}px` };
-  return { plan, chosen, needed, rows, points, top, comparison, columns, said, onMounts, priced };
+  return { plan, unit, chosen, needed, rows, points, top, comparison, columns, said, onMounts, priced };
 }
 type Curve = ReturnType<typeof useCurve>;
 
 /** What each number of mounts can tell: the least difference found, the chance to call equals tied, and what it costs. */
 export function MountsCurve(props: MountsCurveProps) {
   const curve = useCurve(props);
-  const { plan, chosen, needed, rows } = curve;
+  const { plan, unit, chosen, needed, rows } = curve;
   return (
     <div>
       <p className="text-verdict font-semibold leading-tight tracking-tight" data-testid="plan-headline">
@@ -50,7 +51,7 @@ export function MountsCurve(props: MountsCurveProps) {
         table={{
           columns: [
             'mounts of each',
-            'least difference / K',
+            `least difference / ${unit}`,
             'called tied / %',
             'scatter',
             'hours, about',
@@ -81,23 +82,35 @@ const Row = ({ label, values, strong }: { label: string; values: string[]; stron
 );
 
 function headline({ comparison, said }: ResolvedPlan, chosen: CurvePoint | undefined, needed: number | null): string {
+  const { unit = 'K' } = comparison;
   const margin = writeMargin(comparison.margin);
   if (said.mounts < 2)
-    return `One mount each tells nothing apart from the luck of a mount.${needed ? ` For ${margin} K it takes ${needed} mounts each.` : ''}`;
-  const finds = chosen ? `${said.mounts} mounts each find ${write(chosen.detectable_k, 1)} K` : `${said.mounts} mounts each`;
-  if (needed === null) return `${finds}; no reachable number finds ${margin} K.`;
+    return `One mount each tells nothing apart from the luck of a mount.${needed ? ` For ${margin} ${unit} it takes ${needed} mounts each.` : ''}`;
+  const finds = chosen
+    ? `${said.mounts} mounts each find ${write(chosen.detectable_k, digitsOf(chosen.detectable_k))} ${unit}`
+    : `${said.mounts} mounts each`;
+  if (needed === null) return `${finds}; no reachable number finds ${margin} ${unit}.`;
   if (needed <= said.mounts)
-    return `${finds}: enough for the ${margin} K that matter${needed < said.mounts ? `; ${needed} would do` : ''}.`;
-  return `${finds}; for ${margin} K it takes ${needed} each.`;
+    return `${finds}: enough for the ${margin} ${unit} that matter${needed < said.mounts ? `; ${needed} would do` : ''}.`;
+  return `${finds}; for ${margin} ${unit} it takes ${needed} each.`;
 }
 
 function basis({ comparison, said, sd_basis, run_basis }: ResolvedPlan, chosen: CurvePoint | undefined): string {
   const where = (mounts: number | null) =>
-    mounts === null ? 'as entered' : mounts === 0 ? 'assumed: no history yet' : `from ${mounts} mounts of this lab`;
+    mounts === null
+      ? 'as entered'
+      : mounts === 0
+        ? comparison.unit
+          ? 'assumed: nothing tells it yet'
+          : 'assumed: no history yet'
+        : `from ${mounts} mounts of this lab`;
   const tied = chosen ? ` Two equal specimens are called tied with ${write(100 * chosen.equivalence_power, 0)} % chance.` : '';
   const schools = chosen ? ` ${chosen.school === 'pooled' ? 'One pooled scatter' : 'Each specimen’s own scatter'}.` : '';
-  return `With ${write(100 * said.power, 0)} % chance, ${comparison.specimens} specimens, ${said.family === 'all' ? 'all pairs' : 'pairs with the reference'}; mount scatter ${write(comparison.mount_sd, 2)} K (${where(sd_basis)}), run scatter ${write(comparison.run_sd, 2)} K (${where(run_basis)}).${schools}${tied}`;
+  return `With ${write(100 * said.power, 0)} % chance, ${comparison.specimens} specimens, ${said.family === 'all' ? 'all pairs' : 'pairs with the reference'}; mount scatter ${write(comparison.mount_sd, 2)} ${comparison.unit ?? 'K'} (${where(sd_basis)}), run scatter ${write(comparison.run_sd, 2)} ${comparison.unit ?? 'K'} (${where(run_basis)}).${schools}${tied}`;
 }
+
+/** Decimals that keep two figures of what is found. */
+const digitsOf = (value: number): number => (value >= 9.95 ? 0 : value >= 0.2 ? 1 : value >= 0.02 ? 2 : 3);
 
 /** A round figure at or above a value, for the top of an axis. */
 function niceTop(value: number): number {
@@ -106,7 +119,7 @@ function niceTop(value: number): number {
 }
 
 /** The curve itself. */
-const CurveDrawing = ({ curve: { rows, points, top, comparison, chosen } }: { curve: Curve }) => (
+const CurveDrawing = ({ curve: { unit, rows, points, top, comparison, chosen } }: { curve: Curve }) => (
   <div className="mt-3 h-[248px] overflow-hidden">
     <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 800, height: 248 }}>
       <ComposedChart data={rows} margin={{ top: 14, right: 0, bottom: 0, left: 0 }} accessibilityLayer>
@@ -120,7 +133,7 @@ const CurveDrawing = ({ curve: { rows, points, top, comparison, chosen } }: { cu
           stroke="var(--soft)"
           tick={{ fill: 'var(--soft)', fontSize: 13 }}
           label={{
-            value: 'least difference found / K',
+            value: `least difference found / ${unit}`,
             angle: -90,
             position: 'insideLeft',
             offset: 14,
@@ -150,7 +163,7 @@ const CurveDrawing = ({ curve: { rows, points, top, comparison, chosen } }: { cu
           strokeWidth={2}
           label={({ viewBox }: { viewBox?: { y?: number } }) => (
             <text x={LEFT + 8} y={(viewBox?.y ?? 0) + 17} fill="var(--ember)" fontSize={13} fontWeight={600}>
-              {writeMargin(comparison.margin)} K matters
+              {writeMargin(comparison.margin)} {unit} matters
             </text>
           )}
         />
@@ -189,7 +202,7 @@ const CurveDrawing = ({ curve: { rows, points, top, comparison, chosen } }: { cu
 );
 
 /** What each number of mounts tells and costs. */
-const CurveTable = ({ curve: { columns, rows, said, onMounts, comparison, priced } }: { curve: Curve }) => (
+const CurveTable = ({ curve: { unit, columns, rows, said, onMounts, comparison, priced } }: { curve: Curve }) => (
   <Scroll label="What each number of mounts tells and costs">
     <div style={{ ...columns, minWidth: 620 }} className="border-t border-ink pt-1 text-center">
       <span className="pr-2 text-right font-semibold">mounts</span>
@@ -207,8 +220,8 @@ const CurveTable = ({ curve: { columns, rows, said, onMounts, comparison, priced
       ))}
       <span />
       <Row
-        label="finds / K"
-        values={rows.map((r) => write(r.detectable_k, r.detectable_k < 9.95 ? 1 : 0))}
+        label={`finds / ${unit}`}
+        values={rows.map((r) => write(r.detectable_k, digitsOf(r.detectable_k)))}
         strong={rows.map((r) => r.detectable_k <= comparison.margin)}
       />
       <Row label="ties / %" values={rows.map((r) => write(r.tied, 0))} />

@@ -14,18 +14,20 @@ interface PlanFieldProps {
   otherwise?: string;
   label?: string;
   hint?: string | null;
+  /** where it is in another than the field's own */
+  unit?: string;
   choices?: Record<string, string>;
 }
 
 /** One field of the plan: computed with as it is typed, stored soon after. */
-export function PlanField({ desk, field, otherwise, label, hint, choices }: PlanFieldProps) {
+export function PlanField({ desk, field, otherwise, label, hint, unit, choices }: PlanFieldProps) {
   const spec = desk.fields.plan.find((f) => f.key === field) as FieldSpec;
   const words = label ?? spec.label;
   const fallback = otherwise ?? String((PLAN_DEFAULTS as Record<string, unknown>)[field] ?? '');
   return (
     <div>
       <Field
-        label={spec.unit ? `${words} / ${spec.unit}` : words}
+        label={(unit ?? spec.unit) ? `${words} / ${unit ?? spec.unit}` : words}
         error={desk.errors[field]}
         hint={hint === null ? undefined : (hint ?? spec.hint)}
       >

@@ -2,7 +2,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { AnalysisRow } from '#core/compare/rows';
 import type { PlannedMount } from '#core/design/orderTypes';
 import type { PlanFinding, PlannedComparison } from '#core/design/types';
-import { write } from '#core/text/words';
+import { write, writeMargin } from '#core/text/words';
 import type { PlanContext } from '#features/study/model/context';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
 import type { PlanFields } from '#features/study/model/planFields';
@@ -179,12 +179,36 @@ function usePlanAnswer(
 const Panels = ({ desk, comparison, answer }: { desk: PlanDesk; comparison: PlannedComparison; answer: PlanAnswer }) => (
   <div className="flex flex-col gap-5">
     <div className="grid grid-cols-2 gap-x-4 gap-y-3">
-      <PlanField desk={desk} field="margin_k" label="Margin" hint={null} />
+      {comparison.unit === undefined ? (
+        <PlanField desk={desk} field="margin_k" label="Margin" hint={null} />
+      ) : (
+        <p>
+          <span className="block font-semibold">Margin</span>
+          <span className="figure">{writeMargin(comparison.margin)}</span> {comparison.unit}
+          <span className="block text-note text-soft">
+            <a href="#set-up">as its outcome says</a>
+          </span>
+        </p>
+      )}
       <PlanField desk={desk} field="mounts" hint={null} />
       <PlanField desk={desk} field="power" hint={null} />
       <PlanField desk={desk} field="confidence" hint={null} />
-      <PlanField desk={desk} field="mount_sd" label="Mount scatter" otherwise={write(comparison.mount_sd, 2)} hint={null} />
-      <PlanField desk={desk} field="run_sd" label="Run scatter" otherwise={write(comparison.run_sd, 2)} hint={null} />
+      <PlanField
+        desk={desk}
+        field="mount_sd"
+        label="Mount scatter"
+        unit={comparison.unit}
+        otherwise={write(comparison.mount_sd, 2)}
+        hint={null}
+      />
+      <PlanField
+        desk={desk}
+        field="run_sd"
+        label="Run scatter"
+        unit={comparison.unit}
+        otherwise={write(comparison.run_sd, 2)}
+        hint={null}
+      />
       <div className="col-span-2">
         <PlanField desk={desk} field="family" hint={null} />
       </div>

@@ -70,7 +70,13 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
             <progress className="block w-full accent-[var(--ember)]" max={COUNT} value={done} />
           </label>
         )}
-        {!plan && <p className="text-soft">It needs two specimens and a reference.</p>}
+        {!plan && (
+          <p className="text-soft">
+            {desk.resolved.comparison.unit === undefined
+              ? 'It needs two specimens and a reference.'
+              : 'A rehearsal supposes rises; this study compares by something else.'}
+          </p>
+        )}
         <p aria-live="polite" className="text-soft">
           {told || (result && result.key !== key ? 'The plan changed since this rehearsal; rehearse it again.' : '')}
         </p>

@@ -49,10 +49,10 @@ export function BatchSheet({ logs, context }: { logs: File[]; context: ImportCon
     () =>
       matchFiles(
         rows.list.map((r) => ({ name: r.file.name, began: beganAt(r.preview) })),
-        { specimens, mounts },
+        { specimens, mounts, at_mount: context.mount_id ?? null },
         pattern,
       ),
-    [rows.list, specimens, mounts, pattern],
+    [rows.list, specimens, mounts, pattern, context.mount_id],
   );
   const placed = rows.list.map((row, i) => ({ row, guess: guesses[i], ...guesses[i], ...choices[row.file.name] }));
   const toStore = placed.filter((p) => p.row.state === 'read' && !p.leave && p.specimen_id !== null);

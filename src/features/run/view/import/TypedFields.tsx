@@ -12,8 +12,10 @@ import {
   typedReadings,
 } from '#features/run/model/typedRun';
 import { LadderFields } from '#features/run/view/LadderFields.tsx';
+import { MACHINE_CAUTIONS } from '#features/shelf/model/cautions';
 import type { LadderStep } from '#features/study/model/loads';
 import { Quiet, TextArea, TextBox, Tick } from '#ui/Form.tsx';
+import { useStopwatch } from '#ui/useStopwatch';
 
 /** Unit that a field is kept in where none is typed. */
 export const fieldUnit = (field: TypedField): string => {
@@ -151,11 +153,23 @@ function Parts({ values, asked, onValues }: TypedFieldsProps) {
 /** Events by the stopwatch, each reached or not. */
 function Events({ values, onValues }: Pick<TypedFieldsProps, 'values' | 'onValues'>) {
   const events = values.events ?? [{ event: 'shut-off', time: '', reached: true }];
+  const watch = useStopwatch();
   const set = (i: number, event: TypedEvent | null) =>
     onValues({ ...values, events: events.flatMap((e, j) => (j === i ? (event ?? []) : e)) });
   return (
     <fieldset className="mt-3">
       <legend className="font-semibold">Events by the stopwatch, from the start of the load</legend>
+      <p className="max-w-2xl border-l-4 border-ember pl-3">{MACHINE_CAUTIONS.limit} Data sheet and local rules come first.</p>
+      <p className="mt-2 flex flex-wrap items-center gap-3">
+        <Quiet className="min-h-12" onClick={watch.isRunning ? watch.stop : watch.start}>
+          {watch.isRunning ? 'Stop the watch' : 'Start the watch with the load'}
+        </Quiet>
+        {watch.text && (
+          <span className="figure text-title" role="timer" aria-label="Since the load began">
+            {watch.text}
+          </span>
+        )}
+      </p>
       {events.map((e, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: an event is told by its place while its name is typed
         <div key={i} className="flex flex-wrap items-end gap-3 py-1">
@@ -168,6 +182,11 @@ function Events({ values, onValues }: Pick<TypedFieldsProps, 'values' | 'onValue
             value={e.time ?? ''}
             onChange={(time) => set(i, { ...e, time })}
           />
+          {watch.isRunning && (
+            <button type="button" className="act min-h-12" onClick={() => set(i, { ...e, time: watch.text, reached: true })}>
+              {e.event || 'It'} now
+            </button>
+          )}
           <Tick words="it came" checked={e.reached} onChange={(reached) => set(i, { ...e, reached })} />
           <Quiet aria-label={`Remove ${e.event || 'this event'}`} onClick={() => set(i, null)}>
             <Trash2 size={16} aria-hidden="true" />
