@@ -70,13 +70,13 @@ afterAll(() => app.stop());
 describe('a study of two loads over days that differ', () => {
   it('hides its difference in the days, and says that a block would take them out', async () => {
     await open(page, `${app.url}/studies/${study}/results`);
-    await page.getByRole('heading', { level: 1, name: /^Wick 60 and Loam White are unresolved/ }).waitFor();
+    await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 and Loam White are unresolved/ }).waitFor();
     expect(await main()).toMatch(/Days differ The bench days differ \(p = .*\), and no block takes that out/);
   });
 
   it('tells it by bench day, and which sentence that changes', async () => {
     await choice('Blocks').selectOption({ label: 'By bench day' });
-    await page.getByRole('heading', { level: 1, name: /^Wick 60 runs 1\.\d K cooler than Loam White/ }).waitFor();
+    await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 runs 1\.\d K cooler than Loam White/ }).waitFor();
     const changed = page.getByRole('region', { name: 'What changes against the study’s own settings', exact: true });
     expect(await changed.getByRole('listitem').count()).toBe(1);
     expect(plain(await changed.locator('del').innerText())).toContain('unresolved');
@@ -88,7 +88,7 @@ describe('a study of two loads over days that differ', () => {
 
   it('tells each load by itself, and what is gained from one to the other', async () => {
     await choice('Load').selectOption({ label: 'Full' });
-    await page.getByRole('heading', { level: 1, name: /^Wick 60 runs 4\.\d K cooler than Loam White/ }).waitFor();
+    await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 runs 4\.\d K cooler than Loam White/ }).waitFor();
     await page.getByRole('heading', { level: 3, name: 'From load to load' }).waitFor();
     expect(await main()).toMatch(/Wick 60 gains 3\.\d K more over Loam White under Full than under Part \(95 % [\d.]+ to [\d.]+\)/);
   });

@@ -7,6 +7,7 @@ import type { AmbientSchool } from '#features/results/model/levelScale';
 import { limitsOfParts, partFigures } from '#features/results/model/parts';
 import type { RunValueRow } from '#features/run/store/runs';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#features/shelf/model/materials';
+import { sensorsOf } from '#features/shelf/model/rigParts';
 import { readAges } from '#features/study/model/ages';
 import { isAsFound } from '#features/study/model/asFound';
 import type { LabHistory } from '#features/study/model/context';
@@ -65,7 +66,10 @@ export function factsOf(
     instruments: [],
     factors: [plan.varies ?? PLAN_DEFAULTS.varies, design === 'two_by_two' ? (plan.second_factor ?? null) : null],
     limits_room_c: limits.length > 0 || values.some((v) => limitsOfParts(v.rig_parts).length > 0) ? room : null,
-    limits_unread: unreadSensors(limits, [...new Set(values.flatMap((v) => temperaturesOf(v).map((s) => s.name)))]),
+    limits_unread: unreadSensors(
+      [...limits, ...partsNamed(values)],
+      [...new Set(values.flatMap((v) => temperaturesOf(v).map((s) => s.name)))],
+    ),
     ages: readAges(plan.ages ?? '') ?? [],
     sound: {
       ...{ floor_db: plan.noise_floor_db ?? null, distance_m: plan.noise_distance_m ?? null, at_m: plan.noise_at_m ?? null },
@@ -83,6 +87,12 @@ export function runsSoFar({ runs }: Pick<StudyFacts, 'runs'>): RunsSoFar {
   const meanOf = (specimen: string) => mean(resistances.flatMap((r) => (r.specimen === specimen ? r.value : [])));
   return { rows: rowsOf('rise'), measured: known.map((specimen) => ({ specimen, k_per_w: meanOf(specimen) })) };
 }
+
+/** Parts that the rigs of the runs name, with their sensors. */
+const partsNamed = (values: RunValueRow[]): PartLimit[] =>
+  [...new Map(values.map((v) => [v.rig, v.rig_parts])).values()].flatMap((parts) =>
+    parts.map((p) => ({ part: p.name, sensors: sensorsOf(p), limit_c: p.limit_c ?? Number.NaN })),
+  );
 
 /** Everything of a run that has a temperature: its sensors, and other parts. */
 const temperaturesOf = ({ sensors, parts }: Pick<RunValueRow, 'sensors' | 'parts'>) => [...(sensors ?? []), ...(parts ?? [])];

@@ -24,6 +24,7 @@ import { LadderTable } from './LadderTable.tsx';
 import { MountLedger } from './MountLedger.tsx';
 import { PairMatrix } from './PairMatrix.tsx';
 import { PartRoomsTable } from './PartRoomsTable.tsx';
+import { ReadAgain } from './ReadAgain.tsx';
 import { Recommendations } from './Recommendations.tsx';
 import type { ResultsApi } from './results.worker';
 import { ScatterFigures } from './ScatterFigures.tsx';
@@ -91,6 +92,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
               {facts.limits_unread}
             </p>
           )}
+          {facts.limits_unread && <ReadAgain runs={facts.runs.map((r) => r.run_id)} />}
           {rooms && <PartRoomsTable rooms={rooms} />}
         </Section>
       )}

@@ -11,7 +11,8 @@ import { insertLogFile, insertPiece, linkRunFile, reserveLogFile } from '#featur
 import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, lockImport, reserveRun } from '#features/run/store/runs';
 import { insertAxes, insertChannels } from '#features/run/store/traces';
 import { sensorsOf } from '#features/shelf/model/rigParts';
-import { listRigParts, listRigs } from '#features/shelf/store/rigs';
+import { getRigParts, listRigs } from '#features/shelf/store/rigs';
+import { readPartLimits } from '#features/study/model/partLimits';
 import { getStudy } from '#features/study/store/studies';
 import { findPlace } from './place';
 import { keepResults, type ResultFile } from './programResults';
@@ -197,10 +198,15 @@ export async function reductionOptions(
     room_u_k: plan.room_u_k ?? null,
     first: first?.result.start_state ?? null,
     sensors: place.specimen_id ? usualSensors(runs, place.specimen_id) : null,
-    part_sensors: [
-      ...(held?.part_sensors ?? []),
-      ...(place.rig_id ? ((await listRigParts(db)).get(place.rig_id) ?? []).flatMap(sensorsOf) : []),
-    ],
+    part_sensors: await partSensors(db, study?.id ?? null, place.rig_id ?? null),
     probe_resolution_k: place.rig_id ? await probeResolutions(db, place.rig_id) : {},
   };
+}
+
+/** Columns of other parts that a study's plan gives a limit, or a rig names. */
+export async function partSensors(db: Client, studyId: number | null, rigId: number | null): Promise<string[]> {
+  const study = studyId === null ? null : await getStudy(db, studyId);
+  const planned = (readPartLimits(study?.plan.part_limits ?? '') ?? []).flatMap((l) => l.sensors);
+  const own = rigId === null ? [] : ((await getRigParts(db, rigId))?.parts ?? []).flatMap(sensorsOf);
+  return [...new Set([...planned, ...own])];
 }

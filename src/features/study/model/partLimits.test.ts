@@ -34,7 +34,7 @@ describe('sensors that are given a limit', () => {
   it('are missed by name, with those there are', () => {
     expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'VRM', 'Die'])).toBeNull();
     expect(unreadSensors(limits, ['Mem 1', 'Mem 2', 'Vrm'])).toBe(
-      'No run has the sensor "VRM" that the plan gives a limit; the logs name Mem 1, Mem 2, Vrm.',
+      'No run has the sensor "VRM" that the plan or the rig names; the logs name Mem 1, Mem 2, Vrm.',
     );
     expect(unreadSensors(limits, ['Die'])).toContain('the sensors "Mem 1", "Mem 2", "VRM"');
     expect(unreadSensors(limits, [])).toBeNull();

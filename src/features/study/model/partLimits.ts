@@ -34,7 +34,7 @@ export function unreadSensors(limits: PartLimit[], logged: string[]): string | n
   const missing = [...new Set(limits.flatMap((l) => l.sensors))].filter((s) => !logged.includes(s));
   if (missing.length === 0) return null;
   const named = missing.map((s) => `"${s}"`).join(', ');
-  return `No run has ${missing.length === 1 ? 'the sensor' : 'the sensors'} ${named} that the plan gives a limit; the logs name ${logged.slice(0, 12).join(', ')}.`;
+  return `No run has ${missing.length === 1 ? 'the sensor' : 'the sensors'} ${named} that the plan or the rig names; the logs name ${logged.slice(0, 12).join(', ')}.`;
 }
 
 /** What is wrong with a text of limits, as a sentence; null where nothing is. */

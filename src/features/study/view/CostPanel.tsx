@@ -10,6 +10,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
   const { resolved } = desk;
   const cost = studyCost(resolved, resolved.said.mounts);
   const currency = cost.currency ?? '';
+  const renewed = (id: number) => String(resolved.specimens.find((s) => s.id === id)?.material?.sheet.renew_months ?? 'lasts');
   const { alternative, alternative_price } = resolved.said;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
@@ -52,7 +53,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
             cost.states.some((s) => s.over_years !== null) && {
               head: 'Renewed every / months',
               className: 'w-32',
-              cell: (s) => <SpecimenField desk={desk} specimen={s.id} field="renew_months" otherwise="lasts" />,
+              cell: (s) => <SpecimenField desk={desk} specimen={s.id} field="renew_months" otherwise={renewed(s.id)} />,
             },
             cost.states.some((s) => s.over_years !== null) && {
               head: `${resolved.said.years} years, one in use`,

@@ -18,10 +18,10 @@ interface AsSetPanelProps {
 export const AsSetPanel = ({ facts, set, answer, confidence }: AsSetPanelProps) => (
   <>
     <h1 className="mt-4 text-verdict leading-[1.15] font-semibold">
-      {keepUnits(`${set.words}: ${answer.headline.claim}`)}{' '}
+      {keepUnits(set.alike ? `${set.words}: ${answer.headline.claim}` : answer.headline.claim)}{' '}
       <span className="text-title font-normal text-soft">{keepUnits(answer.headline.basis)}</span>
     </h1>
-    {set.biases.length > 0 && <Sentences className="mt-2 max-w-4xl border-l-4 border-ember pl-3" list={set.biases} />}
+    {!set.alike && <Sentences className="mt-2 max-w-4xl border-l-4 border-ember pl-3" list={[keepUnits(`${set.words}.`), ...set.biases]} />}
     <AnswerLadder title={facts.title} reference={facts.reference} confidence={confidence} answer={answer} />
     <Table
       label="Coolers as they were set"

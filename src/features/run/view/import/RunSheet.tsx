@@ -111,7 +111,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
         <ResultsPanel results={read} comparable={comparable} onComparable={setComparable} />
       </div>
       <div className="flex flex-col gap-6">
-        <ValuePanel preview={preview} busy={busy} />
+        <ValuePanel preview={preview} busy={busy} rise={reductionFor(study, choices.load).rise_wanted !== false} />
         <PlaceForm
           onChoices={setChoices}
           places={places}

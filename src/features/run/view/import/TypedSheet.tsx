@@ -117,7 +117,7 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
               {place.stored === 1 ? 'One run is saved' : `${place.stored} runs are saved`}; the next goes to the same mount.
             </p>
           )}
-          <ValuePanel preview={{ reduction }} busy={false} />
+          <ValuePanel preview={{ reduction }} busy={false} rise={options.rise_wanted !== false && !ladder} />
           <Remedies remedies={remedies} chosen={chosen ?? null} onChoose={setRemedy} />
           <PlaceForm
             key={place.stored}
