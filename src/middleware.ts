@@ -20,13 +20,22 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   let response: Response;
   try {
-    response = await next();
+    response = await whole(await next());
   } catch (error) {
     response = await errorPage(error, context.rewrite);
   }
   for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.headers.set(name, value);
   return response;
 });
+
+/**
+ * A page as a whole: what goes wrong while it is drawn becomes the page that says so. Sent piece by piece it would leave a reader waiting for
+ * an end that never comes.
+ */
+async function whole(response: Response): Promise<Response> {
+  if (!response.headers.get('content-type')?.startsWith('text/html')) return response;
+  return new Response(await response.text(), { status: response.status, statusText: response.statusText, headers: response.headers });
+}
 
 function isSameOrigin(request: Request, host: string): boolean {
   const origin = request.headers.get('origin');

@@ -160,6 +160,8 @@ describe('every way of working, from an empty store', () => {
     await hands.press('Compare this study by the hottest sensor');
     await hands.press('Save 10 runs');
     await saved(page);
+    // a notebook has fifty figures and three names of parts; here they are one paste, beside the title, the bench and what was judged by
+    expect(hands.count).toEqual({ clicks: 7, fields: 7 });
     expect(await headline(page)).toMatch(/Fin/);
     await open(page, `${app.url}/studies/${studyOf(page)}/plan`);
     await page.locator('summary').filter({ hasText: 'Parts’ limits' }).click();

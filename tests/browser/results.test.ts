@@ -345,6 +345,29 @@ describe('the stack from die to room', () => {
     await page.getByRole('textbox', { name: 'Power / W' }).fill('70');
     await expect.poll(() => gain(/^Tarn under the cooler/)).toBeLessThan(0.6 * tarn);
   });
+  it('of a study starts from its rig, material and runs, and asks for one figure at a time', async () => {
+    await open(page, `${app.url}/studies/1/results`);
+    await page.getByRole('link', { name: 'Where the kelvins go, from the die to the room' }).click();
+    await page.waitForURL(/\/tools\/stack\?study=1$/);
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    const asked = page.getByRole('region', { name: 'One figure at a time' });
+    const text = async () => plain(await asked.innerText());
+    expect(await text()).toMatch(/^Loam White of Eight materials on the TM-6 lid: 0\.\d{3} K\/W in all over 5 mounts/);
+    const left = async () => Number(/(\d+) figures? still/.exec(await text())?.[1]);
+    const before = await left();
+    await asked.getByLabel('Die: How well does it conduct?').fill('148');
+    await asked.getByRole('button', { name: 'Take it' }).click();
+    await asked.getByLabel('Die: How thick is it?').waitFor();
+    await asked.getByRole('button', { name: 'Not known' }).click();
+    await asked.getByLabel('Die: How large is it?').waitFor();
+    expect(await left()).toBe(before - 2);
+    // the whole stays what was measured: the sink takes what the die gave up
+    const whole = Number(/of (\d+\.\d) K/.exec(plain(await page.getByTestId('stack-sentence').innerText()))?.[1]);
+    const facts: StudyFacts = (await (await fetch(`${app.url}/api/studies/1/results.json`)).json()).facts;
+    const loam = facts.runs.filter((r) => r.specimen === 'Loam White' && r.valid).map((r) => r.values.rise ?? Number.NaN);
+    expect(Math.abs(whole - loam.reduce((a, b) => a + b, 0) / loam.length)).toBeLessThan(0.4);
+    await open(page, `${app.url}/tools/stack`);
+  });
   it('refuses a whole that is less than its parts', async () => {
     await page.getByLabel('Measured', { exact: true }).selectOption({ label: 'typed' });
     await page.getByRole('textbox', { name: 'Typed / K/W' }).fill('0.05');

@@ -15,9 +15,13 @@ export function toldLevel(reading: number, sound: SoundSetup): { level: number; 
   return { level: turned, at_most: bound === 'at_most' };
 }
 
+/** Runs under the first load of a study that has several: sweeps under different loads are different curves. */
+export const underFirstLoad = ({ runs, loads }: Pick<StudyFacts, 'runs' | 'loads'>): RunFact[] =>
+  loads.length > 1 ? runs.filter((r) => r.load === null || r.load === loads[0]) : runs;
+
 /** Every specimen of a study over its fan speeds: the runs of its mounts that name their speed, each counting as one reading. */
-export function sweepsOf(facts: Pick<StudyFacts, 'runs' | 'specimens' | 'sound'>): Sweep[] {
-  const counted = facts.runs.filter((r) => r.mount_reason === null && r.run_reason === null && (r.values.fan_speed ?? 0) > 0);
+export function sweepsOf(facts: Pick<StudyFacts, 'runs' | 'specimens' | 'sound' | 'loads'>): Sweep[] {
+  const counted = underFirstLoad(facts).filter((r) => r.mount_reason === null && r.run_reason === null && (r.values.fan_speed ?? 0) > 0);
   const steps = speedSteps(counted.map((r) => r.values.fan_speed as number));
   return facts.specimens.map((s) =>
     fitSweep(

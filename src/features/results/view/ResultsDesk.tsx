@@ -171,6 +171,11 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       {budget && (
         <Section id="uncertainty" title="Uncertainty of the rise" heading="mb-2 text-name" className="mt-10">
           <BudgetTable budget={budget} />
+          <p className="my-2">
+            <a href={`/tools/stack?study=${facts.study_id}`} className="underline">
+              Where the kelvins go, from the die to the room
+            </a>
+          </p>
           <CheckedLink subject="budget" />
         </Section>
       )}

@@ -29,7 +29,8 @@ export async function measuredWholes(): Promise<MeasuredWhole[]> {
   );
 }
 
-function wholesOf(study_id: number, study: string, values: RunValueRow[]): MeasuredWhole[] {
+/** Every specimen's resistance in one study, its mounts each counting once. */
+export function wholesOf(study_id: number, study: string, values: RunValueRow[]): MeasuredWhole[] {
   const counted = values.filter((v) => v.r_valid && v.r_k_per_w !== null && v.excluded_reason === null && v.run_excluded_reason === null);
   return [...new Set(counted.map((v) => v.specimen))].map((specimen) => {
     const runs = counted.filter((v) => v.specimen === specimen);

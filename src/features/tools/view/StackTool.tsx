@@ -4,14 +4,23 @@ import { calibrateStack, dieSpread, type Stack, type StackAnswer, type StackLaye
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/model/stackStart';
 import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
+import type { StackOfStudy } from '#features/tools/server/studyStack';
 import type { ToolMaterial } from '#features/tools/server/toolSetting';
 import { Act, ChoiceBox, NumberBox, numberWithin, TextBox } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
 import { Section } from '#ui/Words.tsx';
+import { OneFigure } from './OneFigure.tsx';
+
+interface StackToolProps {
+  materials: ToolMaterial[];
+  wholes: MeasuredWhole[];
+  /** what a study knows of its stack; absent where the tool stands alone */
+  start?: StackOfStudy | null;
+}
 
 /** Where the kelvins go: every layer from the die to the room with its share, fitted to what was measured, and what a change would do. */
-export function StackTool({ materials, wholes }: { materials: ToolMaterial[]; wholes: MeasuredWhole[] }) {
-  const [stack, setStack] = useState<Stack>(STARTING_STACK);
+export function StackTool({ materials, wholes, start = null }: StackToolProps) {
+  const [stack, setStack] = useState<Stack>(start?.stack ?? STARTING_STACK);
   const [texts, setTexts] = useState<Record<string, string>>({});
   const [told, setTold] = useState<{ ok: boolean; words: string } | null>(null);
   const [other, setOther] = useState('');
@@ -43,6 +52,7 @@ export function StackTool({ materials, wholes }: { materials: ToolMaterial[]; wh
       <p className="text-verdict leading-[1.15] font-semibold" data-testid="stack-sentence">
         {keepUnits(stackSentence(stack, answer))}
       </p>
+      {start && <OneFigure start={start} stack={stack} onStack={take} />}
       <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <section aria-labelledby="budget">
           <h2 id="budget" className="text-name font-semibold">

@@ -4,7 +4,7 @@ import { write } from '#core/text/words';
 import { marginFor } from '../choice';
 import type { StudyFacts } from '../facts';
 import { biasWords } from '../fanBias';
-import { soundUnit, toldLevel } from '../sweeps';
+import { soundUnit, toldLevel, underFirstLoad } from '../sweeps';
 
 /** One cooler as it was set. */
 export interface SetCooler {
@@ -32,7 +32,7 @@ export interface CoolersAsSet {
 
 /** Coolers with the noise that each was set to; null where fewer than two have a sound level. */
 export function coolersAsSet(facts: StudyFacts, analysis: Analysis | null): CoolersAsSet | null {
-  const counted = facts.runs.filter((r) => r.mount_reason === null && r.run_reason === null && r.values.noise !== undefined);
+  const counted = underFirstLoad(facts).filter((r) => r.mount_reason === null && r.run_reason === null && r.values.noise !== undefined);
   const coolers = facts.specimens.flatMap((s): SetCooler[] => {
     const own = counted.filter((r) => r.specimen === s.name);
     if (own.length === 0) return [];

@@ -51,6 +51,12 @@ describe('sweeps of a study', () => {
     expect(speedsOf(two())).toEqual([700, 950, 1250, 1600]);
     expect(speedsOf(study([]))).toEqual([]);
   });
+  it('under several loads are those under the first, never mixed with another', () => {
+    const facts = two();
+    const other = facts.runs.map((r) => ({ ...r, run: r.run + 10, load: 'Beacon', values: { ...r.values, rise: 9 } }));
+    const both = { ...facts, loads: ['Correlate', 'Beacon'], runs: [...facts.runs.map((r) => ({ ...r, load: 'Correlate' })), ...other] };
+    expect(sweepsOf(both)).toEqual(sweepsOf(facts));
+  });
   it('leave out what a person left out', () => {
     const facts = two();
     expect(hasSeveralSpeeds(facts.runs)).toBe(true);
