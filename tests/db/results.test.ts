@@ -82,7 +82,7 @@ describe('results of a study with two loads', () => {
   it('are told per load, with what the change gains from one to the other', async () => {
     const { facts, answer } = await resultsPlace(study);
     expect(answer.choice.load).toBe('Part');
-    expect(answer.headline.claim).toBe('Wick 60 runs 1.0 K cooler than Loam White');
+    expect(answer.headline.claim).toBe('Under Part, Wick 60 runs 1.0 K cooler than Loam White');
     expect(facts.runs).toHaveLength(12);
     const [gain] = interactions(facts, studyChoice(facts));
     expect(gain.sentence).toMatch(/^Wick 60 gains 3\.0 K more over Loam White under Full than under Part/);

@@ -151,6 +151,7 @@ describe('the demo', () => {
     expect(bench.lanes.map((l) => [l.rig, l.line !== null])).toEqual([
       ['North bench', true],
       ['South bench', true],
+      ...['0052', '0063', '0071'].map((card) => [`Hut card ${card}`, true]),
     ]);
     expect(bench.waiting.runs[0].codes[0]).toMatch(/throttled|not_steady/);
     expect(bench.waiting.total).toBeGreaterThanOrEqual(6);

@@ -23,7 +23,7 @@ export function worthOf(specimens: PricedSpecimen[], reference: string | null, b
   const base = specimens.find((s) => s.specimen === reference) ?? null;
   const sign = better === 'lower' ? 1 : -1;
   return specimens.map((s) => {
-    const gain = base ? sign * (base.value - s.value) : 0;
+    const gain = !base ? 0 : better === 'lower' ? base.value - s.value : s.value - base.value;
     const extra = base ? s.cost - base.cost : 0;
     const least = (o: PricedSpecimen) => sign * o.value;
     const beaten = specimens.some((o) => o !== s && o.cost <= s.cost && least(o) <= least(s) && (o.cost < s.cost || least(o) < least(s)));
