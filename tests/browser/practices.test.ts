@@ -221,4 +221,29 @@ describe('every way of working, from an empty store', () => {
     expect(await headline(page)).toMatch(/Wick runs 2\.\d K cooler than Loam/);
     await page.getByText('left out: mount 1, Cooler tilted').first().waitFor();
   });
+
+  it('a run that was stored under the wrong mount is moved, and its history says so', async () => {
+    const { page, hands } = await readingTable('Mixed up', 'Bench of mixtures');
+    await hands.paste('Specimen or state, row 1', 'Specimen\tMount\tMean\tRoom\nLoam\t1\t61\t21\nLoam\t1\t55.1\t21\nWick\t1\t55\t21');
+    await hands.select('Kind of the new specimens', 'Paste');
+    await hands.press('Save 3 runs');
+    await saved(page);
+    await open(page, `${app.url}/studies/${studyOf(page)}/runs`);
+    await page
+      .getByRole('link', { name: /Run 2|run 2/ })
+      .first()
+      .click();
+    await page.waitForURL(/\/runs\/\d+/);
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    const moving = handsOn(page);
+    await moving.press('Move it to another mount …');
+    await moving.select('Specimen', 'Wick');
+    await moving.select('Mount', 'Mount 1, Bench of mixtures');
+    expect(await faults(page)).toEqual([]);
+    await moving.press('Move the run');
+    await page.getByText('Wick, mount 1, run 2').first().waitFor();
+    await page.getByText('1 change so far').click();
+    await page.getByText(/Moved.*Loam, mount 1 → Wick, mount 1/).waitFor();
+    expect(moving.count).toEqual({ clicks: 2, fields: 2 });
+  });
 });

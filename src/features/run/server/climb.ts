@@ -2,7 +2,7 @@ import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { ReduceOptions } from '#core/signal/reduce/types';
 import { getMountSetting } from '#features/mount/store/attempts';
-import { ClimbEntry, withSteps } from '#features/run/model/climb';
+import { ClimbEntry, isSameStep, withSteps } from '#features/run/model/climb';
 import { type TypedAsked, typedAsked } from '#features/run/model/typedAsked';
 import type { TypedStep, TypedValues } from '#features/run/model/typedRun';
 import { lockRun } from '#features/run/store/judgements';
@@ -76,7 +76,7 @@ async function extend(client: Client, mountId: number, runId: number, steps: Typ
     throw new Refusal('The last step of a climb stays: correct how it ended, or leave its run out with a reason.', 409);
   const values = { ...before, ladder };
   // a further step is no correction; one that is entered again is
-  const isCorrection = (before.ladder ?? []).some((s) => !ladder.includes(s));
+  const isCorrection = (before.ladder ?? []).some((s) => !ladder.some((o) => isEnteredAlike(o, s)));
   await readUnder(
     client,
     run,
@@ -86,3 +86,7 @@ async function extend(client: Client, mountId: number, runId: number, steps: Typ
   );
   await setTyped(client, runId, values);
 }
+
+/** Is a step the same, ended the same, at the same temperature and for the same time? */
+const isEnteredAlike = (a: TypedStep, b: TypedStep): boolean =>
+  isSameStep(a, b) && a.end === b.end && (a.temperature ?? '') === (b.temperature ?? '') && (a.held ?? '') === (b.held ?? '');

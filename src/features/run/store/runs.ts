@@ -207,6 +207,14 @@ export const hasRuns = (db: Client, studyId: number) =>
 /** Says under which of its study's loads a run was made. */
 export const setLoad = (db: Client, runId: number, load: string | null) => execute(db)`update runs set load = ${load} where id = ${runId}`;
 
+/** Puts a run on another mount, as the last there. */
+export async function placeRun(db: Client, id: number, mountId: number, load: string | null): Promise<void> {
+  await execute(db)`select from mounts where id = ${mountId} for update`;
+  await execute(db)`
+    update runs set mount_id = ${mountId}, load = ${load},
+      number = (select coalesce(max(number) + 1, 1) from runs where mount_id = ${mountId}) where id = ${id}`;
+}
+
 /** Numbers a run that is about to be stored: its trace comes before it. */
 export const reserveRun = async (db: Client) =>
   (await only<{ id: number }>(db)`select nextval(pg_get_serial_sequence('runs', 'id'))::bigint as id`).id;

@@ -163,7 +163,7 @@ const History = ({ history }: Pick<JudgementView, 'history'>) => (
           {h.who && `, ${h.who}`}
           <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
           {h.reason && <span> · {h.reason}</span>}
-          {['window', 'automatic', 'decide', 'correct', 'reread'].includes(h.action) && (
+          {['window', 'automatic', 'decide', 'correct', 'reread', 'move'].includes(h.action) && (
             <span className="block text-note text-soft">
               {figureWords(h.before)} → {figureWords(h.after)}
             </span>

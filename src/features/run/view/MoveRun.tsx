@@ -1,0 +1,110 @@
+import { useState } from 'react';
+import { Alert, Field, Options, Quiet, TextBox } from '#ui/Form.tsx';
+import { sendJson } from '#ui/send';
+import { usePlaces } from './import/usePlaces';
+
+/** Moves a run that was stored under the wrong mount. */
+export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: number; studyId: number }) {
+  const [open, setOpen] = useState(false);
+  if (!open)
+    return (
+      <Quiet className="mt-2" onClick={() => setOpen(true)}>
+        Move it to another mount …
+      </Quiet>
+    );
+  return <MoveForm {...{ runId, mountId, studyId }} onClose={() => setOpen(false)} />;
+}
+
+function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId: number; studyId: number; onClose: () => void }) {
+  const { data, problem } = usePlaces();
+  const [study, setStudy] = useState(studyId);
+  const [specimen, setSpecimen] = useState<number | null>(null);
+  const [mount, setMount] = useState<number | null>(null);
+  const [rig, setRig] = useState<number | null>(null);
+  const [reason, setReason] = useState('');
+  const [told, setTold] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  if (!data) return <p className="mt-2 text-soft">{problem ?? 'Listing the mounts…'}</p>;
+  const own = data.mounts.find((m) => m.id === mountId);
+  const specimens = data.specimens.filter((s) => s.study_id === study);
+  const chosen = specimen ?? specimens.find((s) => s.id === own?.specimen_id)?.id ?? specimens[0]?.id ?? null;
+  const mounts = data.mounts.filter((m) => m.specimen_id === chosen && m.id !== mountId);
+  const onRig = rig ?? own?.rig_id ?? data.rigs[0]?.id ?? null;
+  const move = async () => {
+    setBusy(true);
+    const where = mount === null ? { specimen_id: chosen, rig_id: onRig } : { mount_id: mount };
+    const who = localStorage.getItem('initials') ?? '';
+    const moved = await sendJson('PUT', `/api/runs/${runId}/mount`, { ...where, reason, who }, setTold);
+    setBusy(false);
+    if (moved) window.location.reload();
+  };
+  return (
+    <form
+      aria-label="Move this run"
+      className="mt-3 grid max-w-3xl items-end gap-3 border-l-4 border-ink pl-4 sm:grid-cols-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void move();
+      }}
+    >
+      <Field label="Study">
+        {(p) => (
+          <select
+            {...p}
+            className="field w-full"
+            value={study}
+            onChange={(e) => {
+              setStudy(Number(e.target.value));
+              setSpecimen(null);
+              setMount(null);
+            }}
+          >
+            <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
+          </select>
+        )}
+      </Field>
+      <Field label="Specimen">
+        {(p) => (
+          <select
+            {...p}
+            className="field w-full"
+            value={chosen ?? ''}
+            onChange={(e) => {
+              setSpecimen(Number(e.target.value));
+              setMount(null);
+            }}
+          >
+            <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
+          </select>
+        )}
+      </Field>
+      <Field label="Mount">
+        {(p) => (
+          <select {...p} className="field w-full" value={mount ?? ''} onChange={(e) => setMount(Number(e.target.value) || null)}>
+            <option value="">a new mount</option>
+            <Options choices={mounts.map((m) => [m.id, `Mount ${m.number}, ${m.rig}`] as const)} />
+          </select>
+        )}
+      </Field>
+      {mount === null && (
+        <Field label="Rig">
+          {(p) => (
+            <select {...p} className="field w-full" value={onRig ?? ''} onChange={(e) => setRig(Number(e.target.value))}>
+              <Options choices={data.rigs.map((r) => [r.id, r.name] as const)} />
+            </select>
+          )}
+        </Field>
+      )}
+      <div className="sm:col-span-2">
+        <TextBox label="Why it is moved" hint="stays in the history of this run" maxLength={500} value={reason} onChange={setReason} />
+      </div>
+      <div className="flex gap-3 sm:col-span-2">
+        <button type="submit" className="act" disabled={busy || chosen === null}>
+          {busy ? 'Reading it there…' : 'Move the run'}
+        </button>
+        <Quiet onClick={onClose}>Back</Quiet>
+      </div>
+      <Alert>{told}</Alert>
+    </form>
+  );
+}
