@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Alert, Field, Options, Quiet, TextBox } from '#ui/Form.tsx';
+import { Alert, Field, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { usePlaces } from './import/usePlaces';
 
@@ -8,9 +8,9 @@ export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: n
   const [open, setOpen] = useState(false);
   if (!open)
     return (
-      <Quiet className="mt-2" onClick={() => setOpen(true)}>
+      <TextButton className="mt-1 min-h-9 text-note" onClick={() => setOpen(true)}>
         Move it to another mount …
-      </Quiet>
+      </TextButton>
     );
   return <MoveForm {...{ runId, mountId, studyId }} onClose={() => setOpen(false)} />;
 }
