@@ -19,14 +19,15 @@ import { type FaultRow, listFaults } from '#features/mount/store/faults';
 import { listOpenings, type OpeningRow } from '#features/mount/store/openings';
 import { listPhotographs, type PhotographRow } from '#features/mount/store/photographs';
 import type { TeardownStep } from '#features/shelf/model/teardown';
-import { insertRig, listRigs } from '#features/shelf/store/rigs';
+import { listRigs } from '#features/shelf/store/rigs';
 import { isLadder } from '#features/study/model/loadFigures';
 import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from '#features/study/server/planView';
-import { getStudy, insertMount, insertSpecimen, listSpecimens } from '#features/study/store/studies';
+import { getStudy, insertMount, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { leaveOut, readLeftOut } from './excluded';
 import { type MountFacts, mountFacts } from './mountFacts';
+import { openRig, openSpecimen } from './opened';
 import { mountAnew } from './remount';
 import { readWho } from './who';
 
@@ -109,22 +110,6 @@ export async function beginMount(studyId: number, sent: Record<string, unknown>)
     if (!given.made) await insertAttempt(client, id, readWho(given.who));
     return { id };
   });
-}
-
-async function openSpecimen(client: Client, studyId: number, { specimen_name, specimen_kind }: NewMount): Promise<number> {
-  const name = (specimen_name ?? '').trim();
-  if (name === '') throw new Refusal('Say which specimen is mounted.', 400, { field: 'specimen_name' });
-  const id = await insertSpecimen(client, studyId, name, specimen_kind ?? 'paste');
-  if (id === null) throw new Refusal(`The study already has a specimen "${name}"; choose it from the list.`, 409);
-  return id;
-}
-
-async function openRig(client: Client, { rig_name }: NewMount): Promise<number> {
-  const name = (rig_name ?? '').trim();
-  if (name === '') throw new Refusal('Say on which rig it is mounted.', 400, { field: 'rig_name' });
-  const id = await insertRig(client, name, null);
-  if (id === null) throw new Refusal(`There is already a rig "${name}"; choose it from the list.`, 409);
-  return id;
 }
 
 /**

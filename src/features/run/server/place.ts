@@ -1,8 +1,9 @@
 import type { Client } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import { openRig, openSpecimen } from '#features/mount/server/opened';
 import type { RunPlace } from '#features/run/model/importPlan';
-import { insertRig, listRigs } from '#features/shelf/store/rigs';
-import { getStudy, insertMount, insertSpecimen, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
+import { listRigs } from '#features/shelf/store/rigs';
+import { getStudy, insertMount, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 
 /** Finds or opens study, specimen, rig and mount, and refuses what does not fit together. */
 export async function findPlace(client: Client, place: RunPlace): Promise<{ study_id: number; specimen_id: number; mount_id: number }> {
@@ -34,19 +35,5 @@ async function openStudy(client: Client, place: RunPlace): Promise<number> {
   const title = (place.study_title ?? '').trim();
   const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
   if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or take another title.`, 409);
-  return id;
-}
-
-async function openSpecimen(client: Client, studyId: number, place: RunPlace): Promise<number> {
-  const name = (place.specimen_name ?? '').trim();
-  const id = await insertSpecimen(client, studyId, name, place.specimen_kind ?? 'paste');
-  if (id === null) throw new Refusal(`The study already has a specimen "${name}"; choose it from the list.`, 409);
-  return id;
-}
-
-async function openRig(client: Client, place: RunPlace): Promise<number> {
-  const name = (place.rig_name ?? '').trim();
-  const id = await insertRig(client, name, place.rig_limit_c ?? null);
-  if (id === null) throw new Refusal(`There is already a rig "${name}"; choose it from the list.`, 409);
   return id;
 }
