@@ -5,12 +5,11 @@ import { Refusal } from '#app/refusal';
 import type { LogOptions } from '#core/signal/logs/types';
 import type { ReduceOptions, Reduction } from '#core/signal/reduce/types';
 import { Decision } from '#features/run/model/decision';
-import { reduceValues, type TypedValues } from '#features/run/model/typedRun';
 import { lockRun, updateReading } from '#features/run/store/judgements';
 import { getRun, listRuns, type PlacedRun } from '#features/run/store/runs';
 import { check } from '#rules/validation';
 import { judgedFigures } from './judge';
-import { keptSources, streamReduction } from './streamReduction';
+import { readAnew } from './readAnew';
 
 /** What a decision settled. */
 export interface Decided {
@@ -83,11 +82,4 @@ async function store(client: Client, { run, reading, options, reduction }: Anew,
     before: { ...judgedFigures(now), decision: now.result.decision ?? [] },
     after: { ...judgedFigures({ result }), decision: result.decision },
   });
-}
-
-async function readAnew(run: PlacedRun, reading: LogOptions, options: Partial<ReduceOptions>): Promise<Reduction> {
-  if (run.typed) return reduceValues(run.typed as TypedValues, options);
-  const outcome = await streamReduction({ sources: await keptSources(run.id), reading, options, offsets: run.result.clock_offset_s });
-  if (!outcome.ok) throw new Refusal(outcome.problem);
-  return outcome.reduction;
 }

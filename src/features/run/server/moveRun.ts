@@ -2,9 +2,8 @@ import { insertChange } from '#app/database/changes';
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { LogOptions } from '#core/signal/logs/types';
-import type { ReduceOptions, Reduction } from '#core/signal/reduce/types';
+import type { ReduceOptions } from '#core/signal/reduce/types';
 import { MoveRun } from '#features/run/model/moveRun';
-import { reduceValues, type TypedValues } from '#features/run/model/typedRun';
 import { lockRun, updateReading } from '#features/run/store/judgements';
 import { getRun, type PlacedRun, placeRun } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
@@ -12,7 +11,7 @@ import { getStudy, insertMount, listMounts, listSpecimens } from '#features/stud
 import { check } from '#rules/validation';
 import { reductionOptions } from './importRun';
 import { judgedFigures } from './judge';
-import { keptSources, streamReduction } from './streamReduction';
+import { readAnew } from './readAnew';
 
 /** Where a run stands now. */
 export interface MovedRun {
@@ -36,7 +35,7 @@ export async function moveRun(id: number, given: Record<string, unknown>): Promi
   const loads = ((await getStudy(db, target.study_id))?.plan.loads ?? []).map((l) => l.name);
   const load = run.load !== null && loads.includes(run.load) ? run.load : null;
   const options = await optionsThere(db, run, target, load);
-  const { findings, ...result } = await readUnder(run, options);
+  const { findings, ...result } = await readAnew(run, run.reading as LogOptions, options);
   return transaction(async (client) => {
     await lockRun(client, id);
     const now = await getRun(client, id);
@@ -86,15 +85,6 @@ async function optionsThere(db: Client, run: PlacedRun, target: Target, load: st
   const there = await reductionOptions(db, { place, sensor: null, room_c: room_c ?? null, room_u_k: room_u_k ?? null });
   const kept = { accept, window, ambient_probes, marks, awaited };
   return { ...there, ...Object.fromEntries(Object.entries(kept).filter(([, v]) => v !== undefined)) };
-}
-
-async function readUnder(run: PlacedRun, options: Partial<ReduceOptions>): Promise<Reduction> {
-  if (run.typed) return reduceValues(run.typed as TypedValues, options);
-  const outcome = await streamReduction({
-    ...{ sources: await keptSources(run.id), reading: run.reading as LogOptions, options, offsets: run.result.clock_offset_s },
-  });
-  if (!outcome.ok) throw new Refusal(outcome.problem);
-  return outcome.reduction;
 }
 
 const placeWords = (run: PlacedRun): string => `${run.specimen}, mount ${run.mount}`;

@@ -7,7 +7,7 @@ import { lockRun, updateReading } from '#features/run/store/judgements';
 import { getRun } from '#features/run/store/runs';
 import { partSensors } from './importRun';
 import { judgedFigures } from './judge';
-import { keptSources, streamReduction } from './streamReduction';
+import { readAnew } from './readAnew';
 
 /**
  * Reads the kept logs of a run again for the parts that its plan and rig name now; how it is read otherwise stays. A run that was typed has
@@ -19,11 +19,7 @@ export async function readAgain(id: number): Promise<{ parts: string[] }> {
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);
   if (run.typed) return { parts: [] };
   const options = { ...(run.options as Partial<ReduceOptions>), part_sensors: await partSensors(db, run.study_id, run.rig_id) };
-  const outcome = await streamReduction({
-    ...{ sources: await keptSources(id), reading: run.reading as LogOptions, options, offsets: run.result.clock_offset_s },
-  });
-  if (!outcome.ok) throw new Refusal(outcome.problem);
-  const { findings, ...result } = outcome.reduction;
+  const { findings, ...result } = await readAnew(run, run.reading as LogOptions, options);
   await transaction(async (client) => {
     await lockRun(client, id);
     const now = await getRun(client, id);
