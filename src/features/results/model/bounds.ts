@@ -1,5 +1,6 @@
 import { type BoundSide, boundWords, OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import { type EventTime, logRank } from '#core/compare/timeToEvent';
+import { holm } from '#core/stats/holm';
 import { write } from '#core/text/words';
 import type { ResultsChoice } from './facts';
 import type { MountFigure } from './figures';
@@ -70,16 +71,4 @@ function isBlurred(outcome: OutcomeKey, mounts: MountFigure[]): boolean {
     const isShort = bound !== null && (bound.side === 'below') === (sign === 1);
     return isShort && ends.some((end) => end < sign * bound.at);
   });
-}
-
-/** Holm's step-down adjustment; what has no p keeps none. */
-function holm(ps: (number | null)[]): (number | null)[] {
-  const order = ps.flatMap((p, i) => (p === null ? [] : [{ p, i }])).sort((x, y) => x.p - y.p);
-  const adjusted: (number | null)[] = ps.map(() => null);
-  let least = 0;
-  order.forEach(({ p, i }, rank) => {
-    least = Math.max(least, Math.min(1, p * (order.length - rank)));
-    adjusted[i] = least;
-  });
-  return adjusted;
 }
