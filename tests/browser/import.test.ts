@@ -47,7 +47,7 @@ async function store(): Promise<void> {
 describe('an empty installation', () => {
   it('offers its three ways in', async () => {
     await open(page, app.url);
-    for (const way of ['Drop a log', 'Start a study', 'Look at the demo'])
+    for (const way of ['Drop your logs', 'Start a study', 'Look at the demo'])
       expect(await page.getByRole('heading', { name: way }).isVisible()).toBe(true);
   });
 
@@ -220,6 +220,9 @@ describe('bad input', () => {
     await dropFiles(page, [log('cut_line.csv')]);
     await settled();
     await fillPlace({ Study: 'a new study' });
+    // what the name of the file says is there already
+    expect(await page.getByLabel('Name of the specimen').inputValue()).not.toBe('');
+    await fillPlace({ 'Title of the new study': '', 'Name of the specimen': '' });
     await page.getByRole('button', { name: 'Store this run' }).click();
     await page.getByText('The study needs a title of 1 to 120 characters.').waitFor();
     await page.getByText('The specimen needs a name of 1 to 80 characters.').waitFor();

@@ -144,38 +144,6 @@ describe('a layout', () => {
   });
 });
 
-describe('a batch', () => {
-  it('finds its mounts by the names of its files, and stores what the table confirms', async () => {
-    await open(page, app.url);
-    await dropFiles(page, [log('plain.csv')]);
-    await settled();
-    await storeNew('Batch');
-    await open(page, page.url());
-    await dropFiles(page, [
-      log('lasting_limit.csv', 'loam_white_m1_r2.csv'),
-      log('gaps.csv', 'loam-white m2 r1.csv'),
-      log('over_midnight.csv', 'loam white M2 run 2.csv'),
-      text('broken.csv', 'Time,Die (°C)\n'),
-    ]);
-    await page.getByRole('radio', { name: '4 runs, one in each file' }).waitFor();
-    await page.getByRole('radio', { name: '4 runs, one in each file' }).check();
-    const table = page.getByRole('region', { name: 'Files and where they belong' });
-    await table.getByText('the name says Loam White, mount 1').waitFor();
-    await expect.poll(() => page.getByRole('button', { name: 'Store 3 runs' }).isEnabled()).toBe(true);
-    expect(await table.getByText('there is a header but no row of readings').isVisible()).toBe(true);
-    expect(await page.getByLabel('Mount of loam_white_m1_r2.csv').locator('option:checked').innerText()).toContain('Mount 1');
-    expect(await page.getByLabel('Mount of loam-white m2 r1.csv').locator('option:checked').innerText()).toBe('a new mount (2)');
-    expect(await axe()).toEqual([]);
-    await page.getByRole('button', { name: 'Store 3 runs' }).click();
-    await page.getByText('3 stored.').waitFor();
-    await page.getByRole('link', { name: 'See the runs' }).click();
-    await page.waitForURL(/\/studies\/\d+\/runs$/);
-    // two new runs share one new mount
-    expect(await page.getByText(/^Mount \d$/).allInnerTexts()).toEqual(['Mount 1', 'Mount 2']);
-    expect(await page.getByRole('link', { name: /^Run \d: / }).count()).toBe(4);
-  });
-});
-
 describe('a long import', () => {
   it('shows its progress, and leaves nothing behind when it is cancelled', async () => {
     await open(page, app.url);

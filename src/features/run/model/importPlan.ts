@@ -2,7 +2,7 @@ import { IsUUID } from 'class-validator';
 import { type Delimiter, ROLES, type Role } from '#core/signal/logs/types';
 import { UNITS, type Unit } from '#core/units/units';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
-import { Amount, Id, If, Maybe, Nested, NumbersIn, OneOf, Text, ValuesIn, YesNo } from '#rules/rules';
+import { Amount, Id, If, Maybe, Nested, NumbersIn, OneOf, Text, ValuesIn, Whole, YesNo } from '#rules/rules';
 
 /** How files are to be read: what a person decided over the guesses. */
 export class ReadingChoices {
@@ -45,6 +45,10 @@ export class RunPlace {
   /** absent: the run opens a new mount */
   @Maybe(Id())
   mount_id?: number | null;
+
+  /** number that a new mount is called by; absent, or where another mount has it: the next */
+  @Maybe(Whole(1, 100_000, 'A mount is a whole number from 1.'))
+  mount_number?: number | null;
 
   @Maybe(Text(0, 2000, 'A note holds up to 2000 characters.'))
   mount_note?: string;

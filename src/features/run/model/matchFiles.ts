@@ -20,6 +20,8 @@ export interface Match {
   /** number of the mount that the name says, where there is none of it yet */
   mount_number: number | null;
   run_number: number | null;
+  /** what the name itself says */
+  said: Said;
   /** what decided, in words */
   because: string;
 }
@@ -44,36 +46,41 @@ export function matchFiles(files: MatchFile[], places: MatchPlace, pattern = '')
   const expression = pattern.trim() === '' ? null : patternOf(pattern);
   return files.map((file) => {
     const said = expression ? byPattern(file.name, expression) : byTokens(file.name, places);
-    const specimen = said.specimen === null ? undefined : specimenOf(said.specimen, places);
-    if (!specimen) return onPage(places, said.run) ?? byTime(file, places, said.run);
-    const mounts = places.mounts.filter((m) => m.specimen_id === specimen.id);
-    const named = said.mount === null ? undefined : mounts.find((m) => m.number === said.mount);
-    if (said.mount !== null) {
-      const because = named
-        ? `the name says ${specimen.name}, mount ${said.mount}`
-        : `the name says ${specimen.name}, mount ${said.mount}, which is not there yet`;
-      return {
-        specimen_id: specimen.id,
-        mount_id: named?.id ?? null,
-        mount_number: named ? null : said.mount,
-        run_number: said.run,
-        because,
-      };
-    }
-    const here = mounts.find((m) => m.id === places.at_mount);
-    const latest = here ?? lastBefore(file, mounts) ?? waiting(mounts);
-    const because = here
-      ? `dropped on the page of ${specimen.name}, mount ${here.number}`
-      : latest?.runs === 0
-        ? `the name says ${specimen.name}; mount ${latest.number} has no run yet`
-        : latest
-          ? `the name says ${specimen.name}; mount ${latest.number} was made last before it`
-          : `the name says ${specimen.name}`;
-    return { specimen_id: specimen.id, mount_id: latest?.id ?? null, mount_number: null, run_number: said.run, because };
+    return { ...matchFile(file, said, places), said };
   });
 }
 
-interface Said {
+function matchFile(file: MatchFile, said: Said, places: MatchPlace): Omit<Match, 'said'> {
+  const specimen = said.specimen === null ? undefined : specimenOf(said.specimen, places);
+  if (!specimen) return onPage(places, said.run) ?? byTime(file, places, said.run);
+  const mounts = places.mounts.filter((m) => m.specimen_id === specimen.id);
+  const named = said.mount === null ? undefined : mounts.find((m) => m.number === said.mount);
+  if (said.mount !== null) {
+    const because = named
+      ? `the name says ${specimen.name}, mount ${said.mount}`
+      : `the name says ${specimen.name}, mount ${said.mount}, which is not there yet`;
+    return {
+      specimen_id: specimen.id,
+      mount_id: named?.id ?? null,
+      mount_number: named ? null : said.mount,
+      run_number: said.run,
+      because,
+    };
+  }
+  const here = mounts.find((m) => m.id === places.at_mount);
+  const latest = here ?? lastBefore(file, mounts) ?? waiting(mounts);
+  const because = here
+    ? `dropped on the page of ${specimen.name}, mount ${here.number}`
+    : latest?.runs === 0
+      ? `the name says ${specimen.name}; mount ${latest.number} has no run yet`
+      : latest
+        ? `the name says ${specimen.name}; mount ${latest.number} was made last before it`
+        : `the name says ${specimen.name}`;
+  return { specimen_id: specimen.id, mount_id: latest?.id ?? null, mount_number: null, run_number: said.run, because };
+}
+
+/** What the name of a file says. */
+export interface Said {
   specimen: string | null;
   mount: number | null;
   run: number | null;
@@ -126,7 +133,7 @@ function specimenOf(name: string, places: MatchPlace) {
 }
 
 /** The mount on whose page the files were dropped; null where they were dropped elsewhere. */
-function onPage({ mounts, at_mount }: MatchPlace, run: number | null): Match | null {
+function onPage({ mounts, at_mount }: MatchPlace, run: number | null): Omit<Match, 'said'> | null {
   const here = mounts.find((m) => m.id === at_mount);
   return here
     ? {
@@ -145,7 +152,7 @@ const waiting = (mounts: MatchPlace['mounts']): MatchPlace['mounts'][number] | u
     .filter((m) => m.runs === 0)
     .reduce<MatchPlace['mounts'][number] | undefined>((a, m) => (a && a.number <= m.number ? a : m), undefined);
 
-function byTime(file: MatchFile, places: MatchPlace, run: number | null): Match {
+function byTime(file: MatchFile, places: MatchPlace, run: number | null): Omit<Match, 'said'> {
   const latest = lastBefore(file, places.mounts);
   const open = places.mounts.filter((m) => m.runs === 0);
   if (!latest && open.length === 1)

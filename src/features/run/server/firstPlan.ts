@@ -4,7 +4,15 @@ import { outcomesTyped } from '#features/run/model/typedAsked';
 import type { TypedValues } from '#features/run/model/typedRun';
 import type { SpecimenKind } from '#features/shelf/model/materials';
 import type { StudyPlan } from '#features/study/model/studyPlan';
+import { changePlan } from '#features/study/server/editPlan';
+import { planVersion } from '#features/study/server/planView';
 import { listMounts } from '#features/study/store/studies';
+
+/** Writes into the plan of a study that was opened by a log what that log says of it. */
+export async function planFromLog(studyId: number, kind: SpecimenKind | undefined): Promise<void> {
+  const changes = { ...(await firstPlan(studyId, kind, [])) };
+  await changePlan(studyId, { base: await planVersion(studyId), changes, insist: Object.keys(changes) });
+}
 
 type Read = TypedValues & { load?: string | null };
 

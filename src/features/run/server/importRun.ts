@@ -14,15 +14,15 @@ import { sensorsOf } from '#features/shelf/model/rigParts';
 import { getRigParts, listRigs } from '#features/shelf/store/rigs';
 import { readPartLimits } from '#features/study/model/partLimits';
 import { getStudy } from '#features/study/store/studies';
-import { findPlace } from './place';
+import { planFromLog } from './firstPlan';
+import { type FoundPlace, findPlace } from './place';
 import { keepResults, type ResultFile } from './programResults';
 import { describeRun } from './runView';
 import { type LogSource, sourceOf, streamReduction } from './streamReduction';
 import { probeResolutions, studyReductions, usualSensors } from './studyReduction';
 
-export interface ImportedRun {
+export interface ImportedRun extends FoundPlace {
   run_id: number;
-  study_id: number;
   /** true where this import had been stored before */
   repeated: boolean;
 }
@@ -52,7 +52,7 @@ export const importSources = (
   atOnce(async () => {
     let first: HashedFile = { name: '', hash: Buffer.alloc(0) };
     try {
-      return await transaction(async (client) => {
+      const imported = await transaction(async (client) => {
         const run = await storeImport(client, plan, extra, sources, signal, (file) => {
           first = file;
         });
@@ -61,6 +61,8 @@ export const importSources = (
         if (plan.layout_id) await countUse(client, plan.layout_id);
         return run;
       });
+      if (!plan.place.study_id && !imported.repeated) await planFromLog(imported.study_id, plan.place.specimen_kind);
+      return imported;
     } catch (error) {
       if (signal?.aborted) throw new Refusal('The import was cancelled. Nothing was stored.', 409);
       if ((error as { constraint?: string }).constraint === 'run_files_once') await refuseDuplicate(database(), first.name, first.hash);
@@ -84,7 +86,10 @@ async function storeImport(
   // a repetition that comes while the first is still being stored waits for it and finds its run
   await lockImport(client, plan.import_id);
   const stored = await getRunByImport(client, plan.import_id);
-  if (stored) return { run_id: stored.id, study_id: stored.study_id, repeated: true };
+  if (stored) {
+    const { id, study_id, specimen_id, mount_id, rig_id } = stored;
+    return { run_id: id, study_id, specimen_id, mount_id, rig_id, repeated: true };
+  }
   const options = { ...(await reductionOptions(client, plan)), ...extra };
   const runId = await reserveRun(client);
   const keeper = new FileKeeper(client, onFirst);
@@ -124,7 +129,7 @@ async function storeImport(
   });
   for (const [position, file] of files.entries()) await linkRunFile(client, runId, position, file.hash, file.name);
   await insertFindings(client, runId, findings);
-  return { run_id: runId, study_id: place.study_id, repeated: false };
+  return { run_id: runId, ...place, repeated: false };
 }
 
 /** Keeps the bytes of the files as they come, and refuses a file that carries a run already or comes twice. */

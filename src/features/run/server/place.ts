@@ -5,8 +5,16 @@ import type { RunPlace } from '#features/run/model/importPlan';
 import { listRigs } from '#features/shelf/store/rigs';
 import { getStudy, insertMount, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 
+/** Where a run was stored. */
+export interface FoundPlace {
+  study_id: number;
+  specimen_id: number;
+  mount_id: number;
+  rig_id: number;
+}
+
 /** Finds or opens study, specimen, rig and mount, and refuses what does not fit together. */
-export async function findPlace(client: Client, place: RunPlace): Promise<{ study_id: number; specimen_id: number; mount_id: number }> {
+export async function findPlace(client: Client, place: RunPlace): Promise<FoundPlace> {
   const studyId = place.study_id ?? (await openStudy(client, place));
   if (!(await getStudy(client, studyId))) throw new Refusal('The study is not there any more; choose another or open a new one.', 404);
   const specimenId = place.specimen_id ?? (await openSpecimen(client, studyId, place));
@@ -16,8 +24,8 @@ export async function findPlace(client: Client, place: RunPlace): Promise<{ stud
   const rig = (await listRigs(client)).find((r) => r.id === rigId);
   if (!rig) throw new Refusal('The rig is not there any more; choose another or name a new one.', 404);
   if (!place.mount_id) {
-    const { id } = await insertMount(client, specimenId, rigId, place.mount_note ?? '');
-    return { study_id: studyId, specimen_id: specimenId, mount_id: id };
+    const { id } = await insertMount(client, specimenId, rigId, place.mount_note ?? '', place.mount_number ?? null);
+    return { study_id: studyId, specimen_id: specimenId, mount_id: id, rig_id: rigId };
   }
   const mount = (await listMounts(client, studyId)).find((m) => m.id === place.mount_id);
   if (!mount || mount.specimen_id !== specimenId)
@@ -28,7 +36,7 @@ export async function findPlace(client: Client, place: RunPlace): Promise<{ stud
       409,
     );
   }
-  return { study_id: studyId, specimen_id: specimenId, mount_id: mount.id };
+  return { study_id: studyId, specimen_id: specimenId, mount_id: mount.id, rig_id: rigId };
 }
 
 async function openStudy(client: Client, place: RunPlace): Promise<number> {

@@ -24,17 +24,17 @@ import { check } from '#rules/validation';
 import { firstPlan } from './firstPlan';
 import { type ImportedRun, reductionOptions } from './importRun';
 import { judgedFigures } from './judge';
-import { findPlace } from './place';
+import { type FoundPlace, findPlace } from './place';
 
 /** Stores a run whose values were read from a display. Repeating it with the same id gives the same run again. */
-export async function storeTyped(given: Record<string, unknown>): Promise<ImportedRun & StoredEntry> {
+export async function storeTyped(given: Record<string, unknown>): Promise<ImportedRun> {
   const { import_id, place, read_at, study, ...values } = check(TypedRun, given);
   const stored = await transaction(async (client) => {
     await lockImport(client, import_id);
     const known = await getRunByImport(client, import_id);
     if (known) {
-      const { id, study_id, specimen_id, mount_id } = known;
-      return { run_id: id, study_id, specimen_id, mount_id, repeated: true };
+      const { id, study_id, specimen_id, mount_id, rig_id } = known;
+      return { run_id: id, study_id, specimen_id, mount_id, rig_id, repeated: true };
     }
     return { ...(await insertTyped(client, { import_id, place, read_at, values })), repeated: false };
   });
@@ -44,11 +44,8 @@ export async function storeTyped(given: Record<string, unknown>): Promise<Import
   return stored;
 }
 
-interface StoredEntry {
+interface StoredEntry extends FoundPlace {
   run_id: number;
-  study_id: number;
-  specimen_id: number;
-  mount_id: number;
 }
 
 interface TypedEntry {
@@ -67,15 +64,15 @@ export async function insertTyped(client: Client, { import_id, place, read_at, v
   if (problem) throw new Refusal(problem);
   const options = known.options ?? (await reductionOptions(client, { place }));
   const { findings, ...result } = reduceValues(values, options);
-  const { study_id, specimen_id, mount_id } = await findPlace(client, place);
+  const where = await findPlace(client, place);
   const run_id = await reserveRun(client);
   await insertRun(client, {
-    ...{ id: run_id, import_id, mount_id, options, result, reading: {}, load: place.load ?? null },
+    ...{ id: run_id, import_id, mount_id: where.mount_id, options, result, reading: {}, load: place.load ?? null },
     ...{ started_at: read_at === null ? null : read_at ? new Date(read_at) : new Date(), started_zoned: true },
   });
   await setTyped(client, run_id, values);
   await insertFindings(client, run_id, findings);
-  return { run_id, study_id, specimen_id, mount_id };
+  return { run_id, ...where };
 }
 
 /** Fields of a plan that decide which of a person's readings counts. */

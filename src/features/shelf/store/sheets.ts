@@ -21,6 +21,11 @@ export const listSheets = (db: Client, section: SectionKey) =>
 export const getSheet = (db: Client, section: SectionKey, id: number) =>
   first<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} where id = ${id}`;
 
+/** A sheet in use by its name, however its letters are written; null where there is none. */
+export const findSheet = (db: Client, section: SectionKey, name: string) =>
+  first<StoredSheet>(db)`
+    select ${COLUMNS} from ${TABLES[section]} where lower(name) = lower(${name}) and archived_at is null order by id limit 1`;
+
 /** @returns null where the name is taken */
 export const insertSheet = async (db: Client, section: SectionKey, name: string, sheet: SheetValues): Promise<number | null> =>
   (

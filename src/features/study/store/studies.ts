@@ -95,9 +95,24 @@ export const listMounts = (db: Client, studyId?: number) => many<MountRow>(db)`
   where ${studyId ?? null}::bigint is null or s.study_id = ${studyId ?? null}
   order by s.study_id, s.position, m.number`;
 
-/** Adds the next mount of a specimen. A number under which the plan holds a failed or lost mount is passed over. */
-export async function insertMount(db: Client, specimenId: number, rigId: number, note: string): Promise<{ id: number; number: number }> {
+/**
+ * Adds the next mount of a specimen, or the one of a number where no other has it. A number under which the plan holds a failed or lost
+ * mount is passed over.
+ */
+export async function insertMount(
+  db: Client,
+  specimenId: number,
+  rigId: number,
+  note: string,
+  wanted: number | null = null,
+): Promise<{ id: number; number: number }> {
   await execute(db)`select from specimens where id = ${specimenId} for update`;
+  const asked =
+    wanted === null
+      ? null
+      : await first<{ id: number; number: number }>(db)`insert into mounts (specimen_id, rig_id, number, note)
+          values (${specimenId}, ${rigId}, ${wanted}, ${note}) on conflict (specimen_id, number) do nothing returning id, number`;
+  if (asked) return asked;
   return only<{ id: number; number: number }>(db)`insert into mounts (specimen_id, rig_id, number, note)
     select ${specimenId}, ${rigId}, n, ${note}
     from (select coalesce(max(number), 0) as last from mounts where specimen_id = ${specimenId}) m

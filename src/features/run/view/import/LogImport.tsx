@@ -3,7 +3,7 @@ import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { MAX_LOG_BYTES } from '#core/signal/logs/decode';
 import { Act, Quiet } from '#ui/Form.tsx';
-import type { ImportContext } from './types';
+import { type ImportContext, pathOf } from './types';
 
 // the sheets with their charts and forms are fetched when they are wanted, so that every page stays light
 const ImportSheet = lazy(() => import('./ImportSheet.tsx'));
@@ -30,7 +30,7 @@ const MOST_FILES = 200;
 export function LogImport({ context }: { context: ImportContext }) {
   const [files, setFiles] = useState<File[]>([]);
   const [typing, setTyping] = useState(false);
-  const [table, setTable] = useState<string | null>(null);
+  const [table, setTable] = useState<{ text: string; name: string } | null>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const [dragging, setDragging] = useState(false);
 
@@ -38,7 +38,7 @@ export function LogImport({ context }: { context: ImportContext }) {
     setDragging(false);
     const typed = dropped.length === 1 ? await readingTable(dropped[0]) : null;
     if (typed !== null) {
-      setTable(typed);
+      setTable({ text: typed, name: dropped[0].name });
       return;
     }
     const photograph = dropped.find((f) => f.type.startsWith('image/'));
@@ -58,7 +58,7 @@ export function LogImport({ context }: { context: ImportContext }) {
     }
     setNotice(null);
     setFiles((known) => {
-      const together = [...known.filter((k) => !dropped.some((r) => r.name === k.name)), ...dropped];
+      const together = [...known.filter((k) => !dropped.some((r) => pathOf(r) === pathOf(k))), ...dropped];
       if (together.length > MOST_FILES) setNotice(`Up to ${MOST_FILES} files are taken at once; the first ${MOST_FILES} are.`);
       return together.slice(0, MOST_FILES);
     });
@@ -110,7 +110,7 @@ export function LogImport({ context }: { context: ImportContext }) {
       )}
       {table !== null && (
         <Suspense fallback={null}>
-          <TypedTableSheet context={context} text={table} onClose={() => setTable(null)} />
+          <TypedTableSheet context={context} text={table.text} name={table.name} onClose={() => setTable(null)} />
         </Suspense>
       )}
       {typing && (

@@ -1,10 +1,14 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { type ReactNode, useEffect } from 'react';
-import { useForm } from 'react-hook-form';
+import { type ReactNode, useEffect, useRef } from 'react';
+import { type UseFormReturn, useForm } from 'react-hook-form';
+import { freshTitle, studyOf } from '#features/run/model/batch';
+import { type NamedFile, readNames } from '#features/run/model/fileNames';
 import { RunPlace } from '#features/run/model/importPlan';
+import { matchFiles } from '#features/run/model/matchFiles';
+import type { Places } from '#features/run/server/places';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Alert, type Choices, Field, Options, Quiet } from '#ui/Form.tsx';
-import type { ImportContext, RunChoices } from './types';
+import { FIRST_RIG, type ImportContext, type RunChoices } from './types';
 import type { PlacesState } from './usePlaces';
 import type { Store } from './useStore';
 
@@ -12,6 +16,8 @@ interface PlaceFormProps {
   onChoices: (change: (c: RunChoices) => RunChoices) => void;
   places: PlacesState;
   context: ImportContext;
+  /** the file the run rests on, whose name says where it may belong */
+  file?: NamedFile & { began: number | null };
   /** true where the run can be stored */
   ready: boolean;
   /** what it waits for otherwise */
@@ -22,11 +28,44 @@ interface PlaceFormProps {
   children?: ReactNode;
 }
 
+/** Fills in what the name of a file says of its place, once, where nobody chose anything: a study that knows it, or names for a new one. */
+function useProposal({
+  form,
+  data,
+  context,
+  file,
+}: { form: UseFormReturn<RunPlace> } & Pick<PlaceFormProps, 'context' | 'file'> & { data: Places | null }) {
+  const proposed = useRef(false);
+  useEffect(() => {
+    if (!data || !file || proposed.current) return;
+    proposed.current = true;
+    const { setValue } = form;
+    const studies = data.studies.map((s) => {
+      const specimens = data.specimens.filter((o) => o.study_id === s.id);
+      return { ...s, specimens, mounts: data.mounts.filter((m) => specimens.some((o) => o.id === m.specimen_id)) };
+    });
+    const one = { ...file, key: file.name, folder: file.folder ?? null };
+    const known = studies.find((s) => s.id === (context.study_id ?? studyOf([one], studies)));
+    const match = known && matchFiles([one], { ...known, at_mount: context.mount_id ?? null })[0];
+    const { title, parts } = readNames([file]);
+    if (known && match?.specimen_id && !context.specimen_id) {
+      setValue('study_id', known.id);
+      setValue('specimen_id', match.specimen_id);
+      setValue('mount_id', match.mount_id);
+    }
+    const taken = data.studies.map((s) => s.title);
+    const day = new Date(file.began ?? Date.now()).toISOString().slice(0, 10);
+    setValue('study_title', freshTitle(title ?? `Runs of ${day}`, taken));
+    setValue('specimen_name', parts[0].specimen ?? '');
+    if (data.rigs.length === 0) setValue('rig_name', FIRST_RIG);
+  }, [form, data, context, file]);
+}
+
 /** An id from a select: empty stands for "new". */
 const toId = (text: unknown) => (text === '' || text === null || text === undefined ? null : Number(text));
 
 /** Where the run belongs: study, specimen, mount and rig, each there already or new; then it is stored. */
-export function PlaceForm({ onChoices, places, context, ready, wait, store, onStore, children }: PlaceFormProps) {
+export function PlaceForm({ onChoices, places, context, file, ready, wait, store, onStore, children }: PlaceFormProps) {
   const form = useForm<RunPlace>({
     resolver: classValidatorResolver(RunPlace),
     defaultValues: {
@@ -51,6 +90,8 @@ export function PlaceForm({ onChoices, places, context, ready, wait, store, onSt
   const specimens = data?.specimens.filter((s) => s.study_id === studyId) ?? [];
   const mounts = data?.mounts.filter((m) => m.specimen_id === specimenId) ?? [];
   const loads = data?.studies.find((s) => s.id === studyId)?.loads ?? [];
+
+  useProposal({ form, data, context, file });
 
   // a mount says its rig; a new one most likely stands where the study's last did
   useEffect(() => {

@@ -6,10 +6,12 @@ import type { LayoutView } from '#features/run/server/layouts';
 import { describeResults } from '#features/run/view/describeResults';
 import { Quiet, Tick } from '#ui/Form.tsx';
 import { ClockPanel } from './ClockPanel.tsx';
+import { hashOf, type KnownRun, knownRun } from './knownRun';
 import { PlaceForm } from './PlaceForm.tsx';
 import type { PreviewResults } from './preview.worker';
 import { ReadingPanel } from './ReadingPanel.tsx';
-import { type ImportContext, type RunChoices, reductionFor } from './types';
+import { type ImportContext, pathOf, type RunChoices, reductionFor } from './types';
+import { beganAt } from './useBatch';
 import { headersOf, layoutFor, useLayouts } from './useLayouts';
 import { usePlaces } from './usePlaces';
 import { usePreview, useResults } from './usePreview';
@@ -66,6 +68,11 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
     if (layout.sensor) setChoices((c) => ({ ...c, sensor: layout.sensor }));
   }, [layout, logs, decided]);
 
+  const named = useMemo(
+    () =>
+      preview && logs[0] ? { name: logs[0].name, folder: pathOf(logs[0]).split('/').at(-2) ?? null, began: beganAt(preview) } : undefined,
+    [preview, logs],
+  );
   const byLoad = preview?.clocks.filter((c) => c.how === 'load' && !confirmed.includes(c.file)) ?? [];
   const ready = preview?.reduction != null && !busy && byLoad.length === 0 && read.every((r) => r.problem === null);
   const submit = async (place: RunPlace) => {
@@ -116,6 +123,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
           onChoices={setChoices}
           places={places}
           context={context}
+          file={named}
           ready={ready && known === null}
           wait={byLoad.length > 0 ? 'once the clocks are confirmed' : known ? '' : 'once the files can be read'}
           store={store}
@@ -126,7 +134,8 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
           )}
           {known && (
             <p role="alert" className="border-l-4 border-ember pl-3">
-              This file is already imported: it is <a href={`/runs/${known.run_id}`}>{known.run}</a>. A log counts once.
+              This file is already imported: it is <a href={`/runs/${known.run_id}`}>{known.run}</a>. A log counts once; where it lies in
+              the wrong place, open that run and move it.
             </p>
           )}
         </PlaceForm>
@@ -153,25 +162,16 @@ const Remember = ({ name, suggestion, onName }: { name: string | null; suggestio
 
 const stem = (name: string) => name.replace(/\.[^.]+$/, '').replace(/[\s_-]*\d+$/, '') || name;
 
-/** Files beyond this size are not hashed in the browser; the server tells of a repetition when they arrive. */
-const MOST_HASHED = 32 * 1024 * 1024;
-
 /** The run that already rests on a file, if any. */
-function useKnownRun(file: File | undefined): { run_id: number; run: string } | null {
-  const [known, setKnown] = useState<{ run_id: number; run: string } | null>(null);
+function useKnownRun(file: File | undefined): KnownRun | null {
+  const [known, setKnown] = useState<KnownRun | null>(null);
   useEffect(() => {
     setKnown(null);
-    if (!file || file.size > MOST_HASHED) return;
+    if (!file) return;
     let current = true;
-    const ask = async () => {
-      const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', await file.arrayBuffer()));
-      const sha = Array.from(digest, (b) => b.toString(16).padStart(2, '0')).join('');
-      const response = await fetch(`/api/logs/${sha}`).catch(() => null);
-      if (!response?.ok) return;
-      const body = await response.json();
-      if (current && body.run_id) setKnown(body);
-    };
-    void ask();
+    void hashOf(file)
+      .then(knownRun)
+      .then((run) => current && setKnown(run));
     return () => {
       current = false;
     };

@@ -1,6 +1,8 @@
 import { ClipboardPaste, Plus, Trash2 } from 'lucide-react';
 import { type ClipboardEvent, useMemo, useRef, useState } from 'react';
 import { list, plural } from '#core/text/words';
+import { freshTitle } from '#features/run/model/batch';
+import { isBeforeAfter, readNames } from '#features/run/model/fileNames';
 import {
   isEmptyRow,
   isValueOpen,
@@ -23,13 +25,15 @@ import { parseTable } from './parseTable';
 import { Remedies } from './Remedies.tsx';
 import { Sheet } from './Sheet.tsx';
 import { fieldLabel } from './TypedFields.tsx';
-import { type ImportContext, reductionFor } from './types';
+import { FIRST_RIG, type ImportContext, reductionFor } from './types';
 import { type PlacesState, usePlaces } from './usePlaces';
 
 interface TypedTableSheetProps {
   context: ImportContext;
   /** a table that was dropped as a file */
   text?: string;
+  /** name of that file */
+  name?: string;
   onClose: () => void;
   onOne?: () => void;
 }
@@ -104,16 +108,23 @@ function readTable(text: string, named: ReadingColumn[]) {
 }
 
 /** Many runs at once: a row a run, typed, pasted from a spreadsheet or dropped as a file; all are stored, or none. */
-export function TypedTableSheet({ context, text, onClose, onOne }: TypedTableSheetProps) {
+export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTableSheetProps) {
   const places = usePlaces();
   const desk = useTable({ context, text }, places);
   const { study, rows, columns } = desk;
-  const [title, setTitle] = useState('');
-  const [kind, setKind] = useState<string | null>(null);
-  const [rig, setRig] = useState('');
+  const [ownTitle, setTitle] = useState<string | null>(null);
+  const [ownKind, setKind] = useState<string | null>(null);
+  const [ownRig, setRig] = useState<string | null>(null);
   const [remedy, setRemedy] = useState<TypedRemedy | null>(null);
   const [busy, setBusy] = useState(false);
   const filled = rows.filter((r) => !isEmptyRow(r.cells));
+  // a table that came as a file says what it can of its place; everything can be changed
+  const specimens = [...new Set(filled.flatMap((r) => r.cells.specimen?.trim() || []))];
+  const given = name === undefined ? null : (readNames([{ name }]).title ?? specimens.slice(0, 3).join(', '));
+  const taken = (places.data?.studies ?? []).map((s) => s.title);
+  const title = ownTitle ?? (given ? freshTitle(given.slice(0, 100), taken) : '');
+  const kind = ownKind ?? (name === undefined ? null : isBeforeAfter(specimens) ? 'state' : 'paste');
+  const rig = ownRig ?? (name === undefined ? '' : (places.data?.rigs.at(-1)?.name ?? (places.data ? FIRST_RIG : '')));
   const checks = useChecks(study, rig.trim() !== '');
   const wrong = filled
     .filter((r) => !isValueOpen([r.cells]))

@@ -25,3 +25,9 @@ export interface RunChoices extends Pick<ReduceOptions, 'sensor' | 'room_c' | 'r
 /** How a study has its runs of a load reduced; nothing where no study is chosen. */
 export const reductionFor = (study: Places['studies'][number] | undefined, load: string | null): Partial<ReduceOptions> =>
   (load === null ? undefined : study?.reduction_by_load[load]) ?? study?.reduction ?? {};
+
+/** Where a dropped file lay, with its folders where it came in one; `path` is what the drop target says of it. */
+export const pathOf = (file: File & { path?: string }): string => (file.webkitRelativePath || file.path || file.name).replace(/^\.?\//, '');
+
+/** Name of the first rig of a lab that has none. */
+export const FIRST_RIG = 'Bench 1';

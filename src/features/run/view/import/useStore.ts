@@ -1,13 +1,23 @@
 import { useRef, useState } from 'react';
 import { send, sendJson } from '#ui/send';
 
+/** A run that was stored, and where. */
+export interface StoredRun {
+  run_id: number;
+  study_id: number;
+  specimen_id: number;
+  mount_id: number;
+  rig_id: number;
+}
+
 export interface Store {
   /** what is being done, and how far; null while nothing is */
   progress: { what: string; share: number | null } | null;
   told: string | null;
   tell: (sentence: string | null) => void;
   cancel: () => void;
-  send: (plan: object, logs: File[], results?: File[]) => Promise<{ run_id: number; study_id: number } | null>;
+  /** @param tell where a refusal is told, when not in `told` */
+  send: (plan: object, logs: File[], results?: File[], tell?: (sentence: string | null) => void) => Promise<StoredRun | null>;
   /** false where it was refused */
   remember: (layout: object) => Promise<boolean>;
 }
@@ -20,7 +30,7 @@ export function useStore(): Store {
   return {
     ...{ progress, told, tell: setTold },
     cancel: () => control.current?.abort(),
-    async send(plan, logs, results = []) {
+    async send(plan, logs, results = [], tell = setTold) {
       const body = new FormData();
       // the plan comes first, so that the files are read while they arrive
       body.set('plan', JSON.stringify(plan));
@@ -31,14 +41,8 @@ export function useStore(): Store {
       const by = upload((share) =>
         setProgress(share < 1 ? { what: 'Sending and reading', share } : { what: 'Reducing and storing', share: null }),
       );
-      const stored = await send<{ run_id: number; study_id: number }>(
-        '/api/imports',
-        { method: 'POST', body, signal: control.current.signal },
-        setTold,
-        undefined,
-        by,
-      );
-      if (control.current.signal.aborted) setTold('Cancelled. Nothing was stored.');
+      const stored = await send<StoredRun>('/api/imports', { method: 'POST', body, signal: control.current.signal }, tell, undefined, by);
+      if (control.current.signal.aborted) tell('Cancelled. Nothing was stored.');
       setProgress(null);
       return stored;
     },
