@@ -5,6 +5,7 @@ import { timeOrder } from '#core/design/timeline';
 import { excludeMount } from '#features/mount/server/excluded';
 import { runsSoFar } from '#features/results/server/facts';
 import { gatherStudy } from '#features/results/server/studyResults';
+import { deleteThing, restoreThing } from '#features/run/server/bin';
 import { createSheet } from '#features/shelf/server/sheets';
 import { planFindings } from '#features/study/model/findings';
 import { answerPlan } from '#features/study/model/planAnswer';
@@ -14,7 +15,7 @@ import { daySheet } from '#features/study/server/daySheet';
 import { changePlan } from '#features/study/server/editPlan';
 import { changeOrder } from '#features/study/server/order';
 import { planView } from '#features/study/server/planView';
-import { addSpecimen, removeSpecimen, shelveSpecimen } from '#features/study/server/specimens';
+import { addSpecimen, nameSpecimen, shelveSpecimen } from '#features/study/server/specimens';
 import { insertMount, insertStudy } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 import { resultsOf } from '../resultsOf.ts';
@@ -219,17 +220,25 @@ describe('the order in the store', () => {
     );
   });
 
-  it('takes specimens in and out, but none with mounts', async () => {
+  it('takes specimens in and out, and gives them other names', async () => {
     const { study, rig, view } = await plannedStudy();
     const [reference, second] = view.context.specimens;
     await madeMount(second.id, rig);
-    await expect(removeSpecimen(study, second.id)).rejects.toThrow(/stays in its study/);
+    await expect(nameSpecimen(study, second.id, { name: reference.name })).rejects.toThrow('already a specimen');
+    await expect(nameSpecimen(study, second.id, { name: ' ' })).rejects.toThrow('needs a name');
+    expect((await nameSpecimen(study, second.id, { name: 'Alder' })).context.specimens[1].name).toBe('Alder');
     await expect(addSpecimen(study, { name: 'Tarn', kind: 'liquid_metal' })).rejects.toThrow('Tarn is already in');
-    const after = await removeSpecimen(study, reference.id);
+    const { bin } = await deleteThing({ kind: 'specimen', id: reference.id });
+    const after = await planView(study);
     expect(after.plan.reference_id).toBe(second.id);
     expect(after.mounts.some((m) => m.specimen === reference.name)).toBe(false);
     const resolved = resolvePlan(after.plan, after.context);
     expect(planFindings(resolved, null, '2026-06-01').map((f) => f.code)).not.toContain('reference_missing');
+    // it comes back as the reference, with the mounts that were planned of it
+    await restoreThing(bin);
+    const back = await planView(study);
+    expect(back.plan.reference_id).toBe(reference.id);
+    expect(back.mounts.some((m) => m.specimen === reference.name)).toBe(true);
   });
 });
 

@@ -39,12 +39,12 @@ async function query<T extends object>(url: string, sql: string): Promise<T[]> {
   return rows;
 }
 
-/** Rows of every table. */
+/** Rows of every table; a table that also holds what lies in the bin by the name of what is there. */
 async function counts(url: string): Promise<Record<string, number>> {
   const tables = await query<{ name: string }>(url, `select tablename as name from pg_tables where schemaname = 'public' order by 1`);
   const all = await query<{ name: string; n: number }>(
     url,
-    tables.map(({ name }) => `select '${name}' as name, count(*)::int as n from "${name}"`).join(' union all '),
+    tables.map(({ name }) => `select '${name.replace(/^all_/, '')}' as name, count(*)::int as n from "${name}"`).join(' union all '),
   );
   return Object.fromEntries(all.map((r) => [r.name, r.n]));
 }
@@ -76,6 +76,7 @@ describe('a store of the version before', () => {
       changes: before.changes + 2,
       notices: 2,
     });
+    expect(after.bin).toBe(0);
     process.env.DATABASE_URL = url;
     const [{ id: study }] = await query<{ id: number }>(url, `select id::int from studies where title = 'Four fillers for the south hut'`);
     const rows = await query(

@@ -40,6 +40,7 @@ export async function benchQueue(): Promise<QueuedMount[]> {
   const db = database();
   const queue: (QueuedMount & { at: number })[] = [];
   for (const study of await listStudies(db)) {
+    if (study.archived_at) continue;
     const view = await planView(study.id);
     if (isComplete(view)) continue;
     const plan = resolvePlan(view.plan, view.context);

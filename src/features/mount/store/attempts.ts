@@ -122,7 +122,7 @@ export const listGrid = (db: Client, studyId: number) => many<GridRow>(db)`
          exists (select from mount_attempts a where a.mount_id = m.id and a.outcome is null) as open,
          greatest((select count(*) from mount_attempts a where a.mount_id = m.id), (count(r.id) > 0)::int) as attempts
   from mounts m join specimens sp on sp.id = m.specimen_id join rigs g on g.id = m.rig_id left join runs r on r.mount_id = m.id
-  where sp.study_id = ${studyId} group by m.id, g.name order by m.specimen_id, m.number`;
+  where sp.study_id = ${studyId} group by m.id, m.specimen_id, m.number, m.excluded_reason, m.failed_cause, g.name order by m.specimen_id, m.number`;
 
 /** Leaves a mount out of the comparisons, as failed where a cause is given; takes it in again where the reason is null. */
 export const setMountExcluded = (db: Client, mountId: number, reason: string | null, cause: FailureCause | null, who: string) =>

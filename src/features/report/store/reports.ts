@@ -33,8 +33,9 @@ export const listReports = (db: Client, studyId: number) =>
   many<Omit<ReportRow, 'content'>>(db)`
     select id, study_id, number, address, sha256, changes, who, frozen_at from reports where study_id = ${studyId} order by number desc`;
 
-/** A frozen report by its address; null where there is none. */
-export const getReport = (db: Client, address: string) => first<ReportRow>(db)`select * from reports where address = ${address}`;
+/** A frozen report by its address; null where there is none, or its study lies in the bin. */
+export const getReport = (db: Client, address: string) =>
+  first<ReportRow>(db)`select r.* from reports r join studies s on s.id = r.study_id where r.address = ${address}`;
 
 /** The newest version, held with its study until the transaction ends, so that two do not take the same number. */
 export async function lockLastReport(db: Client, studyId: number): Promise<ReportRow | null> {

@@ -20,6 +20,7 @@ const study: StudyRow = {
   reduction: {},
   plan: {},
   reference_id: 1,
+  archived_at: null,
   created_at: new Date(0),
 };
 

@@ -13,6 +13,7 @@ import { insertAxes, insertChannels } from '#features/run/store/traces';
 import { sensorsOf } from '#features/shelf/model/rigParts';
 import { getRigParts, listRigs } from '#features/shelf/store/rigs';
 import { readPartLimits } from '#features/study/model/partLimits';
+import { binnedByFile } from '#features/study/store/bin';
 import { getStudy } from '#features/study/store/studies';
 import { planFromLog } from './firstPlan';
 import { type FoundPlace, findPlace } from './place';
@@ -177,6 +178,15 @@ async function refuseDuplicate(db: Client, name: string, hash: Buffer): Promise<
     throw new Refusal(`${name} is already imported: it is ${describeRun(known)}. A log counts once; nothing was stored.`, 409, {
       run_id: known.id,
     });
+  const binned = await binnedByFile(db, hash);
+  if (binned)
+    throw new Refusal(
+      `${name} belongs to a run in the bin, ${binned.title}. Restore it there, or delete it for good, then store the file.`,
+      409,
+      {
+        bin: binned.bin,
+      },
+    );
 }
 
 /** What the study, the rig and the mount's first run say about how to reduce, and the person's own choices on top. */

@@ -2,15 +2,14 @@ import { insertChange } from '#app/database/changes';
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { LogOptions } from '#core/signal/logs/types';
-import type { ReduceOptions } from '#core/signal/reduce/types';
 import { MoveRun } from '#features/run/model/moveRun';
 import { lockRun, updateReading } from '#features/run/store/judgements';
 import { getRun, type PlacedRun, placeRun } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
 import { getStudy, insertMount, listMounts, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
-import { reductionOptions } from './importRun';
 import { judgedFigures } from './judge';
+import { optionsThere, readFollowers } from './placedReading';
 import { readAnew } from './readAnew';
 
 /** Where a run stands now. */
@@ -36,7 +35,7 @@ export async function moveRun(id: number, given: Record<string, unknown>): Promi
   const load = run.load !== null && loads.includes(run.load) ? run.load : null;
   const options = await optionsThere(db, run, target, load);
   const { findings, ...result } = await readAnew(run, run.reading as LogOptions, options);
-  return transaction(async (client) => {
+  const moved = await transaction(async (client) => {
     await lockRun(client, id);
     const now = await getRun(client, id);
     if (!now || now.mount_id !== run.mount_id)
@@ -53,6 +52,9 @@ export async function moveRun(id: number, given: Record<string, unknown>): Promi
     });
     return { run_id: id, mount_id, study_id: target.study_id };
   });
+  // those that were judged against it as their mount's first are judged against the next
+  await readFollowers(run.mount_id);
+  return moved;
 }
 
 interface Target {
@@ -76,15 +78,6 @@ async function targetOf(db: Client, { mount_id, specimen_id, rig_id }: MoveRun):
   const rig = (await listRigs(db)).find((r) => r.id === rig_id);
   if (!rig) throw new Refusal('Say on which rig the new mount stands.', 400, { field: 'rig_id' });
   return { study_id: specimen.study_id, specimen_id: specimen.id, rig_id: rig.id, mount_id: null };
-}
-
-/** How it is read there; the room, the window and the decisions about the run itself come with it. */
-async function optionsThere(db: Client, run: PlacedRun, target: Target, load: string | null): Promise<Partial<ReduceOptions>> {
-  const { accept, window, ambient_probes, marks, awaited, room_c, room_u_k } = run.options as Partial<ReduceOptions>;
-  const place = { ...target, load };
-  const there = await reductionOptions(db, { place, sensor: null, room_c: room_c ?? null, room_u_k: room_u_k ?? null });
-  const kept = { accept, window, ambient_probes, marks, awaited };
-  return { ...there, ...Object.fromEntries(Object.entries(kept).filter(([, v]) => v !== undefined)) };
 }
 
 const placeWords = (run: PlacedRun): string => `${run.specimen}, mount ${run.mount}`;

@@ -4,6 +4,7 @@ import { Refusal } from '#app/refusal';
 import type { Finding } from '#core/compare/types';
 import { listRunFiles, readPieces } from '#features/run/store/logFiles';
 import { findRunByFile, getRun, hasRuns, listFindings, listRuns, type PlacedRun } from '#features/run/store/runs';
+import { binnedByFile } from '#features/study/store/bin';
 import { getStudy, listMounts, type MountRow } from '#features/study/store/studies';
 import { type JudgementView, judgementView } from './judge';
 import { type ProgramResultsView, resultsOf } from './programResults';
@@ -75,9 +76,11 @@ export async function originalFile(
 /** A run in words, for sentences about it. */
 export const describeRun = (run: PlacedRun): string => `run ${run.number} of ${run.specimen}, mount ${run.mount}, in "${run.study}"`;
 
-/** The run that rests on a file, by the SHA-256 of its bytes in hexadecimal. */
-export async function runOfFile(sha: string): Promise<{ run_id: number; run: string } | null> {
+/** The run that rests on a file, by the SHA-256 of its bytes in hexadecimal; one in the bin by its entry there. */
+export async function runOfFile(sha: string): Promise<{ run_id: number | null; run: string; bin?: number } | null> {
   if (!/^[0-9a-f]{64}$/.test(sha)) throw new Refusal('A SHA-256 has 64 hexadecimal digits.');
   const run = await findRunByFile(database(), Buffer.from(sha, 'hex'));
-  return run && { run_id: run.id, run: describeRun(run) };
+  if (run) return { run_id: run.id, run: describeRun(run) };
+  const binned = await binnedByFile(database(), Buffer.from(sha, 'hex'));
+  return binned && { run_id: null, run: binned.title, bin: binned.bin };
 }

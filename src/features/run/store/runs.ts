@@ -88,7 +88,8 @@ export const findRunByFile = (db: Client, sha256: Buffer) =>
 export const listFirstStarts = async (db: Client): Promise<Map<number, StartState>> =>
   new Map(
     (
-      await many<{ mount_id: number; start: StartState }>(db)`select mount_id, result -> 'start_state' as start from runs where number = 1`
+      await many<{ mount_id: number; start: StartState }>(db)`
+        select distinct on (mount_id) mount_id, result -> 'start_state' as start from runs order by mount_id, number`
     ).map((r) => [r.mount_id, r.start]),
   );
 
@@ -217,7 +218,7 @@ export async function placeRun(db: Client, id: number, mountId: number, load: st
 
 /** Numbers a run that is about to be stored: its trace comes before it. */
 export const reserveRun = async (db: Client) =>
-  (await only<{ id: number }>(db)`select nextval(pg_get_serial_sequence('runs', 'id'))::bigint as id`).id;
+  (await only<{ id: number }>(db)`select nextval(pg_get_serial_sequence('all_runs', 'id'))::bigint as id`).id;
 
 interface NewRun extends Pick<RunRow, 'id' | 'mount_id' | 'started_at' | 'started_zoned' | 'load' | 'reading' | 'options' | 'result'> {
   import_id: string;

@@ -8,6 +8,7 @@ import { sheetFindings } from '#features/shelf/model/sheetFindings';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
 import {
+  carryName,
   deleteSheet,
   getSheet,
   insertSheet,
@@ -119,12 +120,14 @@ export async function saveSheet(
   const { name, sheet } = checked(section, given.name, given.sheet);
   if (!Number.isInteger(given.version)) throw new Refusal('Say which version of the sheet was changed.');
   const db = database();
+  const before = await getSheet(db, section, id);
   const saved = await updateSheet(db, section, id, Number(given.version), name, sheet).catch((error: { code?: string }) => {
     if (error.code === '23505') throw taken(section, name);
     throw error;
   });
   const now = await getSheet(db, section, id);
   if (!now) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf any more.`, 404);
+  if (saved && before && before.name !== name) await carryName(db, section, id, before.name, name);
   if (!saved)
     throw new Refusal(
       `Somebody else saved ${now.name} while you wrote. Theirs is shown beside your changes; save again to keep yours.`,

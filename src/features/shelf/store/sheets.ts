@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { first, many, only, type Statement, sql, touches } from '#app/database/query';
+import { execute, first, many, only, type Statement, sql, touches } from '#app/database/query';
 import type { SectionKey, SheetValues, StoredSheet } from '#features/shelf/model/sections';
 
 /** The section is the name of its table; the type allows no other word, and this list no other at run time. */
@@ -54,6 +54,17 @@ export const setArchived = (db: Client, section: SectionKey, id: number, archive
 /** Deletes a sheet; false where there is none. */
 export const deleteSheet = (db: Client, section: SectionKey, id: number) => touches(db)`delete from ${TABLES[section]} where id = ${id}`;
 
+/** Specimens that are a sheet and go by its name take its new one, where no other of their study has it. */
+export const carryName = (db: Client, section: SectionKey, id: number, from: string, to: string) => {
+  const column = section === 'materials' ? sql`s.material_id` : section === 'coolers' ? sql`s.cooler_id` : null;
+  return column === null
+    ? Promise.resolve()
+    : execute(db)`
+        update specimens s set name = ${to}
+        where s.name = ${from} and ${column} = ${id}
+          and not exists (select from specimens o where o.study_id = s.study_id and o.name = ${to})`;
+};
+
 /** Where a sheet was used: a study, the specimen it was there (none for a rig), and its mounts. */
 export interface SheetUse {
   sheet_id: number;
@@ -74,7 +85,7 @@ const OF_SPECIMEN = (column: Statement, id: number | null) => sql`
   from specimens sp join studies st on st.id = sp.study_id
   left join mounts m on m.specimen_id = sp.id left join runs r on r.mount_id = m.id
   where ${column} is not null and (${id}::bigint is null or ${column} = ${id})
-  group by ${column}, st.id, sp.name`;
+  group by ${column}, st.id, st.title, sp.name`;
 
 /** Pieces of a material that a mount takes: as many as parts of its rig that it lies on; what is tested lies on those that name none. */
 const PIECES = (material: Statement) => sql`
@@ -90,7 +101,7 @@ const OF_MATERIALS = (id: number | null) => sql`
   left join mounts m on m.specimen_id = sp.id left join rigs g on g.id = m.rig_id
   left join lateral (select min(started_at) as first_at, max(started_at) as last_at from runs where mount_id = m.id) r on true
   where sp.material_id is not null and (${id}::bigint is null or sp.material_id = ${id})
-  group by sp.material_id, st.id, sp.name
+  group by sp.material_id, st.id, st.title, sp.name
   union all
   select pm.id, st.id, st.title, null, count(m.id), sum(${PIECES(sql`pm.id`)}),
          min(coalesce(r.first_at, m.created_at)), max(coalesce(r.last_at, m.created_at))
@@ -98,7 +109,7 @@ const OF_MATERIALS = (id: number | null) => sql`
   join mounts m on m.rig_id = g.id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
   left join lateral (select min(started_at) as first_at, max(started_at) as last_at from runs where mount_id = m.id) r on true
   where pm.id is not null and (${id}::bigint is null or pm.id = ${id})
-  group by pm.id, st.id`;
+  group by pm.id, st.id, st.title`;
 
 const OF_RIGS = (from: Statement, sheetId: Statement, id: number | null) => sql`
   select ${sheetId} as sheet_id, st.id as study_id, st.title as study, null::text as specimen,
@@ -107,7 +118,7 @@ const OF_RIGS = (from: Statement, sheetId: Statement, id: number | null) => sql`
   from ${from} join mounts m on m.rig_id = g.id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
   left join runs r on r.mount_id = m.id
   where ${id}::bigint is null or ${sheetId} = ${id}
-  group by ${sheetId}, st.id`;
+  group by ${sheetId}, st.id, st.title`;
 
 const USES: Record<SectionKey, (id: number | null) => Statement> = {
   materials: OF_MATERIALS,
@@ -136,13 +147,13 @@ export const sheetUses = (db: Client, section: SectionKey, id: number | null = n
 export const isNamed = async (db: Client, section: SectionKey, id: number): Promise<boolean> =>
   (
     await only<{ named: boolean }>(db)`select case ${section}::text
-        when 'materials' then exists (select from specimens where material_id = ${id})
+        when 'materials' then exists (select from all_specimens where material_id = ${id})
                       or exists (select from rigs, jsonb_array_elements(parts) e where (e ->> 'material_id')::bigint = ${id})
-        when 'coolers' then exists (select from specimens where cooler_id = ${id}) or exists (select from rigs where (sheet ->>
+        when 'coolers' then exists (select from all_specimens where cooler_id = ${id}) or exists (select from rigs where (sheet ->>
           'cooler_id')::bigint = ${id})
         when 'fans' then exists (select from coolers where sheet -> 'fans' @> to_jsonb(${id}::bigint))
-        when 'rigs' then exists (select from mounts where rig_id = ${id}) or exists (select from planned_mounts where rig_id = ${id})
-                      or exists (select from studies where plan -> 'rigs' @> to_jsonb(${id}::bigint))
+        when 'rigs' then exists (select from all_mounts where rig_id = ${id}) or exists (select from all_planned_mounts where rig_id = ${id})
+                      or exists (select from all_studies where plan -> 'rigs' @> to_jsonb(${id}::bigint))
         else exists (select from rigs where sheet -> 'instruments' @> to_jsonb(${id}::bigint))
       end as named`
   ).named;

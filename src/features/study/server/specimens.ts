@@ -1,9 +1,8 @@
 import { transaction } from '#app/database/pool';
-import { execute } from '#app/database/query';
 import { Refusal } from '#app/refusal';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
 import { getSheet, insertSheet, listSheets } from '#features/shelf/store/sheets';
-import { deleteSpecimen } from '#features/study/store/plans';
+import { renameSpecimen } from '#features/study/store/copies';
 import { insertSpecimen, linkSpecimen } from '#features/study/store/studies';
 import { stampPlan } from './editPlan';
 import { type PlanView, planView } from './planView';
@@ -49,22 +48,16 @@ export const shelveSpecimen = async (studyId: number, id: number): Promise<PlanV
     return planView(studyId, client);
   });
 
-/** Takes a specimen out of a study, while it has no mount. */
-export const removeSpecimen = async (studyId: number, id: number): Promise<PlanView> =>
+/** Gives a specimen another name in its study; its sheet on the shelf keeps its own. */
+export const nameSpecimen = async (studyId: number, id: number, given: Record<string, unknown>): Promise<PlanView> =>
   transaction(async (client) => {
-    const row = await stampPlan(client, studyId);
-    if (!(await deleteSpecimen(client, studyId, id))) {
-      const there = (await planView(studyId, client)).context.specimens.some((s) => s.id === id);
-      throw new Refusal(
-        there ? 'A specimen with mounts stays in its study: its runs are part of the record.' : 'That specimen is no longer in this study.',
-        409,
-      );
-    }
-    const view = await planView(studyId, client);
-    // the first of the others becomes the reference
-    if (row.reference_id === id && view.context.specimens.length > 0) {
-      await execute(client)`update studies set reference_id = ${view.context.specimens[0].id} where id = ${studyId}`;
-      return planView(studyId, client);
-    }
-    return view;
+    const name = typeof given.name === 'string' ? given.name.trim() : '';
+    if (name.length < 1 || name.length > 80) throw new Refusal('A specimen needs a name of 1 to 80 characters.', 400, { field: 'name' });
+    await stampPlan(client, studyId);
+    const renamed = await renameSpecimen(client, studyId, id, name).catch((error: { code?: string }) => {
+      if (error.code === '23505') throw new Refusal(`There is already a specimen "${name}" in this study; take another name.`, 409);
+      throw error;
+    });
+    if (!renamed) throw new Refusal('That specimen is no longer in this study.', 409);
+    return planView(studyId, client);
   });

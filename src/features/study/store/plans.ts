@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, first, many, sql, touches } from '#app/database/query';
+import { execute, first, many, sql } from '#app/database/query';
 import type { PlanSpecimen } from '#features/study/model/context';
 import type { StudyRow } from '#features/study/store/studies';
 
@@ -43,11 +43,6 @@ export const listPlanSpecimens = (db: Client, studyId: number) => many<PlanSpeci
 export const saveSpecimenPlan = (db: Client, id: number, plan: PlanSpecimen['plan']) =>
   execute(db)`update specimens set plan = ${plan} where id = ${id}`;
 
-/** Deletes a specimen that has no mount, and its planned mounts with it. */
-export const deleteSpecimen = (db: Client, studyId: number, id: number) =>
-  touches(db)`
-    delete from specimens where id = ${id} and study_id = ${studyId} and not exists (select from mounts where specimen_id = ${id})`;
-
 export interface PlannedMountRow {
   id: number;
   specimen: string;
@@ -76,7 +71,7 @@ export async function replacePlannedMounts(
   await execute(db)`delete from planned_mounts where study_id = ${studyId}`;
   await execute(db)`
     insert into planned_mounts (id, study_id, specimen_id, rig_id, number, day, position, extra, state, reason) overriding system value
-    select coalesce(u.id, nextval(pg_get_serial_sequence('planned_mounts', 'id'))), ${studyId}, u.specimen_id, u.rig_id, u.number, u.day,
+    select coalesce(u.id, nextval(pg_get_serial_sequence('all_planned_mounts', 'id'))), ${studyId}, u.specimen_id, u.rig_id, u.number, u.day,
       u.position - 1, u.extra, u.state, u.reason
     from unnest(${mounts.map((m) => m.id)}::bigint[], ${mounts.map((m) => m.specimen_id)}::bigint[], ${mounts.map((m) => m.rig_id)}::bigint[],
       ${mounts.map((m) => m.number)}::int[], ${mounts.map((m) => m.day)}::int[], ${mounts.map((m) => m.extra)}::bool[],

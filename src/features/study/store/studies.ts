@@ -16,6 +16,7 @@ export interface StudyRow {
   plan: StudyPlan;
   reference_id: number | null;
   created_at: Date;
+  archived_at: Date | null;
 }
 
 export interface SpecimenRow {
@@ -55,7 +56,7 @@ export const insertStudy = async (
     await first<{ id: number }>(db)`
       insert into studies (title, question, margin_k, reduction) values (${study.title}, ${study.question}, ${study.margin_k},
          ${study.reduction})
-      on conflict (title) do nothing returning id`
+      on conflict do nothing returning id`
   )?.id ?? null;
 
 /** Deletes a study with all below it, and the original files that no other run rests on. */
@@ -80,7 +81,7 @@ export async function insertSpecimen(db: Client, studyId: number, name: string, 
   await execute(db)`select from studies where id = ${studyId} for update`;
   const rows = await many<{ id: number }>(db)`insert into specimens (study_id, name, kind, position)
     select ${studyId}, ${name}, ${kind}, coalesce(max(position) + 1, 0) from specimens where study_id = ${studyId}
-    on conflict (study_id, name) do nothing returning id`;
+    on conflict do nothing returning id`;
   if (!rows[0]) return null;
   await execute(db)`update studies set reference_id = ${rows[0].id} where id = ${studyId} and reference_id is null`;
   return rows[0].id;
@@ -111,7 +112,7 @@ export async function insertMount(
     wanted === null
       ? null
       : await first<{ id: number; number: number }>(db)`insert into mounts (specimen_id, rig_id, number, note)
-          values (${specimenId}, ${rigId}, ${wanted}, ${note}) on conflict (specimen_id, number) do nothing returning id, number`;
+          values (${specimenId}, ${rigId}, ${wanted}, ${note}) on conflict do nothing returning id, number`;
   if (asked) return asked;
   return only<{ id: number; number: number }>(db)`insert into mounts (specimen_id, rig_id, number, note)
     select ${specimenId}, ${rigId}, n, ${note}
