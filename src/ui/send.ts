@@ -1,4 +1,9 @@
+import { forgetSent } from './keptInput';
+
 const PAUSE_MS = 2000;
+
+/** What was stored needs no keeping in the browser any more. */
+const forgetTyped = (body: unknown) => forgetSent(window.localStorage, window.location.pathname, body, Date.now());
 
 /**
  * Sends a request that is safe to repeat. While the store or server does not answer it is tried again every two seconds,
@@ -21,6 +26,7 @@ export async function send<T>(
     if (response && response.status !== 503) {
       const body = await response.json().catch(() => ({ error: 'The answer of the server could not be read.' }));
       if (response.ok) {
+        if (init.method && init.method !== 'GET') forgetTyped(init.body);
         tell(null);
         return body as T;
       }

@@ -8,6 +8,7 @@ import { failureWords } from '#features/mount/model/failure';
 import { type RecordKey, STEP_NAMES, type StepKey } from '#features/mount/model/stepTypes';
 import { WORK, type WorkKind } from '#features/mount/model/work';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
+import { DeleteThing } from '#features/study/view/DeleteThing.tsx';
 import { FindingList } from '#ui/FindingList.tsx';
 import { Act, Alert, Tick } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
@@ -210,6 +211,7 @@ const PastTries = ({ sheet: { past } }: { sheet: Sheet }) => (
           {a.who && <span className="text-soft"> · {a.who}</span>}
           {(a.cause || a.reason) && <div>{a.cause ? failureWords(a.cause, a.reason) : a.reason}</div>}
           <div className="text-soft">{recordWords(a.steps)}</div>
+          <DeleteThing kind="try" id={a.id} words={`Delete try ${a.number} …`} />
         </li>
       ))}
     </ul>

@@ -4,6 +4,7 @@ import type { ReportContent } from '#features/report/model/content';
 import { REPORT_SECTIONS, type SectionDraft } from '#features/report/model/reportSections';
 import type { DraftView } from '#features/report/server/draft';
 import type { ReportVersion } from '#features/report/server/freeze';
+import { DeleteThing } from '#features/study/view/DeleteThing.tsx';
 import { Act, Alert, Quiet, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { ReportArticle } from './ReportArticle.tsx';
@@ -55,14 +56,14 @@ function useDraft({ studyId, content, draft, versions }: ReportDeskProps) {
     }
     setBusy(false);
   };
-  return { shown, busy, publish, versions, told, canInsist, sections, set, move, stored, store };
+  return { version, shown, busy, publish, versions, told, canInsist, sections, set, move, stored, store };
 }
 type Draft = ReturnType<typeof useDraft>;
 
 /** The report as it stands beside how it is put together: order, words, and publishing a version. */
 export function ReportDesk(props: ReportDeskProps) {
   const draft = useDraft(props);
-  const { shown, busy, publish, versions, told, canInsist, sections, stored, store } = draft;
+  const { version, shown, busy, publish, versions, told, canInsist, sections, stored, store } = draft;
   return (
     <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
       <ReportArticle content={shown} />
@@ -92,6 +93,7 @@ export function ReportDesk(props: ReportDeskProps) {
           <Quiet className="mt-3" disabled={stored} onClick={() => void store()}>
             {stored ? 'Stored' : 'Store order and words'}
           </Quiet>
+          {version > 0 && <DeleteThing kind="draft" id={props.studyId} words="Delete the draft …" className="ml-4" />}
           <VersionList versions={versions} />
         </div>
       </aside>

@@ -17,7 +17,7 @@ export interface RailSpecimen {
 
 /** What stands above every place of a study: its name, its places, and its specimens on one scale of rise over ambient. */
 export interface StudyRail {
-  study: { id: number; title: string };
+  study: { id: number; title: string; archived: boolean };
   specimens: RailSpecimen[];
   /** the same range as the ladder's */
   range: AxisRange;
@@ -60,7 +60,13 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
     ...(centre === null ? [] : [centre - margin, centre + margin]),
   ]);
   return {
-    ...{ study: { id: study.id, title: study.title }, specimens: rail, range, unit, words: name.toLowerCase() },
+    ...{
+      study: { id: study.id, title: study.title, archived: study.archived_at !== null },
+      specimens: rail,
+      range,
+      unit,
+      words: name.toLowerCase(),
+    },
     mounts: mounts.map((m) => ({
       ...{ mount_id: m.mount_id, value: raised(m.value ?? m.left_out_value) },
       ...{ at_or_above: raised(m.at_or_above), at_or_below: m.at_or_below ?? null },

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Alert, Field, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
+import { offerUndo } from '#ui/undo';
 import { usePlaces } from './import/usePlaces';
 
 /** Moves a run that was stored under the wrong mount. */
@@ -36,7 +37,12 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
     const who = localStorage.getItem('initials') ?? '';
     const moved = await sendJson('PUT', `/api/runs/${runId}/mount`, { ...where, reason, who }, setTold);
     setBusy(false);
-    if (moved) window.location.reload();
+    if (!moved) return;
+    offerUndo({
+      words: 'The run is moved, and read anew there.',
+      ...{ method: 'PUT', url: `/api/runs/${runId}/mount`, body: { mount_id: mountId } },
+    });
+    window.location.reload();
   };
   return (
     <form
@@ -102,7 +108,7 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
         <button type="submit" className="act" disabled={busy || chosen === null}>
           {busy ? 'Reading it there…' : 'Move the run'}
         </button>
-        <Quiet onClick={onClose}>Back</Quiet>
+        <Quiet onClick={onClose}>Cancel</Quiet>
       </div>
       <Alert>{told}</Alert>
     </form>

@@ -6,6 +6,8 @@ import type { ResolvedSpecimen } from '#features/study/model/resolve';
 import { Field, Options, Quiet, TextButton } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { Scroll } from '#ui/Table.tsx';
+import { offerUndo } from '#ui/undo';
+import { DeleteThing } from './DeleteThing.tsx';
 import { SpecimenField } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
@@ -14,6 +16,7 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
   const { specimens, said } = desk.resolved;
   const square = said.design === 'two_by_two';
   const states = said.design === 'before_after';
+  const [deleting, setDeleting] = useState<number | null>(null);
   const head = 'py-1.5 pr-3 align-bottom';
   return (
     <div>
@@ -35,16 +38,21 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
                 {states && <th className={head}>Cannot be mounted again</th>}
                 <th className={head}>Late in day</th>
                 <th className={`${head} text-right`}>Mounts</th>
-                <th aria-label="Remove" />
+                <th>
+                  <span className="sr-only">Delete</span>
+                </th>
               </tr>
             </thead>
             <tbody>
               {specimens.map((s) => (
-                <SpecimenRow key={s.id} s={s} desk={desk} square={square} states={states} />
+                <SpecimenRow key={s.id} s={s} desk={desk} square={square} states={states} onDelete={() => setDeleting(s.id)} />
               ))}
             </tbody>
           </table>
         </Scroll>
+      )}
+      {deleting !== null && (
+        <DeleteThing key={deleting} kind="specimen" id={deleting} words="Delete …" isOpen onCancel={() => setDeleting(null)} />
       )}
       <AddSpecimen desk={desk} />
     </div>
@@ -56,19 +64,53 @@ function measured(desk: PlanDesk, specimen: string): string {
   return known ? write(known.k_per_w, 3) : '';
 }
 
-function Remove({ desk, specimen }: { desk: PlanDesk; specimen: ResolvedSpecimen }) {
-  if (specimen.made > 0) return null;
+/** The name of a specimen, to be changed where it stands. */
+function NameOf({ desk, specimen }: { desk: PlanDesk; specimen: ResolvedSpecimen }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  if (typed === null)
+    return (
+      <TextButton
+        className="min-h-6 text-left font-semibold no-underline hover:underline"
+        aria-label={`Rename ${specimen.name}`}
+        onClick={() => setTyped(specimen.name)}
+      >
+        {specimen.name}
+      </TextButton>
+    );
+  const rename = async () => {
+    const name = typed.trim();
+    if (name === specimen.name || name === '') return setTyped(null);
+    const path = `/specimens/${specimen.id}`;
+    if (!(await desk.act(path, { method: 'PUT', body: JSON.stringify({ name }) }))) return;
+    offerUndo({
+      words: `${specimen.name} is now called ${name}.`,
+      ...{ method: 'PUT', url: `/api/studies/${desk.view.study_id}${path}`, body: { name: specimen.name } },
+    });
+    setTyped(null);
+  };
   return (
-    <Quiet
-      aria-label={`Take ${specimen.name} out of the study`}
-      title="Take out of the study"
-      onClick={() => {
-        if (window.confirm(`Take ${specimen.name} out of the study? Its planned mounts go with it.`))
-          void desk.act(`/specimens/${specimen.id}`, { method: 'DELETE', body: '{}' });
+    <form
+      aria-label={`Rename ${specimen.name}`}
+      className="flex gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void rename();
       }}
     >
-      <Trash2 size={16} aria-hidden="true" />
-    </Quiet>
+      <input
+        // biome-ignore lint/a11y/noAutofocus: it was pressed to be changed
+        autoFocus
+        aria-label="New name"
+        className="field w-44"
+        maxLength={80}
+        value={typed}
+        onChange={(e) => setTyped(e.target.value)}
+        onKeyDown={(e) => e.key === 'Escape' && setTyped(null)}
+      />
+      <button type="submit" className="quiet">
+        Rename
+      </button>
+    </form>
   );
 }
 
@@ -140,14 +182,22 @@ function AddSpecimen({ desk }: { desk: PlanDesk }) {
   );
 }
 
+interface SpecimenRowProps {
+  s: ResolvedSpecimen;
+  desk: PlanDesk;
+  square: boolean;
+  states: boolean;
+  onDelete: () => void;
+}
+
 /** One specimen with what is planned of it. */
-const SpecimenRow = ({ s, desk, square, states }: { s: ResolvedSpecimen; desk: PlanDesk; square: boolean; states: boolean }) => (
+const SpecimenRow = ({ s, desk, square, states, onDelete }: SpecimenRowProps) => (
   <tr className="border-b border-rule">
     <td className="py-1 pr-3">
       <span className="flex items-center gap-2">
         <SpecimenMark position={s.position} size={5.5} hollow={s.made === 0} />
         <span>
-          <span className="font-semibold">{s.name}</span>
+          <NameOf desk={desk} specimen={s} />
           <span className="block text-note text-soft">{KIND_NAMES[s.kind] ?? s.kind}</span>
           {!s.material && !s.cooler && s.kind !== 'state' && (
             <TextButton className="text-note" onClick={() => void desk.act(`/specimens/${s.id}`, { method: 'POST', body: '{}' })}>
@@ -218,7 +268,9 @@ const SpecimenRow = ({ s, desk, square, states }: { s: ResolvedSpecimen; desk: P
       {s.allowed !== null && <span className="block text-note text-soft">of {s.allowed}</span>}
     </td>
     <td className="py-1 text-right">
-      <Remove desk={desk} specimen={s} />
+      <Quiet aria-label={`Delete ${s.name} …`} title="Delete" onClick={onDelete}>
+        <Trash2 size={16} aria-hidden="true" />
+      </Quiet>
     </td>
   </tr>
 );

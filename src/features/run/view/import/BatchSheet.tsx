@@ -34,7 +34,7 @@ function Desk({ logs, context, data, refresh }: DeskProps) {
   const { setPlacing } = placing.choices;
   const rows = batch.list;
   const taken = placed.filter((p) => !isLeft(p.row) && p.row.state !== 'stored');
-  const storing = useStoring({ batch, refresh });
+  const storing = useStoring({ batch, refresh, forget: placing.choices.forget });
   const toStore = taken.filter((p) => p.row.state === 'read' && p.place.specimen !== null);
   const unnamed = taken.filter((p) => p.row.state === 'read' && p.place.specimen === null);
   const wrong = placed.filter((p) => p.row.state === 'refused' && !isLeft(p.row)).length;
@@ -69,7 +69,7 @@ function Desk({ logs, context, data, refresh }: DeskProps) {
     );
 
   return (
-    <div className="flex flex-1 flex-col gap-5 px-4 pt-4 pb-12 sm:px-9">
+    <div data-own-keeping className="flex flex-1 flex-col gap-5 px-4 pt-4 pb-12 sm:px-9">
       <div>
         <p className="text-verdict leading-tight font-semibold" data-testid="batch-words">
           {batchWords(placed.filter((p) => !isLeft(p.row) && p.row.state !== 'refused').map((p) => p.place))}
@@ -84,6 +84,7 @@ function Desk({ logs, context, data, refresh }: DeskProps) {
           </p>
         )}
       </div>
+      {placing.choices.isBack && <p role="status">What you chose for these files before is back. It is not stored yet.</p>}
       <WholeFields placing={placing} data={data} isBusy={isBusy} />
       <BatchTable
         placed={placed}
@@ -173,21 +174,21 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
               className="field w-full"
               disabled={isBusy}
               value={studyId ?? ''}
-              onChange={(e) => choices.setStudy(Number(e.target.value) || 'new')}
+              onChange={(e) => choices.set({ study: Number(e.target.value) || 'new' })}
             >
               <option value="">a new study</option>
               <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
             </select>
           )}
         </Field>
-        {!studyId && <TextBox label="Title of the new study" maxLength={120} value={title} onChange={choices.setTitle} />}
+        {!studyId && <TextBox label="Title of the new study" maxLength={120} value={title} onChange={(t) => choices.set({ title: t })} />}
         <TextBox
           label={data.rigs.length === 0 ? 'Rig or device' : 'Rig or device of new mounts'}
           list="batch-rigs"
           maxLength={80}
           value={rigName}
           hint={rig ? undefined : 'a new one; its limits are filled in on the shelf'}
-          onChange={choices.setRig}
+          onChange={(r) => choices.set({ rig: r })}
         />
         {!studyId && (
           <ChoiceBox
@@ -195,7 +196,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
             value={kind}
             choices={SPECIMEN_KINDS.map((k) => [k, KIND_NAMES[k]] as const)}
             hint="those the shelf knows by name keep their kind"
-            onChange={choices.setKind}
+            onChange={(k) => choices.set({ kind: k })}
           />
         )}
         {(study?.loads.length ?? 0) > 1 && (
@@ -204,7 +205,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
             value={choices.load ?? ''}
             choices={[['', 'none'], ...(study?.loads ?? []).map((l) => [l, l] as const)]}
             hint="of files whose names say none"
-            onChange={(l) => choices.setLoad(l || null)}
+            onChange={(l) => choices.set({ load: l || null })}
           />
         )}
       </div>

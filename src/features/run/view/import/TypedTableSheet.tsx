@@ -21,6 +21,7 @@ import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Act, Alert, Field, Options, Quiet, TextBox, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { Scroll } from '#ui/Table.tsx';
+import { useKept } from '#ui/useKept';
 import { parseTable } from './parseTable';
 import { Remedies } from './Remedies.tsx';
 import { Sheet } from './Sheet.tsx';
@@ -69,8 +70,13 @@ function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'tex
           asked.parts.map((part) => `part:${part}` as const),
         ),
   );
-  const [rows, setRows] = useState<Row[]>(() => given?.rows.map((cells) => freshRow(cells)) ?? [freshRow()]);
-  const [extra, setExtra] = useState<ReadingColumn[]>(given?.columns ?? []);
+  const keeping = text === undefined ? `table of readings, study ${context.study_id ?? 'new'}` : null;
+  const [rows, setRows, forgetRows, isBack] = useKept<Row[]>(keeping, () => given?.rows.map((cells) => freshRow(cells)) ?? [freshRow()]);
+  const [extra, setExtra, forgetExtra] = useKept<ReadingColumn[]>(keeping && `${keeping}, columns`, given?.columns ?? []);
+  const forget = () => {
+    forgetRows();
+    forgetExtra();
+  };
   const [told, setTold] = useState<string | null>(given?.told ?? null);
   const columns = useMemo((): ReadingColumn[] => {
     const wanted: ReadingColumn[] = ['specimen', ...(extra.includes('rig') ? (['rig'] as const) : []), 'mount'];
@@ -82,7 +88,7 @@ function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'tex
     ];
     return [...wanted, 'read_at', ...fields, ...parts, ...events, ...(extra.includes('note') ? (['note'] as const) : [])];
   }, [study, asked, extra]);
-  return { studyId, setStudyId, study, asked, rows, setRows, extra, setExtra, columns, told, setTold };
+  return { studyId, setStudyId, study, asked, rows, setRows, extra, setExtra, columns, told, setTold, forget, isBack };
 }
 type TableDesk = ReturnType<typeof useTable>;
 
@@ -158,7 +164,9 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
       desk.setTold,
     );
     setBusy(false);
-    if (stored) window.location.assign(`/studies/${stored.study_id}/results`);
+    if (!stored) return;
+    desk.forget();
+    window.location.assign(`/studies/${stored.study_id}/results`);
   };
   return (
     <Sheet
@@ -223,6 +231,19 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
           <p className="max-w-3xl border-l-4 border-rule pl-4">
             The study becomes a before and after: the state in the first row is the one before, as it was found. Several devices are
             compared within each of them.
+          </p>
+        )}
+        {desk.isBack && (
+          <p role="status" className="flex flex-wrap items-center gap-3 border-l-4 border-cool pl-4">
+            The table you typed before is back. It is not stored yet.
+            <Quiet
+              onClick={() => {
+                desk.forget();
+                onClose();
+              }}
+            >
+              Discard
+            </Quiet>
           </p>
         )}
         <ColumnPicker desk={desk} />
@@ -375,7 +396,7 @@ function Grid({ desk, checks }: { desk: TableDesk; checks: Checks }) {
     requestAnimationFrame(() => body.current?.querySelectorAll<HTMLInputElement>('tr:last-child input')[column]?.focus());
   };
   return (
-    <div>
+    <div data-own-keeping>
       <Scroll label="Runs">
         <table className="border-collapse">
           <thead>

@@ -1,11 +1,12 @@
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import type { ReduceOptions } from '#core/signal/reduce/types';
 import { type BatchChoices, type BatchStudy, freshTitle, inOrder, placeBatch, studyOf } from '#features/run/model/batch';
 import { isBeforeAfter, readNames } from '#features/run/model/fileNames';
 import type { Places } from '#features/run/server/places';
 import type { SpecimenKind } from '#features/shelf/model/materials';
+import { useKept } from '#ui/useKept';
 import type { PlacedRow } from './BatchTable.tsx';
-import { FIRST_RIG, type ImportContext, reductionFor } from './types';
+import { FIRST_RIG, type ImportContext, pathOf, reductionFor } from './types';
 import { type BatchRow, useBatch } from './useBatch';
 
 /** What is there of a study, as files may belong to it. */
@@ -17,17 +18,26 @@ const partsOf = (data: Places, study: Places['studies'][number]): BatchStudy & {
 /** Words of a name alone, as they are compared. */
 const plainWords = (text: string) => ` ${text.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, ' ')} `;
 
-/** Choices about the whole batch, each null while it is as found. */
-function useChoices(context: ImportContext) {
-  const [study, setStudy] = useState<number | 'new' | null>(context.study_id ?? null);
-  const [title, setTitle] = useState<string | null>(null);
-  const [rig, setRig] = useState<string | null>(null);
-  const [kind, setKind] = useState<SpecimenKind | null>(null);
-  const [load, setLoad] = useState<string | null>(null);
-  const [placing, setPlacing] = useState<Omit<BatchChoices, 'unnumbered'> & { unnumbered: BatchChoices['unnumbered'] | null }>({
-    ...{ pattern: '', unnumbered: null, files: {} },
+interface WholeChoices {
+  study: number | 'new' | null;
+  title: string | null;
+  rig: string | null;
+  kind: SpecimenKind | null;
+  load: string | null;
+  placing: Omit<BatchChoices, 'unnumbered'> & { unnumbered: BatchChoices['unnumbered'] | null };
+}
+
+/** Choices about the whole batch, each null while it is as found; kept in the browser for the same files. */
+function useChoices(context: ImportContext, logs: File[]) {
+  const key = `batch ${logs.map(pathOf).sort().join(' ').slice(0, 2000)}`;
+  const [choices, setChoices, forget, isBack] = useKept<WholeChoices>(key, {
+    ...{ study: context.study_id ?? null, title: null, rig: null, kind: null, load: null },
+    placing: { pattern: '', unnumbered: null, files: {} },
   });
-  return { study, setStudy, title, setTitle, rig, setRig, kind, setKind, load, setLoad, placing, setPlacing };
+  const set = (part: Partial<WholeChoices>) => setChoices((c) => ({ ...c, ...part }));
+  const setPlacing = (change: (p: WholeChoices['placing']) => WholeChoices['placing']) =>
+    setChoices((c) => ({ ...c, placing: change(c.placing) }));
+  return { ...choices, set, setPlacing, forget, isBack };
 }
 
 interface PlacingProps {
@@ -38,7 +48,7 @@ interface PlacingProps {
 
 /** Where the files of a batch go: as their names, their times and the store say, and as a person chose over that. */
 export function usePlacing({ logs, context, data }: PlacingProps) {
-  const choices = useChoices(context);
+  const choices = useChoices(context, logs);
   const { placing } = choices;
   const optionsOf = useRef<(row: BatchRow) => Partial<ReduceOptions>>(() => ({}));
   const batch = useBatch(logs, (row) => optionsOf.current(row));

@@ -13,10 +13,12 @@ export interface ToStore {
 interface StoringProps {
   batch: Batch;
   refresh: () => void;
+  /** forgets what was chosen, once all of it is stored */
+  forget: () => void;
 }
 
 /** Stores the runs of a batch one after the other; what the first of them opened is there for the next. */
-export function useStoring({ batch, refresh }: StoringProps) {
+export function useStoring({ batch, refresh, forget }: StoringProps) {
   const store = useStore();
   const [at, setAt] = useState<number | null>(null);
   const [of, setOf] = useState(0);
@@ -63,8 +65,9 @@ export function useStoring({ batch, refresh }: StoringProps) {
     setAt(null);
     refresh();
     // to the results where nothing is left to be looked at here
-    if (stored === runs.length && stored > 0 && open === 0 && opened.study !== null)
-      window.location.assign(`/studies/${opened.study}/results`);
+    if (stored < runs.length || stored === 0 || open > 0 || opened.study === null) return;
+    forget();
+    window.location.assign(`/studies/${opened.study}/results`);
   };
   const stop = () => {
     stopped.current = true;
