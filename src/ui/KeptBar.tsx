@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { plural } from '#core/text/words';
 import { Quiet } from './Form.tsx';
-import { discardTyped, fieldKey, isKeepable, keep, keptFields, read, typeInto } from './keptInput';
+import { discardTyped, fieldKey, isKeepable, keep, keptFields, pagePath, read, typeInto } from './keptInput';
 
 /** Keeps what is typed on the page until it is stored, puts back what was left, and says so. */
 export function KeptBar() {
@@ -69,7 +69,7 @@ export function KeptBar() {
       <span>What you typed here before is back in {plural(back, 'field')}. It is not stored yet.</span>
       <Quiet
         onClick={() => {
-          discardTyped(window.localStorage, window.location.pathname, Date.now());
+          discardTyped(window.localStorage, pagePath(), Date.now());
           window.location.reload();
         }}
       >

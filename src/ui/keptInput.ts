@@ -29,10 +29,14 @@ export const isKeepable = (e: EventTarget | null): e is Keepable =>
 export function fieldKey(e: Keepable): string {
   const group = e.closest('form,fieldset,section,[role=dialog],[role=region]');
   const heading = group?.querySelector('h1,h2,h3,legend')?.textContent ?? '';
-  const key = [window.location.pathname, group?.getAttribute('aria-label') ?? heading, labelOf(e)].join('|');
+  const key = [pagePath(), group?.getAttribute('aria-label') ?? heading, labelOf(e)].join('|');
   const twins = [...document.querySelectorAll<Keepable>('input,textarea')].filter((o) => isKeepable(o) && labelOf(o) === labelOf(e));
   return `${PREFIX}${key}|${twins.indexOf(e)}`;
 }
+
+/** The page a field is on; a tool that is asked about a study is another than the tool by itself. */
+export const pagePath = (): string =>
+  window.location.pathname + (window.location.pathname.startsWith('/tools/') ? window.location.search : '');
 
 const labelOf = (e: Keepable): string => (e.getAttribute('aria-label') ?? e.labels?.[0]?.textContent ?? e.name).trim();
 

@@ -1,9 +1,9 @@
-import { forgetSent } from './keptInput';
+import { forgetSent, pagePath } from './keptInput';
 
 const PAUSE_MS = 2000;
 
 /** What was stored needs no keeping in the browser any more. */
-const forgetTyped = (body: unknown) => forgetSent(window.localStorage, window.location.pathname, body, Date.now());
+const forgetTyped = (body: unknown) => forgetSent(window.localStorage, pagePath(), body, Date.now());
 
 /**
  * Sends a request that is safe to repeat. While the store or server does not answer it is tried again every two seconds,

@@ -114,6 +114,38 @@ describe('the results of eight materials', () => {
   });
 });
 
+describe('the address of results', () => {
+  it('holds what was chosen, so that a reload and a link show the same', async () => {
+    await open(page, `${app.url}/studies/1/results`);
+    const headline = () => page.getByRole('heading', { level: 1 }).innerText();
+    const first = await headline();
+    await page.getByLabel('Outcome').selectOption({ label: 'Resistance' });
+    await page.getByRole('combobox', { name: 'Pairs' }).selectOption({ index: 1 });
+    await expect.poll(headline).not.toBe(first);
+    const { search } = new URL(page.url());
+    expect(Object.fromEntries(new URLSearchParams(search))).toEqual({ outcome: 'r_k_per_w', pairs: 'reference' });
+    const said = await headline();
+    await page.reload();
+    await expect.poll(headline).toBe(said);
+    expect(await page.getByLabel('Outcome').locator('option:checked').innerText()).toBe('Resistance');
+    await page.getByLabel('Outcome').selectOption({ label: 'Rise over ambient' });
+    await page.getByRole('combobox', { name: 'Pairs' }).selectOption({ index: 0 });
+    await expect.poll(() => new URL(page.url()).search).toBe('');
+    // what the study does not have is not chosen
+    await open(page, `${app.url}/studies/1/results?outcome=colour&adjust=moon&load=Render&at=-3`);
+    expect(await headline()).toBe(first);
+  });
+
+  it('has a list of its parts that follows', async () => {
+    const list = page.getByRole('navigation', { name: 'On this page' });
+    await list.getByRole('link', { name: 'Pairs' }).click();
+    await expect.poll(() => list.locator('[aria-current]').innerText()).toBe('Pairs');
+    expect((await list.boundingBox())?.y).toBe(0);
+    await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+    await expect.poll(() => list.locator('[aria-current]').innerText()).toBe('Findings');
+  });
+});
+
 describe('the report', () => {
   it('warns of words that are out of step, is put in order, and published all the same', async () => {
     await open(page, `${app.url}/studies/1/report`);
@@ -126,8 +158,11 @@ describe('the report', () => {
     await page.getByLabel('Words above Price and effort').fill('Prices of June.');
     await page.getByRole('button', { name: 'Store order and words' }).click();
     await page.getByRole('button', { name: 'Stored' }).waitFor();
-    await page.getByRole('button', { name: 'Publish version 1' }).click();
-    await page.getByRole('alert').filter({ hasText: 'Who never wants to open it again' }).waitFor();
+    await page.getByRole('button', { name: 'Publish version 1 …' }).click();
+    const asked = page.getByRole('form', { name: 'Publish the report' });
+    expect(plain(await asked.innerText())).toMatch(/^Frozen for good: \d+ runs on \d+ mounts of 8 specimens\. “.* runs .* cooler than/);
+    await asked.getByText(/The verdict under the recommendation for .*Who never wants to open it again.* has changed/).waitFor();
+    await page.getByLabel('Author').fill('E. B., Thornmere workshop');
     await page.getByRole('button', { name: 'Publish all the same' }).click();
     await page.waitForURL(/\/reports\/eight-materials-on-the-tm-6-lid-1-v1$/);
   });
@@ -161,8 +196,15 @@ describe('the report', () => {
     await page.getByLabel('Why this mount is left out').fill('sheet folded');
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Leave it out' }).click()]);
     await open(page, `${app.url}/studies/1/report`);
-    await page.getByRole('button', { name: 'Publish version 2' }).click();
+    await page.getByRole('button', { name: 'Publish version 2 …' }).click();
+    // who published last is asked no more than once
+    await expect.poll(() => page.getByLabel('Author').inputValue()).toBe('E. B., Thornmere workshop');
+    await page
+      .getByRole('form', { name: 'Publish the report' })
+      .getByRole('button', { name: /^Publish/ })
+      .click();
     await page.waitForURL(/-v2$/);
+    expect(plain(await page.locator('article header').innerText())).toContain('E. B., Thornmere workshop');
     const text = plain(await page.locator('footer').innerText());
     expect(text).toContain('What changed since version 1');
     expect(text).toContain('Wick 60 mount 6 was left out.');
@@ -178,12 +220,44 @@ describe('the report', () => {
     expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
   });
 
+  it('is found from the studies, withdrawn with a reason that its readers see, and stood by again', async () => {
+    await open(page, `${app.url}/studies`);
+    expect(await page.getByRole('link', { name: 'Published, version 2' }).getAttribute('href')).toBe(
+      '/reports/eight-materials-on-the-tm-6-lid-1-v2',
+    );
+    await open(page, `${app.url}/studies/1/report`);
+    await page.getByRole('button', { name: 'Withdraw version 2 …' }).click();
+    expect(await page.getByRole('button', { name: 'Withdraw it' }).isDisabled()).toBe(true);
+    await page.getByLabel('Why it is withdrawn').fill('The room probe stood in the sun.');
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw it' }).click()]);
+    await page.getByText('Withdrawn: The room probe stood in the sun.').waitFor();
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+    expect(violations.map((v) => v.id)).toEqual([]);
+    const reader = await page.context().newPage();
+    await open(reader, `${app.url}/reports/eight-materials-on-the-tm-6-lid-1-v2`);
+    expect(plain(await reader.getByRole('alert').innerText())).toMatch(/^Withdrawn on \d{4}-\d\d-\d\d: The room probe stood in the sun\.$/);
+    const markdown = await (await fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v2/report.md`)).text();
+    expect(markdown).toMatch(
+      /^# Eight materials.*\n\n\*\*Withdrawn on .*:\*\* The room probe stood in the sun\.\n\nBy E\. B\., Thornmere workshop\n/,
+    );
+    // the studies lead to the last version that stands
+    await open(reader, `${app.url}/studies`);
+    await reader.getByRole('link', { name: 'Published, version 1' }).waitFor();
+    await reader.close();
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Undo', exact: true }).click()]);
+    await page.getByRole('button', { name: 'Withdraw version 2 …' }).waitFor();
+    expect(await page.getByText('Withdrawn:').count()).toBe(0);
+    await open(page, `${app.url}/reports/eight-materials-on-the-tm-6-lid-1-v2`);
+  });
+
   it('gives its tables as CSV, Markdown and HTML, and refuses what it has not', async () => {
     const of = (file: string) => fetch(`${app.url}/api/reports/eight-materials-on-the-tm-6-lid-1-v2/${file}`);
     expect(await (await of('pairs.csv')).text()).toMatch(/^a,b,a − b \/ K,.*\r?\nLoam White,Alder Grey,-0\.\d+/);
     expect(await (await of('specimens.md')).text()).toMatch(/^\| Specimen \| Mounts \|.*\n\| --- \|/);
     expect(await (await of('method.html')).text()).toContain('<td>Warm Gauge 0.1.0</td>');
-    expect(await (await of('report.md')).text()).toMatch(/^# Eight materials on the TM-6 lid\n\n## The question\n\nWritten for the huts\./);
+    expect(await (await of('report.md')).text()).toMatch(
+      /^# Eight materials on the TM-6 lid\n\nBy E\. B\., Thornmere workshop\n\n## The question\n\nWritten for the huts\./,
+    );
     const refused = await of('everything.xls');
     expect(refused.status).toBe(404);
     expect((await refused.json()).error).toContain('there are report.json');

@@ -2,7 +2,7 @@ import { execute, many } from '#app/database/query';
 import type { Client } from './pool';
 
 /** What a change is about. */
-type ChangeSubject = 'run' | 'mount';
+type ChangeSubject = 'run' | 'mount' | 'report';
 
 /** One entry of the journal of changes; it is never altered. */
 export interface ChangeRow<T = unknown> {

@@ -25,12 +25,16 @@ export function reportChanges(before: ReportContent, after: ReportContent): stri
   for (const name of outBefore) if (!outAfter.has(name)) lines.push(`${name} was taken in again.`);
   for (const c of changedVerdicts(before.answer.analysis, after.answer.analysis))
     lines.push(`Verdict: "${c.before ?? 'not judged'}" became "${c.after ?? 'not judged'}"`);
-  const settings = new Map(before.method.map((m) => [m.what, m.value]));
-  for (const m of after.method) {
-    const old = settings.get(m.what);
-    if (old !== undefined && old !== m.value) lines.push(`${m.what}: ${old} became ${m.value}.`);
+  const [old, now] = [settingsOf(before), settingsOf(after)];
+  for (const what of new Set([...old.keys(), ...now.keys()])) {
+    const [was, is] = [old.get(what) ?? 'not used', now.get(what) ?? 'not used'];
+    if (was !== is) lines.push(`${what}: ${was} became ${is}.`);
   }
   const words = (c: ReportContent) => JSON.stringify([c.sections, c.recommendations.map((r) => [r.reader, r.words])]);
   if (words(before) !== words(after)) lines.push('Sections or words were changed.');
   return lines.length === 0 ? ['Nothing changed but the date.'] : lines;
 }
+
+/** Settings that were used, by what they are; versions of before listed the others too. */
+const settingsOf = ({ method }: ReportContent): Map<string, string> =>
+  new Map(method.filter((m) => m.value !== 'not set' && m.value !== 'not held').map((m) => [m.what, m.value]));

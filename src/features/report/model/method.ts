@@ -15,22 +15,26 @@ const READING: Partial<Record<keyof ReduceOptions, string>> = {
   fan_tolerance: 'Fan tolerance, as a share',
 };
 
-/** Every setting of a study as it was used, with what stands where nothing was said. */
+/** A setting as it is read: numbers to four digits, as one sets them. */
+const plain = (value: unknown): string => (typeof value === 'number' ? String(Number(value.toPrecision(4))) : String(value));
+
+/** Every setting of a study as it was used, those that stand by default marked so; what was not used is left out. */
 export function methodLines(plan: StudyPlan, reduction: Partial<ReduceOptions>): { what: string; value: string }[] {
   const said = plan as Record<string, unknown>;
   const defaults = PLAN_DEFAULTS as Record<string, unknown>;
   const ofPlan = fieldsOf(StudyPlan)
     .filter((f) => GROUPS.has(f.group))
-    .map((f) => {
+    .flatMap((f) => {
       const own = said[f.key];
       const value = own ?? defaults[f.key];
-      const words = value === undefined || value === null ? 'not set' : (f.choices?.[String(value)] ?? String(value));
-      return { what: f.unit ? `${f.label} / ${f.unit}` : f.label, value: own == null && value != null ? `${words} (by default)` : words };
+      // what is neither set nor has a default was not used
+      if (value === undefined || value === null) return [];
+      const words = f.choices?.[String(value)] ?? plain(value);
+      return { what: f.unit ? `${f.label} / ${f.unit}` : f.label, value: own == null ? `${words} (by default)` : words };
     });
   const reading = { ...REDUCE_DEFAULTS, ...reduction };
-  const ofReading = (Object.entries(READING) as [keyof ReduceOptions, string][]).map(([key, what]) => ({
-    what,
-    value: reading[key] == null ? 'not held' : String(reading[key]),
-  }));
+  const ofReading = (Object.entries(READING) as [keyof ReduceOptions, string][]).flatMap(([key, what]) =>
+    reading[key] == null ? [] : { what, value: plain(reading[key]) },
+  );
   return [...ofPlan, ...ofReading];
 }

@@ -7,6 +7,7 @@ import { reportChanges } from './changes';
 import type { ReportContent } from './content';
 import { reportAsMarkdown } from './markdown';
 import { methodLines } from './method';
+import { publishingView } from './publishing';
 import { completeSections, REPORT_SECTION_KEYS } from './reportSections';
 import { reportTables, tableAsHtml, tableAsMarkdown } from './tables';
 
@@ -109,9 +110,55 @@ describe('what changed between two versions', () => {
     expect(said).toContain('1 run reads otherwise.');
     expect(said).toContain('A|<b> mount 4 was left out.');
     expect(said).toContain('Confidence: 0.95 became 0.99.');
+    const held = (value: string | null) => contentOf(runs, { method: value === null ? [] : [{ what: 'Fan / rpm', value }] });
+    expect(reportChanges(held(null), held('1200'))).toEqual(['Fan / rpm: not used became 1200.']);
+    expect(reportChanges(held('1200'), held(null))).toEqual(['Fan / rpm: 1200 became not used.']);
+    // versions of before listed what was not used
+    expect(reportChanges(held('not held'), held(null))).toEqual(['Nothing changed but the date.']);
     expect(said).toContain('Sections or words were changed.');
     expect(said.find((s) => s.startsWith('Verdict:'))).toMatch(/"A\|<b> runs 2\.0 K cooler than R .*" became ".*unresolved/);
     expect(reportChanges(after, before)).toContain('A|<b> mount 4 was taken in again.');
+  });
+});
+
+describe('publishing', () => {
+  const specimens = ['R', 'A|<b>', 'Tarn'].map((name, position) => ({
+    name,
+    position,
+    kind: 'Paste',
+    unit: '',
+    planned: 3,
+    tries: 3,
+    failed: 0,
+  }));
+  it('says what is frozen, and nothing against it where all is done', () => {
+    const { freezes, claim, warnings } = publishingView(contentOf(runs, { specimens: specimens.slice(0, 2) }));
+    expect(freezes).toBe('6 runs on 6 mounts of 2 specimens');
+    expect(claim).toMatch(/^A\|<b> runs 2\.0 K cooler than R \(95 %/);
+    expect(warnings).toEqual([]);
+  });
+  it('warns of what is unmeasured, undecided, not made, mounted once, open or out of step', () => {
+    const given = [
+      ...runs.slice(0, 3),
+      { ...run('A|<b>', 1, 40.2), undecided: [] },
+      { ...run('A|<b>', 2, 40.1), valid: false, undecided: ['heat_soaked'] },
+    ];
+    const { warnings } = publishingView(
+      contentOf(given, {
+        specimens,
+        look: 'This is the first of two looks.',
+        recommendations: [{ reader: 'All', words: 'Take A.', checks: [{ a: 'A', b: 'R', state: 'changed' } as never] }],
+      }),
+    );
+    expect(warnings).toEqual([
+      '1 run needs your decision and is out of all means.',
+      'Tarn has no valid value yet.',
+      'Planned and not made: 1 mount of A|<b>.',
+      'A|<b> was mounted once: how one repeats is assumed, not measured.',
+      expect.stringMatching(/^1 verdict depends on the method/),
+      'The verdict under the recommendation for All has changed since its words were written.',
+      'This is the first of two looks.',
+    ]);
   });
 });
 
@@ -132,7 +179,11 @@ describe('sections and method', () => {
     expect(lines.get('Blocks')).toBe('None (by default)');
     expect(lines.get('Smallest difference that matters / K')).toBe('0.5');
     expect(lines.get('Averaging window / s')).toBe('60');
-    expect(lines.get('Fan set-point / rpm')).toBe('not held');
+    expect(lines.has('Fan set-point / rpm')).toBe(false);
+    expect([...lines.values()].some((v) => /not set|not held|undefined/.test(v))).toBe(false);
+    const held = new Map(methodLines({}, { power_w: 180.0225, fan_rpm: 1200.4 }).map((l) => [l.what, l.value]));
+    expect(held.get('Power set-point / W')).toBe('180');
+    expect(held.get('Fan set-point / rpm')).toBe('1200');
   });
 });
 

@@ -24,3 +24,15 @@ export class ReportDraft {
   )
   sections!: DraftSection[];
 }
+
+/** A published version that is withdrawn, or stood by again. */
+export class Withdrawal {
+  @YesNo('Say whether the version is withdrawn.')
+  withdrawn!: boolean;
+
+  @Text(0, 500, 'A reason holds up to 500 characters.')
+  reason = '';
+
+  @Text(0, 20, 'Initials hold up to 20 characters.')
+  who = '';
+}

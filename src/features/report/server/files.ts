@@ -1,7 +1,9 @@
 import { Refusal } from '#app/refusal';
 import { csvText } from '#core/text/csv';
+import { asMarkdown } from '#core/text/words';
 import { reportAsMarkdown } from '#features/report/model/markdown';
 import { reportTables, tableAsHtml, tableAsMarkdown } from '#features/report/model/tables';
+import type { ReportRow } from '#features/report/store/reports';
 import { frozenReport } from './freeze';
 import { printPdf } from './pdf';
 
@@ -12,10 +14,15 @@ const TYPES = { json: 'application/json', md: 'text/markdown', csv: 'text/csv', 
  * @param file report.json (the very bytes of the checksum), report.md, report.pdf, or the name of a table with .csv, .md or .html
  */
 export async function reportFile(address: string | undefined, file: string): Promise<Response> {
-  const { content, text } = await frozenReport(address);
+  const { row, content, text } = await frozenReport(address);
   const [name, ending] = file.split('.');
   if (file === 'report.json') return send(text, 'json', `${address}.json`);
-  if (file === 'report.md') return send(reportAsMarkdown(content), 'md', `${address}.md`);
+  if (file === 'report.md')
+    return send(
+      reportAsMarkdown(content).replace('\n', () => `\n\n${headOf(row)}`),
+      'md',
+      `${address}.md`,
+    );
   if (file === 'report.pdf') return send(new Uint8Array(await printPdf(`/reports/${address}`)), 'pdf', `${address}.pdf`);
   const tables = reportTables(content);
   const table = tables.find((t) => t.key === name);
@@ -31,6 +38,13 @@ export async function reportFile(address: string | undefined, file: string): Pro
   };
   return send(as[ending](), ending, `${address}-${name}.${ending}`);
 }
+
+/** Who wrote a version, and that it was withdrawn, below its title. */
+const headOf = ({ author, withdrawn_at, withdrawn_reason }: Omit<ReportRow, 'content'>): string =>
+  [
+    ...(withdrawn_at ? [`**Withdrawn on ${withdrawn_at.toISOString().slice(0, 10)}:** ${asMarkdown(withdrawn_reason)}\n\n`] : []),
+    ...(author ? [`By ${asMarkdown(author)}\n`] : []),
+  ].join('');
 
 const send = (body: string | Uint8Array<ArrayBuffer>, type: keyof typeof TYPES, name: string): Response =>
   new Response(body, {

@@ -9,11 +9,15 @@ import { reportContent } from './content';
 /** Largest report that is kept. */
 const MOST_BYTES = 40 * 1024 * 1024;
 
-export type ReportVersion = Omit<ReportRow, 'content' | 'frozen_at'> & { frozen_at: string };
+export type ReportVersion = Omit<ReportRow, 'content' | 'frozen_at' | 'withdrawn_at'> & { frozen_at: string; withdrawn_at: string | null };
 
 /** The published versions of a study's report, the newest first. */
 export const reportVersions = async (studyId: number): Promise<ReportVersion[]> =>
-  (await listReports(database(), studyId)).map((r) => ({ ...r, frozen_at: r.frozen_at.toISOString() }));
+  (await listReports(database(), studyId)).map((r) => ({
+    ...r,
+    frozen_at: r.frozen_at.toISOString(),
+    withdrawn_at: r.withdrawn_at?.toISOString() ?? null,
+  }));
 
 /**
  * Freezes the report of a study as it stands: all it says and shows, with a checksum, at an address of its own, and what changed since the
@@ -21,6 +25,8 @@ export const reportVersions = async (studyId: number): Promise<ReportVersion[]> 
  */
 export async function freezeReport(studyId: number, given: Record<string, unknown>): Promise<{ address: string; number: number }> {
   const who = typeof given.who === 'string' ? given.who.trim().slice(0, 20) : '';
+  const author = typeof given.author === 'string' ? given.author.trim() : '';
+  if (author.length > 120) throw new Refusal('The author holds up to 120 characters.', 400, { field: 'author' });
   const content = await reportContent(studyId);
   if (!content.answer.analysis) throw new Refusal('There is nothing to publish yet: no run of the study is valid.', 409);
   const flagged = content.recommendations.filter((r) => r.checks.some((c) => c.state === 'changed' || c.state === 'gone'));
@@ -38,7 +44,7 @@ export async function freezeReport(studyId: number, given: Record<string, unknow
     const number = (last?.number ?? 0) + 1;
     const address = `${slug(content.title)}-${studyId}-v${number}`;
     await insertReport(client, {
-      ...{ study_id: studyId, number, address, content: text, who },
+      ...{ study_id: studyId, number, address, content: text, who, author },
       sha256: createHash('sha256').update(text).digest('hex'),
       changes: last ? reportChanges(JSON.parse(last.content), content) : [],
     });

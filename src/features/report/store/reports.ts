@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, first, many } from '#app/database/query';
+import { execute, first, many, touches } from '#app/database/query';
 import type { SectionDraft } from '#features/report/model/reportSections';
 
 /** How a study’s report is put together; null where nobody changed it yet. */
@@ -25,13 +25,19 @@ export interface ReportRow {
   sha256: string;
   changes: string[];
   who: string;
+  /** as a reader cites it; empty where none was given */
+  author: string;
   frozen_at: Date;
+  withdrawn_at: Date | null;
+  withdrawn_by: string;
+  withdrawn_reason: string;
 }
 
 /** Versions of a study's report without their content, the newest first. */
 export const listReports = (db: Client, studyId: number) =>
   many<Omit<ReportRow, 'content'>>(db)`
-    select id, study_id, number, address, sha256, changes, who, frozen_at from reports where study_id = ${studyId} order by number desc`;
+    select id, study_id, number, address, sha256, changes, who, author, frozen_at, withdrawn_at, withdrawn_by, withdrawn_reason
+    from reports where study_id = ${studyId} order by number desc`;
 
 /** A frozen report by its address; null where there is none, or its study lies in the bin. */
 export const getReport = (db: Client, address: string) =>
@@ -44,6 +50,20 @@ export async function lockLastReport(db: Client, studyId: number): Promise<Repor
 }
 
 /** Freezes a version of a report. */
-export const insertReport = (db: Client, r: Omit<ReportRow, 'id' | 'frozen_at'>) => execute(db)`
-  insert into reports (study_id, number, address, content, sha256, changes, who)
-  values (${r.study_id}, ${r.number}, ${r.address}, ${r.content}, ${r.sha256}, ${JSON.stringify(r.changes)}, ${r.who})`;
+export const insertReport = (
+  db: Client,
+  r: Omit<ReportRow, 'id' | 'frozen_at' | 'withdrawn_at' | 'withdrawn_by' | 'withdrawn_reason'>,
+) => execute(db)`
+  insert into reports (study_id, number, address, content, sha256, changes, who, author)
+  values (${r.study_id}, ${r.number}, ${r.address}, ${r.content}, ${r.sha256}, ${JSON.stringify(r.changes)}, ${r.who}, ${r.author})`;
+
+/** Withdraws a version or takes that back; false where it stands so already. */
+export const setWithdrawn = (db: Client, id: number, withdrawn: boolean, reason: string, who: string) => touches(db)`
+  update reports set withdrawn_at = case when ${withdrawn} then now() end, withdrawn_reason = ${withdrawn ? reason : ''},
+    withdrawn_by = ${withdrawn ? who : ''}
+  where id = ${id} and (withdrawn_at is not null) <> ${withdrawn}`;
+
+/** The newest version of every study's report that stands, and how many there are. */
+export const listNewestReports = (db: Client) => many<{ study_id: number; number: number; address: string; versions: number }>(db)`
+  select distinct on (study_id) study_id, number, address, count(*) over (partition by study_id) as versions
+  from reports where withdrawn_at is null order by study_id, number desc`;

@@ -20,10 +20,11 @@ import { Table } from '#ui/Table.tsx';
 import { Sentences } from '#ui/Words.tsx';
 
 /** A report as an article, for screen and paper alike. It is drawn from its content alone. */
-export const ReportArticle = ({ content }: { content: ReportContent }) => (
+export const ReportArticle = ({ content, author = '' }: { content: ReportContent; author?: string }) => (
   <article className="report mx-auto w-full min-w-0 max-w-[58rem]">
     <header>
       <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
+      {author !== '' && <p className="mt-2 text-name">{author}</p>}
       <p className="mt-2 text-soft">
         Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of{' '}
         {content.specimens.length} specimens

@@ -1,12 +1,14 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { ReportContent } from '#features/report/model/content';
+import { publishingView } from '#features/report/model/publishing';
 import { REPORT_SECTIONS, type SectionDraft } from '#features/report/model/reportSections';
 import type { DraftView } from '#features/report/server/draft';
 import type { ReportVersion } from '#features/report/server/freeze';
 import { DeleteThing } from '#features/study/view/DeleteThing.tsx';
-import { Act, Alert, Quiet, Tick } from '#ui/Form.tsx';
+import { Act, Alert, Quiet, TextBox, TextButton, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
+import { offerUndo } from '#ui/undo';
 import { ReportArticle } from './ReportArticle.tsx';
 
 interface ReportDeskProps {
@@ -22,7 +24,6 @@ function useDraft({ studyId, content, draft, versions }: ReportDeskProps) {
   const [version, setVersion] = useState(draft.version);
   const [told, setTold] = useState<string | null>(null);
   const [stored, setStored] = useState(true);
-  const [canInsist, setCanInsist] = useState(false);
   const [busy, setBusy] = useState(false);
   const shown: ReportContent = { ...content, sections: sections.filter((s) => s.shown).map(({ key, words }) => ({ key, words })) };
   const change = (next: SectionDraft[]) => {
@@ -42,36 +43,33 @@ function useDraft({ studyId, content, draft, versions }: ReportDeskProps) {
     setStored(true);
     return true;
   };
-  const publish = async (insist: boolean) => {
+  const publish = async (author: string) => {
     setBusy(true);
     if (stored || (await store())) {
-      const frozen = await sendJson<{ address: string }>(
-        'POST',
-        `/api/studies/${studyId}/report/versions`,
-        { who: localStorage.getItem('initials') ?? '', insist },
-        setTold,
-        (b) => setCanInsist(b.can_insist === true),
-      );
+      // what speaks against it was shown with the question
+      const body = { who: localStorage.getItem('initials') ?? '', author, insist: true };
+      const frozen = await sendJson<{ address: string }>('POST', `/api/studies/${studyId}/report/versions`, body, setTold);
       if (frozen) globalThis.location.assign(`/reports/${frozen.address}`);
     }
     setBusy(false);
   };
-  return { version, shown, busy, publish, versions, told, canInsist, sections, set, move, stored, store };
+  return { version, shown, busy, publish, versions, told, sections, set, move, stored, store };
 }
 type Draft = ReturnType<typeof useDraft>;
 
 /** The report as it stands beside how it is put together: order, words, and publishing a version. */
 export function ReportDesk(props: ReportDeskProps) {
   const draft = useDraft(props);
-  const { version, shown, busy, publish, versions, told, canInsist, sections, stored, store } = draft;
+  const [asking, setAsking] = useState(false);
+  const { version, shown, busy, publish, versions, told, sections, stored, store } = draft;
   return (
     <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
       <ReportArticle content={shown} />
       <aside className="print:hidden" aria-label="Putting the report together">
         <div className="section-rule xl:sticky xl:top-4">
           <div className="flex flex-wrap items-center gap-2">
-            <Act disabled={busy} onClick={() => void publish(false)}>
-              {busy ? 'Publishing …' : `Publish version ${(versions[0]?.number ?? 0) + 1}`}
+            <Act disabled={busy || asking} onClick={() => setAsking(true)}>
+              Publish version {(versions[0]?.number ?? 0) + 1} …
             </Act>
             <Quiet onClick={() => globalThis.print()}>Print</Quiet>
           </div>
@@ -79,11 +77,7 @@ export function ReportDesk(props: ReportDeskProps) {
             A published version never changes: it keeps its figures, words and checksum at an address of its own.
           </p>
           <Alert>{told}</Alert>
-          {canInsist && (
-            <Quiet className="mt-2" onClick={() => void publish(true)}>
-              Publish all the same
-            </Quiet>
-          )}
+          {asking && <PublishForm content={shown} busy={busy} onPublish={publish} onCancel={() => setAsking(false)} />}
           <h2 className="mt-6 text-name font-semibold">Sections</h2>
           <ol className="mt-1">
             {sections.map((s, i) => (
@@ -101,6 +95,52 @@ export function ReportDesk(props: ReportDeskProps) {
   );
 }
 
+interface PublishFormProps {
+  content: ReportContent;
+  busy: boolean;
+  onPublish: (author: string) => Promise<void>;
+  onCancel: () => void;
+}
+
+/** What publishing freezes and what a reader would ask about it, before it is done. */
+function PublishForm({ content, busy, onPublish, onCancel }: PublishFormProps) {
+  const { freezes, claim, warnings } = publishingView(content);
+  const [author, setAuthor] = useState('');
+  useEffect(() => setAuthor(localStorage.getItem('author') ?? ''), []);
+  return (
+    <form
+      aria-label="Publish the report"
+      className="mt-3 border-l-4 border-ember bg-leaf px-4 py-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        localStorage.setItem('author', author.trim());
+        void onPublish(author.trim());
+      }}
+    >
+      <p className="font-semibold">Frozen for good: {freezes}.</p>
+      <p className="mt-1">“{claim}”</p>
+      {warnings.length > 0 && (
+        <ul className="mt-2 list-disc pl-5">
+          {warnings.map((w) => (
+            <li key={w} className="text-ember">
+              {w}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className="mt-3">
+        <TextBox label="Author" hint="as it is cited; a person, a lab or both" maxLength={120} value={author} onChange={setAuthor} />
+      </div>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <button type="submit" className="act" disabled={busy}>
+          {busy ? 'Publishing…' : warnings.length > 0 ? 'Publish all the same' : 'Publish'}
+        </button>
+        <Quiet onClick={onCancel}>Cancel</Quiet>
+      </div>
+    </form>
+  );
+}
+
 /** Published versions of a report, the newest first, with what changed in each. */
 function VersionList({ versions }: { versions: ReportVersion[] }) {
   if (versions.length === 0) return <p className="mt-6 text-soft">No version is published yet.</p>;
@@ -109,19 +149,69 @@ function VersionList({ versions }: { versions: ReportVersion[] }) {
       <h2 className="mt-6 text-name font-semibold">Published</h2>
       <ol>
         {versions.map((v) => (
-          <li key={v.number} className="border-b border-rule py-1.5">
-            <a href={`/reports/${v.address}`} className="font-semibold underline">
-              Version {v.number}
-            </a>{' '}
-            <span className="text-soft">
-              {v.frozen_at.slice(0, 10)}
-              {v.who && `, ${v.who}`}
-            </span>
-            <span className="figure block text-note break-all text-soft">sha256 {v.sha256.slice(0, 16)}…</span>
-          </li>
+          <VersionItem key={v.number} v={v} />
         ))}
       </ol>
     </>
+  );
+}
+
+function VersionItem({ v }: { v: ReportVersion }) {
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState('');
+  const [told, setTold] = useState<string | null>(null);
+  const withdraw = async (withdrawn: boolean) => {
+    const url = `/api/reports/${v.address}/withdrawn`;
+    const who = localStorage.getItem('initials') ?? '';
+    if (!(await sendJson('PUT', url, { withdrawn, reason, who }, setTold))) return;
+    const body = withdrawn ? { withdrawn: false } : { withdrawn: true, reason: v.withdrawn_reason };
+    offerUndo({ words: `Version ${v.number} is ${withdrawn ? 'withdrawn' : 'no longer withdrawn'}.`, ...{ method: 'PUT', url, body } });
+    globalThis.location.reload();
+  };
+  return (
+    <li className="border-b border-rule py-1.5">
+      <a href={`/reports/${v.address}`} className={`font-semibold underline ${v.withdrawn_at ? 'line-through' : ''}`}>
+        Version {v.number}
+      </a>{' '}
+      <span className="text-soft">
+        {v.frozen_at.slice(0, 10)}
+        {(v.author || v.who) && `, ${v.author || v.who}`}
+      </span>
+      <span className="figure block text-note break-all text-soft">sha256 {v.sha256.slice(0, 16)}…</span>
+      {v.withdrawn_at ? (
+        <span className="block text-note">
+          <span className="text-ember">Withdrawn: {v.withdrawn_reason}</span>{' '}
+          <TextButton className="min-h-6" onClick={() => void withdraw(false)}>
+            Stand by version {v.number} again
+          </TextButton>
+        </span>
+      ) : (
+        !open && (
+          <TextButton className="min-h-6 text-note" onClick={() => setOpen(true)}>
+            Withdraw version {v.number} …
+          </TextButton>
+        )
+      )}
+      {open && (
+        <form
+          aria-label={`Withdraw version ${v.number}`}
+          className="mt-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void withdraw(true);
+          }}
+        >
+          <TextBox label="Why it is withdrawn" hint="its readers see this above it" maxLength={500} value={reason} onChange={setReason} />
+          <div className="mt-2 flex gap-2">
+            <button type="submit" className="quiet" disabled={reason.trim() === ''}>
+              Withdraw it
+            </button>
+            <Quiet onClick={() => setOpen(false)}>Cancel</Quiet>
+          </div>
+        </form>
+      )}
+      <Alert>{told}</Alert>
+    </li>
   );
 }
 

@@ -1,16 +1,18 @@
-import { lazy, Suspense, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Analysis, Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
 import type { ChangedVerdict } from '#features/results/model/choice';
+import { choiceOf, choiceQuery } from '#features/results/model/choiceAddress';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { ladderTables } from '#features/results/model/ladderTable';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
 import { partRooms } from '#features/results/model/partRooms';
 import type { ResultsAnswer } from '#features/results/model/resultsAnswer';
 import type { RecommendationView } from '#features/results/server/recommend';
+import { Contents } from '#ui/Contents.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
 import { Tick } from '#ui/Form.tsx';
 import { useWorker } from '#ui/useWorker';
@@ -68,6 +70,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`
         )}
       </h1>
+      <Contents />
       <div className="mt-4">
         <ChoiceBar facts={facts} choice={chosen} outcomes={answer.outcomes} onChoose={choose} onNear={begin} />
         {told && (
@@ -254,6 +257,8 @@ function useAnswer(facts: StudyFacts, initial: ResultsAnswer, confidence: number
   const choose = (change: Partial<ResultsChoice>) => {
     const next = { ...choice, ...change };
     setChoice(next);
+    const query = choiceQuery(next, initial.choice);
+    window.history.replaceState(null, '', `${window.location.pathname}${query ? `?${query}` : ''}${window.location.hash}`);
     const ticket = ++asked.current;
     const api = ask();
     const isLast = () => ticket === asked.current;
@@ -270,6 +275,12 @@ function useAnswer(facts: StudyFacts, initial: ResultsAnswer, confidence: number
       .then((c) => isLast() && setChances(c))
       .catch((error: Error) => setTold(`This choice cannot be compared: ${error.message}`));
   };
+  // a link or a reload shows what its address says
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the page is there
+  useEffect(() => {
+    const asked = choiceOf(new URLSearchParams(window.location.search), initial.choice, facts);
+    if (choiceQuery(asked, initial.choice) !== '') choose(asked);
+  }, []);
   return { answer, chances, choice, choose, begin: ask, told };
 }
 
