@@ -3,7 +3,7 @@ import { database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { reportChanges } from '#features/report/model/changes';
 import type { ReportContent } from '#features/report/model/content';
-import { getReport, insertReport, listReports, lockLastReport, type ReportRow } from '#features/report/store/reports';
+import { getReport, insertReport, listNewestReports, listReports, lockLastReport, type ReportRow } from '#features/report/store/reports';
 import { reportContent } from './content';
 
 /** Largest report that is kept. */
@@ -18,6 +18,9 @@ export const reportVersions = async (studyId: number): Promise<ReportVersion[]> 
     frozen_at: r.frozen_at.toISOString(),
     withdrawn_at: r.withdrawn_at?.toISOString() ?? null,
   }));
+
+/** The newest version of each study's report that stands, by study. */
+export const newestReports = async () => new Map((await listNewestReports(database())).map((r) => [r.study_id, r]));
 
 /**
  * Freezes the report of a study as it stands: all it says and shows, with a checksum, at an address of its own, and what changed since the

@@ -1,0 +1,54 @@
+import type { Client } from '#app/database/pool';
+import { many, type Statement, sql } from '#app/database/query';
+
+export interface FoundRow {
+  kind: string;
+  name: string;
+  about: string;
+  href: string;
+}
+
+const MOST_EACH = 6;
+
+/** Rows of one kind, those whose name begins with what is looked for first. */
+const OF_KIND = (rows: Statement, like: string, begins: string): Statement => sql`
+  (select kind, name, about, href from (${rows}) r where name ilike ${like} or about ilike ${like}
+   order by (name ilike ${begins}) desc, id desc limit ${MOST_EACH})`;
+
+/** What of the store holds a text: studies, specimens, sheets, mounts by lot, runs by file, reports. */
+export function findInStore(db: Client, text: string): Promise<FoundRow[]> {
+  const escaped = text.replace(/[\\%_]/g, '\\$&');
+  const [like, begins] = [`%${escaped}%`, `${escaped}%`];
+  const of = (rows: Statement) => OF_KIND(rows, like, begins);
+  return many<FoundRow>(db)`
+    ${of(sql`select id, 'Study' as kind, title as name, question as about, '/studies/' || id || '/results' as href from studies`)}
+    union all
+    ${of(sql`
+      select sp.id, 'Specimen' as kind, sp.name, st.title as about, '/studies/' || st.id || '/mounts' as href
+      from specimens sp join studies st on st.id = sp.study_id`)}
+    union all
+    ${of(sql`select id, 'Material' as kind, name, coalesce(sheet ->> 'maker', '') as about, '/shelf/materials/' || id as href from materials`)}
+    union all
+    ${of(sql`select id, 'Cooler' as kind, name, '' as about, '/shelf/coolers/' || id as href from coolers`)}
+    union all
+    ${of(sql`select id, 'Fan' as kind, name, '' as about, '/shelf/fans/' || id as href from fans`)}
+    union all
+    ${of(sql`select id, 'Rig' as kind, name, heat_source as about, '/shelf/rigs/' || id as href from rigs`)}
+    union all
+    ${of(sql`select id, 'Instrument' as kind, name, '' as about, '/shelf/instruments/' || id as href from instruments`)}
+    union all
+    ${of(sql`
+      select p.mount_id as id, 'Mount' as kind, p.specimen || ', mount ' || p.mount as name,
+             p.study || coalesce(' · lot ' || (select max(s.value -> 'records' ->> 'lot') from mount_attempts a, jsonb_each(a.steps) s
+               where a.mount_id = p.mount_id), '') as about, '/mounts/' || p.mount_id as href
+      from placed_mounts p`)}
+    union all
+    ${of(sql`
+      select r.id, 'Run' as kind, f.name, p.specimen || ', mount ' || p.mount || ', run ' || r.number as about, '/runs/' || r.id as href
+      from run_files f join runs r on r.id = f.run_id join placed_mounts p using (mount_id) where f.position = 0`)}
+    union all
+    ${of(sql`
+      select r.id, 'Report' as kind, st.title || ', version ' || r.number as name,
+             case when r.withdrawn_at is null then r.author else 'withdrawn' end as about, '/reports/' || r.address as href
+      from reports r join studies st on st.id = r.study_id`)}`;
+}
