@@ -21,12 +21,22 @@ export const onRequest = defineMiddleware(async (context, next) => {
   let response: Response;
   try {
     response = await whole(await next());
+    // an address that is there but not for this method is answered without a word
+    if (response.status === 404 && response.body === null && context.url.pathname.startsWith('/api/'))
+      response = wrongMethod(request.method);
   } catch (error) {
     response = await errorPage(error, context.rewrite);
   }
   for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.headers.set(name, value);
   return response;
 });
+
+/** Says that an address takes other requests, but not this one. */
+const wrongMethod = (method: string): Response =>
+  new Response(JSON.stringify({ error: `This address does not take ${method}.` }), {
+    status: 405,
+    headers: { 'content-type': 'application/json' },
+  });
 
 /**
  * A page as a whole: what goes wrong while it is drawn becomes the page that says so. Sent piece by piece it would leave a reader waiting for

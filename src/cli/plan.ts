@@ -145,7 +145,7 @@ const stockFindings = (flags: PlanFlags, names: string[]) =>
 function describe(plan: ReturnType<typeof planStudy>, flags: PlanFlags): string {
   const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
   const lines = [
-    `${flags.mounts} mounts each find a difference of ${write(plan.detectable_k, 2)} K with ${percent(flags.power)} chance; equal specimens are called tied with ${percent(plan.equivalence_power)}.`,
+    `${flags.mounts} mounts each find a difference of ${write(plan.detectable_k, 2)} K with ${percent(flags.power)} chance; equal specimens count as equivalent with ${percent(plan.equivalence_power)}.`,
     plan.mounts_needed === null
       ? `No reachable number of mounts finds ${flags.margin} K.`
       : `${plan.mounts_needed} mounts each find ${flags.margin} K.`,

@@ -1,5 +1,7 @@
 import { type ReactNode, useRef, useState } from 'react';
 import { type ChartTable, saveCsv, savePng, saveSvg } from './exportChart';
+import type { TermKey } from './glossary';
+import { Info } from './Info.tsx';
 
 interface ChartFrameProps {
   /** what the chart shows, for those who do not see it and for file names */
@@ -7,11 +9,13 @@ interface ChartFrameProps {
   table: ChartTable;
   /** what the signs of the drawing stand for */
   note?: string;
+  /** terms of the note, each with its line behind an ⓘ */
+  terms?: TermKey[];
   children: ReactNode;
 }
 
 /** A chart with its table one click away, and its drawing and figures to take along. */
-export function ChartFrame({ title, table, note, children }: ChartFrameProps) {
+export function ChartFrame({ title, table, note, terms = [], children }: ChartFrameProps) {
   const frame = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(false);
   const name = title
@@ -28,7 +32,14 @@ export function ChartFrame({ title, table, note, children }: ChartFrameProps) {
     <figure aria-label={title}>
       <div ref={frame}>{children}</div>
       <figcaption className="flex flex-wrap items-start justify-end gap-x-1 sm:flex-nowrap text-note text-soft">
-        {note && <span className="mr-auto max-w-[62rem] pr-6">{note}</span>}
+        {note && (
+          <span className="mr-auto max-w-[62rem] pr-6">
+            {note}
+            {terms.map((t) => (
+              <Info key={t} term={t} />
+            ))}
+          </span>
+        )}
         <span className="whitespace-nowrap">
           <button type="button" className={button} aria-expanded={open} onClick={() => setOpen(!open)}>
             Table

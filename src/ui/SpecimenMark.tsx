@@ -9,9 +9,22 @@ interface MarkProps {
   hollow?: boolean;
 }
 
-/** The mark as a group for use inside a drawing. */
+/** The mark as a group for use inside a drawing. Beyond the eight shapes they come again, with as many ticks below as times before. */
 export function MarkShape({ position, x = 0, y = 0, size = 6, hollow = false }: MarkProps) {
-  const colour = position >= SHAPES ? 'var(--soft)' : 'var(--ink)';
+  const round = Math.floor(position / SHAPES);
+  if (round === 0) return <Shape {...{ position, x, y, size, hollow }} />;
+  const step = 0.55 * size;
+  const ticks = Array.from({ length: round }, (_, i) => `M${x + (i - (round - 1) / 2) * step} ${y + size}v${0.5 * size}`).join('');
+  return (
+    <g>
+      <Shape {...{ position, x, hollow }} y={y - 0.3 * size} size={0.8 * size} />
+      <path d={ticks} stroke="var(--ink)" strokeWidth={Math.max(1, 0.22 * size)} />
+    </g>
+  );
+}
+
+function Shape({ position, x = 0, y = 0, size = 6, hollow = false }: MarkProps) {
+  const colour = 'var(--ink)';
   const solid = { fill: hollow ? 'var(--paper)' : colour, stroke: colour, strokeWidth: hollow ? 1.5 : 0 };
   const open = { fill: 'var(--paper)', stroke: colour, strokeWidth: hollow ? 1.5 : 2.6 };
   const line = { fill: 'none', stroke: colour, strokeWidth: hollow ? 1.5 : 3.2 };

@@ -77,7 +77,7 @@ export function Table<Row>({ columns, rows, keyOf, caption, label, least = '', c
 /** What may be wider than the page, such as a table: it scrolls by itself, and is reached by the keyboard. */
 export const Scroll = ({ label, className = '', children }: { label: string; className?: string; children: ReactNode }) => (
   // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-  <section className={`overflow-x-auto ${className}`} tabIndex={0} aria-label={label}>
+  <section className={`relative overflow-x-auto ${className}`} tabIndex={0} aria-label={label}>
     {children}
   </section>
 );

@@ -32,13 +32,18 @@ export function UndoBar() {
   return (
     <div
       role="status"
-      className="fixed bottom-4 left-4 z-40 flex max-w-[calc(100vw-2rem)] flex-wrap items-center gap-x-4 gap-y-2 border-2 border-ink bg-leaf px-4 py-2 print:hidden"
+      className="pointer-events-none fixed bottom-4 left-4 z-40 flex max-w-[calc(100vw-2rem)] flex-wrap items-center gap-x-4 gap-y-2 border-2 border-ink bg-leaf px-4 py-2 print:hidden"
     >
       <span>{told ?? offer.words}</span>
-      <Quiet disabled={busy} onClick={() => void undo()}>
+      <Quiet className="pointer-events-auto" disabled={busy} onClick={() => void undo()}>
         Undo
       </Quiet>
-      <button type="button" className="grid size-8 place-items-center hover:bg-band" aria-label="Close this message" onClick={close}>
+      <button
+        type="button"
+        className="pointer-events-auto grid size-8 place-items-center hover:bg-band"
+        aria-label="Close this message"
+        onClick={close}
+      >
         <X size={16} aria-hidden="true" />
       </button>
     </div>

@@ -158,7 +158,7 @@ describe('a live run, sixty times as fast', () => {
       // channels of one instrument are told one by one: each is seen
       await until(
         async () => {
-          const seen = alarms.getByRole('button', { name: 'Seen' });
+          const seen = alarms.getByRole('button', { name: 'Acknowledge' });
           if (await seen.isVisible()) await seen.click({ timeout: 2000 }).catch(() => {});
           if ((await alarms.getAttribute('data-sounding')) === 'yes') return false;
           return !fault || last !== '' || !says.test(await alarms.innerText());

@@ -75,7 +75,7 @@ describe('a study of two loads over days that differ', () => {
   });
 
   it('tells it by bench day, and which sentence that changes', async () => {
-    await choice('Blocks').selectOption({ label: 'By bench day' });
+    await choice('Adjust for').selectOption({ label: 'Bench day' });
     await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 runs 1\.\d K cooler than Loam White/ }).waitFor();
     const changed = page.getByRole('region', { name: 'What changes against the study’s own settings', exact: true });
     expect(await changed.getByRole('listitem').count()).toBe(1);
@@ -126,7 +126,7 @@ describe('a study of two loads over days that differ', () => {
 
   it('compares by its clock in the words of a clock', async () => {
     await choice('Outcome').selectOption({ label: 'Clock' });
-    await page.getByRole('heading', { level: 1, name: /are tied within 25 MHz: 0 MHz apart/ }).waitFor();
+    await page.getByRole('heading', { level: 1, name: /are equivalent within ±25 MHz: 0 MHz apart/ }).waitFor();
     const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
     expect(violations.map((v) => v.id)).toEqual([]);
   });
@@ -134,12 +134,12 @@ describe('a study of two loads over days that differ', () => {
   it('keeps its blocks where the plan says them, in the results, the report and its method', async () => {
     await open(page, `${app.url}/studies/${study}/plan`);
     await page.locator('summary').filter({ hasText: 'Schools' }).click();
-    await page.getByLabel('Blocks', { exact: true }).selectOption({ label: 'Bench days' });
+    await page.getByLabel('Adjust for', { exact: true }).selectOption({ label: 'Bench day' });
     await expect
       .poll(async () => (await call<{ choice: { block: string | null } }>('GET', `studies/${study}/results.json`)).choice.block)
       .toBe('day');
     await open(page, `${app.url}/studies/${study}/report`);
     expect(await main()).toMatch(/Wick 60 runs 1\.\d K cooler than Loam White/);
-    expect(await main()).toMatch(/Blocks Bench days/);
+    expect(await main()).toMatch(/Adjust for Bench day/);
   });
 });

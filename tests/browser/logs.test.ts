@@ -133,7 +133,7 @@ describe('a layout', () => {
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save all as JSON' }).click()]);
     const saved = JSON.parse(readFileSync(await download.path(), 'utf8'));
     expect(saved.layouts[0]).toMatchObject({ name: 'Box of two spots', reading: { roles: { 'Spot B': 'ambient' } } });
-    await page.getByRole('button', { name: 'Take Box of two spots away' }).click();
+    await page.getByRole('button', { name: 'Delete Box of two spots' }).click();
     await page.getByText('No layout yet').waitFor();
     await page.getByRole('button', { name: 'Put it back' }).click();
     await page.getByRole('heading', { name: 'Box of two spots' }).waitFor();
@@ -212,7 +212,7 @@ describe('results of a program', () => {
     await page.getByText('pass.json: score 4321, run time 612.5 s').waitFor();
     await page.getByLabel('Another load ran beside the program').check();
     await storeNew('Results');
-    await page.getByText('Not comparable: another load ran beside it.').waitFor();
+    await page.getByText('Not comparable: another program was running.').waitFor();
     await page
       .getByLabel('Results files')
       .setInputFiles({ name: 'frames.csv', mimeType: 'text/csv', buffer: Buffer.from('Frame,Frame time (ms)\n1,10\n2,30\n') });
@@ -221,7 +221,7 @@ describe('results of a program', () => {
       .getByLabel('Results files')
       .setInputFiles({ name: 'none.json', mimeType: 'application/json', buffer: Buffer.from('{"a":1}') });
     await page.getByRole('alert').getByText('no score, run time, frame rate or frame time is found').waitFor();
-    await page.getByRole('button', { name: 'Take the results of pass.json away' }).click();
+    await page.getByRole('button', { name: 'Delete the results of pass.json' }).click();
     await expect.poll(() => page.getByText('Not comparable').count()).toBe(0);
   });
 });

@@ -213,11 +213,11 @@ describe('an epoxy', () => {
     await page.getByRole('button', { name: 'Begin this mount' }).click();
     await page.waitForURL(/\/mounts\/\d+$/);
     await alive(page);
-    const at = (name: string) => page.getByRole('heading', { level: 1, name, exact: true }).waitFor();
+    const at = (name: string) => page.getByRole('heading', { level: 2, name, exact: true }).waitFor();
     const done = async () => {
-      const mark = page.getByLabel('I have read it and it is so');
+      const mark = page.getByLabel('I confirm');
       if ((await mark.count()) > 0 && !(await mark.isChecked())) await mark.check();
-      await page.getByRole('button', { name: 'Done: on to the next' }).click();
+      await page.getByRole('button', { name: 'Next step' }).click();
     };
     for (const step of ['Disconnect', 'Clean', 'Inspect']) {
       await at(step);

@@ -21,12 +21,12 @@ const post = async (path: string, body: object) =>
 /** Goes through the steps up to one, marking cautions as they come. */
 async function stepsUpTo(page: Page, last: string): Promise<void> {
   for (let i = 0; i < 20; i++) {
-    const heading = await page.getByRole('heading', { level: 1 }).innerText();
+    const heading = await page.locator('#step').innerText();
     if (heading === last) return;
-    const mark = page.getByLabel('I have read it and it is so');
+    const mark = page.getByLabel('I confirm');
     if ((await mark.count()) > 0) await mark.check();
-    await page.getByRole('button', { name: /^Done/ }).click();
-    await expect.poll(() => page.getByRole('heading', { level: 1 }).innerText()).not.toBe(heading);
+    await page.getByRole('button', { name: /^(Next step|Save again)/ }).click();
+    await expect.poll(() => page.locator('#step').innerText()).not.toBe(heading);
   }
   throw new Error(`The step ${last} never came.`);
 }
@@ -143,7 +143,7 @@ describe.each([
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     const address = page.url();
     // a grave caution holds the step until it is marked
-    expect(await page.getByRole('button', { name: /^Done/ }).isDisabled()).toBe(true);
+    expect(await page.getByRole('button', { name: /^(Next step|Save again)/ }).isDisabled()).toBe(true);
     await stepsUpTo(page, 'First start');
     await page.getByRole('button', { name: 'Mark as failed …' }).click();
     await page.getByLabel('Memory or a device is missing').check();
@@ -151,7 +151,7 @@ describe.each([
     await page.getByText('Tighten crosswise to the torque of the rig').waitFor();
     await page.getByLabel('Note, if there is more').fill('Second bank absent, loose at one corner');
     await page.getByRole('button', { name: 'Keep this try, begin the next' }).click();
-    await expect.poll(() => page.getByRole('heading', { level: 1 }).innerText()).toBe('Disconnect');
+    await expect.poll(() => page.locator('#step').innerText()).toBe('Disconnect');
     expect(await page.locator('main').innerText()).toMatch(/1: Memory or a device is missing[\s\S]*Too loose: Second bank absent/);
     await stepsUpTo(page, 'Apply');
     await page.getByLabel('Lot').fill('W60-2611');
@@ -163,7 +163,7 @@ describe.each([
     await page.context().close();
     page = await app.newPage({ viewport });
     await open(page, address);
-    expect(await page.getByRole('heading', { level: 1 }).innerText()).toBe('Apply');
+    expect(await page.locator('#step').innerText()).toBe('Apply');
     expect(await page.getByLabel('Lot').inputValue()).toBe('W60-2611');
     await stepsUpTo(page, 'Condition');
     await page.getByText('4 cycles of heating and cooling.').waitFor();
@@ -171,11 +171,11 @@ describe.each([
     await page.getByRole('button', { name: 'Start the clock' }).click();
     await expect.poll(() => page.getByRole('timer').innerText()).toMatch(/^02:3[89]:\d\d$/);
     await page.getByLabel('Cycles made').fill('many');
-    await page.getByRole('button', { name: /^Done/ }).click();
+    await page.getByRole('button', { name: /^(Next step|Save again)/ }).click();
     await page.getByText('Cycles made is a number.').waitFor();
     expect(await page.getByLabel('Cycles made').inputValue()).toBe('many');
     await page.getByLabel('Cycles made').fill('4');
-    await page.getByRole('button', { name: /^Done/ }).click();
+    await page.getByRole('button', { name: /^(Next step|Save again)/ }).click();
     await page.getByRole('button', { name: 'The mount is ready for its runs' }).click();
     await page.getByText('This mount is ready.').waitFor();
     await page.getByRole('button', { name: 'Report a fault …' }).click();

@@ -127,7 +127,7 @@ describe('the trace of a run', () => {
     await expect.poll(() => page.getByText('door opened').count()).toBe(2);
     const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
     expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' ')}`)).toEqual([]);
-    await page.getByRole('button', { name: 'Take it away' }).click();
+    await page.getByRole('button', { name: 'Delete the note' }).click();
     await expect.poll(() => page.getByText('door opened').count()).toBe(0);
   });
 });

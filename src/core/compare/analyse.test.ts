@@ -46,15 +46,15 @@ describe('sentences', () => {
     ],
     [
       { firm: false, mounts: [3, 5] },
-      'Wick 60 runs 1.9 K cooler than Loam White (95 % 1.1 to 2.7, 3 mounts of Wick 60, 5 of Loam White); leans on the scatter assumption.',
+      'Wick 60 runs 1.9 K cooler than Loam White (95 % 1.1 to 2.7, 3 mounts of Wick 60, 5 of Loam White); depends on the method.',
     ],
     [
       { verdict: 'tied', difference: -0.2, ci: [-0.7, 0.3] },
-      'Wick 60 and Loam White are tied within 1 K: 0.2 K apart (95 % −0.3 to 0.7, 5 mounts each); firm.',
+      'Wick 60 and Loam White are equivalent within ±1 K: 0.2 K apart (95 % −0.3 to 0.7, 5 mounts each); firm.',
     ],
     [
       { verdict: 'unresolved', difference: -0.6, ci: [-1.21, 0.01], more_mounts: 4 },
-      'Wick 60 and Loam White are unresolved: 0.6 K apart (95 % −0.01 to 1.21, 5 mounts each); about 4 more mounts each would settle it, whatever the school.',
+      'Wick 60 and Loam White are unresolved: 0.6 K apart (95 % −0.01 to 1.21, 5 mounts each); about 4 more mounts each would settle it, whatever the method.',
     ],
     [
       { verdict: 'cooler_within_margin', difference: -0.4, ci: [-0.7, -0.1] },

@@ -52,7 +52,7 @@ export function fitBlocks(rows: (MountValue & { block: string })[]): BlockFit {
   for (const [i, r] of rows.entries()) for (const c of columnsOf(r)) design[c][i] = 1;
   const y = Float64Array.from(rows, (r) => r.value - plain.origin);
   const solved = leastSquares(design, y);
-  if (!solved) throw new RangeError('The specimens and blocks cannot be told apart.');
+  if (!solved) throw new RangeError('The specimens and blocks are confounded.');
   const inverse = solved.inverse();
   const { coefficients } = solved;
 

@@ -88,7 +88,7 @@ const percent = (share: number): string => `${Number((100 * share).toFixed(1))} 
 /** What is measured of a school, for the place where it is chosen. */
 export function schoolNote(school: ScatterSchool | 'auto'): string {
   const { pooled_equal, pooled_unequal, separate_ten, separate_five, separate_many, strict_most, default_most, firm_most } = CALIBRATION;
-  const firm = `Firm verdicts, on which all schools agree, were false in at most ${percent(firm_most)} of studies.`;
+  const firm = `Firm verdicts, on which all methods agree, were false in at most ${percent(firm_most)} of studies.`;
   switch (school) {
     case 'pooled':
       return `Exact where scatter is alike: ${percent(pooled_equal.all)} of studies had a false call; ${percent(pooled_unequal.all)} where it was not. ${firm}`;
@@ -97,6 +97,6 @@ export function schoolNote(school: ScatterSchool | 'auto'): string {
     case 'strict':
       return `Each its own with wider limits: ${percent(strict_most)} of studies had a false call at most, also with many specimens, few mounts and unequal scatter. ${firm}`;
     case 'auto':
-      return `The school that kept its error for so many specimens and mounts: ${percent(default_most)} of studies had a false call at most. ${firm}`;
+      return `Method chosen because its false-alarm rate stayed near 5 % for this design (simulated): ${percent(default_most)} of studies had a false call at most. ${firm}`;
   }
 }

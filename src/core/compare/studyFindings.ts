@@ -43,7 +43,7 @@ export function isolatedByRig(used: AnalysisRow[], findings: Finding[]): ((a: st
   findings.push({
     code: 'rig_confounded',
     severity: 'reject',
-    message: `Rig and specimen cannot be told apart: ${sides.join('; ')}. Nothing is compared across; mount one specimen on both rigs.`,
+    message: `Rig and specimen are confounded: ${sides.join('; ')}. Nothing is compared across; mount one specimen on both rigs.`,
   });
   return (a, b) => links.specimens.get(a) === links.specimens.get(b);
 }

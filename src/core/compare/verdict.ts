@@ -71,7 +71,7 @@ export function verdictSentence(input: SentenceInput): string {
   const opening = input.assumed
     ? `Assuming a mount-to-mount scatter of ${write(input.assumed.sd, digits + 1)} ${unit}${input.assumed.from ? ` (${input.assumed.from})` : ''}: `
     : '';
-  const closing = input.firm ? '; firm.' : '; leans on the scatter assumption.';
+  const closing = input.firm ? '; firm.' : '; depends on the method.';
   const flip = input.assumed?.flips_at ? ` It would flip at a scatter of ${write(input.assumed.flips_at, digits + 1)} ${unit}.` : '';
   const end = input.assumed ? `.${flip}` : closing;
 
@@ -84,7 +84,7 @@ export function verdictSentence(input: SentenceInput): string {
     const who = `${input.throttled.join(' and ')} ${words.did} in some mounts`;
     const bound = write(Math.max(0, low), digits);
     return input.verdict === 'unresolved'
-      ? `${opening}${cool} and ${warm} cannot be told apart by this: ${who}, so the mean of the others is ${words.left}. ${words.instead}`
+      ? `${opening}${cool} and ${warm} cannot be distinguished by this: ${who}, so the mean of the others is ${words.left}. ${words.instead}`
       : `${opening}${cool} ${verb} at least ${bound} ${unit} ${than} ${warm} (${percent} %, ${countMounts(counts)}); ${who}${end}`;
   }
   switch (input.verdict) {
@@ -95,7 +95,7 @@ export function verdictSentence(input: SentenceInput): string {
     case 'warmer_within_margin':
       return `${opening}${cool} ${verb} ${amount} ${than} ${warm} (${interval}), less than the ${limit} that matters${end}`;
     case 'tied':
-      return `${opening}${cool} and ${warm} are tied within ${limit}: ${amount} apart (${interval})${end}`;
+      return `${opening}${cool} and ${warm} are equivalent within ±${limit}: ${amount} apart (${interval})${end}`;
     case 'unresolved': {
       const more =
         input.more_mounts === undefined
@@ -104,7 +104,7 @@ export function verdictSentence(input: SentenceInput): string {
             ? `more than ${MOST_MORE} more mounts of each would be needed to settle it`
             : `about ${input.more_mounts} more ${input.more_mounts === 1 ? 'mount' : 'mounts'} each would settle it`;
       // what is open is open under every school; nothing about it is firm
-      const rests = input.firm ? ', whatever the school.' : closing;
+      const rests = input.firm ? ', whatever the method.' : closing;
       return `${opening}${cool} and ${warm} are unresolved: ${amount} apart (${interval}); ${more}${input.assumed ? `.${flip}` : rests}`;
     }
   }

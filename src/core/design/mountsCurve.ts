@@ -12,7 +12,7 @@ import type { PlannedComparison } from './types';
 export interface CurvePoint {
   mounts: number;
   school: ScatterSchool;
-  /** least difference found with the wanted power, K */
+  /** detectable difference with the wanted power, K */
   detectable_k: number;
   /** chance that two equal specimens are called tied */
   equivalence_power: number;

@@ -34,7 +34,7 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
       severity: 'note',
       field: 'scatter',
       message: `With ${mounts} mounts of ${plan.specimens} specimens, intervals on each specimen's own scatter call somewhat more often in error than stated (7 % instead of 5 % for eight specimens with four or five mounts); a verdict is firm only where the pooled ones agree. The rehearsal shows the rate of this plan.`,
-      nearest: 'The strict school, pooled scatter where the specimens scatter alike, or eight mounts each.',
+      nearest: 'The strict method, pooled scatter where the specimens scatter alike, or eight mounts each.',
     });
   }
   return findings;

@@ -12,6 +12,13 @@ export interface Found {
 const PLACES: (Found & { words: string })[] = [
   { kind: 'Place', name: 'Bench', about: 'what to do now', href: '/', words: 'start home queue rigs' },
   { kind: 'Place', name: 'Studies', about: 'all questions with their verdicts', href: '/studies', words: 'list' },
+  {
+    kind: 'Place',
+    name: 'Help',
+    about: 'terms, keys, version',
+    href: '/help',
+    words: 'glossary explain what is licence about shortcuts',
+  },
   { kind: 'Place', name: 'Bin', about: 'what was deleted', href: '/bin', words: 'trash deleted restore undo' },
   {
     kind: 'Place',

@@ -132,7 +132,7 @@ const Lane = ({ lane, rig }: { lane: LiveLane; rig: string }) => (
 function Queue({ queue }: { queue: QueuedMount[] }) {
   const rigs = [...new Set(queue.map((q) => q.rig))].sort();
   return (
-    <Section id="queue" title="Next by the order" heading="text-title" className="mt-8">
+    <Section id="queue" title="Up next" heading="text-title" className="mt-8">
       <div className="mt-1 grid gap-x-10 gap-y-4 md:grid-cols-2">
         {rigs.map((rig) => (
           <div key={rig}>

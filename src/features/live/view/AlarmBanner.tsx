@@ -30,7 +30,7 @@ export function AlarmBanner({ alarms, onSeen, children }: AlarmBannerProps) {
         {children}
         <p className="flex flex-wrap items-center gap-x-3 text-note text-soft sm:ml-auto">
           {/* keeps its place when it goes: the first touch must not move what it touches */}
-          <span className={on && !allowed ? '' : 'invisible'}>touch the page once to let it sound</span>
+          <span className={on && !allowed ? '' : 'invisible'}>click once to enable sound</span>
           <Quiet className="inline-flex items-center gap-2" aria-pressed={on} onClick={toggle}>
             {on ? <BellRing size={16} aria-hidden="true" /> : <BellOff size={16} aria-hidden="true" />}
             {on ? 'Alarms sound' : 'Alarms are silent'}
@@ -50,14 +50,14 @@ export function AlarmBanner({ alarms, onSeen, children }: AlarmBannerProps) {
                 <span>
                   {a.where && `${a.where}: `}
                   {a.message}
-                  {!a.lasts && ' It has passed.'}
+                  {!a.lasts && ' Condition cleared.'}
                 </span>
               </li>
             ))}
           </ul>
           {onSeen && alarms.some((a) => !a.seen) && (
             <button type="button" onClick={onSeen} className="min-h-11 shrink-0 border-2 border-current px-6 text-name font-semibold">
-              Seen
+              Acknowledge
             </button>
           )}
         </section>

@@ -55,7 +55,7 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
                 <span className="flex justify-between gap-3">
                   <span>{s.name}</span>
                   <span className={h?.connected || view.over ? 'text-soft' : 'font-semibold text-ember'}>
-                    {view.over ? 'let go' : h?.connected ? 'answers' : 'not connected'}
+                    {view.over ? 'disconnected' : h?.connected ? 'answers' : 'not connected'}
                   </span>
                 </span>
                 <span className="figure block text-note text-soft">{s.address}</span>

@@ -22,12 +22,12 @@ import type { TeardownStep } from '#features/shelf/model/teardown';
 import { listRigs } from '#features/shelf/store/rigs';
 import { isLadder } from '#features/study/model/loadFigures';
 import { resolvePlan } from '#features/study/model/resolve';
+import { openRig, openSpecimen } from '#features/study/server/opened';
 import { planView } from '#features/study/server/planView';
 import { getStudy, insertMount, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { leaveOut, readLeftOut } from './excluded';
 import { type MountFacts, mountFacts } from './mountFacts';
-import { openRig, openSpecimen } from './opened';
 import { mountAnew } from './remount';
 import { readWho } from './who';
 

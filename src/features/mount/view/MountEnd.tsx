@@ -14,7 +14,13 @@ export function MountEnd({ desk }: { desk: MountDesk }) {
         {cause ? 'This mount failed.' : past.length === 0 ? 'This mount was made without a sheet.' : 'This mount is ready.'}
       </p>
       <p className="mt-1 text-soft">
-        {mount.runs === 0 ? 'It has no run yet: run it live, or drop a log here or on any page.' : `It has ${plural(mount.runs, 'run')}.`}
+        {mount.runs === 0 ? (
+          'It has no run yet: run it live, or drop a log here or on any page.'
+        ) : (
+          <a className="underline" href={`/studies/${mount.study_id}/runs`}>
+            It has {plural(mount.runs, 'run')}
+          </a>
+        )}
         {mount.excluded_reason && ` Left out of the means: ${mount.excluded_reason}.${cause ? ' It counts in the failure rate.' : ''}`}
       </p>
       {cause && <p className="mt-1">{FAILURE_CAUSES[cause].next}</p>}

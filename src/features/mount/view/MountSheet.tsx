@@ -41,11 +41,11 @@ export function MountSheet(props: { initial: MountSheetView }) {
   const { mount, current, steps, shown, setChosen, done, desk, past, amount, faces } = sheet;
   return (
     <div className="mx-auto max-w-3xl pt-4">
-      <p className="flex flex-wrap items-center gap-x-3">
+      <div className="flex flex-wrap items-center gap-x-3">
         <SpecimenMark position={mount.position} size={7} hollow={mount.runs === 0} />
-        <span className="text-title font-semibold">
+        <h1 className="text-title font-semibold">
           {mount.specimen}, mount {mount.number}
-        </span>
+        </h1>
         <span className="text-soft">
           {mount.rig} ·{' '}
           <a href={`/studies/${mount.study_id}/mounts`} className="underline">
@@ -53,7 +53,7 @@ export function MountSheet(props: { initial: MountSheetView }) {
           </a>
           {current && ` · try ${current.number}${current.who ? `, ${current.who}` : ''}`}
         </span>
-      </p>
+      </div>
       {current && (
         <>
           <StepList sheet={sheet} />

@@ -65,9 +65,9 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
   const { step, stop, reason, setReason, store, state, desk, text, setTyped, typed, blocked, rested, finish } = card;
   return (
     <section className="pt-5" aria-labelledby="step">
-      <h1 id="step" className="text-verdict font-semibold">
+      <h2 id="step" className="text-verdict font-semibold">
         {STEP_NAMES[step.key]}
-      </h1>
+      </h2>
       {step.what.map((w) => (
         <p key={w} className="mt-1 text-name">
           {w}
@@ -121,7 +121,7 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
         </div>
       )}
       <Act className="mt-5 min-h-16 w-full text-name" disabled={Boolean(blocked) || !rested} onClick={() => void finish()}>
-        {state.done_at ? 'Done again: on to the next' : 'Done: on to the next'}
+        {state.done_at ? 'Save again, next step' : 'Next step'}
       </Act>
       {blocked && (
         <p className="mt-1 text-note text-soft">
@@ -239,7 +239,7 @@ const Cautions = ({ card: { step, before, marked, setMarked, store } }: { card: 
     {step.grave && !before && (
       <Tick
         hand
-        words="I have read it and it is so"
+        words="I confirm"
         className="mt-2 min-h-12 font-semibold"
         checked={marked}
         onChange={(on) => {

@@ -16,7 +16,7 @@ export function reportChanges(before: ReportContent, after: ReportContent): stri
     return old && (old.rise_k !== r.rise_k || old.valid !== r.valid);
   });
   if (added.length > 0) lines.push(`${plural(added.length, 'run was', 'runs were')} added.`);
-  if (gone.length > 0) lines.push(`${plural(gone.length, 'run was', 'runs were')} taken away.`);
+  if (gone.length > 0) lines.push(`${plural(gone.length, 'run was', 'runs were')} removed.`);
   if (moved.length > 0) lines.push(`${plural(moved.length, 'run reads', 'runs read')} otherwise.`);
   const outs = (c: ReportContent) =>
     new Set(c.findings.left_out.map((l) => `${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}`));

@@ -73,7 +73,7 @@ describe('a report as Markdown', () => {
       /^# Two &lt;pastes>\n\n## The question\n\nWhich\?\n\n## The answer\n\n\*\*A\|&lt;b> runs 2\.0 K cooler than R\*\*/,
     );
     expect(text).toContain('## Recommendation\n\n**All:** Take A.');
-    expect(text).toContain('## What was held\n\nAll else.\n\n- Load: 140 W, ± 1 %');
+    expect(text).toContain('## Controlled conditions\n\nAll else.\n\n- Load: 140 W, ± 1 %');
     expect(text.indexOf('## Verdicts')).toBeLessThan(text.indexOf('## Method as used'));
     // a section without anything to say is not there
     expect(text).not.toContain('## Before and after');
@@ -176,7 +176,7 @@ describe('sections and method', () => {
   it('name what stands by default, in words', () => {
     const lines = new Map(methodLines({ scatter: 'pooled', margin_k: 0.5 }, { window_s: 60 }).map((l) => [l.what, l.value]));
     expect(lines.get('Scatter')).toBe('One for all');
-    expect(lines.get('Blocks')).toBe('None (by default)');
+    expect(lines.get('Adjust for')).toBe('Nothing (by default)');
     expect(lines.get('Smallest difference that matters / K')).toBe('0.5');
     expect(lines.get('Averaging window / s')).toBe('60');
     expect(lines.has('Fan set-point / rpm')).toBe(false);

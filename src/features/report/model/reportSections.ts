@@ -11,7 +11,7 @@ export const REPORT_SECTIONS = {
   worth: 'Price and effort',
   scatter: 'Scatter',
   drift: 'The reference over the days',
-  held: 'What was held',
+  held: 'Controlled conditions',
   uncertainty: 'Uncertainty',
   findings: 'Findings and what was left out',
   method: 'Method as used',

@@ -121,7 +121,10 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
       ) : null;
     case 'held':
       return content.held.length === 0 ? null : (
-        <Rows rows={content.held.map((h) => [h.what, [h.value, h.tolerance].filter((v) => v !== '').join(', ')])} label="What was held" />
+        <Rows
+          rows={content.held.map((h) => [h.what, [h.value, h.tolerance].filter((v) => v !== '').join(', ')])}
+          label="Controlled conditions"
+        />
       );
     case 'uncertainty':
       return content.budget && <BudgetTable budget={content.budget} />;

@@ -1,6 +1,7 @@
 import { mean } from '#core/stats/moments';
 import type { PartLimit } from '#core/thermal/limits/partLimits';
-import { type RigPart, sensorsOf } from '#features/shelf/model/rigParts';
+import { sensorsOf } from '#features/shelf/model/partSensors';
+import type { RigPart } from '#features/shelf/model/rigParts';
 import type { PartFigure, RunFact, StudyFacts } from './facts';
 
 /**

@@ -187,5 +187,5 @@ function leaningSentence(pairs: AnalysedPair[]): string {
   const leaning = pairs.filter((p) => p.pooled && p.separate && !p.firm);
   if (leaning.length === 0) return '';
   const names = leaning.map((p) => `${p.a} and ${p.b}`);
-  return `Another school would judge ${leaning.length} of ${pairs.length} pairs differently: ${names.join('; ')}.`;
+  return `Another method would judge ${leaning.length} of ${pairs.length} pairs differently: ${names.join('; ')}.`;
 }

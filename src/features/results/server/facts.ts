@@ -7,7 +7,7 @@ import type { AmbientSchool } from '#features/results/model/levelScale';
 import { limitsOfParts, partFigures } from '#features/results/model/parts';
 import type { RunValueRow } from '#features/run/store/runs';
 import { DEFAULT_MOUNT_SD, type SpecimenKind } from '#features/shelf/model/materials';
-import { sensorsOf } from '#features/shelf/model/rigParts';
+import { sensorsOf } from '#features/shelf/model/partSensors';
 import { readAges } from '#features/study/model/ages';
 import { isAsFound } from '#features/study/model/asFound';
 import type { LabHistory } from '#features/study/model/context';

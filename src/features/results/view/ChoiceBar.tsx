@@ -6,6 +6,7 @@ import { loadWith, namedOf } from '#features/results/model/choice';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
 import { isOfLadder, type LadderOutcome, ladderLevel, ladderLevels, levelWords } from '#features/results/model/ladders';
 import { Options, Tick } from '#ui/Form.tsx';
+import { Info } from '#ui/Info.tsx';
 
 interface ChoiceBarProps {
   facts: StudyFacts;
@@ -26,10 +27,10 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
   const levels = isOfLadder(choice.outcome) ? ladderLevels(facts, choice.outcome) : [];
   const isCut = facts.runs.some((r) => r.mount_reason !== null || r.run_reason !== null);
   const blocks: [string, string][] = [
-    ['none', 'No blocks'],
-    ...(days > 1 ? [['day', 'By bench day'] as [string, string]] : []),
-    ...(rigs > 1 ? [['rig', 'By rig'] as [string, string]] : []),
-    ...(rigs > 1 && days > 1 ? [['rig-day', 'By rig and day'] as [string, string]] : []),
+    ['none', 'Nothing'],
+    ...(days > 1 ? [['day', 'Bench day'] as [string, string]] : []),
+    ...(rigs > 1 ? [['rig', 'Rig'] as [string, string]] : []),
+    ...(rigs > 1 && days > 1 ? [['rig-day', 'Rig and day'] as [string, string]] : []),
   ];
   return (
     <section
@@ -109,14 +110,19 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
       />
       {blocks.length > 1 && (
         <Pick
-          label="Blocks"
+          label="Adjust for"
           value={choice.block ?? 'none'}
           onChange={(v) => onChoose({ block: v === 'none' ? null : (v as BlockBy) })}
           choices={blocks}
         />
       )}
       {isCut && <Tick words="With what was left out" checked={choice.with_excluded} onChange={(on) => onChoose({ with_excluded: on })} />}
-      <p className="basis-full text-note text-soft">{schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed.</p>
+      <p className="basis-full text-note text-soft">
+        {schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed.
+        <Info term="method" />
+        <Info term="firm" />
+        {blocks.length > 1 && <Info term="adjust" />}
+      </p>
     </section>
   );
 }

@@ -66,7 +66,7 @@ export const Ladder = memo(function Ladder({
   const percent = `${Number((100 * confidence).toFixed(1))} %`;
   const bounds = rungs.flatMap((s) => s.mounts.flatMap((m) => boundOfMount(m) ?? []));
   const ways = [...new Set(bounds.map((b) => boundWords(outcome, b.side)))];
-  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a letter are not told apart.${ways.length > 0 ? ` Arrow: a mount that ${ways.map((w) => `${w.did}, ${w.from} its figure`).join('; or ')}.` : ''}`;
+  const note = `Dots: mounts. Bars: ${percent} interval of the mean. Specimens that share a group letter are not distinguishable.${ways.length > 0 ? ` Arrow: a mount that ${ways.map((w) => `${w.did}, ${w.from} its figure`).join('; or ')}.` : ''}`;
   const table = {
     columns: [
       'Specimen',
@@ -98,7 +98,7 @@ export const Ladder = memo(function Ladder({
   } as const;
 
   return (
-    <ChartFrame title={`Ladder: ${title}`} table={table} note={note}>
+    <ChartFrame title={`Ladder: ${title}`} table={table} note={note} terms={['mount', 'interval', 'group']}>
       <ResponsiveContainer width="100%" height={HEAD + RUNG * rungs.length + FOOT}>
         <ScatterChart margin={{ top: HEAD, right: 0, bottom: 18, left: 0 }} accessibilityLayer title={`${name} by specimen: ${title}`}>
           <CartesianGrid horizontal={false} stroke="var(--rule)" />
@@ -330,7 +330,7 @@ function FigureTick({
                 {percent}
               </text>
               <text x={left + 226} y={head}>
-                letter
+                group
               </text>
             </>
           )}

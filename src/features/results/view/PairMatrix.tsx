@@ -18,12 +18,14 @@ export function PairMatrix({ rungs, pairs, outcome }: { rungs: Rung[]; pairs: An
   return (
     <Scroll label="Matrix of pairs">
       <p className="pb-2 text-note text-soft">
-        Row less column, {unit}. Bold: told apart. = tied within the margin, ? unresolved, ~ leans on the scatter assumption.
+        Row minus column, {unit}. Bold: different. = equivalent within the margin, ? unresolved, ~ depends on the method.
       </p>
       <table className="figure border-collapse text-note" aria-label="Differences of all pairs">
         <thead>
           <tr>
-            <th />
+            <th>
+              <span className="sr-only">Specimen</span>
+            </th>
             {ordered.map((c) => (
               <th key={c.name} scope="col" className="px-2 pb-1 text-center align-bottom font-sans">
                 <span className="flex flex-col items-center gap-1">

@@ -37,7 +37,7 @@ const STRONG = new Set(['verdict']);
 
 function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
   if (p.ci === null) return 'no scatter to judge by';
-  if (p.firm) return p.verdict === 'unresolved' ? 'all schools: open' : 'all schools: firm';
+  if (p.firm) return p.verdict === 'unresolved' ? 'all methods: open' : 'all methods: firm';
   if (!p.separate || !p.pooled) return 'assumed scatter';
   const schools = [`pooled: ${verdictWords(p.pooled.verdict, outcome)}`, `separate: ${verdictWords(p.separate.verdict, outcome)}`];
   return [...schools, ...(p.strict ? [`strict: ${verdictWords(p.strict.verdict, outcome)}`] : [])].join('; ');

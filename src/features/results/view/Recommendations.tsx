@@ -53,7 +53,7 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
                 Reword
               </TextButton>
               <TextButton className="text-note" onClick={() => void store(asStored.filter((_, j) => j !== i))}>
-                Take away
+                Delete
               </TextButton>
             </div>
             <p className="max-w-3xl whitespace-pre-line">{r.words}</p>

@@ -3,7 +3,8 @@ import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { list, plural } from '#core/text/words';
 import { getRun } from '#features/run/store/runs';
-import { BIN_DAYS, BIN_KINDS, type BinKind, Deletion } from '#features/study/model/binned';
+import { BIN_DAYS, BIN_KINDS, type BinKind } from '#features/study/model/binKinds';
+import { Deletion } from '#features/study/model/binned';
 import {
   type BinRow,
   type BinSubject,

@@ -10,7 +10,7 @@ import { countUse } from '#features/run/store/layouts';
 import { insertLogFile, insertPiece, linkRunFile, reserveLogFile } from '#features/run/store/logFiles';
 import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, lockImport, reserveRun } from '#features/run/store/runs';
 import { insertAxes, insertChannels } from '#features/run/store/traces';
-import { sensorsOf } from '#features/shelf/model/rigParts';
+import { sensorsOf } from '#features/shelf/model/partSensors';
 import { getRigParts, listRigs } from '#features/shelf/store/rigs';
 import { readPartLimits } from '#features/study/model/partLimits';
 import { binnedByFile } from '#features/study/store/bin';

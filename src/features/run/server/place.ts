@@ -1,8 +1,8 @@
 import type { Client } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { openRig, openSpecimen } from '#features/mount/server/opened';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { listRigs } from '#features/shelf/store/rigs';
+import { openRig, openSpecimen } from '#features/study/server/opened';
 import { getStudy, insertMount, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 
 /** Where a run was stored. */

@@ -1,7 +1,7 @@
 import { database } from '#app/database/pool';
 import { typedAsked } from '#features/run/model/typedAsked';
 import { listFirstStarts, listReferenceLevels } from '#features/run/store/runs';
-import { sensorsOf } from '#features/shelf/model/rigParts';
+import { sensorsOf } from '#features/shelf/model/partSensors';
 import { listRigParts, listRigs } from '#features/shelf/store/rigs';
 import { listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
 import { reductionUnder } from './studyReduction';

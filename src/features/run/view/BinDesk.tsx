@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { plural } from '#core/text/words';
 import type { BinView } from '#features/run/server/bin';
-import { BIN_DAYS } from '#features/study/model/binned';
+import { BIN_DAYS } from '#features/study/model/binKinds';
 import { Alert, Quiet } from '#ui/Form.tsx';
 import { send } from '#ui/send';
 import { Table } from '#ui/Table.tsx';

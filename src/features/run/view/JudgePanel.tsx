@@ -110,7 +110,7 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
             <span>{n.text}</span>
             {n.who && <span className="text-soft">{n.who}</span>}
             <TextButton className="text-note" onClick={() => void desk.unpin(n.id)}>
-              Take it away
+              Delete the note
             </TextButton>
           </li>
         ))}

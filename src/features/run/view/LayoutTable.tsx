@@ -55,7 +55,7 @@ function useLayouts({ known }: { known: LayoutView[] }) {
 }
 type Layouts = ReturnType<typeof useLayouts>;
 
-/** Layouts to rename, correct, take away, and share as a file. */
+/** Layouts to rename, correct, delete, and share as a file. */
 export function LayoutTable(props: { known: LayoutView[] }) {
   const layouts = useLayouts(props);
   const { list, told, taken, putBack } = layouts;
@@ -65,7 +65,7 @@ export function LayoutTable(props: { known: LayoutView[] }) {
       <Alert className="mt-3 max-w-3xl">{told}</Alert>
       {taken && (
         <p role="status" className="mt-3 flex items-center gap-3">
-          {taken.name} was taken away.
+          {taken.name} was deleted.
           <Quiet onClick={() => void putBack()}>Put it back</Quiet>
         </p>
       )}
@@ -195,8 +195,8 @@ const LayoutItem = ({ layouts: { open, setOpen, save, remove, setTold, setList }
         <Quiet onClick={() => save([l], l.name)} aria-label={`Save ${l.name} as JSON`}>
           JSON
         </Quiet>
-        <Quiet onClick={() => void remove(l)} aria-label={`Take ${l.name} away`}>
-          Take away
+        <Quiet onClick={() => void remove(l)} aria-label={`Delete ${l.name}`}>
+          Delete
         </Quiet>
       </span>
     </div>

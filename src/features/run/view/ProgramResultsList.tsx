@@ -53,10 +53,10 @@ export function ProgramResultsList({ runId, logged, power_w, programs }: Results
               {r.figures.score !== null && power_w ? `, ${write(r.figures.score / power_w, 2)} per watt` : ''}
               <span className="block text-note break-all text-soft">{r.name}</span>
               {!r.comparable && (
-                <span className="block text-note font-semibold text-ember">Not comparable: another load ran beside it.</span>
+                <span className="block text-note font-semibold text-ember">Not comparable: another program was running.</span>
               )}
             </span>
-            <Quiet className="ml-auto" aria-label={`Take the results of ${r.name} away`} onClick={() => void remove(r.name)}>
+            <Quiet className="ml-auto" aria-label={`Delete the results of ${r.name}`} onClick={() => void remove(r.name)}>
               Remove
             </Quiet>
           </li>
@@ -75,7 +75,7 @@ export function ProgramResultsList({ runId, logged, power_w, programs }: Results
           aria-label="Results files"
           onChange={(e) => void attach(e.target.files)}
         />
-        <Tick words="another load ran beside it" className="text-note" checked={!comparable} onChange={(on) => setComparable(!on)} />
+        <Tick words="another program was running" className="text-note" checked={!comparable} onChange={(on) => setComparable(!on)} />
       </p>
       <Alert>{told}</Alert>
     </div>

@@ -1,4 +1,5 @@
 import { Amount, Id, ListOf, Maybe, OneOf, Text, Whole } from '#rules/rules';
+import { sensorsOf } from './partSensors';
 
 export const MOST_PARTS = 12;
 
@@ -51,13 +52,6 @@ export class RigParts {
   @ListOf(() => RigPart, MOST_PARTS, `A rig has up to ${MOST_PARTS} parts, each with its name.`)
   parts!: RigPart[];
 }
-
-/** Names of the sensors of a part. */
-export const sensorsOf = ({ sensors }: Pick<RigPart, 'sensors'>): string[] =>
-  (sensors ?? '')
-    .split(',')
-    .map((s) => s.trim())
-    .filter((s) => s !== '');
 
 /** What does not fit together in a list of parts, as a sentence; null where all does. */
 export function partsProblem(parts: RigPart[]): string | null {

@@ -105,7 +105,7 @@ export class MaterialSheet {
   @TextField('Price and stock', 'Currency', 3, 'three letters, such as EUR')
   currency?: string;
 
-  @DateField('Price and stock', 'Price of', 'prices age; a report prints this date')
+  @DateField('Price and stock', 'Price date', 'prices age; a report prints this date')
   price_on?: string;
 
   @TextField('Note', 'Note', 1000)
@@ -120,7 +120,7 @@ class PricedSheet {
   @TextField('Price', 'Currency', 3, 'three letters, such as EUR')
   currency?: string;
 
-  @DateField('Price', 'Price of')
+  @DateField('Price', 'Price date')
   price_on?: string;
 
   @TextField('Note', 'Note', 1000)

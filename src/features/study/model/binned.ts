@@ -1,11 +1,5 @@
 import { OneOf, Text, Whole } from '#rules/rules';
-
-/** What can be deleted into the bin. */
-export const BIN_KINDS = ['study', 'specimen', 'mount', 'try', 'run', 'note', 'draft'] as const;
-export type BinKind = (typeof BIN_KINDS)[number];
-
-/** Days after which what was deleted is gone for good. */
-export const BIN_DAYS = 30;
+import { BIN_KINDS, type BinKind } from './binKinds';
 
 /** A thing that is to be deleted, and why. */
 export class Deletion {

@@ -11,7 +11,7 @@ export class NewStudy {
   @Amount(
     0.01,
     50,
-    'The margin is a number between 0.01 and 50 K: a smaller one is finer than any sensor, a larger one calls everything tied.',
+    'The margin is a number between 0.01 and 50 K: a smaller one is finer than any sensor, with a larger one everything counts as equivalent.',
   )
   margin_k!: number;
 }

@@ -11,10 +11,10 @@ export class SpecimenPlan {
   @TextField('Set-up', 'Level of the second factor', 60)
   level_b?: string | null;
 
-  @TextField('Set-up', 'Differs besides in', 200, 'anything else that is not alike')
+  @TextField('Set-up', 'Other differences', 200, 'anything else that is not alike')
   differs?: string | null;
 
-  @NumberField('Supposed', 'Supposed rise', 'K', [-50, 500], 'for the rehearsal')
+  @NumberField('Supposed', 'Expected ΔT', 'K', [-50, 500], 'for the rehearsal')
   rise_k?: number | null;
 
   @NumberField('Supposed', 'Mount scatter', 'K', [0, 100])

@@ -60,7 +60,7 @@ export class StudyPlan {
   @NumberField('Figures', 'Scatter between runs', 'K', [0, 100], 'standard deviation on one mount')
   run_sd?: number | null;
 
-  @NumberField('Figures', 'Chance of finding it', '', [0.5, 0.999], 'power, such as 0.8')
+  @NumberField('Figures', 'Power', '', [0.5, 0.999], 'power, such as 0.8')
   power?: number | null;
 
   @NumberField('Figures', 'Confidence', '', [0.5, 0.9999], 'of all verdicts together')
@@ -74,13 +74,13 @@ export class StudyPlan {
 
   @ChoiceField('Schools', 'Scatter', {
     choices: { auto: 'As the design needs', pooled: 'One for all', separate: 'Each its own', strict: 'Each its own, strict' },
-    hint: 'By default the school that kept its error for so many specimens and mounts; a verdict is firm only where all agree.',
+    hint: 'By default the method whose false-alarm rate stayed near 5 % for this design; a verdict is firm only where all agree.',
   })
   scatter?: 'auto' | 'pooled' | 'separate' | 'strict' | null;
 
-  @ChoiceField('Schools', 'Blocks', {
-    choices: { none: 'None', day: 'Bench days', rig: 'Rigs', 'rig-day': 'Rigs on their days' },
-    hint: 'Taken out of the comparison where every specimen meets them; days that differ otherwise widen all intervals.',
+  @ChoiceField('Schools', 'Adjust for', {
+    choices: { none: 'Nothing', day: 'Bench day', rig: 'Rig', 'rig-day': 'Rig and day' },
+    hint: 'Removes shifts shared by everything measured that day or on that rig, where every specimen meets it.',
   })
   block?: 'none' | 'day' | 'rig' | 'rig-day' | null;
 
@@ -116,7 +116,7 @@ export class StudyPlan {
   @NumberField('Acceptance', 'Probes of one place may differ by', 'K', [0.1, 20], 'more needs your decision')
   ambient_disagree_k?: number | null;
 
-  @ChoiceField('Schools', 'How ambient enters', {
+  @ChoiceField('Schools', 'Ambient correction', {
     choices: { difference: 'Difference over ambient', absolute: 'Absolute', referred: 'Referred to 20 °C' },
     hint: 'The difference leaves the room out of the result; referred is the same number plus 20; absolute compares what the sensor read, room and all.',
   })
@@ -287,7 +287,7 @@ export class StudyPlan {
   @Reads(partLimitsProblem)
   part_limits?: string | null;
 
-  @NumberField('Limits', 'Told for a room of', '°C', [-20, 70], 'the warmest the device will stand in')
+  @NumberField('Limits', 'Converted to a room of', '°C', [-20, 70], 'the warmest the device will stand in')
   limits_room_c?: number | null;
 
   @NumberField('Sound', 'Floor of the room', 'dB', [0, 100], 'read with everything off; it is taken out of every reading')
@@ -296,7 +296,7 @@ export class StudyPlan {
   @NumberField('Sound', 'Distance of the meter', 'm', [0.05, 20])
   noise_distance_m?: number | null;
 
-  @NumberField('Sound', 'Told for a distance of', 'm', [0.05, 20], 'turned by 20·lg of the ratio: holds in the open, not near walls')
+  @NumberField('Sound', 'Converted to a distance of', 'm', [0.05, 20], 'turned by 20·lg of the ratio: holds in the open, not near walls')
   noise_at_m?: number | null;
 
   @NumberField('Sound', 'Noise compared at', 'dB', [0, 100])

@@ -1,7 +1,7 @@
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { NewStudy } from '#features/study/model/newStudy';
-import { insertStudy } from '#features/study/store/studies';
+import { insertStudy, listStudies } from '#features/study/store/studies';
 
 /** Opens a study; its title must be free. */
 export async function openStudy(study: NewStudy): Promise<number> {
@@ -11,3 +11,6 @@ export async function openStudy(study: NewStudy): Promise<number> {
   if (id === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409);
   return id;
 }
+
+/** Titles that are taken. */
+export const studyTitles = async (): Promise<string[]> => (await listStudies(database())).map((s) => s.title);

@@ -1,6 +1,6 @@
 import type { Client } from '#app/database/pool';
 import { execute, first, many, only, type Statement, sql, touches } from '#app/database/query';
-import type { BinKind } from '#features/study/model/binned';
+import type { BinKind } from '#features/study/model/binKinds';
 
 /** One entry of the bin. */
 export interface BinRow {

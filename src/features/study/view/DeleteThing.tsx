@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { BIN_DAYS, type BinKind } from '#features/study/model/binned';
+import { BIN_DAYS, type BinKind } from '#features/study/model/binKinds';
 import { Alert, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';

@@ -35,7 +35,7 @@ function useCurve({ plan, answer: { points, needed }, onMounts }: MountsCurvePro
 }
 type Curve = ReturnType<typeof useCurve>;
 
-/** What each number of mounts can tell: the least difference found, the chance to call equals tied, and what it costs. */
+/** What each number of mounts can tell: the detectable difference, the chance to call equals tied, and what it costs. */
 export function MountsCurve(props: MountsCurveProps) {
   const curve = useCurve(props);
   const { plan, unit, chosen, needed, rows } = curve;
@@ -46,13 +46,14 @@ export function MountsCurve(props: MountsCurveProps) {
       </p>
       <p className="mt-1 text-soft">{basis(plan, chosen)}</p>
       <ChartFrame
-        title="Least difference found against mounts of each"
-        note="Line: least difference found. Dashes: chance that equal specimens are called tied. A step at 4 mounts is where each specimen's own scatter takes over from the pooled one."
+        title="Detectable difference against mounts of each"
+        note="Line: detectable difference. Dashes: chance that equal specimens count as equivalent. A step at 4 mounts is where each specimen's own scatter takes over from the pooled one."
+        terms={['detectable', 'power', 'equivalent']}
         table={{
           columns: [
             'mounts of each',
             `least difference / ${unit}`,
-            'called tied / %',
+            'equivalent / %',
             'scatter',
             'hours, about',
             `cost / ${rows[0].cost.currency ?? ''}`,
@@ -104,7 +105,7 @@ function basis({ comparison, said, sd_basis, run_basis }: ResolvedPlan, chosen: 
           ? 'assumed: nothing tells it yet'
           : 'assumed: no history yet'
         : `from ${mounts} mounts of this lab`;
-  const tied = chosen ? ` Two equal specimens are called tied with ${write(100 * chosen.equivalence_power, 0)} % chance.` : '';
+  const tied = chosen ? ` Two equal specimens count as equivalent with ${write(100 * chosen.equivalence_power, 0)} % chance.` : '';
   const schools = chosen ? ` ${chosen.school === 'pooled' ? 'One pooled scatter' : 'Each specimen’s own scatter'}.` : '';
   return `With ${write(100 * said.power, 0)} % chance, ${comparison.specimens} specimens, ${said.family === 'all' ? 'all pairs' : 'pairs with the reference'}; mount scatter ${write(comparison.mount_sd, 2)} ${comparison.unit ?? 'K'} (${where(sd_basis)}), run scatter ${write(comparison.run_sd, 2)} ${comparison.unit ?? 'K'} (${where(run_basis)}).${schools}${tied}`;
 }
@@ -133,7 +134,7 @@ const CurveDrawing = ({ curve: { unit, rows, points, top, comparison, chosen } }
           stroke="var(--soft)"
           tick={{ fill: 'var(--soft)', fontSize: 13 }}
           label={{
-            value: `least difference found / ${unit}`,
+            value: `detectable difference / ${unit}`,
             angle: -90,
             position: 'insideLeft',
             offset: 14,
@@ -149,7 +150,7 @@ const CurveDrawing = ({ curve: { unit, rows, points, top, comparison, chosen } }
           stroke="var(--soft)"
           tick={{ fill: 'var(--soft)', fontSize: 13 }}
           label={{
-            value: 'called tied / %',
+            value: 'equivalent / %',
             angle: 90,
             position: 'insideRight',
             offset: 6,

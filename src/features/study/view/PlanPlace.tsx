@@ -29,7 +29,7 @@ import { elsewhereWords, loadRules, usePlan } from './usePlan';
 const PARTS = [
   { id: 'specimens', name: 'Specimens' },
   { id: 'set-up', name: 'Set-up' },
-  { id: 'order', name: 'Order and days' },
+  { id: 'order', name: 'Schedule' },
   { id: 'rehearsal', name: 'Rehearsal' },
   { id: 'headroom', name: 'Headroom' },
   { id: 'looks', name: 'Looks' },
@@ -94,7 +94,7 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
       <Part id="set-up" title="Set-up">
         <SetUp desk={desk} />
       </Part>
-      <Part id="order" title="Order and days">
+      <Part id="order" title="Schedule">
         <OrderBench desk={desk} />
       </Part>
       <Part id="rehearsal" title="Rehearsal">

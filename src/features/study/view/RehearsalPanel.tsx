@@ -49,9 +49,9 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
       <div className="flex flex-col gap-3">
         <p>
           {supposed === 0
-            ? 'No rise is supposed of any specimen, so the rehearsal shows what is called where nothing differs. Enter supposed rises above to see what the plan finds.'
+            ? 'No rise is supposed of any specimen, so the rehearsal shows what is called where nothing differs. Enter expected ΔT above to see what the plan finds.'
             : supposed === desk.resolved.specimens.length
-              ? 'The supposed rises of all specimens are taken for true.'
+              ? 'The expected ΔT of all specimens are taken for true.'
               : `The rises supposed of ${supposed} of ${desk.resolved.specimens.length} specimens are taken for true; the others equal the reference.`}
         </p>
         <div className="grid grid-cols-2 gap-3">

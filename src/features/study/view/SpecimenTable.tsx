@@ -30,8 +30,8 @@ export function SpecimenTable({ desk }: { desk: PlanDesk }) {
                 {square && <th className={head}>First factor</th>}
                 {square && <th className={head}>Second factor</th>}
                 <th className={head}>Unit</th>
-                <th className={head}>Differs besides in</th>
-                <th className={`${head} w-24`}>Supposed rise / K</th>
+                <th className={head}>Other differences</th>
+                <th className={`${head} w-24`}>Expected ΔT / K</th>
                 <th className={`${head} w-24`}>Mount scatter / K</th>
                 <th className={`${head} w-24`}>Expected K/W</th>
                 <th className={`${head} w-20`}>Wait / h</th>

@@ -34,7 +34,11 @@ export function StudyForm() {
           />
         )}
       </Field>
-      <Field label="Smallest difference that matters / K" error={errors.margin_k?.message} hint="Verdicts of less are called tied.">
+      <Field
+        label="Smallest difference that matters / K"
+        error={errors.margin_k?.message}
+        hint="Differences below this count as equivalent."
+      >
         {(p) => <input {...p} {...register('margin_k', { valueAsNumber: true })} type="number" step="any" className="field figure w-28" />}
       </Field>
       <Alert className="">{problem}</Alert>

@@ -17,7 +17,7 @@ export function NoiseTool() {
   const { all, box } = useNumbers({
     floor: { label: 'Floor of the room', start: 24, min: -20, max: 150, hint: 'everything off, the meter where it stood' },
     from: { label: 'Distance of the meter / m', start: 0.5, min: 0.05, max: 20 },
-    to: { label: 'Told for / m', start: 1, min: 0.05, max: 20, hint: '6 dB less for twice the distance: in the open, away from walls' },
+    to: { label: 'Converted to / m', start: 1, min: 0.05, max: 20, hint: '6 dB less for twice the distance: in the open, away from walls' },
   });
   const levels = readLevels(readings);
   const answer = levels && all && noiseOf(levels, all.floor, all.from, all.to, weighting);

@@ -155,7 +155,7 @@ describe('a heatsink and a fan', () => {
       /^What the heatsink gains depends on the fan: from Gale to Hush/,
     );
     const open = noisy(4, () => 0)?.effects.map((e) => e.sentence) ?? [];
-    expect(open[0]).toMatch(/are not told apart/);
+    expect(open[0]).toMatch(/are not distinguishable/);
     expect(open[2]).toMatch(/is not settled/);
   });
   it('need every combination', () => {

@@ -105,7 +105,7 @@ function effectSentence(effect: Effect, [a, b]: [string, string], { outcome, mar
   }
   const [factor, other] = effect.kind === 'a' ? [a, b] : [b, a];
   if (!tells)
-    return `The ${factor} accounts for ${amount} at most uncertainly (${interval}): ${effect.levels[0]} and ${effect.levels[1]} are not told apart.`;
+    return `The ${factor} accounts for ${amount} at most uncertainly (${interval}): ${effect.levels[0]} and ${effect.levels[1]} are not distinguishable.`;
   const lower = better === 'lower' ? effect.value < 0 : effect.value > 0;
   const [best, worse] = lower ? effect.levels : [effect.levels[1], effect.levels[0]];
   return `The ${factor} accounts for ${amount} (${interval}): ${best} ${verb} that much ${than} ${worse}, taken over the ${other}s.`;

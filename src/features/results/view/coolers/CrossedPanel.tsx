@@ -31,7 +31,9 @@ export function CrossedPanel({ crossed, lead }: { crossed: Crossed; lead: boolea
           </caption>
           <thead>
             <tr>
-              <th />
+              <th>
+                <span className="sr-only">First factor</span>
+              </th>
               {b_levels.map((b) => (
                 <th key={b} className="px-6 py-1">
                   {b}

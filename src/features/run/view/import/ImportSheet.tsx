@@ -30,7 +30,7 @@ export default function ImportSheet({ files, context, notice, onAddFile, onClose
   return (
     <Sheet
       title={title}
-      closeLabel="Put the log away without storing"
+      closeLabel="Close without storing"
       notice={notice}
       onClose={onClose}
       actions={

@@ -87,9 +87,7 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   return (
     <>
-      <Quiet className="max-[359px]:hidden" onClick={() => setTyping(true)}>
-        Enter readings
-      </Quiet>
+      <Quiet onClick={() => setTyping(true)}>Enter readings</Quiet>
       <Act className="inline-flex items-center gap-2" onClick={open}>
         <FilePlus2 size={17} aria-hidden="true" />
         Add a log

@@ -48,16 +48,19 @@ function useProposal({
     const known = studies.find((s) => s.id === (context.study_id ?? studyOf([one], studies)));
     const match = known && matchFiles([one], { ...known, at_mount: context.mount_id ?? null })[0];
     const { title, parts } = readNames([file]);
-    if (known && match?.specimen_id && !context.specimen_id) {
+    // what a person chose or typed meanwhile stays
+    const isEmpty = (name: keyof RunPlace) => !form.getValues(name);
+    const isUntouched = (['study_title', 'specimen_name', 'specimen_id', 'mount_id'] as const).every(isEmpty);
+    if (known && match?.specimen_id && isUntouched && (form.getValues('study_id') ?? null) === (context.study_id ?? null)) {
       setValue('study_id', known.id);
       setValue('specimen_id', match.specimen_id);
       setValue('mount_id', match.mount_id);
     }
     const taken = data.studies.map((s) => s.title);
     const day = new Date(file.began ?? Date.now()).toISOString().slice(0, 10);
-    setValue('study_title', freshTitle(title ?? `Runs of ${day}`, taken));
-    setValue('specimen_name', parts[0].specimen ?? '');
-    if (data.rigs.length === 0) setValue('rig_name', FIRST_RIG);
+    if (isEmpty('study_title')) setValue('study_title', freshTitle(title ?? `Runs of ${day}`, taken));
+    if (isEmpty('specimen_name')) setValue('specimen_name', parts[0].specimen ?? '');
+    if (data.rigs.length === 0 && isEmpty('rig_name')) setValue('rig_name', FIRST_RIG);
   }, [form, data, context, file]);
 }
 

@@ -205,7 +205,7 @@ function ResultsPanel({ results, comparable, onComparable }: ResultsPanelProps) 
         ))}
       </ul>
       <Tick
-        words="Another load ran beside the program, so its score is not comparable"
+        words="Another program was running, so the score is not comparable"
         className="mt-1"
         checked={!comparable}
         onChange={(on) => onComparable(!on)}
