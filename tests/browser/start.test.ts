@@ -36,7 +36,7 @@ describe('starting from a question', () => {
     await page.waitForURL(/\/studies\/\d+\/plan$/);
     expect(hands.count).toEqual({ clicks: 2, fields: 2 });
     await page.getByRole('button', { name: 'Rename Cedar' }).waitFor();
-    expect(await page.getByLabel('Mounts of each').first().inputValue()).toBe('2');
+    expect(await page.getByLabel('Mounts of each', { exact: true }).inputValue()).toBe('2');
   });
 
   it('has the other questions, by keyboard and on a phone', async () => {
