@@ -67,7 +67,7 @@ describe('an empty installation', () => {
     expect(await page.getByLabel('Role of Sound level').inputValue()).toBe('noise');
     await page.getByText('First rows as they stand in the file').click();
     expect(await page.getByRole('cell', { name: '2025-03-18 09:12:00.500' }).isVisible()).toBe(true);
-    await page.getByRole('button', { name: 'Put the log away' }).click();
+    await page.getByRole('button', { name: 'Close without storing' }).click();
   });
 
   it('keeps the rules of access on the sheet', async () => {

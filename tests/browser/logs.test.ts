@@ -210,7 +210,7 @@ describe('results of a program', () => {
     await dropFiles(page, [log('fahrenheit.csv'), text('pass.json', '{"score": 4321, "runTime_s": 612.5}')]);
     await settled();
     await page.getByText('pass.json: score 4321, run time 612.5 s').waitFor();
-    await page.getByLabel('Another load ran beside the program').check();
+    await page.getByLabel('Another program was running').check();
     await storeNew('Results');
     await page.getByText('Not comparable: another program was running.').waitFor();
     await page
