@@ -102,7 +102,7 @@ const names = [
 await page.goto(`${url}/studies/1/runs`);
 await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
 await page.setInputFiles('[data-testid=log-files]', await Promise.all(names.map((name, i) => further(2 + 7 * i, name))));
-await page.getByRole('button', { name: 'Store 5 runs' }).waitFor();
+await page.getByRole('button', { name: 'Store 6 runs' }).waitFor();
 await page.waitForTimeout(1500);
 await page.screenshot({ path: `${folder}/batch.png` });
 await browser.close();

@@ -1,3 +1,4 @@
+import { Info } from 'lucide-react';
 import type { ComponentProps } from 'react';
 import type { TermKey } from './glossary';
 
@@ -17,6 +18,6 @@ export const InfoButton = ({ term, ...rest }: ComponentProps<'button'> & { term:
     className="mx-1 inline-grid size-6 place-items-center rounded-full align-middle text-note leading-none text-soft hover:bg-band hover:text-ink print:hidden"
     aria-label={`What is ${NAMES[term]}?`}
   >
-    ⓘ
+    <Info size={14} aria-hidden="true" />
   </button>
 );

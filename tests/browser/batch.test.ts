@@ -1,10 +1,10 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NORTH_BENCH } from '#simulator/rigs';
 import { simulateRun } from '#simulator/simulateRun';
 import { writeLog } from '#simulator/writeLog';
 import { base } from '../simulatedLog.ts';
+import { accessFaults } from './access.ts';
 import { type App, dropFiles, open, startApp } from './app.ts';
 import { handsOn } from './hands.ts';
 
@@ -35,10 +35,6 @@ function elevenRuns(nameOf: (thing: string, mount: number, run: number, index: n
   return logs;
 }
 const headline = async (page: Page) => (await page.getByRole('heading', { level: 1 }).innerText()).replace(/\s+/g, ' ');
-const faults = async (page: Page) => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-};
 const cleanApp = () => {
   let app: App;
   beforeAll(async () => {
@@ -65,7 +61,7 @@ describe('eleven foreign files with good names, on an empty store', () => {
     await page.getByRole('button', { name: 'Store 11 runs' }).waitFor();
     await expect.poll(() => words(page)).toBe('11 runs on 6 mounts of Amber nine, Birch two and Cedar');
     await page.getByText(/^Reading \d/).waitFor({ state: 'hidden' });
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await hands.press('Store 11 runs');
     await page.waitForURL(/\/studies\/\d+\/results/);
     expect(await headline(page)).toMatch(/^Amber nine runs 2\.\d K cooler than Birch two \(95 % .*2 mounts each\)/);
@@ -161,7 +157,7 @@ describe('eleven files whose names say nothing', () => {
     };
     await pick(231, 234, 'Amber nine');
     await pick(235, 238, 'Birch two');
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await pick(239, 241, 'Cedar');
     expect(await words(page)).toBe('11 runs on 11 mounts of Amber nine, Birch two and Cedar');
     clicks += 2;
@@ -197,7 +193,7 @@ describe('files that are read alike', () => {
     await page.getByLabel('Mount of amber_nine_m1_r2.csv').fill('4');
     await page.getByRole('button', { name: 'Leave out amber_nine_m2_r2.csv' }).click();
     await expect.poll(() => words(page)).toBe('4 runs on 4 mounts of Amber nine and Birch');
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await page.getByLabel('Title of the new study').fill('Summer');
     await page.getByRole('button', { name: 'Store 4 runs' }).click();
     await page.waitForURL(/\/studies\/\d+\/results/);

@@ -1,7 +1,7 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { GLOSSARY } from '#ui/glossary';
+import { accessFaults } from './access.ts';
 import { type App, open, startApp } from './app.ts';
 
 let app: App;
@@ -12,10 +12,7 @@ beforeAll(async () => {
 });
 afterAll(async () => app.stop());
 
-const faults = async () => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-};
+const faults = () => accessFaults(page);
 
 describe('what a term means', () => {
   it('opens where the term stands, by keyboard too, and leads to the help', async () => {

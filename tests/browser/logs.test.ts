@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { findingName } from '#ui/FindingList.tsx';
+import { accessFaults } from './access.ts';
 import { type App, dropFiles, open, startApp } from './app.ts';
 
 interface Case {
@@ -41,10 +41,7 @@ async function storeNew(study: string, specimen = 'Loam White'): Promise<void> {
   await page.waitForURL(/\/runs\/\d+$/);
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
 }
-const axe = async () => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-};
+const axe = () => accessFaults(page);
 
 describe('the reference logs through the browser', () => {
   it.each(cases)('$name', async ({ files, options, truth, tolerance }) => {

@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { accessFaults } from './access.ts';
 import { type App, dropFiles, open, startApp } from './app.ts';
 import { handsOn } from './hands.ts';
 
@@ -11,10 +11,6 @@ beforeAll(async () => {
 afterAll(async () => app.stop());
 
 const alive = (page: Page) => page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-const faults = async (page: Page) => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => v.id);
-};
 
 /** A log of a card with two chips and a memory: idle, then load until nothing moves any more. */
 function cardLog(rises: { chip: number; bridge: number; memory: number }, power = 100): Uint8Array {
@@ -86,7 +82,7 @@ describe('two chips under one cooler', () => {
     }
     hands.count.fields++;
     await page.getByLabel('On it lies').nth(2).selectOption({ label: 'Amber Pad' });
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await hands.press('Save the parts');
     await page.getByText('Saved.').waitFor();
     // three parts with six or seven figures each, as a notebook has them
@@ -233,7 +229,7 @@ describe('an epoxy', () => {
     await done();
     await at('Apply');
     await page.getByText(/^Rub a trace of it into the lid/).waitFor();
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await done();
     for (const step of ['Place', 'Tighten', 'Cure']) {
       await at(step);

@@ -105,7 +105,7 @@ async function measurePrint(page: Page, address: string, tag: string): Promise<v
   await page.getByLabel('Photograph of this mount').setInputFiles(await photoFile());
   await page.getByRole('img', { name: 'dry at one corner' }).waitFor();
   await page.getByRole('button', { name: 'Take it out' }).last().click();
-  await page.getByText('One photograph was taken out.').waitFor();
+  await page.getByText('One photograph was taken out, kept for 30 days.').waitFor();
   await page.getByRole('button', { name: 'Put the last one back' }).click();
   await page.getByRole('img', { name: 'dry at one corner' }).waitFor();
 }

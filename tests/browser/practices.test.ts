@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { accessFaults } from './access.ts';
 import { type App, open, startApp } from './app.ts';
 import { handsOn } from './hands.ts';
 
@@ -22,10 +22,6 @@ async function readingTable(title: string, rig: string | null) {
   return { page, hands };
 }
 const headline = async (page: Page) => (await page.getByRole('heading', { level: 1 }).innerText()).replace(/\s+/g, ' ');
-const faults = async (page: Page) => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => v.id);
-};
 const saved = (page: Page) => page.waitForURL(/\/studies\/\d+\/results/);
 const studyOf = (page: Page) => Number(/studies\/(\d+)/.exec(page.url())?.[1]);
 
@@ -46,7 +42,7 @@ describe('every way of working, from an empty store', () => {
     await type(6, null, '80.6');
     await page.getByText('As the study stands these readings give no value.').waitFor();
     await hands.press('Compare this study by the highest reading, without a room');
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await hands.press('Save 6 runs');
     await saved(page);
     expect(await headline(page)).toMatch(/Renewed runs 13\.\d K cooler than As found/);
@@ -189,7 +185,7 @@ describe('every way of working, from an empty store', () => {
     await lifting.press('Judge as failed by its temperatures …');
     await lifting.tick('Cooler tilted');
     await page.getByText('tighten crosswise in rounds').waitFor();
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     const before = page.url();
     await lifting.press('It failed: mount it anew');
     await page.waitForURL((url) => /\/mounts\/\d+$/.test(url.href) && url.href !== before);
@@ -239,7 +235,7 @@ describe('every way of working, from an empty store', () => {
     await moving.press('Move it to another mount …');
     await moving.select('Specimen', 'Wick');
     await moving.select('Mount', 'Mount 1, Bench of mixtures');
-    expect(await faults(page)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     await moving.press('Move the run');
     await page.getByText('Wick, mount 1, run 2').first().waitFor();
     await page.getByText('1 change so far').click();

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { accessFaults } from './access.ts';
 import { type App, open, startApp } from './app.ts';
 
 let app: App;
@@ -13,10 +13,7 @@ beforeAll(async () => {
 });
 afterAll(async () => app.stop());
 
-const faults = async (on = page) => {
-  const { violations } = await new AxeBuilder({ page: on }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-};
+const faults = (on = page) => accessFaults(on);
 const post = async (path: string, body: object) =>
   (
     await fetch(`${app.url}${path}`, {
@@ -241,8 +238,8 @@ describe('what is typed and not stored', () => {
     expect(await tab.getByLabel('Title').inputValue()).toBe('Autumn');
     expect(await tab.getByLabel('Question').inputValue()).toBe('Does it last\nthe winter?');
     expect(await faults(tab)).toEqual([]);
-    await tab.getByRole('button', { name: 'Discard' }).click();
-    await tab.waitForEvent('load');
+    await Promise.all([tab.waitForEvent('load'), tab.getByRole('button', { name: 'Discard' }).click()]);
+    await tab.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     expect(await tab.getByLabel('Title').inputValue()).toBe('');
     await tab.getByLabel('Title').fill('Autumn');
     await tab.getByRole('button', { name: 'Start the study' }).click();

@@ -3,7 +3,6 @@ import { createHash } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { write } from '#core/text/words';
@@ -14,6 +13,7 @@ import { NORTH_BENCH } from '#simulator/rigs';
 import { simulateRun } from '#simulator/simulateRun';
 import { writeLog } from '#simulator/writeLog';
 import { base } from '../simulatedLog.ts';
+import { accessFaults } from './access.ts';
 import { type App, dropFiles, open, startApp } from './app.ts';
 
 let app: App;
@@ -216,8 +216,7 @@ describe('the report', () => {
   });
 
   it('keeps the rules of access', async () => {
-    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
   });
 
   it('is found from the studies, withdrawn with a reason that its readers see, and stood by again', async () => {
@@ -231,8 +230,7 @@ describe('the report', () => {
     await page.getByLabel('Why it is withdrawn').fill('The room probe stood in the sun.');
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw it' }).click()]);
     await page.getByText('Withdrawn: The room probe stood in the sun.').waitFor();
-    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-    expect(violations.map((v) => v.id)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     const reader = await page.context().newPage();
     await open(reader, `${app.url}/reports/eight-materials-on-the-tm-6-lid-1-v2`);
     expect(plain(await reader.getByRole('alert').innerText())).toMatch(/^Withdrawn on \d{4}-\d\d-\d\d: The room probe stood in the sun\.$/);
@@ -329,8 +327,7 @@ describe('coolers over their fan speeds', () => {
   });
 
   it('keep the rules of access, and fit a phone', async () => {
-    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
     const phone = await app.newPage({ viewport: { width: 390, height: 844 } });
     await open(phone, `${app.url}/studies/4/coolers`);
     expect(await phone.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
@@ -374,8 +371,7 @@ describe('what time does', () => {
     const calendar = await (await fetch(`${app.url}/api/studies/6/due.ics`)).text();
     expect(calendar).toContain('SUMMARY:Wick 60\\, mount 4: measure at 90 days');
     expect((await fetch(`${app.url}/api/studies/1/due.ics`)).status).toBe(400);
-    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+    expect(await accessFaults(page)).toEqual([]);
   });
   it('and what lapping a lid gained', async () => {
     await open(page, `${app.url}/studies/7/results`);

@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { accessFaults } from './access.ts';
 import { type App, open, startApp } from './app.ts';
 
 let app: App;
@@ -13,10 +13,7 @@ afterAll(async () => app.stop());
 
 const field = () => page.getByRole('combobox', { name: /^Study, specimen, material/ });
 const options = () => page.getByRole('option');
-const faults = async () => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-};
+const faults = () => accessFaults(page);
 /** Looks for a text and gives what is found, as kind and name. */
 async function found(text: string): Promise<string[]> {
   await field().fill(text);

@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { accessFaults } from './access.ts';
 import { type App, open, startApp } from './app.ts';
 import { handsOn } from './hands.ts';
 
@@ -12,10 +12,7 @@ beforeAll(async () => {
 });
 afterAll(async () => app.stop());
 
-const faults = async () => {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`);
-};
+const faults = () => accessFaults(page);
 
 describe('starting from a question', () => {
   it('asks three things, says the rest in sentences, and leads to the plan', async () => {
@@ -62,8 +59,8 @@ describe('starting from a question', () => {
     await page.getByRole('menuitem', { name: 'Save as a template' }).click();
     await page.getByText(/is a template: studies can be started from its plan/).waitFor();
     await open(page, `${app.url}/studies/new`);
-    await page.getByRole('button', { name: /^Delete the template/ }).click();
-    await page.waitForEvent('load');
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: /^Delete the template/ }).click()]);
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByText(/^The template .* is deleted\./).waitFor();
     expect(await page.getByRole('heading', { name: 'Your own templates' }).count()).toBe(0);
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Undo', exact: true }).click()]);

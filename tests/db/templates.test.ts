@@ -51,7 +51,10 @@ describe('a study from a question', () => {
     await expect(
       studyFromTemplate(asked({ template: 'clock', title: 'Clock', clocks: { from: 3000, to: 2000, step: 50 } })),
     ).rejects.toThrow('The highest clock is below the lowest.');
-    expect((await database().query(`select from studies where title in ('Twice', 'Clock')`)).rowCount).toBe(0);
+    // 50 K is the most that a plan takes
+    await expect(studyFromTemplate(asked({ title: 'Wide', margin: 50.1 }))).rejects.toThrow(/50/);
+    expect((await studyFromTemplate(asked({ title: 'As wide as can be', margin: 50 }))).id).toBeGreaterThan(0);
+    expect((await database().query(`select from studies where title in ('Twice', 'Clock', 'Wide')`)).rowCount).toBe(0);
   });
 });
 

@@ -43,7 +43,7 @@ export function Photographs({ desk }: { desk: MountDesk }) {
       </ul>
       {removed.length > 0 && (
         <p className="mt-2 text-note">
-          {removed.length === 1 ? 'One photograph was' : `${removed.length} photographs were`} taken out.{' '}
+          {removed.length === 1 ? 'One photograph was' : `${removed.length} photographs were`} taken out, kept for 30 days.{' '}
           <TextButton onClick={() => void setRemoved((removed.at(-1) as (typeof removed)[0]).id, false)}>Put the last one back</TextButton>
         </p>
       )}

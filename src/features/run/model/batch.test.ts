@@ -66,6 +66,17 @@ describe('where the files of a batch belong', () => {
       { specimen: 'Loam White', mount: 3, because: 'the name says Loam White, mount 3' },
       { specimen: 'Cedar', mount: 1, because: 'by its name, which is new to this study' },
     ]);
+    // what only its time places is marked as a guess, until a person confirms it by choosing
+    const timed = { ...study, mounts: [{ id: 13, specimen_id: 2, number: 4, made: 1000, runs: 1 }] };
+    const [guess] = placeBatch([file('log-0231.csv', 2000)], timed, choices());
+    expect(guess).toMatchObject({
+      specimen: 'Wick 60',
+      mount: 4,
+      isGuessed: true,
+      because: 'this mount was made last before the log began',
+    });
+    expect(placeBatch([file('log-0231.csv', 2000)], timed, choices({ files: { 'log-0231.csv': { mount: 4 } } }))[0].isGuessed).toBe(false);
+    expect(placeBatch([file('wick 60.csv', 2000)], timed, choices())[0].isGuessed).toBe(false);
     // nothing says which mount: the next number that is free
     expect(
       short(

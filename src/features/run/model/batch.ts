@@ -23,6 +23,8 @@ export interface BatchPlace {
   because: string;
   /** nothing said the mount: it is numbered after the others */
   isOpen: boolean;
+  /** placed by its time or by what waits for a run, not by its name or a person: the reason is to be read */
+  isGuessed: boolean;
 }
 
 /** A study that files may belong to, and what of it is there. */
@@ -50,17 +52,17 @@ export function placeBatch(files: BatchFile[], study: BatchStudy | null, choices
   const found = study ? inStudy(files, study, choices.pattern) : asNew(files, choices.pattern);
   const chosen = found.map((place, i) => {
     const by = choices.files[files[i].key];
-    if (!by) return { ...place, isOpen: place.mount === null };
+    if (!by) return { ...place, isOpen: place.mount === null, isGuessed: place.isGuessed ?? false };
     // a file that was given another specimen keeps its mount's number only where its own name says it
     const mount = by.mount === undefined ? (by.specimen === undefined || place.isNamed ? place.mount : null) : by.mount;
-    return { ...place, ...by, mount, because: 'chosen by hand', isOpen: mount === null };
+    return { ...place, ...by, mount, because: 'chosen by hand', isOpen: mount === null, isGuessed: false };
   });
   numberOpen(files, chosen, study, choices.unnumbered);
-  return chosen.map(({ specimen, mount, run, because, isOpen }) => ({ specimen, mount, run, because, isOpen }));
+  return chosen.map(({ isNamed: _, ...place }) => place);
 }
 
 /** As found; `isNamed` where the file's own name says the mount. */
-type Found = Omit<BatchPlace, 'isOpen'> & { isNamed: boolean };
+type Found = Omit<BatchPlace, 'isOpen' | 'isGuessed'> & { isNamed: boolean; isGuessed?: boolean };
 
 const asNew = (files: BatchFile[], pattern: string): Found[] => {
   if (pattern.trim() !== '')
@@ -80,8 +82,10 @@ const inStudy = (files: BatchFile[], study: BatchStudy, pattern: string): Found[
     const specimen = study.specimens.find((s) => s.id === m.specimen_id)?.name ?? null;
     const mount = study.mounts.find((o) => o.id === m.mount_id)?.number ?? m.mount_number;
     const own = named[i]?.specimen ?? null;
-    if (specimen !== null || own === null)
-      return { specimen, mount, run: m.run_number, because: m.because, isNamed: m.said.mount !== null };
+    if (specimen !== null || own === null) {
+      const isGuessed = specimen !== null && m.said.specimen === null;
+      return { specimen, mount, run: m.run_number, because: m.because, isNamed: m.said.mount !== null, isGuessed };
+    }
     const { run, index } = named[i];
     return {
       ...{ specimen: own, mount: named[i].mount, run: run ?? index, isNamed: named[i].mount !== null },

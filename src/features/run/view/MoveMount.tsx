@@ -4,6 +4,7 @@ import { Alert, Field, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx'
 import { sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';
 import { usePlaces } from './import/usePlaces';
+import { SpecimenPick } from './SpecimenPick.tsx';
 
 /** Moves a mount that was made of something else, on another rig or under another number than it was written down. */
 export function MoveMount({ mountId, studyId }: { mountId: number; studyId: number }) {
@@ -54,28 +55,15 @@ function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: num
         void move();
       }}
     >
-      <Field label="Study">
-        {(p) => (
-          <select
-            {...p}
-            className="field w-full"
-            value={study}
-            onChange={(e) => {
-              setStudy(Number(e.target.value));
-              setSpecimen(null);
-            }}
-          >
-            <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
-          </select>
-        )}
-      </Field>
-      <Field label="Specimen">
-        {(p) => (
-          <select {...p} className="field w-full" value={to ?? ''} onChange={(e) => setSpecimen(Number(e.target.value))}>
-            <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
-          </select>
-        )}
-      </Field>
+      <SpecimenPick
+        data={data}
+        study={study}
+        specimen={to}
+        onPick={(place) => {
+          setStudy(place.study);
+          setSpecimen(place.specimen);
+        }}
+      />
       <Field label="Rig">
         {(p) => (
           <select {...p} className="field w-full" value={onRig ?? ''} onChange={(e) => setRig(Number(e.target.value))}>

@@ -3,6 +3,7 @@ import { Alert, Field, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx'
 import { sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';
 import { usePlaces } from './import/usePlaces';
+import { SpecimenPick } from './SpecimenPick.tsx';
 
 /** Moves a run that was stored under the wrong mount. */
 export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: number; studyId: number }) {
@@ -53,37 +54,16 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
         void move();
       }}
     >
-      <Field label="Study">
-        {(p) => (
-          <select
-            {...p}
-            className="field w-full"
-            value={study}
-            onChange={(e) => {
-              setStudy(Number(e.target.value));
-              setSpecimen(null);
-              setMount(null);
-            }}
-          >
-            <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
-          </select>
-        )}
-      </Field>
-      <Field label="Specimen">
-        {(p) => (
-          <select
-            {...p}
-            className="field w-full"
-            value={chosen ?? ''}
-            onChange={(e) => {
-              setSpecimen(Number(e.target.value));
-              setMount(null);
-            }}
-          >
-            <Options choices={specimens.map((s) => [s.id, s.name] as const)} />
-          </select>
-        )}
-      </Field>
+      <SpecimenPick
+        data={data}
+        study={study}
+        specimen={chosen}
+        onPick={(place) => {
+          setStudy(place.study);
+          setSpecimen(place.specimen);
+          setMount(null);
+        }}
+      />
       <Field label="Mount">
         {(p) => (
           <select {...p} className="field w-full" value={mount ?? ''} onChange={(e) => setMount(Number(e.target.value) || null)}>

@@ -1,6 +1,7 @@
-import { transaction } from '#app/database/pool';
+import { database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { BIN_DAYS } from '#features/study/model/binKinds';
+import { StudyPlan } from '#features/study/model/studyPlan';
 import { TemplateStudy } from '#features/study/model/templateStudy';
 import { TEMPLATES } from '#features/study/model/templates';
 import { getStudy, insertStudy } from '#features/study/store/studies';
@@ -19,24 +20,24 @@ export async function studyFromTemplate(given: Record<string, unknown>): Promise
     throw new Refusal('Two of the names are the same; each is compared once.', 400, { field: 'names' });
   if (clocks && clocks.to < clocks.from) throw new Refusal('The highest clock is below the lowest.', 400, { field: 'clocks' });
   const title = wanted.trim();
-  const plan = template.plan({ names, margin, days, clocks });
+  // a margin in K is bounded as in the plan; the whole plan is judged before anything is opened
+  const margin_k = key === 'clock' ? 1 : margin;
+  const plan = { ...template.plan({ names, margin, days, clocks }), margin_k };
+  const changes = Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined));
+  check(StudyPlan, changes);
   const id = await transaction(async (client) => {
-    const study = await insertStudy(client, {
-      ...{ title, question: template.question, reduction: {} },
-      margin_k: key === 'clock' ? 1 : margin,
-    });
+    const study = await insertStudy(client, { title, question: template.question, margin_k, reduction: {} });
     if (study === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409, { field: 'title' });
     for (const name of names) await openSpecimen(client, study, { specimen_name: name, specimen_kind: template.kind });
     return study;
   });
-  const changes = Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined));
   await changePlan(id, { base: await planVersion(id), changes, insist: Object.keys(changes) });
   return { id };
 }
 
 /** Own templates by name. */
 export const ownTemplates = async (): Promise<{ id: number; title: string }[]> =>
-  transaction(async (client) => (await listTemplates(client)).map(({ id, title }) => ({ id, title })));
+  (await listTemplates(database())).map(({ id, title }) => ({ id, title }));
 
 /** Saves the plan and the specimens of a study as a template of one's own; one of the same name is replaced. */
 export const saveTemplate = (studyId: number, given: Record<string, unknown>): Promise<TemplateRow> =>

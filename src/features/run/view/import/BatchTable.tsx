@@ -5,6 +5,7 @@ import type { BatchChoice, BatchFile, BatchPlace } from '#features/run/model/bat
 import { findingName } from '#ui/FindingList.tsx';
 import { Quiet, TextButton } from '#ui/Form.tsx';
 import { Scroll } from '#ui/Table.tsx';
+import { localMinute } from './types';
 import { type Batch, type BatchRow, isLeft } from './useBatch';
 
 /** A file with the place it was given. */
@@ -226,7 +227,9 @@ function FileRow({ placed: { row, place, numbered }, isBusy, ticked, mount, onTi
         {row.folder && <span className="text-note text-soft">{row.folder}/</span>}
         {row.name}
       </td>
-      <td className="pr-4 text-note whitespace-nowrap text-soft max-sm:hidden">{row.began === null ? '' : moment(row.began)}</td>
+      <td className="pr-4 text-note whitespace-nowrap text-soft max-sm:hidden">
+        {row.began === null ? '' : localMinute(new Date(row.began)).replace('T', ' ')}
+      </td>
       <td className="pr-4 text-right max-sm:col-start-2 max-sm:text-left">
         <span className={`figure ${rise && !rise.valid ? 'text-soft line-through' : 'font-semibold'}`}>
           {rise?.rise_k == null ? '–' : `${rise.censored ? '≥ ' : ''}${write(rise.rise_k, 1)}`}
@@ -256,6 +259,7 @@ function FileRow({ placed: { row, place, numbered }, isBusy, ticked, mount, onTi
         )}
       </td>
       <td className="max-w-sm py-1 pr-4 text-note max-sm:col-start-2">
+        {place.isGuessed && !left && <span className="block font-semibold text-ember">Placed by a guess: {place.because}</span>}
         <Noticed row={row} onMove={settled ? null : onMove} />
       </td>
       <td className="py-1 text-right text-note whitespace-nowrap max-sm:col-start-3">
@@ -323,13 +327,6 @@ function Noticed({ row, onMove }: { row: BatchRow; onMove: (() => Promise<void>)
 }
 
 const namesOf = (findings: Finding[]): string => [...new Set(findings.map((f) => findingName(f.code)))].join(', ');
-
-/** A moment to the minute, by the reader's clock. */
-function moment(ms: number): string {
-  const d = new Date(ms);
-  const two = (n: number) => String(n).padStart(2, '0');
-  return `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate())} ${two(d.getHours())}:${two(d.getMinutes())}`;
-}
 
 interface TickedBarProps {
   count: number;
