@@ -4,9 +4,9 @@ import { expose, proxy } from 'comlink';
 const SUBJECTS = {
   coolers: () => import('#features/results/view/coolers/coolers.worker'),
   imprint: () => import('#features/tools/view/imprint.worker'),
-  plan: () => import('#features/study/view/plan.worker'),
+  plan: () => import('#features/study/view/plan/plan.worker'),
   preview: () => import('#features/run/view/import/preview.worker'),
-  rehearsal: () => import('#features/study/view/rehearsal.worker'),
+  rehearsal: () => import('#features/study/view/plan/rehearsal.worker'),
   results: () => import('#features/results/view/results.worker'),
   transient: () => import('#features/tools/view/transient.worker'),
   window: () => import('#features/run/view/window.worker'),

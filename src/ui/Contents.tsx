@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 
 interface Entry {
   id: string;
@@ -11,8 +11,11 @@ const headings = (): Entry[] =>
     .filter((h) => h.offsetParent !== null)
     .map((h) => ({ id: h.id, words: h.textContent ?? '' }));
 
-/** The parts of a long page, in a line that stays in sight; the one that is read is marked. */
-export function Contents() {
+/**
+ * The parts of a long page, in a line that stays in sight; the one that is read is marked.
+ * @param aside what else stays in sight, at the end of the line
+ */
+export function Contents({ aside }: { aside?: ReactNode }) {
   const [entries, setEntries] = useState<Entry[]>([]);
   const [current, setCurrent] = useState<string | null>(null);
   const bar = useRef<HTMLElement>(null);
@@ -47,23 +50,26 @@ export function Contents() {
     if (link && bar.current) bar.current.scrollLeft = link.offsetLeft - 16;
   }, [current]);
   return (
-    <nav
-      ref={bar}
-      aria-label="On this page"
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls sideways on a narrow screen
-      tabIndex={0}
-      className="sticky top-0 z-20 -mx-4 mt-3 flex min-h-10 gap-1 overflow-x-auto border-y border-rule bg-paper px-4 py-1 text-note whitespace-nowrap sm:-mx-9 sm:px-9 print:hidden"
-    >
-      {entries.map((e) => (
-        <a
-          key={e.id}
-          href={`#${e.id}`}
-          aria-current={e.id === current ? 'location' : undefined}
-          className={`px-2 py-1.5 no-underline hover:bg-band ${e.id === current ? 'font-semibold underline decoration-2 underline-offset-4' : ''}`}
-        >
-          {e.words}
-        </a>
-      ))}
-    </nav>
+    <div className="sticky top-0 z-20 -mx-4 mt-3 flex min-h-10 flex-wrap items-center justify-between border-y border-rule bg-paper px-4 text-note whitespace-nowrap sm:-mx-9 sm:px-9 print:hidden">
+      <nav
+        ref={bar}
+        aria-label="On this page"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls sideways on a narrow screen
+        tabIndex={0}
+        className="relative flex min-w-0 gap-1 overflow-x-auto py-1"
+      >
+        {entries.map((e) => (
+          <a
+            key={e.id}
+            href={`#${e.id}`}
+            aria-current={e.id === current ? 'location' : undefined}
+            className={`px-2 py-1.5 no-underline first:pl-0 hover:bg-band ${e.id === current ? 'font-semibold underline decoration-2 underline-offset-4' : ''}`}
+          >
+            {e.words}
+          </a>
+        ))}
+      </nav>
+      {aside && <div className="flex items-center">{aside}</div>}
+    </div>
   );
 }

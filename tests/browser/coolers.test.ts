@@ -126,7 +126,7 @@ describe('a mount that is opened after its last measurement', () => {
 describe('parts with limits of their own', () => {
   it('are typed into the plan, and decide in the results', async () => {
     await open(page, `${app.url}/studies/7/plan`);
-    await page.getByText('Parts’ limits').click();
+    await page.locator('summary', { hasText: 'Limits of single parts' }).click();
     const limits = page.getByLabel('Parts with own limits');
     await limits.fill('Core = 80');
     await limits.blur();

@@ -25,7 +25,7 @@ describe('how far the clock goes, from an empty store, on a phone', () => {
     await page.getByText('Stability ladder: none').click();
     await hands.fill('From / MHz', '2000');
     await hands.fill('to / MHz', '2350');
-    await hands.press('Fill the ladder');
+    await hands.press('Fill ladder');
     await page.getByText('Stability ladder: 8 steps').waitFor();
     await page.getByText('Everything is stored.').waitFor();
     hands.count.clicks += 2;

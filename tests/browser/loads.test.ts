@@ -132,7 +132,7 @@ describe('a study of two loads over days that differ', () => {
 
   it('keeps its blocks where the plan says them, in the results, the report and its method', async () => {
     await open(page, `${app.url}/studies/${study}/plan`);
-    await page.locator('summary').filter({ hasText: 'Schools' }).click();
+    await page.locator('summary').filter({ hasText: 'Methods' }).click();
     await page.getByLabel('Adjust for', { exact: true }).selectOption({ label: 'Bench day' });
     await expect
       .poll(async () => (await call<{ choice: { block: string | null } }>('GET', `studies/${study}/results.json`)).choice.block)

@@ -183,7 +183,7 @@ describe('an epoxy', () => {
     const plan = page.url();
     for (const name of ['Loam White', 'Set Stone']) {
       await page.getByLabel('From the shelf').selectOption({ label: name });
-      await page.getByRole('button', { name: 'Add the specimen' }).click();
+      await page.getByRole('button', { name: /^Add (another )?material$/ }).click();
       // it is taken from the list once it is in the study
       await page.waitForFunction(
         (taken) => ![...document.querySelectorAll('option')].some((o) => o.value.startsWith('materials:') && o.textContent === taken),

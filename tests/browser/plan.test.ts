@@ -82,8 +82,7 @@ describe('a study planned with the keyboard alone', () => {
     await alive(page);
     for (const name of ['Loam White', 'Tarn']) {
       await choose(page, 'From the shelf', name);
-      await press(page, 'button', 'Add the specimen');
-      await page.getByText(name).first().waitFor();
+      await press(page, 'button', /^Add (another )?material$/);
       await page.getByLabel(`${name} is the reference`).waitFor();
     }
     const headline = () => page.getByTestId('plan-headline').innerText();
@@ -96,6 +95,12 @@ describe('a study planned with the keyboard alone', () => {
     await page.keyboard.type('06052026');
     await stored(page);
     await press(page, 'button', 'Draw the order');
+    await page
+      .getByTestId('plan-sentence')
+      .getByText(/hours over \d days from Fri 5 Jun 2026/)
+      .waitFor();
+    await tabTo(page, page.locator('#order > summary'));
+    await page.keyboard.press('Enter');
     const order = page.getByTestId('order');
     await order.getByRole('button').first().waitFor();
     expect(await order.innerText()).toContain('Fri 5 Jun');
@@ -126,9 +131,9 @@ describe('a study planned with the keyboard alone', () => {
     const theirs = await app.newPage();
     await open(mine, `${app.url}/studies/1/plan`);
     await open(theirs, `${app.url}/studies/1/plan`);
-    await theirs.getByLabel('Margin / K').fill('1.5');
+    await theirs.getByLabel('Smallest difference that matters / K').fill('1.5');
     await mine.getByText('Changed by somebody else just now: Smallest difference that matters.').waitFor();
-    expect(await mine.getByLabel('Margin / K').inputValue()).toBe('1.5');
+    expect(await mine.getByLabel('Smallest difference that matters / K').inputValue()).toBe('1.5');
     // both change the same field before they can see each other: the later one is told
     const version = (await (await fetch(`${app.url}/api/studies/1/plan`)).json()).version;
     await mine.route('**/api/studies/1/plan?known=*', (route) => route.fulfill({ status: 204 }));
@@ -157,10 +162,15 @@ describe('a study planned with the keyboard alone', () => {
     expect(await field.inputValue()).toBe('900');
     expect((await (await fetch(`${app.url}/api/studies/1/plan`)).json()).plan.mounts).toBe(3);
     await field.fill('3');
+    await page
+      .getByTestId('plan-sentence')
+      .getByText(/North bench/)
+      .click();
     await page.getByLabel('Bench day / h').fill('1');
     const findings = page.getByTestId('plan-findings');
     await expect.poll(() => findings.innerText()).toMatch(/takes 2\.4 h; a bench day has 1 h\.[\s\S]*A day of 2\.5 h\./);
     await page.getByLabel('Bench day / h').fill('8');
+    await page.locator('summary', { hasText: 'Headroom' }).click();
     await page.getByLabel('Warmest room allowed / °C').fill('30');
     await page.getByLabel('Worst resistance to expect / K/W').fill('0.5');
     await page.getByLabel('Planned load / W').fill('150');
@@ -169,12 +179,12 @@ describe('a study planned with the keyboard alone', () => {
   });
 
   it('rehearses beside the page, with progress, and can be cancelled', async () => {
-    await open(page, `${app.url}/studies/1/plan`);
+    await open(page, `${app.url}/studies/1/plan#rehearsal`);
     const start = page.getByRole('button', { name: /^Rehearse/ });
     await start.click();
     await page.getByText(/\d of 2,000 studies simulated/).waitFor();
     // the page answers while the worker works
-    await page.getByLabel('Margin / K').fill('2');
+    await page.getByLabel('Smallest difference that matters / K').fill('2');
     await expect.poll(() => page.getByTestId('plan-headline').innerText()).toContain('2 K');
     await page.getByRole('button', { name: 'Cancel' }).click();
     await page.getByText('Cancelled.').waitFor();
@@ -184,7 +194,7 @@ describe('a study planned with the keyboard alone', () => {
   });
 
   it('moves a mount by drag, and marks one as failed with its reason', async () => {
-    await open(page, `${app.url}/studies/1/plan`);
+    await open(page, `${app.url}/studies/1/plan#order`);
     const order = page.getByTestId('order');
     const chip = order.getByRole('button').nth(1);
     const label = ((await chip.getAttribute('aria-label')) ?? '').split(',')[0];

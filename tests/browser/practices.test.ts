@@ -137,7 +137,7 @@ describe('every way of working, from an empty store', () => {
     await open(page, `${app.url}/studies/${studyOf(page)}/mounts`);
     expect(await page.getByRole('main').innerText()).toContain('time to an event');
     await open(page, `${app.url}/studies/${studyOf(page)}/plan`);
-    await page.getByText('Time to an event').first().waitFor();
+    await page.locator('summary', { hasText: 'Outcomes' }).getByText('Time to an event').waitFor();
     expect(hands.count).toEqual({ clicks: 4, fields: 19 });
   });
 
@@ -160,7 +160,7 @@ describe('every way of working, from an empty store', () => {
     expect(hands.count).toEqual({ clicks: 7, fields: 7 });
     expect(await headline(page)).toMatch(/Fin/);
     await open(page, `${app.url}/studies/${studyOf(page)}/plan`);
-    await page.locator('summary').filter({ hasText: 'Parts’ limits' }).click();
+    await page.locator('summary').filter({ hasText: 'Limits of single parts' }).click();
     await page.getByLabel(/^Parts with own limits/).fill('Controller: Controller = 80; Memory: Memory 1, Memory 2 = 70');
     await page.keyboard.press('Tab');
     const limits = async () => (await (await fetch(`${app.url}/api/studies/${studyOf(page)}/plan`)).json()).plan.part_limits;

@@ -126,7 +126,7 @@ describe('the shelf', () => {
 });
 
 describe('the parts of a plan', () => {
-  it('keep held things, loads, outcomes, looks, headroom and cost, and compute with them', async () => {
+  it('keep conditions, loads, outcomes, interim analyses, headroom and cost, and compute with them', async () => {
     const post = async (path: string, body: object) =>
       (
         await fetch(`${app.url}/api/${path}`, {
@@ -139,9 +139,9 @@ describe('the parts of a plan', () => {
     for (const name of ['Loam White', 'Wick 60']) await post(`studies/${id}/specimens`, { name, kind: 'paste' });
     await open(page, `${app.url}/studies/${id}/plan`);
     const plan = async () => (await (await fetch(`${app.url}/api/studies/${id}/plan`)).json()).plan;
-    await page.locator('summary', { hasText: 'Held alike' }).click();
-    await page.getByRole('button', { name: 'Add a held thing' }).click();
-    await page.getByText('What is held has a name of 1 to 80 characters.').waitFor();
+    await page.locator('summary', { hasText: 'Controlled conditions' }).click();
+    await page.getByRole('button', { name: 'Add condition' }).click();
+    await page.getByText('A condition has a name of 1 to 80 characters.').waitFor();
     await page.getByLabel('What', { exact: true }).fill('Fan');
     await page.getByLabel('At', { exact: true }).fill('1200 rpm');
     await page.locator('summary', { hasText: 'Loads' }).click();
@@ -149,14 +149,15 @@ describe('the parts of a plan', () => {
     await page.getByLabel('Name', { exact: true }).last().fill('Correlate');
     await page.getByLabel('min', { exact: true }).nth(1).fill('35');
     await page.getByText('Stability ladder: none').click();
-    await page.getByRole('button', { name: 'Add a ladder step' }).click();
+    await page.getByRole('button', { name: 'Add ladder step' }).click();
     await page.locator('summary', { hasText: 'Outcomes' }).click();
-    await page.getByRole('button', { name: 'Add an outcome' }).click();
-    await page.locator('summary', { hasText: 'Schools' }).click();
+    await page.getByRole('button', { name: 'Add outcome' }).click();
+    await page.locator('summary', { hasText: 'Methods' }).click();
     await page.getByLabel('Fans', { exact: true }).selectOption('automatic');
-    await page.getByLabel('Look after blocks').fill('2, 3.5');
-    await page.getByText('Looks are whole numbers of blocks, such as 2, 3.').waitFor();
-    await page.getByLabel('Look after blocks').fill('2, 3');
+    await page.locator('summary', { hasText: 'Interim analyses' }).click();
+    await page.getByLabel('Analyse after so many mounts of each').fill('2, 3.5');
+    await page.getByText('These are whole numbers of mounts, such as 2, 3.').waitFor();
+    await page.getByLabel('Analyse after so many mounts of each').fill('2, 3');
     await page.getByText('Everything is stored.').waitFor();
     await expect.poll(plan).toMatchObject({
       held: [{ what: 'Fan', value: '1200 rpm' }],
@@ -169,13 +170,12 @@ describe('the parts of a plan', () => {
     expect(await page.getByLabel('One run with cool-down / min').getAttribute('placeholder')).toBe('50');
     await expect.poll(() => page.getByTestId('plan-findings').innerText()).toMatch(/An automatic fan curve holds the temperature/);
     // O'Brien-Fleming-type spending at two and three of five blocks
-    const levels = await page.locator('section[aria-labelledby="looks"] table').innerText();
-    expect(levels.split('\n').map((l) => l.split('\t')[0])).toEqual(['After block', '2', '3', '5']);
+    const levels = await page.locator('#interim table').innerText();
+    expect(levels.split('\n').map((l) => l.split('\t')[0])).toEqual(['After mounts of each', '2', '3', '5']);
     expect(levels).toMatch(/5\.000$/m);
+    await page.locator('#cost > summary').click();
     await page.getByLabel('Tools, once of Wick 60').fill('30');
     await page.getByLabel('Work', { exact: true }).fill('60');
-    await expect
-      .poll(() => page.locator('section[aria-labelledby="cost"]').innerText())
-      .toMatch(/280\.00[\s\S]*tools, once 30\.00, work 250\.00/);
+    await expect.poll(() => page.locator('#cost').innerText()).toMatch(/280\.00[\s\S]*tools, once 30\.00, work 250\.00/);
   });
 });

@@ -23,6 +23,9 @@ export const plural = (count: number, one: string, many = `${one}s`): string => 
 export const list = (items: (string | number)[]): string =>
   items.length < 2 ? String(items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`;
 
+/** Words as they begin a sentence. */
+export const sentenceCase = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
 /** What Markdown would take for its own signs in a name or a sentence. */
 export const asMarkdown = (text: string): string => text.replaceAll('<', '&lt;');
 

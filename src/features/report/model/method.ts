@@ -4,7 +4,7 @@ import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { StudyPlan } from '#features/study/model/studyPlan';
 import { fieldsOf } from '#rules/fields';
 
-const GROUPS = new Set(['Figures', 'Schools', 'Acceptance', 'Sound']);
+const GROUPS = new Set(['Statistics', 'Method', 'Acceptance', 'Sound']);
 const READING: Partial<Record<keyof ReduceOptions, string>> = {
   window_s: 'Averaging window / s',
   slope_k_per_min: 'Steady where slope and its uncertainty stay within / K/min',

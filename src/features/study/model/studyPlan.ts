@@ -8,15 +8,15 @@ import { Load } from './loads';
 import { PlannedOutcome } from './outcomes';
 import { partLimitsProblem } from './partLimits';
 
-/** Something that is held alike for all specimens. */
+/** A condition that is the same for everything compared. */
 export class HeldItem {
-  @Text(1, 80, 'What is held has a name of 1 to 80 characters.')
+  @Text(1, 80, 'A condition has a name of 1 to 80 characters.')
   what!: string;
 
-  @Maybe(Text(0, 80, 'The value of what is held takes up to 80 characters.'))
+  @Maybe(Text(0, 80, 'The value of a condition has up to 80 characters.'))
   value?: string | null;
 
-  @Maybe(Text(0, 40, 'A tolerance takes up to 40 characters.'))
+  @Maybe(Text(0, 40, 'A tolerance has up to 40 characters.'))
   tolerance?: string | null;
 }
 
@@ -28,10 +28,10 @@ export class StudyPlan {
   @TextField('Question', 'Title', 120)
   title?: string | null;
 
-  @TextField('Question', 'Question', 1000, 'what the reader should know at the end')
+  @TextField('Question', 'Question', 1000, 'What the reader should know at the end.')
   question?: string | null;
 
-  @ChoiceField('Question', 'What varies', { choices: FACTORS, hint: 'exactly one thing; all else is named and held' })
+  @ChoiceField('Question', 'What varies', { choices: FACTORS, hint: 'Exactly one thing; everything else is kept the same.' })
   varies?: keyof typeof FACTORS | null;
 
   @ChoiceField('Question', 'Design', {
@@ -39,108 +39,108 @@ export class StudyPlan {
   })
   design?: 'one_factor' | 'two_by_two' | 'before_after' | null;
 
-  @ChoiceField('Question', 'Second factor', { choices: FACTORS, hint: 'of a 2 × 2' })
+  @ChoiceField('Question', 'Second factor', { choices: FACTORS, hint: 'Of a 2 × 2.' })
   second_factor?: keyof typeof FACTORS | null;
 
-  @RefField('Question', 'Reference', 'specimens', 'verdicts are told against it')
+  @RefField('Question', 'Reference', 'specimens', 'Every verdict is stated against it.')
   reference_id?: number | null;
 
-  @NumberField('Figures', 'Smallest difference that matters', 'K', [0.01, 50])
+  @NumberField('Statistics', 'Smallest difference that matters', 'K', [0.01, 50])
   margin_k?: number | null;
 
-  @WholeField('Figures', 'Mounts of each', '', [1, 200])
+  @WholeField('Statistics', 'Mounts of each', '', [1, 200])
   mounts?: number | null;
 
-  @WholeField('Figures', 'Runs on each mount', '', [1, 50])
+  @WholeField('Statistics', 'Runs on each mount', '', [1, 50])
   runs?: number | null;
 
-  @NumberField('Figures', 'Scatter between mounts', 'K', [0.001, 100], 'standard deviation')
+  @NumberField('Statistics', 'Scatter between mounts', 'K', [0.001, 100], 'Standard deviation.')
   mount_sd?: number | null;
 
-  @NumberField('Figures', 'Scatter between runs', 'K', [0, 100], 'standard deviation on one mount')
+  @NumberField('Statistics', 'Scatter between runs', 'K', [0, 100], 'Standard deviation on one mount.')
   run_sd?: number | null;
 
-  @NumberField('Figures', 'Power', '', [0.5, 0.999], 'power, such as 0.8')
+  @NumberField('Statistics', 'Power', '', [0.5, 0.999], 'Chance of finding a real difference of that size, such as 0.8.')
   power?: number | null;
 
-  @NumberField('Figures', 'Confidence', '', [0.5, 0.9999], 'of all verdicts together')
+  @NumberField('Statistics', 'Confidence', '', [0.5, 0.9999], 'Holds for all verdicts together, such as 0.95.')
   confidence?: number | null;
 
-  @ChoiceField('Figures', 'Pairs that are judged', {
+  @ChoiceField('Statistics', 'Pairs that are judged', {
     choices: { all: 'All pairs', reference: 'Each with the reference' },
     hint: 'All pairs by default: readers compare any two. Fewer pairs need fewer mounts.',
   })
   family?: 'all' | 'reference' | null;
 
-  @ChoiceField('Schools', 'Scatter', {
+  @ChoiceField('Method', 'Scatter', {
     choices: { auto: 'As the design needs', pooled: 'One for all', separate: 'Each its own', strict: 'Each its own, strict' },
     hint: 'By default the method whose false-alarm rate stayed near 5 % for this design; a verdict is firm only where all agree.',
   })
   scatter?: 'auto' | 'pooled' | 'separate' | 'strict' | null;
 
-  @ChoiceField('Schools', 'Adjust for', {
+  @ChoiceField('Method', 'Adjust for', {
     choices: { none: 'Nothing', day: 'Bench day', rig: 'Rig', 'rig-day': 'Rig and day' },
     hint: 'Removes shifts shared by everything measured that day or on that rig, where every specimen meets it.',
   })
   block?: 'none' | 'day' | 'rig' | 'rig-day' | null;
 
-  @ChoiceField('Schools', 'What counts as the temperature', {
+  @ChoiceField('Method', 'What counts as the temperature', {
     choices: {
       window: 'Window mean after a steadiness test',
       peak: 'Peak',
       at_time: 'Value after a fixed time',
       end_value: 'Fitted end value',
     },
-    hint: 'A window mean says least by chance; the others are shown beside it.',
+    hint: 'A window mean depends least on chance; the others are shown next to it.',
   })
   value_school?: string | null;
 
-  @NumberField('Schools', 'Fixed time', 's', [1, 86_400], 'after load start, for the value after a fixed time')
+  @NumberField('Method', 'Fixed time', 's', [1, 86_400], 'After load start; only for the value after a fixed time.')
   at_s?: number | null;
 
-  @ChoiceField('Schools', 'Sensor', {
+  @ChoiceField('Method', 'Sensor', {
     choices: { mean: 'Mean of the die sensors', hottest: 'Hottest', named: 'A named one' },
-    hint: 'The mean moves least with one sensor’s whim; hottest and spread are always shown.',
+    hint: 'The mean depends least on any single sensor; hottest and spread are always shown.',
   })
   sensor_school?: string | null;
 
-  @TextField('Schools', 'Named sensor', 200, 'its column in the log, such as Die 2; where a named one counts')
+  @TextField('Method', 'Named sensor', 200, 'Its column in the log, such as Die 2; only where a named one counts.')
   sensor_name?: string | null;
 
-  @ChoiceField('Schools', 'Ambient is taken at', {
+  @ChoiceField('Method', 'Ambient is taken at', {
     choices: { room: 'The room', inlet: 'The inlet of the cooler', case: 'Inside the case' },
     hint: 'Probes of one place are averaged, never those of two places.',
   })
   ambient_place?: AmbientPlace | null;
 
-  @NumberField('Acceptance', 'Probes of one place may differ by', 'K', [0.1, 20], 'more needs your decision')
+  @NumberField('Acceptance', 'Probes of one place may differ by', 'K', [0.1, 20], 'A larger difference needs your decision.')
   ambient_disagree_k?: number | null;
 
-  @ChoiceField('Schools', 'Ambient correction', {
+  @ChoiceField('Method', 'Ambient correction', {
     choices: { difference: 'Difference over ambient', absolute: 'Absolute', referred: 'Referred to 20 °C' },
-    hint: 'The difference leaves the room out of the result; referred is the same number plus 20; absolute compares what the sensor read, room and all.',
+    hint: 'The difference takes the room out of the result; referred is the same number plus 20; absolute compares what the sensor read, room included.',
   })
   ambient_school?: string | null;
 
-  @ChoiceField('Schools', 'Fans', {
+  @ChoiceField('Method', 'Fans', {
     choices: { fixed: 'Fixed speed', noise: 'Equal noise', automatic: 'Automatic' },
     hint: 'Fixed for interfaces, equal noise for coolers; an automatic curve hides the gain in its speed.',
   })
   fan_school?: string | null;
 
-  @ChoiceField('Schools', 'Load', {
+  @ChoiceField('Method', 'Load', {
     choices: { fixed: 'Fixed power or clock', workload: 'The user’s real workload' },
-    hint: 'Fixed for ranking; real workloads as further outcomes.',
+    hint: 'Fixed power for a ranking; real workloads as further outcomes.',
   })
   load_school?: string | null;
 
-  @ChoiceField('Schools', 'Reaching steady state', {
+  @ChoiceField('Method', 'Reaching steady state', {
     choices: { either: 'Either: the slope test decides', cold: 'Cold start', warmed: 'Pre-warmed' },
     hint: 'A cold start is checked by itself and against the first run; a pre-warmed one raises nothing. Either way the curve must lie flat before the window starts.',
   })
   steady_school?: string | null;
 
-  @ChoiceField('Schools', 'Amount and pattern', {
+  @ChoiceField('Method', 'Amount and pattern', {
     choices: {
       by_lid: 'By lid size and material',
       dot: 'Dot',
@@ -150,26 +150,26 @@ export class StudyPlan {
       spread: 'Spread',
       film: 'Full film',
     },
-    hint: 'By lid and material; what was done is recorded and can differ.',
+    hint: 'The default follows lid size and material; what was done is recorded with each mount.',
   })
   amount_school?: string | null;
 
-  @ChoiceField('Schools', 'Masking around liquid metal', {
+  @ChoiceField('Method', 'Masking around liquid metal', {
     choices: { mask: 'Coat or tape neighbours', dam: 'Dam', none: 'None' },
-    hint: 'Mask by default: it conducts and runs.',
+    hint: 'Liquid metal conducts and spreads: cover what lies beside it.',
   })
   masking_school?: string | null;
 
-  @ChoiceField('Schools', 'Repeats', {
+  @ChoiceField('Method', 'Repeats', {
     choices: { remounts: 'Remounts', runs: 'Runs on one mount' },
-    hint: 'Remounts are the unit; runs on one mount never stand in for them.',
+    hint: 'A remount shows the scatter of mounting; more runs on one mount do not.',
   })
   repeat_school?: string | null;
 
   @NumberField('Acceptance', 'Coldest room', '°C', [-60, 90])
   coldest_c?: number | null;
 
-  @NumberField('Acceptance', 'Warmest room', '°C', [-60, 90], 'also counts for the headroom')
+  @NumberField('Acceptance', 'Warmest room', '°C', [-60, 90], 'Also used for the headroom.')
   warmest_c?: number | null;
 
   @NumberField('Acceptance', 'Room drift within a run', 'K', [0.01, 50])
@@ -181,29 +181,29 @@ export class StudyPlan {
   @NumberField('Acceptance', 'Fan tolerance', '%', [0.01, 100])
   fan_tolerance_pct?: number | null;
 
-  @NumberField('Acceptance', 'Highest reading that passes', '°C', [-60, 300], 'what a specimen must stay below to be accepted')
+  @NumberField('Acceptance', 'Highest reading that passes', '°C', [-60, 300], 'A reading above it fails acceptance.')
   accept_c?: number | null;
 
   @YesNoField(
     'Bench',
     'Bracket each day',
-    'extra mounts of the reference open and close it, to see a drift of the bench; they are counted and priced',
+    'Extra mounts of the reference at the start and end of each day show a drift of the bench; they are counted and priced.',
   )
   bracket?: boolean | null;
 
-  @RefsField('Bench', 'Rigs', 'rigs', 'or devices: a before and after measures each state on every one')
+  @RefsField('Bench', 'Rigs', 'rigs', 'Or devices: a before and after measures each state on every device.')
   rigs?: number[] | null;
 
-  @NumberField('Bench', 'One mount, hands on', 'min', [0, 1440], 'clean, apply, assemble')
+  @NumberField('Bench', 'One mount, hands on', 'min', [0, 1440], 'Clean, apply, assemble.')
   mount_min?: number | null;
 
-  @NumberField('Bench', 'One run with cool-down', 'min', [1, 10_000], 'the loads’ steps where empty')
+  @NumberField('Bench', 'One run with cool-down', 'min', [1, 10_000], 'Empty: the steps of the loads.')
   run_min?: number | null;
 
   @NumberField('Bench', 'Bench day', 'h', [0.1, 24])
   day_hours?: number | null;
 
-  @WholeField('Bench', 'Bench days at hand', '', [1, 1000], 'empty: as many as it takes')
+  @WholeField('Bench', 'Bench days at hand', '', [1, 1000], 'Empty: as many as needed.')
   days?: number | null;
 
   @DateField('Bench', 'First day')
@@ -216,26 +216,26 @@ export class StudyPlan {
   @Maybe(Wholes(1, 7, 7, 'Working days are a list of 1 for Monday to 7 for Sunday.'))
   weekdays?: number[] | null;
 
-  @WholeField('Bench', 'Seed', '', [0, 4_294_967_295], 'the same seed draws the same order')
+  @WholeField('Bench', 'Seed', '', [0, 4_294_967_295], 'The same seed gives the same order.')
   seed?: number | null;
 
-  @NumberField('Rehearsal', 'Shift between days', 'K', [0, 50], 'standard deviation common to all mounts of a day')
+  @NumberField('Rehearsal', 'Shift between days', 'K', [0, 50], 'Standard deviation shared by all mounts of a day.')
   day_sd?: number | null;
 
   @NumberField('Rehearsal', 'Mounts that fail', '%', [0, 90])
   failure_pct?: number | null;
 
-  @NumberField('Headroom', 'Planned load', 'W', [0.01, 100_000], 'the rig’s set-point where empty')
+  @NumberField('Headroom', 'Planned load', 'W', [0.01, 100_000], 'Empty: the set-point of the rig.')
   load_w?: number | null;
 
-  @NumberField('Headroom', 'Worst resistance to expect', 'K/W', [0.0001, 1000], 'sensor to room, of the worst specimen')
+  @NumberField('Headroom', 'Worst resistance to expect', 'K/W', [0.0001, 1000], 'Sensor to room, of the worst one compared.')
   worst_k_per_w?: number | null;
 
   /** blocks after which the study is looked at, before its end */
-  @Maybe(Wholes(2, 199, 10, 'Looks are a list of up to ten numbers of blocks, each 2 or more.'))
+  @Maybe(Wholes(2, 199, 10, 'Interim analyses are a list of up to ten numbers of mounts, each 2 or more.'))
   looks?: number[] | null;
 
-  @NumberField('Cost', 'Consumables a mount', '', [0, 1e6], 'cleaner, cloths, gloves')
+  @NumberField('Cost', 'Consumables a mount', '', [0, 1e6], 'Cleaner, cloths, gloves.')
   consumables?: number | null;
 
   @NumberField('Cost', 'Tools, once', '', [0, 1e6])
@@ -244,19 +244,19 @@ export class StudyPlan {
   @NumberField('Cost', 'One hour of work', '', [0, 1e5])
   hour_rate?: number | null;
 
-  @NumberField('Cost', 'Cost over', 'years', [0.1, 50], 'with what is renewed in them; one mount where empty')
+  @NumberField('Cost', 'Cost over', 'years', [0.1, 50], 'With what has to be renewed in that time. Empty: one mount.')
   years?: number | null;
 
-  @TextField('Cost', 'Currency', 3, 'three letters, such as EUR')
+  @TextField('Cost', 'Currency', 3, 'Three letters, such as EUR.')
   currency?: string | null;
 
-  @TextField('Cost', 'What the money buys otherwise', 200, 'a better cooler, a service, nothing')
+  @TextField('Cost', 'Alternative for the same money', 200, 'A better cooler, a service, nothing.')
   alternative?: string | null;
 
   @NumberField('Cost', 'Its price', '', [0, 1e6])
   alternative_price?: number | null;
 
-  @Maybe(ListOf(() => HeldItem, 40, 'What is held is a list of up to 40 things, each with a name.'))
+  @Maybe(ListOf(() => HeldItem, 40, 'Controlled conditions are a list of up to 40, each with a name.'))
   held?: HeldItem[] | null;
 
   @Maybe(ListOf(() => Load, 12, 'Loads are a list of up to 12, each with a name and steps.'))
@@ -265,38 +265,38 @@ export class StudyPlan {
   @Maybe(ListOf(() => PlannedOutcome, 16, 'Outcomes are a list of up to 16, each with its margin.'))
   outcomes?: PlannedOutcome[] | null;
 
-  @TextField('Ageing', 'Ages to measure at / days', 200, 'from the first run of each mount, such as 0, 7, 14, 30, 60')
+  @TextField('Ageing', 'Ages to measure at / days', 200, 'Counted from the first run of each mount, such as 0, 7, 14, 30, 60.')
   @Reads(agesProblem)
   ages?: string | null;
 
   @TextField('Fit', 'Enclosure it must fit', 80)
   fit_enclosure?: string | null;
 
-  @NumberField('Fit', 'Room above the part', 'mm', [1, 2000])
+  @NumberField('Fit', 'Clearance above the part', 'mm', [1, 2000])
   fit_height_mm?: number | null;
 
-  @NumberField('Fit', 'Carries at most', 'g', [1, 100_000])
+  @NumberField('Fit', 'Carries up to', 'g', [1, 100_000])
   fit_mass_g?: number | null;
 
   @TextField(
     'Limits',
     'Parts with own limits',
     600,
-    'each part with its sensors and limit in °C from its data sheet, such as Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110',
+    'Each part with its sensors and its limit in °C from the data sheet, such as Memory: Mem 1, Mem 2 = 95; Regulator: VRM = 110.',
   )
   @Reads(partLimitsProblem)
   part_limits?: string | null;
 
-  @NumberField('Limits', 'Converted to a room of', '°C', [-20, 70], 'the warmest the device will stand in')
+  @NumberField('Limits', 'Converted to a room of', '°C', [-20, 70], 'The warmest room the device will stand in.')
   limits_room_c?: number | null;
 
-  @NumberField('Sound', 'Floor of the room', 'dB', [0, 100], 'read with everything off; it is taken out of every reading')
+  @NumberField('Sound', 'Background noise', 'dB', [0, 100], 'Read with everything off; it is subtracted from every reading.')
   noise_floor_db?: number | null;
 
   @NumberField('Sound', 'Distance of the meter', 'm', [0.05, 20])
   noise_distance_m?: number | null;
 
-  @NumberField('Sound', 'Converted to a distance of', 'm', [0.05, 20], 'turned by 20·lg of the ratio: holds in the open, not near walls')
+  @NumberField('Sound', 'Converted to a distance of', 'm', [0.05, 20], 'By 20·lg of the ratio: valid in the open, not near walls.')
   noise_at_m?: number | null;
 
   @NumberField('Sound', 'Noise compared at', 'dB', [0, 100])
@@ -305,7 +305,7 @@ export class StudyPlan {
   @ChoiceField('Sound', 'Weighting', { choices: { A: 'A', C: 'C', Z: 'None (Z)' } })
   noise_weighting?: 'A' | 'C' | 'Z' | null;
 
-  @TextField('Sound', 'Room', 200, 'size, walls, what else runs in it')
+  @TextField('Sound', 'Room', 200, 'Size, walls, what else runs in it.')
   noise_room?: string | null;
 }
 

@@ -7,8 +7,8 @@ import { Table } from '#ui/Table.tsx';
 import { Conflict } from './PlanField.tsx';
 import type { PlanDesk } from './usePlan';
 
-/** Optional looks before the end, the error they spend, and what the blocks so far have settled. */
-export function LooksPanel({ desk, levels, state }: { desk: PlanDesk; levels: PlanAnswer['looks']; state: PlanAnswer['settled'] }) {
+/** Optional analyses before the end, the error they spend, and what the mounts so far have settled. */
+export function InterimPanel({ desk, levels, state }: { desk: PlanDesk; levels: PlanAnswer['looks']; state: PlanAnswer['settled'] }) {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div>
@@ -19,30 +19,30 @@ export function LooksPanel({ desk, levels, state }: { desk: PlanDesk; levels: Pl
             rows={levels}
             keyOf={(l) => l.fraction}
             columns={[
-              { head: 'After block', className: 'figure', cell: (l) => l.block },
+              { head: 'After mounts of each', className: 'figure', cell: (l) => l.block },
               { head: 'Level / %', figure: true, cell: (l) => write(100 * l.nominal_alpha, 3) },
-              { head: 'Spent / %', figure: true, cell: (l) => write(100 * l.spent, 3) },
+              { head: 'Error spent / %', figure: true, cell: (l) => write(100 * l.spent, 3) },
             ]}
           />
         )}
         <p className="mt-2 text-note text-soft">
-          Each look spends a part of the error (Lan and DeMets, O’Brien–Fleming type), so that stopping early keeps the stated rate. Looking
-          without a plan does not.
+          Each interim analysis spends a part of the error (Lan and DeMets, O’Brien–Fleming type), so that stopping early keeps the stated
+          rate. Looking without a plan does not.
         </p>
       </div>
       {state ? (
         <div data-testid="looks">
           <p className="text-title font-semibold leading-tight">
             {state.settled.length} of {state.settled.length + state.open.length} pairs are settled after {state.blocks_done} of{' '}
-            {state.blocks_planned} blocks.
+            {state.blocks_planned} mounts of each.
           </p>
           <p className="mt-1 text-soft">
             {state.look === null
               ? levels.length > 0
-                ? 'No planned look is reached yet; this is a glance, not a verdict.'
-                : 'No look was planned: the verdicts hold for a study that ends here, not for one that is looked at until it pleases.'
-              : `Judged at block ${state.look} with ${write(100 * state.confidence, 2)} % confidence; ${write(100 * state.spent, 2)} % of the error is spent.`}
-            {state.next_look !== null && ` Next look after block ${state.next_look}.`}
+                ? 'No planned analysis is due yet; these are not verdicts.'
+                : 'No interim analysis was planned: the verdicts hold for a study that ends here, not for one that is analysed again and again until a verdict appears.'
+              : `Judged after ${state.look} mounts of each with ${write(100 * state.confidence, 2)} % confidence; ${write(100 * state.spent, 2)} % of the error is spent.`}
+            {state.next_look !== null && ` Next analysis after ${state.next_look} mounts of each.`}
           </p>
           <div className="mt-3 grid gap-x-8 gap-y-4 md:grid-cols-2">
             <Pairs title="Open" pairs={state.open} more />
@@ -50,7 +50,7 @@ export function LooksPanel({ desk, levels, state }: { desk: PlanDesk; levels: Pl
           </div>
         </div>
       ) : (
-        <p className="text-soft">Nothing to look at before the second complete block, that is two valid mounts of every specimen.</p>
+        <p className="text-soft">There is nothing to analyse before every one has two valid mounts.</p>
       )}
     </div>
   );
@@ -71,14 +71,18 @@ function Pairs({ title, pairs, more }: { title: string; pairs: NonNullable<PlanA
               {p.a} and {p.b}
             </span>
             <span className="text-right text-soft">
-              {more ? (p.more_mounts === null ? 'more than 30 more of each' : `about ${p.more_mounts} more of each`) : settledWords(p)}
+              {more
+                ? p.more_mounts === null
+                  ? 'more than 30 further mounts of each'
+                  : `about ${p.more_mounts} further mounts of each`
+                : settledWords(p)}
             </span>
           </li>
         ))}
       </ul>
       {pairs.length > shown.length && (
         <TextButton className="mt-1" onClick={() => setAll(true)}>
-          All {pairs.length}
+          Show all {pairs.length}
         </TextButton>
       )}
       {pairs.length === 0 && <p className="py-1 text-soft">none</p>}
@@ -87,24 +91,24 @@ function Pairs({ title, pairs, more }: { title: string; pairs: NonNullable<PlanA
 }
 
 function settledWords({ a, b, verdict }: { a: string; b: string; verdict: Verdict }): string {
-  if (verdict === 'tied') return 'tied';
+  if (verdict === 'tied') return 'equivalent';
   const cooler = verdict.startsWith('cooler') ? a : b;
-  return `${cooler} cooler${verdict.endsWith('within_margin') ? ', within the margin' : ''}`;
+  return `${cooler} cooler${verdict.endsWith('within_margin') ? ', less than matters' : ''}`;
 }
 
-/** Blocks as a person writes them: 3, 5. */
+/** Numbers of mounts as a person writes them: 3, 5. */
 function LooksField({ desk }: { desk: PlanDesk }) {
   const [text, setText] = useState((desk.plan.looks ?? []).join(', '));
   return (
     <div>
       <label htmlFor="look-blocks" className="block font-semibold">
-        Look after blocks
+        Analyse after so many mounts of each
       </label>
       <input
         id="look-blocks"
         className="field figure w-full"
         value={text}
-        placeholder="none, such as 2, 3"
+        placeholder="none; such as 2, 3"
         aria-invalid={Boolean(desk.errors.looks)}
         aria-describedby="looks-note"
         onChange={(e) => {
@@ -113,7 +117,7 @@ function LooksField({ desk }: { desk: PlanDesk }) {
             .split(/[\s,;]+/)
             .filter(Boolean)
             .map(Number);
-          if (blocks.some((b) => !Number.isInteger(b))) desk.refuse('looks', 'Looks are whole numbers of blocks, such as 2, 3.');
+          if (blocks.some((b) => !Number.isInteger(b))) desk.refuse('looks', 'These are whole numbers of mounts, such as 2, 3.');
           else desk.set('looks', blocks.length > 0 ? blocks : null);
         }}
       />
@@ -122,7 +126,7 @@ function LooksField({ desk }: { desk: PlanDesk }) {
         role={desk.errors.looks ? 'alert' : undefined}
         className={`text-note ${desk.errors.looks ? 'font-semibold text-ember' : 'text-soft'}`}
       >
-        {desk.errors.looks ?? 'a block is one mount of each specimen; the last comes by itself'}
+        {desk.errors.looks ?? 'The analysis at the end comes by itself.'}
       </p>
       <Conflict desk={desk} field="looks" />
     </div>

@@ -21,7 +21,7 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
           ))}
           {context.rigs.length === 0 && (
             <a href="/shelf/rigs/new" className="underline decoration-soft">
-              Put the first rig on the shelf
+              Add the first rig to the shelf
             </a>
           )}
         </div>
@@ -63,7 +63,7 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
         otherwise={write(resolved.said.mount_min, 0)}
         hint={
           plan.mount_min == null && resolved.rigs.some((r) => r.teardown_min)
-            ? 'with taking the rig apart and closing it, by its list'
+            ? 'Includes taking the rig apart and closing it, by its list.'
             : null
         }
       />
@@ -71,7 +71,7 @@ export function BenchFields({ desk }: { desk: PlanDesk }) {
         desk={desk}
         field="run_min"
         otherwise={write(resolved.said.run_min, 0)}
-        hint={plan.run_min == null && (plan.loads?.length ?? 0) > 0 ? 'the steps of the loads' : null}
+        hint={plan.run_min == null && (plan.loads?.length ?? 0) > 0 ? 'Sum of the steps of the loads.' : null}
       />
       <PlanField desk={desk} field="runs" />
       <PlanField desk={desk} field="seed" />

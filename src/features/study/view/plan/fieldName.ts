@@ -3,11 +3,11 @@ import type { PlanFields } from '#features/study/model/planFields';
 
 const OTHERS: Record<string, string> = {
   order: 'the order of the mounts',
-  specimens: 'the specimens',
+  specimens: 'what is compared',
   start_time: 'Day begins at',
   weekdays: 'Working days',
-  looks: 'Looks',
-  held: 'What is held',
+  looks: 'Interim analyses',
+  held: 'Controlled conditions',
   loads: 'Loads',
   outcomes: 'Outcomes',
 };

@@ -1,5 +1,6 @@
-import { write } from '#core/text/words';
+import { sentenceCase, write } from '#core/text/words';
 import { studyCost } from '#features/study/model/cost';
+import { comparedNoun } from '#features/study/model/factors';
 import { SpecimenName } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
 import { PlanField, SpecimenField } from './PlanField.tsx';
@@ -10,14 +11,14 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
   const { resolved } = desk;
   const cost = studyCost(resolved, resolved.said.mounts);
   const currency = cost.currency ?? '';
-  const renewed = (id: number) => String(resolved.specimens.find((s) => s.id === id)?.material?.sheet.renew_months ?? 'lasts');
+  const renewed = (id: number) => String(resolved.specimens.find((s) => s.id === id)?.material?.sheet.renew_months ?? 'not renewed');
   const { alternative, alternative_price } = resolved.said;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-4 lg:grid-cols-[300px_minmax(0,1fr)]">
       <div className="grid grid-cols-2 content-start gap-3">
-        <PlanField desk={desk} field="consumables" label="Consumables" hint="a mount" />
-        <PlanField desk={desk} field="tools" hint="for all" />
-        <PlanField desk={desk} field="hour_rate" label="Work" hint="an hour" />
+        <PlanField desk={desk} field="consumables" label="Consumables" hint="Per mount." />
+        <PlanField desk={desk} field="tools" hint="For the whole study." />
+        <PlanField desk={desk} field="hour_rate" label="Work" hint="Per hour." />
         <PlanField desk={desk} field="currency" otherwise={currency} hint={null} />
         <PlanField desk={desk} field="years" label="Cost over" />
         <div className="col-span-2">
@@ -27,19 +28,19 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
       </div>
       <div>
         <Table
-          label="Cost by specimen"
+          label="Cost of each"
           least="min-w-[640px]"
           rows={cost.states}
           keyOf={(s) => s.id}
           columns={[
-            { head: 'Specimen', cell: (s) => <SpecimenName name={s.specimen} position={s.position} /> },
+            { head: sentenceCase(comparedNoun(resolved.said)), cell: (s) => <SpecimenName name={s.specimen} position={s.position} /> },
             { head: 'Mounts', figure: true, cell: (s) => s.mounts },
             {
-              head: 'Material a mount',
+              head: 'Material per mount',
               figure: true,
               cell: ({ material, piece }) => (material === null ? 'no price' : piece > 0 ? `${write(piece, 2)} once` : write(material, 2)),
             },
-            { head: 'One mount in all', figure: true, cell: (s) => write(s.a_mount, 2) },
+            { head: 'One mount in total', figure: true, cell: (s) => write(s.a_mount, 2) },
             {
               head: 'Tools, once',
               className: 'w-32',
@@ -60,7 +61,7 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
               figure: true,
               cell: (s) => `${write(s.over_years ?? 0, 2)}${s.renewals ? `, renewed ${s.renewals} ×` : ''}`,
             },
-            { head: `All / ${currency || '?'}`, figure: true, cell: (s) => write(s.total, 2) },
+            { head: `Total / ${currency || '?'}`, figure: true, cell: (s) => write(s.total, 2) },
           ]}
         />
         <div className="mt-4 grid gap-x-8 gap-y-3 md:grid-cols-2">
@@ -82,13 +83,13 @@ export function CostPanel({ desk }: { desk: PlanDesk }) {
                 <span className="block text-base">instead: {alternative}</span>
               </>
             ) : (
-              <span className="text-base text-soft">What the same money buys otherwise stands here once it is entered.</span>
+              <span className="text-base text-soft">Enter an alternative to compare its price with the study.</span>
             )}
           </p>
         </div>
         <p className="mt-2 text-soft">
-          {write(cost.hands_h, 1)} hours at the open machine.
-          {cost.other_currency.length > 0 && ` In another currency and left out: ${cost.other_currency.join(', ')}.`}
+          {write(cost.hands_h, 1)} hours hands on.
+          {cost.other_currency.length > 0 && ` Left out because priced in another currency: ${cost.other_currency.join(', ')}.`}
         </p>
       </div>
     </div>

@@ -29,7 +29,7 @@ export function ItemList<T extends object>({ desk, field, one, fresh, empty, chi
             <div className="min-w-0 flex-1">
               {children(item, (part) => put(items.map((other, j) => (j === i ? { ...other, ...part } : other))), i)}
             </div>
-            <Quiet aria-label={`Take out ${one} ${i + 1}`} onClick={() => put(items.filter((_, j) => j !== i))}>
+            <Quiet aria-label={`Delete ${one} ${i + 1}`} onClick={() => put(items.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
             </Quiet>
           </li>

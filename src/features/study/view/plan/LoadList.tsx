@@ -20,19 +20,19 @@ export const LoadList = ({ desk }: { desk: PlanDesk }) => (
     field="loads"
     one="load"
     fresh={() => ({ name: '', steps: FRESH_STEPS })}
-    empty="No load yet: without one a run takes the minutes stated under the order."
+    empty="No load yet. Without one, a run takes the minutes set under Bench time."
   >
     {(load, change) => (
       <div className="flex flex-col gap-2">
         <div className="flex flex-wrap gap-3">
           <ItemCell label="Name" wide value={load.name} onChange={(name) => change({ name })} />
           <ItemCell label="Program" value={load.program} onChange={(v) => change({ program: v || null })} />
-          <ItemCell label="Beside it, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
-          <ItemCell label="Ended by" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
+          <ItemCell label="Other programs, comma between" wide value={load.beside} onChange={(v) => change({ beside: v || null })} />
+          <ItemCell label="Ends with" value={load.ended_by} onChange={(v) => change({ ended_by: v || null })} />
           <ItemCell label="Version" value={load.version} onChange={(v) => change({ version: v || null })} />
           <ItemCell label="Settings" wide value={load.settings} onChange={(v) => change({ settings: v || null })} />
           <ItemCell label="Threads" number value={load.threads} onChange={(v) => change({ threads: toNumber(v) })} />
-          <ItemCell label="Scene, starting place" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
+          <ItemCell label="Scene or starting point" wide value={load.scene} onChange={(v) => change({ scene: v || null })} />
           <ItemCell label="Cycles" number value={load.cycles} onChange={(v) => change({ cycles: toNumber(v) })} />
         </div>
         {programsProblem(load) && (
@@ -67,7 +67,7 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
             <ItemCell label="Voltage / V" number value={s.voltage_v} onChange={(v) => put(i, { voltage_v: toNumber(v) })} />
             <ItemCell label="Fan / rpm" number value={s.fan_rpm} onChange={(v) => put(i, { fan_rpm: toNumber(v) })} />
             <Quiet
-              aria-label={`Take out step ${i + 1} of ${load.name || 'the load'}`}
+              aria-label={`Delete step ${i + 1} of ${load.name || 'the load'}`}
               onClick={() => onChange(load.steps.filter((_, j) => j !== i))}
             >
               <X size={16} aria-hidden="true" />
@@ -77,7 +77,7 @@ function Steps({ load, onChange }: { load: Load; onChange: (steps: LoadStep[]) =
       </ol>
       <p className="mt-1 text-note text-soft">
         <TextButton className="mr-3" onClick={() => onChange([...load.steps, { stage: 'load', minutes: 10 }])}>
-          Add a step
+          Add step
         </TextButton>
         One run takes <span className="figure">{Number(loadMinutes(load).toFixed(1))}</span> min.
       </p>
@@ -93,8 +93,8 @@ function Ladder({ load, change }: { load: Load; change: (part: Partial<Load>) =>
     <details className="text-note" open={steps.length > 0}>
       <summary className="cursor-pointer">Stability ladder{steps.length > 0 ? `: ${steps.length} steps` : ': none'}</summary>
       <p className="text-soft">
-        Clock and voltage of each step. On the bench each passes, fails under load, hangs or does not start; the highest passing clock is an
-        outcome. A study whose loads are all ladders asks for no temperature.
+        Clock and voltage of each step. At the bench each step passes, fails under load, hangs or does not start; the highest passing clock
+        is an outcome. A study whose loads are all ladders needs no temperature.
       </p>
       <FillLadder onFill={(more) => onChange([...steps, ...more])} />
       {steps.length > 0 && (
@@ -116,7 +116,7 @@ function Ladder({ load, change }: { load: Load; change: (part: Partial<Load>) =>
               value={s.voltage_v}
               onChange={(v) => onChange(steps.map((o, j) => (j === i ? { ...o, voltage_v: toNumber(v) } : o)))}
             />
-            <Quiet aria-label={`Take out ladder step ${i + 1}`} onClick={() => onChange(steps.filter((_, j) => j !== i))}>
+            <Quiet aria-label={`Delete ladder step ${i + 1}`} onClick={() => onChange(steps.filter((_, j) => j !== i))}>
               <X size={16} aria-hidden="true" />
             </Quiet>
           </li>
@@ -128,7 +128,7 @@ function Ladder({ load, change }: { load: Load; change: (part: Partial<Load>) =>
           onChange([...steps, { clock_mhz: (steps.at(-1)?.clock_mhz ?? 1950) + 50, voltage_v: steps.at(-1)?.voltage_v ?? null }])
         }
       >
-        Add a ladder step
+        Add ladder step
       </TextButton>
     </details>
   );
@@ -151,9 +151,9 @@ function FillLadder({ onFill }: { onFill: (steps: LadderStep[]) => void }) {
   const count = low && high && step ? Math.floor((high - low) / step + 1e-9) + 1 : 0;
   const total = count * Math.max(1, volts.length);
   const problem = volts.some((v) => v === null)
-    ? 'Voltages are numbers, parted by spaces.'
+    ? 'Voltages are numbers with spaces between.'
     : total > MOST_FILLED
-      ? `${total} steps; up to ${MOST_FILLED} are filled.`
+      ? `${total} steps are too many; up to ${MOST_FILLED} are filled at once.`
       : null;
   const ready = low !== null && step !== null && step > 0 && count > 0 && problem === null;
   const fill = () => {
@@ -169,7 +169,7 @@ function FillLadder({ onFill }: { onFill: (steps: LadderStep[]) => void }) {
       <ItemCell label="in steps of / MHz" number value={by} onChange={setBy} />
       <ItemCell label="at / V, several with spaces" value={voltages} onChange={setVoltages} />
       <Quiet disabled={!ready} onClick={fill}>
-        Fill the ladder
+        Fill ladder
       </Quiet>
       {problem && (
         <span role="alert" className="text-ember">

@@ -1,7 +1,8 @@
 import { ComposedChart, Line, ReferenceDot, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import type { CurvePoint } from '#core/design/mountsCurve';
-import { write, writeMargin } from '#core/text/words';
+import { plural, write, writeMargin } from '#core/text/words';
 import { roughHours, studyCost } from '#features/study/model/cost';
+import { comparedNoun } from '#features/study/model/factors';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
 import type { ResolvedPlan } from '#features/study/model/resolve';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
@@ -47,12 +48,12 @@ export function MountsCurve(props: MountsCurveProps) {
       <p className="mt-1 text-soft">{basis(plan, chosen)}</p>
       <ChartFrame
         title="Detectable difference against mounts of each"
-        note="Line: detectable difference. Dashes: chance that equal specimens count as equivalent. A step at 4 mounts is where each specimen's own scatter takes over from the pooled one."
+        note="Line: detectable difference. Dashes: share of studies that show two equal ones to be equivalent. The step at 4 mounts is where each one's own scatter replaces the pooled one."
         terms={['detectable', 'power', 'equivalent']}
         table={{
           columns: [
             'mounts of each',
-            `least difference / ${unit}`,
+            `detectable difference / ${unit}`,
             'equivalent / %',
             'scatter',
             'hours, about',
@@ -86,13 +87,13 @@ function headline({ comparison, said }: ResolvedPlan, chosen: CurvePoint | undef
   const { unit = 'K' } = comparison;
   const margin = writeMargin(comparison.margin);
   if (said.mounts < 2)
-    return `One mount each tells nothing apart from the luck of a mount.${needed ? ` For ${margin} ${unit} it takes ${needed} mounts each.` : ''}`;
+    return `One mount each cannot separate a difference from the scatter between mounts.${needed ? ` To find ${margin} ${unit} it takes ${needed} mounts each.` : ''}`;
   const finds = chosen
     ? `${said.mounts} mounts each find ${write(chosen.detectable_k, digitsOf(chosen.detectable_k))} ${unit}`
     : `${said.mounts} mounts each`;
-  if (needed === null) return `${finds}; no reachable number finds ${margin} ${unit}.`;
+  if (needed === null) return `${finds}; no practical number of mounts finds ${margin} ${unit}.`;
   if (needed <= said.mounts)
-    return `${finds}: enough for the ${margin} ${unit} that matter${needed < said.mounts ? `; ${needed} would do` : ''}.`;
+    return `${finds}: enough for the ${margin} ${unit} that matter${needed < said.mounts ? `; ${needed} would be enough` : ''}.`;
   return `${finds}; for ${margin} ${unit} it takes ${needed} each.`;
 }
 
@@ -102,12 +103,14 @@ function basis({ comparison, said, sd_basis, run_basis }: ResolvedPlan, chosen: 
       ? 'as entered'
       : mounts === 0
         ? comparison.unit
-          ? 'assumed: nothing tells it yet'
+          ? 'assumed: not measured yet'
           : 'assumed: no history yet'
         : `from ${mounts} mounts of this lab`;
-  const tied = chosen ? ` Two equal specimens count as equivalent with ${write(100 * chosen.equivalence_power, 0)} % chance.` : '';
-  const schools = chosen ? ` ${chosen.school === 'pooled' ? 'One pooled scatter' : 'Each specimen’s own scatter'}.` : '';
-  return `With ${write(100 * said.power, 0)} % chance, ${comparison.specimens} specimens, ${said.family === 'all' ? 'all pairs' : 'pairs with the reference'}; mount scatter ${write(comparison.mount_sd, 2)} ${comparison.unit ?? 'K'} (${where(sd_basis)}), run scatter ${write(comparison.run_sd, 2)} ${comparison.unit ?? 'K'} (${where(run_basis)}).${schools}${tied}`;
+  const tied = chosen
+    ? ` Two that are equal are shown to be equivalent in ${write(100 * chosen.equivalence_power, 0)} % of such studies.`
+    : '';
+  const schools = chosen ? ` ${chosen.school === 'pooled' ? 'One pooled scatter' : 'Each its own scatter'}.` : '';
+  return `With ${write(100 * said.power, 0)} % power, ${plural(comparison.specimens, comparedNoun(said))}, ${said.family === 'all' ? 'all pairs' : 'pairs with the reference'}; mount scatter ${write(comparison.mount_sd, 2)} ${comparison.unit ?? 'K'} (${where(sd_basis)}), run scatter ${write(comparison.run_sd, 2)} ${comparison.unit ?? 'K'} (${where(run_basis)}).${schools}${tied}`;
 }
 
 /** Decimals that keep two figures of what is found. */
@@ -202,9 +205,9 @@ const CurveDrawing = ({ curve: { unit, rows, points, top, comparison, chosen } }
   </div>
 );
 
-/** What each number of mounts tells and costs. */
+/** What each number of mounts finds and costs. */
 const CurveTable = ({ curve: { unit, columns, rows, said, onMounts, comparison, priced } }: { curve: Curve }) => (
-  <Scroll label="What each number of mounts tells and costs">
+  <Scroll label="What each number of mounts finds and costs">
     <div style={{ ...columns, minWidth: 620 }} className="border-t border-ink pt-1 text-center">
       <span className="pr-2 text-right font-semibold">mounts</span>
       {rows.map((r) => (
@@ -225,7 +228,7 @@ const CurveTable = ({ curve: { unit, columns, rows, said, onMounts, comparison, 
         values={rows.map((r) => write(r.detectable_k, digitsOf(r.detectable_k)))}
         strong={rows.map((r) => r.detectable_k <= comparison.margin)}
       />
-      <Row label="ties / %" values={rows.map((r) => write(r.tied, 0))} />
+      <Row label="equivalent / %" values={rows.map((r) => write(r.tied, 0))} />
       <Row label="about / h" values={rows.map((r) => write(r.hours, 0))} />
       {priced && <Row label={`cost / ${rows[0].cost.currency ?? '?'}`} values={rows.map((r) => write(r.cost.total, 0))} />}
     </div>

@@ -3,12 +3,15 @@ import { lazy, Suspense, useMemo, useState } from 'react';
 import { moveMount } from '#core/design/changeOrder';
 import type { PlannedMount, TimedMount } from '#core/design/orderTypes';
 import { benchHours, timeOrder } from '#core/design/timeline';
-import { write } from '#core/text/words';
+import { plural, write } from '#core/text/words';
 import { dayWords } from '#features/study/model/calendar';
+import { sectionLines } from '#features/study/model/planWords';
 import type { OrderedMount } from '#features/study/server/planView';
 import { Quiet } from '#ui/Form.tsx';
 import { BenchFields } from './BenchFields.tsx';
+import { DayStrip } from './DayStrip.tsx';
 import { keyOf, type OrderSlot } from './orderSlots';
+import { PlanSection } from './PlanSection.tsx';
 import type { PlanDesk } from './usePlan';
 
 /** Dragging is not needed before there is an order. */
@@ -42,35 +45,42 @@ function useBench({ desk }: { desk: PlanDesk }) {
 }
 type Bench = ReturnType<typeof useBench>;
 
-/** The order of the mounts over the bench days: drawn, looked at as a grid or as a timeline, changed by hand. */
+/** The schedule: the bench with its days, the mounts over them as a strip, and their order to be changed by hand. */
 export function OrderBench(props: { desk: PlanDesk }) {
   const bench = useBench(props);
   const { desk, view, resolved, busy, act, open, look, timed, chosen, setChosen, move, selected } = bench;
+  const drawn = view.mounts.length > 0;
   return (
     <div>
-      <BenchFields desk={desk} />
-      <div className="mt-4 flex flex-wrap items-center gap-3">
+      {resolved.order && drawn && <p className="text-note text-soft">Filled marks are done. A day leads to its sheet.</p>}
+      {resolved.order && drawn && <DayStrip plan={resolved} mounts={view.mounts} timed={timed} studyId={view.study_id} />}
+      <div className="my-3 flex flex-wrap items-center gap-3">
         <button
           type="button"
-          className={view.mounts.length === 0 ? 'act' : 'quiet'}
+          className={drawn ? 'quiet' : 'act'}
           disabled={!resolved.order || busy}
           onClick={() =>
-            void act(
-              { action: 'draw', seed: resolved.said.seed },
-              view.mounts.length > 0 && open === view.mounts.length ? 'drawn anew' : null,
-            )
+            void act({ action: 'draw', seed: resolved.said.seed }, drawn && open === view.mounts.length ? 'drawn again' : null)
           }
         >
-          {view.mounts.length === 0 ? 'Draw the order' : open === view.mounts.length ? 'Draw anew' : 'Draw what is left anew'}
+          {!drawn ? 'Draw the order' : open === view.mounts.length ? 'Draw the order again' : 'Draw the rest of the order again'}
         </button>
-        {view.mounts.length > 0 && <OrderTools bench={bench} />}
+        {drawn && <OrderTools bench={bench} />}
+        {!resolved.order && <p className="text-soft">An order needs two things to compare, a reference among them, and a rig.</p>}
       </div>
       <div aria-live="polite">
         <UndoLine bench={bench} />
       </div>
-      {!resolved.order && <p className="mt-3 text-soft">An order needs specimens, a reference among them, and a rig.</p>}
-      {resolved.order && view.mounts.length > 0 && (
-        <>
+      <PlanSection id="bench" title="Bench time" state={sectionLines(resolved, desk.plan).bench} open={resolved.rigs.length === 0}>
+        <BenchFields desk={desk} />
+      </PlanSection>
+      {resolved.order && drawn && (
+        <PlanSection
+          id="order"
+          title="Order of mounts"
+          state={`${plural(timed.length, 'mount')} on ${plural(Math.max(0, ...timed.map((m) => m.runs_day)), 'day')}, ${write(benchHours(timed), 1)} bench hours, drawn with seed ${resolved.said.seed}`}
+        >
+          <LookSwitch bench={bench} />
           <Suspense fallback={<p className="mt-3 text-soft">Laying out the days …</p>}>
             <OrderRows
               plan={resolved}
@@ -83,7 +93,7 @@ export function OrderBench(props: { desk: PlanDesk }) {
             />
           </Suspense>
           {selected && <Selected key={keyOf(selected)} mount={selected} timed={timed} desk={desk} busy={busy} act={act} />}
-        </>
+        </PlanSection>
       )}
     </div>
   );
@@ -155,41 +165,38 @@ function Selected({ mount, timed, desk, busy, act }: SelectedProps) {
   );
 }
 
-/** How the order is looked at and taken along. */
-const OrderTools = ({ bench: { look, setLook, timed, resolved, view } }: { bench: Bench }) => (
+/** By their order, or by the clock. */
+const LookSwitch = ({ bench: { look, setLook } }: { bench: Bench }) => (
+  <fieldset className="flex" aria-label="Look of the order">
+    {(['grid', 'timeline'] as const).map((l) => (
+      <button
+        key={l}
+        type="button"
+        aria-pressed={look === l}
+        className={`quiet ${look === l ? 'bg-band font-semibold' : ''}`}
+        onClick={() => setLook(l)}
+      >
+        {l === 'grid' ? 'Order' : 'Days by the clock'}
+      </button>
+    ))}
+  </fieldset>
+);
+
+/** What the order is taken along as. */
+const OrderTools = ({ bench: { resolved, view } }: { bench: Bench }) => (
   <>
-    <fieldset className="flex" aria-label="Look of the order">
-      {(['grid', 'timeline'] as const).map((l) => (
-        <button
-          key={l}
-          type="button"
-          aria-pressed={look === l}
-          className={`quiet ${look === l ? 'bg-band font-semibold' : ''}`}
-          onClick={() => setLook(l)}
-        >
-          {l === 'grid' ? 'Order' : 'Days by the clock'}
-        </button>
-      ))}
-    </fieldset>
-    <span className="text-soft">
-      <span className="figure">{write(benchHours(timed), 1)}</span> bench hours, <span className="figure">{timed.length}</span> mounts on{' '}
-      <span className="figure">{Math.max(0, ...timed.map((m) => m.runs_day))}</span> days, seed{' '}
-      <span className="figure">{resolved.said.seed}</span>
-    </span>
-    <span className="ml-auto flex gap-2">
-      {resolved.dates.length > 0 ? (
-        <a className="quiet inline-flex items-center gap-2" href={`/api/studies/${view.study_id}/plan.ics`} download>
-          <CalendarDays size={16} aria-hidden="true" />
-          Calendar file
-        </a>
-      ) : (
-        <span className="self-center text-note text-soft">A first day gives dates and a calendar file.</span>
-      )}
-      <a className="quiet inline-flex items-center gap-2" href={`/studies/${view.study_id}/days/${firstOpenDay(view.mounts)}`}>
-        <Printer size={16} aria-hidden="true" />
-        Day sheet
+    <a className="quiet inline-flex items-center gap-2" href={`/studies/${view.study_id}/days/${firstOpenDay(view.mounts)}`}>
+      <Printer size={16} aria-hidden="true" />
+      Day sheet
+    </a>
+    {resolved.dates.length > 0 ? (
+      <a className="quiet inline-flex items-center gap-2" href={`/api/studies/${view.study_id}/plan.ics`} download>
+        <CalendarDays size={16} aria-hidden="true" />
+        Calendar file
       </a>
-    </span>
+    ) : (
+      <span className="text-note text-soft">Set a first day to get dates and a calendar file.</span>
+    )}
   </>
 );
 

@@ -34,7 +34,7 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
     };
     const asked = ask().rehearse(plan, COUNT, desk.resolved.said.seed, proxy(progress));
     const rehearsal = await asked.catch((error: Error) => {
-      setTold(`The rehearsal broke off: ${error.message}`);
+      setTold(`The rehearsal stopped with an error: ${error.message}`);
       return null;
     });
     running = false;
@@ -49,10 +49,10 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
       <div className="flex flex-col gap-3">
         <p>
           {supposed === 0
-            ? 'No rise is supposed of any specimen, so the rehearsal shows what is called where nothing differs. Enter expected ΔT above to see what the plan finds.'
+            ? 'No ΔT is expected of any of them yet, so the rehearsal counts false calls where nothing differs. Enter expected ΔT in the section above to see what the plan finds.'
             : supposed === desk.resolved.specimens.length
-              ? 'The expected ΔT of all specimens are taken for true.'
-              : `The rises supposed of ${supposed} of ${desk.resolved.specimens.length} specimens are taken for true; the others equal the reference.`}
+              ? 'The expected ΔT are taken as the truth.'
+              : `The expected ΔT of ${supposed} of ${desk.resolved.specimens.length} are taken as the truth; the others equal the reference.`}
         </p>
         <div className="grid grid-cols-2 gap-3">
           <PlanField desk={desk} field="day_sd" hint={null} />
@@ -73,12 +73,12 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
         {!plan && (
           <p className="text-soft">
             {desk.resolved.comparison.unit === undefined
-              ? 'It needs two specimens and a reference.'
-              : 'A rehearsal supposes rises; this study compares by something else.'}
+              ? 'It needs two things to compare and a reference.'
+              : 'A rehearsal simulates ΔT over ambient; this study compares another outcome.'}
           </p>
         )}
         <p aria-live="polite" className="text-soft">
-          {told || (result && result.key !== key ? 'The plan changed since this rehearsal; rehearse it again.' : '')}
+          {told || (result && result.key !== key ? 'The plan changed since this rehearsal; run it again.' : '')}
         </p>
         {result && <CheckedLink subject="rehearsal" />}
       </div>
