@@ -24,7 +24,7 @@ const ROWS: Row[] = [
 const column = sortColumns<Row>();
 const COLUMNS = [
   column.accessor('name', { header: 'Specimen' }),
-  column.accessor('rise', { header: 'Rise / K' }),
+  column.accessor('rise', { header: 'ΔT / K' }),
   column.accessor('mounts', { header: 'Mounts' }),
 ];
 const FINDINGS: Finding[] = (['note', 'warn', 'decide', 'reject'] as const).map((severity) => ({
@@ -108,7 +108,7 @@ export function Gallery() {
           keyOf={(r) => r.name}
           columns={[
             { head: 'Specimen', names: true, cell: (r) => r.name },
-            { head: 'Rise / K', figure: true, cell: (r) => r.rise },
+            { head: 'ΔT / K', figure: true, cell: (r) => r.rise },
             { head: 'Mounts', figure: true, wide: true, cell: (r) => r.mounts },
             false,
           ]}
@@ -118,7 +118,7 @@ export function Gallery() {
           title="A course"
           note="Dots: readings."
           table={{
-            columns: ['Time / s', 'Rise / K'],
+            columns: ['Time / s', 'ΔT / K'],
             rows: [
               [0, 0],
               [60, 30],
@@ -129,7 +129,7 @@ export function Gallery() {
             title="A course"
             height={220}
             x={{ key: 'x', name: 'Time / s', low: 0, high: 60, ticks: [0, 30, 60] }}
-            y={{ key: 'y', name: 'Rise / K', low: 0, high: 40, ticks: [0, 20, 40] }}
+            y={{ key: 'y', name: 'ΔT / K', low: 0, high: 40, ticks: [0, 20, 40] }}
           >
             <Line
               data={[

@@ -55,7 +55,7 @@ await print.context().close();
 
 // a live run of the simulated bench, some minutes into its load, and the bench beside it
 const live = await open('/mounts/49');
-await live.getByRole('button', { name: 'To the pre-flight check' }).click();
+await live.getByRole('button', { name: 'Go to pre-flight check' }).click();
 await live.getByRole('button', { name: 'Begin the run' }).click({ timeout: 30_000 });
 await live.getByRole('heading', { level: 1, name: 'Settling' }).waitFor({ timeout: 60_000 });
 await live.getByText(/^Steady in/).waitFor({ timeout: 30_000 });

@@ -19,7 +19,7 @@ const SPEED_PART_K = 13;
 const LEVEL_SLOPE = 50;
 const [MOUNT_SD, RUN_SD, LEVEL_SD] = [0.45, 0.15, 0.5];
 
-/** Rise over the room at a noise, less what all coolers have in common, such that those of one rise_k are alike there. */
+/** ΔT over the room at a noise, less what all coolers have in common, such that those of one rise_k are alike there. */
 const alike = (n: number) => Array.from({ length: n }, (_, i) => ({ name: `S${i + 1}`, rise_k: 40, level_db: 32 + i }));
 
 export const SWEEP_CONDITIONS: SweepCondition[] = [

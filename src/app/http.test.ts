@@ -95,7 +95,7 @@ describe('a form with a file', () => {
   it('is refused where it is none, is cut off, or holds no file', async () => {
     await expect(readClipForm(post('hello', { 'content-length': '5' }))).rejects.toThrow('not a form with a clip');
     await expect(readClipForm(await sent(form({ clip: 'a text' })))).rejects.toThrow('The clip is missing');
-    await expect(readClipForm(await sent(form({ clip, about: '{' })))).rejects.toThrow('about the clip is not valid JSON');
+    await expect(readClipForm(await sent(form({ clip, about: '{' })))).rejects.toThrow('description of the clip is not valid JSON');
     const whole = await sent(form({ clip }));
     const bytes = new Uint8Array(await whole.arrayBuffer());
     const cut = post(bytes.slice(0, bytes.length - 30), {

@@ -83,13 +83,10 @@ export function errorResponse(error: unknown): Response {
   if (error instanceof LogError || (error instanceof Error && error.name === 'LogError'))
     return json({ error: (error as Error).message }, 400);
   if (isDatabaseGone(error)) {
-    return json(
-      { error: 'The store does not answer. Nothing was saved by this request; it can be repeated as it is.', store_gone: true },
-      503,
-    );
+    return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated.', store_gone: true }, 503);
   }
   log.error({ err: error }, 'request failed');
-  return json({ error: 'Something went wrong on the server; nothing was saved. The log of the server says what.' }, 500);
+  return json({ error: 'Something went wrong on the server; nothing was saved. See the server log.' }, 500);
 }
 
 /** Body as text, bounded. */
@@ -136,14 +133,14 @@ export async function readForm(
 ): Promise<{ form: FormData; about: unknown }> {
   const length = Number(request.headers.get('content-length') ?? Number.NaN);
   if (!Number.isFinite(length)) throw new Refusal('The length of the upload is missing.');
-  if (length > mostForm) throw new Refusal(`The ${what} is larger than the ${most / 1_048_576} MB that are taken.`, 413);
+  if (length > mostForm) throw new Refusal(`The ${what} is larger than the ${most / 1_048_576} MB that are accepted.`, 413);
   const form = await request.formData().catch(() => {
     throw new Refusal(`The upload is not a form with a ${what}; it may have been cut off. Nothing was stored.`);
   });
   try {
     return { form, about: JSON.parse(String(form.get('about') ?? '{}')) };
   } catch {
-    throw new Refusal(`What is said about the ${what} is not valid JSON.`);
+    throw new Refusal(`The description of the ${what} is not valid JSON.`);
   }
 }
 

@@ -27,7 +27,7 @@ export function addAnalyse(program: Command): void {
       'CSV with the columns specimen, mount, value and optionally run, day, rig, device, load, valid, excluded, reason, at_least, r_k_per_w, r_valid',
     )
     .option('--json', 'print the result as JSON')
-    .option('--reference <NAME>', 'specimen the others are held against')
+    .option('--reference <NAME>', 'specimen the others are compared with')
     .option('--margin <K>', 'smallest difference that matters', number(1e-9, 1000))
     .option('--confidence <SHARE>', 'confidence of the intervals', number(0.5, 0.9999))
     .option(

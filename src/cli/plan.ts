@@ -32,7 +32,7 @@ interface PlanFlags extends Pick<PlannedComparison, 'specimens' | 'runs' | 'marg
 export function addPlan(program: Command): void {
   program
     .command('plan')
-    .description('mounts needed, least detectable difference, order of the days, rehearsal')
+    .description('mounts needed, detectable difference, order of the days, rehearsal')
     .option('--json', 'print the plan as JSON')
     .option('--specimens <N>', 'specimens S1, S2, …; S1 is the reference', whole(2, 60), 8)
     .option('--mounts <N>', 'mounts of each', whole(2, 200), 5)
@@ -40,15 +40,15 @@ export function addPlan(program: Command): void {
     .option('--mount-sd <K>', 'standard deviation between mounts', number(0.001, 100), 0.5)
     .option('--run-sd <K>', 'standard deviation between runs on one mount', number(0, 100), 0.15)
     .option('--margin <K>', 'smallest difference that matters', number(0.001, 1000), 1)
-    .option('--power <SHARE>', 'wanted chance of finding a difference', number(0.5, 0.999), 0.8)
+    .option('--power <SHARE>', 'power: wanted chance of finding a difference', number(0.5, 0.999), 0.8)
     .option('--confidence <SHARE>', 'confidence of the verdicts', number(0.5, 0.9999), 0.95)
     .option('--family <family>', 'all or reference', oneOf(['all', 'reference'] as const), 'all')
     .option('--scatter <school>', 'pooled, separate or auto', oneOf(['pooled', 'separate', 'auto'] as const), 'auto')
     .option('--seed <N>', 'seed of the order and the rehearsal', whole(0, 4_294_967_295), 1)
-    .option('--rehearse <N>', 'rehearse the plan so many times', whole(1, 100_000))
+    .option('--rehearse <N>', 'number of rehearsals', whole(1, 100_000))
     .option(
       '--true <NAME=K>',
-      'rise of a specimen against the reference that a rehearsal supposes, repeatable; default 0',
+      'expected ΔT of a specimen against the reference for the rehearsal, repeatable; default 0',
       pairs(number(-1000, 1000)),
     )
     .option('--rigs <N>', 'rigs', whole(1, 20), 1)
@@ -147,7 +147,7 @@ function describe(plan: ReturnType<typeof planStudy>, flags: PlanFlags): string 
   const lines = [
     `${flags.mounts} mounts each find a difference of ${write(plan.detectable_k, 2)} K with ${percent(flags.power)} chance; equal specimens count as equivalent with ${percent(plan.equivalence_power)}.`,
     plan.mounts_needed === null
-      ? `No reachable number of mounts finds ${flags.margin} K.`
+      ? `No practical number of mounts finds ${flags.margin} K.`
       : `${plan.mounts_needed} mounts each find ${flags.margin} K.`,
     plan.hours === null ? '' : `${write(plan.hours, 1)} bench hours on ${plan.days} days.`,
     ...(plan.rehearsal

@@ -46,8 +46,8 @@ export function addReduce(program: Command): void {
     .option('--slope <K_PER_MIN>', 'steadiness limit in K/min', number(0.001, 100))
     .option('--value <school>', 'mean, peak, fixed or fitted', oneOf(['mean', 'peak', 'fixed', 'fitted'] as const))
     .option('--at <S>', 'seconds after load start, for a fixed-time value', number(0))
-    .option('--room <C>', 'typed room temperature for a log without ambient', number(-60, 80))
-    .option('--room-u <K>', 'standard uncertainty of the typed room temperature', number(0, 20))
+    .option('--room <C>', 'entered room temperature for a log without ambient', number(-60, 80))
+    .option('--room-u <K>', 'standard uncertainty of the entered room temperature', number(0, 20))
     .option('--sensor <NAME>', 'primary sensor')
     .option('--aggregate <how>', 'named, mean or hottest', oneOf(['named', 'mean', 'hottest'] as const))
     .option('--role <COLUMN=ROLE>', 'role of a column, repeatable', pairs(oneOf(ROLES)))
@@ -56,12 +56,12 @@ export function addReduce(program: Command): void {
     .option('--month-first', 'dates have the month first')
     .option('--offset <FILE=S>', "seconds added to a file's times, repeatable", pairs(number()))
     .option('--first <LOG>', "the mount's first run")
-    .option('--power <W>', 'power the study holds', number(0))
-    .option('--fan <RPM>', 'fan speed the study holds', number(0))
-    .option('--clock <MHZ>', 'clock the study holds', number(0))
+    .option('--power <W>', 'power the study sets', number(0))
+    .option('--fan <RPM>', 'fan speed the study sets', number(0))
+    .option('--clock <MHZ>', 'clock the study sets', number(0))
     .option('--ambient <LOW:HIGH>', 'ambient band of the study in °C', band)
     .option('--ambient-probe <NAME>', 'probe that measures the room, repeatable', (name: string, all: string[] = []) => [...all, name])
-    .option('--ambient-place <place>', 'where the ambient is taken: room, inlet or case', oneOf(PLACES))
+    .option('--ambient-place <place>', 'where the ambient is measured: room, inlet or case', oneOf(PLACES))
     .option('--accept <CODE>', 'a finding that needs a decision is accepted, repeatable', (code: string, all: string[] = []) => [
       ...all,
       decisionCode(code),

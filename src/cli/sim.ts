@@ -29,16 +29,16 @@ export function addSim(program: Command): void {
     .option('--speed <N>', 'bench seconds per second, 1 to 100', number(1, 100), 1)
     .option('--port <N>', 'first of four ports in a row', whole(1024, 65_532), 5025)
     .option('--interface <K_PER_W>', 'resistance of the interface as mounted', number(0.001, 2), 0.06)
-    .option('--gain <K_PER_W>', 'what conditioning takes off the interface', number(0, 1), 0)
+    .option('--gain <K_PER_W>', 'reduction of the interface resistance by conditioning', number(0, 1), 0)
     .option('--room <C>', 'room temperature', number(-40, 60), 22)
     .option('--seed <N>', 'the same seed gives the same noise', whole(0, 4_294_967_295), 1)
-    .option('--log <FILE>', 'log that the card writes and lets grow')
+    .option('--log <FILE>', 'log file that the card appends to')
     .option('--push <URL>', 'address that takes the card’s readings, such as http://127.0.0.1:4310/api/live/1')
     .option('--period <S>', 'seconds of the bench between the card’s readings', number(0.1, 60), 1)
     .option('--program <IDLE:LOAD:COOL>', 'loads the bench by itself, again and again, in seconds; else OUTP ON and OUTP OFF do')
     .option(
       '--fault <NAME>',
-      `a fault to begin with, more than once for several; while it runs a line "NAME on" or "NAME off" switches one: ${faultNames().join(', ')}`,
+      `a fault to start with, repeatable; while it runs a line "NAME on" or "NAME off" switches one: ${faultNames().join(', ')}`,
       collect,
       [],
     )

@@ -7,7 +7,7 @@ const NAMES: Record<string, string> = {
   near_limit: 'Near the limit',
   r_valid: 'Resistance',
   ambient_dead: 'Room probe without readings',
-  ambient_frozen: 'Room probe stands still',
+  ambient_frozen: 'Room probe frozen',
   ambient_disagree: 'Room probes disagree',
   ambient_gaps: 'Room not read for a while',
   ambient_in_airflow: 'Room probe in warmed air',

@@ -90,7 +90,7 @@ const Strips = memo(function Strips({
   return (
     <>
       <Strip
-        label={unit === 'K' ? 'Rise over ambient / K' : 'Temperature / °C'}
+        label={unit === 'K' ? 'ΔT over ambient / K' : 'Temperature / °C'}
         hint={unit === 'K' ? 'Rise' : 'Sensors'}
         unit={unit}
         digits={1}

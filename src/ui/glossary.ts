@@ -13,17 +13,17 @@ export const GLOSSARY = {
   rise: {
     name: 'ΔT over ambient',
     line: 'Temperature above the room air measured at the same moment.',
-    more: 'The room is taken off sample by sample, so that a warmer day does not make a specimen look worse. Probes of one place are averaged; a probe that is dead, frozen or in the warmed air needs your decision.',
+    more: 'The room is subtracted sample by sample, so that a warmer day does not make a material look worse. Probes of one place are averaged; a probe that is dead, frozen or in the warmed air needs your decision.',
   },
   window: {
     name: 'averaging window',
     line: 'The last stretch of the load over which a run is averaged, once a slope test finds it steady.',
-    more: 'By default 120 s. The slope and its uncertainty have to stay within 0.2 K/min; a run that never becomes steady gives no value. The window can be moved by hand, and the automatic value stays beside it.',
+    more: 'By default 120 s. The slope and its uncertainty have to stay within 0.2 K/min; a run that never becomes steady gives no value. The window can be moved by hand; the automatic value stays visible.',
   },
   mount: {
     name: 'mount',
     line: 'One application and assembly: the unit that is repeated.',
-    more: 'A cooler that is lifted and put on again is another mount. Runs on one mount say how well the instrument repeats, never how well the material does: only mounts count in intervals.',
+    more: 'A cooler that is lifted and put back is another mount. Runs on one mount say how well the instrument repeats, never how well the material does: only mounts count in intervals.',
   },
   method: {
     name: 'method of scatter',
@@ -39,7 +39,7 @@ export const GLOSSARY = {
   different: {
     name: 'different, not distinguishable',
     line: 'The interval of the difference excludes, or includes, zero.',
-    more: 'Not distinguishable does not mean equal: it means that the mounts made so far cannot say. Equal enough is a verdict of its own, see equivalent.',
+    more: 'Not distinguishable does not mean equal: it means that the mounts so far cannot show a difference. Equal enough is a verdict of its own, see equivalent.',
   },
   equivalent: {
     name: 'equivalent within ±1 K',

@@ -186,7 +186,7 @@ describe('files that are read alike', () => {
     await page.getByText('How the 5 files with the same columns are read').click();
     await page.getByLabel('Role of Spot B').selectOption('ambient');
     for (const l of logs) await expect.poll(() => rowOf(page, l.name).innerText()).toMatch(/4\d\.\d/);
-    await page.getByRole('button', { name: 'Read files with these headers so from now on' }).click();
+    await page.getByRole('button', { name: 'Always read files with these headers this way' }).click();
     await page.getByText('Remembered').waitFor();
     await page.getByLabel('Name of Birch two').fill('Birch');
     await page.keyboard.press('Enter');

@@ -106,13 +106,13 @@ describe('a mount that is opened after its last measurement', () => {
     await due.getByRole('link', { name: 'Bramble 5, mount 2' }).click();
     await page.waitForURL(/\/mounts\/\d+$/);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-    await page.getByRole('button', { name: 'It was opened …' }).click();
+    await page.getByRole('button', { name: 'Record an opening …' }).click();
     await page.getByLabel('As it was made').check();
     await page.getByLabel('Pumped out').check();
     await page.getByLabel('Shifted').check();
     expect(await page.getByLabel('As it was made').isChecked()).toBe(false);
     await page.getByLabel('Where, and how much').fill('towards the south edge');
-    await page.getByRole('button', { name: 'Keep what was found' }).click();
+    await page.getByRole('button', { name: 'Save opening' }).click();
     await page.getByText('Pumped out and shifted').waitFor();
     await open(page, `${app.url}/studies/6/ageing`);
     expect(plain(await page.getByRole('region', { name: 'Found on opening' }).innerText())).toContain(

@@ -60,7 +60,7 @@ describe("the demo's results", () => {
     // the independent way is Games–Howell's; the study itself is judged more strictly
     const choices = page.getByRole('region', { name: 'What is compared, and how' });
     await choices.getByLabel('Scatter', { exact: true }).selectOption({ label: 'Each its own' });
-    await page.getByRole('heading', { name: 'What changes against the study’s own settings' }).waitFor();
+    await page.getByRole('heading', { name: 'What changes compared with the settings of the study' }).waitFor();
     const shown = await page.getByRole('region', { name: 'Table of pairs' }).getByRole('row').allInnerTexts();
     expect(shown).toHaveLength(29);
     for (const line of shown.slice(1)) {
@@ -70,8 +70,8 @@ describe("the demo's results", () => {
       expect(interval, line).toBe(`${pair?.low.toFixed(2)} to ${pair?.high.toFixed(2)}`);
       if (!p.startsWith('<')) expect(Math.abs(Number(p) - (pair?.p ?? 1)), line).toBeLessThan(0.000051);
     }
-    await choices.getByLabel('Scatter', { exact: true }).selectOption({ label: 'As the design needs' });
-    await page.getByRole('heading', { name: 'What changes against the study’s own settings' }).waitFor({ state: 'detached' });
+    await choices.getByLabel('Scatter', { exact: true }).selectOption({ label: 'Chosen for the design' });
+    await page.getByRole('heading', { name: 'What changes compared with the settings of the study' }).waitFor({ state: 'detached' });
     const text = plain(await page.locator('main').innerText());
     expect(text).toContain(`Pooled standard deviation of mount values, ${own.df} degrees of freedom ${own.pooledSd.toFixed(2)} K`);
   });

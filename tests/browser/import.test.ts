@@ -89,7 +89,7 @@ describe('an empty installation', () => {
     await page.getByRole('button', { name: /columns that are ignored/ }).click();
     await page.getByLabel('Role of Die edge').selectOption('sensor');
     await expect.poll(previewValue).toBeLessThan(44);
-    await page.getByLabel('The run is judged by').selectOption('Die hot spot');
+    await page.getByLabel('The run is evaluated by').selectOption('Die hot spot');
     await expectCase('many_columns');
     await page.keyboard.press('Escape');
   });
@@ -97,7 +97,7 @@ describe('an empty installation', () => {
   it('takes a room read by hand, with its uncertainty', async () => {
     await dropFiles(page, [log('no_ambient.tsv')]);
     await settled();
-    await page.getByLabel('Room temperature, read by hand / °C').fill('22');
+    await page.getByLabel('Room temperature, entered by hand / °C').fill('22');
     await expect.poll(previewValue).toBeCloseTo(60.78 - 22, 1);
     // half of the 95 % interval, which the typed room decides
     const half = async () => {
@@ -105,9 +105,9 @@ describe('an empty installation', () => {
       return (Number(high) - Number(low)) / 2;
     };
     expect(await half()).toBeCloseTo(1.96 * 0.5, 1);
-    await page.getByLabel('give or take / K').fill('0,2');
+    await page.getByLabel('uncertainty / K').fill('0,2');
     await expect.poll(half).toBeLessThan(0.5);
-    expect(await page.getByLabel('Room temperature, read by hand / °C').inputValue()).toBe('22');
+    expect(await page.getByLabel('Room temperature, entered by hand / °C').inputValue()).toBe('22');
     await page.keyboard.press('Escape');
   });
 
@@ -166,7 +166,7 @@ describe('bad input', () => {
     [
       'power.csv',
       new TextEncoder().encode('Time,Power (W)\n0,140\n1,140\n2,141\n'),
-      'power.csv, row 1: no column holds a temperature of the part (found: Power)',
+      'power.csv, row 1: no column has a temperature of the part (found: Power)',
     ],
   ])('%s is told in a sentence, and cannot be stored', async (name, bytes, sentence) => {
     await open(page, app.url);

@@ -37,7 +37,7 @@ describe('how far the clock goes, from an empty store, on a phone', () => {
       if (rig === null) await hands.select('Specimen', 'a new specimen');
       await hands.fill('Name of the specimen', specimen);
       if (rig !== null) await hands.fill('Name of the rig', rig);
-      await hands.press('It is made already');
+      await hands.press('Already made');
       await page.waitForURL(/\/mounts\/\d+$/);
       hands.count.clicks++;
       await page.getByRole('link', { name: 'Climb the ladder' }).click();
@@ -133,14 +133,14 @@ describe('how far the clock goes, from an empty store, on a phone', () => {
     }
     await open(page, `${app.url}/studies/${id}/results`);
     // at the higher voltage all of one passed every step: no mean, but a rank
-    await page.getByText('Wick 60, passed every step that was tried at least 2100 MHz').waitFor();
+    await page.getByText('Wick 60, passed every tried step at least 2100 MHz').waitFor();
     await page
       .getByText('Highest passing clock, Loam White against Wick 60: log-rank p = 0.100, exact (3 against 3 mounts).')
       .first()
       .waitFor();
-    await page.getByLabel('Told at').selectOption({ label: '0.9 V' });
+    await page.getByLabel('Compare at').selectOption({ label: '0.9 V' });
     await page.getByRole('heading', { level: 1, name: /Wick 60 passes 50\s.?MHz higher than Loam White/ }).waitFor();
     await page.getByLabel('Outcome').selectOption({ label: 'Lowest passing voltage' });
-    await page.getByRole('figure', { name: 'Highest passing clock over the voltage' }).waitFor();
+    await page.getByRole('figure', { name: 'Highest passing clock against voltage' }).waitFor();
   });
 });

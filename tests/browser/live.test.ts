@@ -56,7 +56,7 @@ async function toPreflight(kind = 'Runs', setUp: () => Promise<void> = async () 
   await alive();
   await page.getByLabel('What is run').selectOption({ label: kind });
   await setUp();
-  await page.getByRole('button', { name: 'To the pre-flight check' }).click();
+  await page.getByRole('button', { name: 'Go to pre-flight check' }).click();
   await page.waitForURL(/\/live\/\d+$/);
   await alive();
   const id = Number(/\d+$/.exec(page.url())?.[0]);
@@ -89,7 +89,7 @@ describe('a live run, sixty times as fast', () => {
   it('goes from pre-flight to "next: remount" under the eyes of two browsers and a phone', async () => {
     await database().query(`update studies set plan = plan || '{"runs": 1}' where id = $1`, [stock.study]);
     const id = await toPreflight();
-    await page.getByRole('heading', { name: 'All is right: the run can begin' }).waitFor();
+    await page.getByRole('heading', { name: 'Everything is ready: the run can begin' }).waitFor();
     expect(await page.locator('main').innerText()).toMatch(/Cooled down\s+[\d.]+ K above ambient/);
     const axe = await new AxeBuilder({ page }).analyze();
     expect(axe.violations.map((v) => v.id)).toEqual([]);
@@ -103,9 +103,7 @@ describe('a live run, sixty times as fast', () => {
     });
     const cut = await fetch(`${app.url}/api/live/${id}`, { method: 'POST', body: untold, duplex: 'half' } as RequestInit).catch(() => null);
     if (cut) expect(cut.status).toBe(413);
-    await expect
-      .poll(() => page.getByRole('region', { name: 'What could not be taken' }).innerText())
-      .toMatch(/2 ×\s+A push was larger than/);
+    await expect.poll(() => page.getByRole('region', { name: 'Rejected readings' }).innerText()).toMatch(/2 ×\s+A push was larger than/);
     const phone = await app.newPage({ viewport: { width: 390, height: 800 } });
     await phone.goto(`${app.url}/live/${id}`);
     // a second tab of the same browser shares the stream of the first
@@ -135,7 +133,7 @@ describe('a live run, sixty times as fast', () => {
     // the run is there, like any other
     await page.getByRole('link', { name: 'Run 1' }).click();
     await page.getByRole('heading', { level: 1, name: 'Loam White, mount 1, run 1' }).waitFor();
-    expect(await page.locator('main').innerText()).toMatch(/Rise over ambient\s+4\d\.\d/);
+    expect(await page.locator('main').innerText()).toMatch(/ΔT over ambient\s+4\d\.\d/);
     await phone.context().close();
     await bank.context().close();
     await tab.close();
@@ -200,7 +198,7 @@ describe('a live run, sixty times as fast', () => {
     await expect.poll(stage).toBe('Stopped');
     bench.fault('throttle', false);
     // what could not be taken stands on the run, counted
-    expect(await page.getByRole('region', { name: 'What could not be taken' }).innerText()).toMatch(/no figure|holds/);
+    expect(await page.getByRole('region', { name: 'Rejected readings' }).innerText()).toMatch(/no figure|holds/);
   });
 
   it('goes on where it was after a restart of the application', async () => {
@@ -224,20 +222,20 @@ describe('a live run, sixty times as fast', () => {
     await page.getByText('This test heats the part').waitFor();
     expect(await start.isDisabled()).toBe(true);
     await page.getByLabel('I stay beside it until it is cold').check();
-    const reason = page.getByLabel('Why it begins all the same');
+    const reason = page.getByLabel('Reason to begin anyway');
     if (await reason.isVisible()) await reason.fill('The fan is off on purpose');
     await start.click();
     await expect.poll(stage).toBe('Settling');
-    await page.getByRole('button', { name: 'Mark: first warning' }).click();
-    await page.getByRole('button', { name: 'Mark: second warning' }).waitFor();
+    await page.getByRole('button', { name: 'Mark: warning' }).click();
+    await page.getByRole('button', { name: 'Mark: power reduced' }).waitFor();
     await expect
       .poll(() => page.getByRole('region', { name: 'At the bench' }).innerText())
-      .toMatch(/first warning\s+\d+ s under load, 1[34]\d W/);
+      .toMatch(/warning\s+\d+ s under load, 1[34]\d W/);
     await page.getByRole('button', { name: 'Stop…' }).click();
     await page.getByLabel(/Why it is stopped/).fill('Seen enough');
     await page.getByRole('button', { name: 'Stop the run' }).click();
     await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').click();
-    await page.getByText('Time to first warning').waitFor();
+    await page.getByText('Time to warning').waitFor();
     // it is no run of the study, and says so
     expect(await page.locator('main').innerText()).toMatch(/Excluded by hand[\s\S]*Time to shut-off\s+over \d+/);
   });

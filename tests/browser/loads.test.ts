@@ -77,7 +77,7 @@ describe('a study of two loads over days that differ', () => {
   it('tells it by bench day, and which sentence that changes', async () => {
     await choice('Adjust for').selectOption({ label: 'Bench day' });
     await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 runs 1\.\d K cooler than Loam White/ }).waitFor();
-    const changed = page.getByRole('region', { name: 'What changes against the study’s own settings', exact: true });
+    const changed = page.getByRole('region', { name: 'What changes compared with the settings of the study', exact: true });
     expect(await changed.getByRole('listitem').count()).toBe(1);
     expect(plain(await changed.locator('del').innerText())).toContain('unresolved');
     expect(await main()).toMatch(

@@ -59,7 +59,7 @@ describe('the reference logs through the browser', () => {
     await page.getByLabel('Throttle limit / °C', { exact: true }).fill(option('--limit') ?? '');
     await settled();
     const sensor = option('--sensor');
-    if (sensor) await page.getByLabel('The run is judged by').selectOption(sensor);
+    if (sensor) await page.getByLabel('The run is evaluated by').selectOption(sensor);
     await settled();
     const codes = (list: string[] = []) => list.map(findingName);
     for (const name of codes(truth.expect_findings)) await value().getByText(name, { exact: true }).first().waitFor();
@@ -79,7 +79,7 @@ describe('two files on one clock', () => {
   it('are stored only when somebody has looked at the picture', async () => {
     await dropFiles(page, [log('host.csv'), log('bench.csv')]);
     await page.getByRole('heading', { name: 'One clock' }).waitFor();
-    await page.getByText('Look whether the steps stand above each other.').waitFor();
+    await page.getByText('Check that the steps line up.').waitFor();
     await expect.poll(() => page.getByRole('figure', { name: 'Clock of bench.csv' }).locator('path.recharts-line-curve').count()).toBe(2);
     expect(await page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
     expect(await axe()).toEqual([]);
@@ -87,7 +87,7 @@ describe('two files on one clock', () => {
     await expect.poll(() => page.getByRole('button', { name: 'Store this run' }).isEnabled()).toBe(true);
     // moved by hand, the room comes at other times and the clock is the person's
     await page.getByLabel('Seconds to add to bench.csv').fill('30');
-    await page.getByText('bench.csv was moved by hand: +30.0 s.').waitFor();
+    await page.getByText('bench.csv was shifted by hand: +30.0 s.').waitFor();
     await putAway();
   });
 });
@@ -107,15 +107,15 @@ describe('a layout', () => {
     await settled();
     await page.getByLabel('Role of Spot B').selectOption('ambient');
     await expect.poll(previewValue).toBeGreaterThan(39.5);
-    await page.getByLabel('Read files with these headers so from now on').check();
-    await page.getByLabel('Name of the layout').fill('Two-spot box');
+    await page.getByLabel('Always read files with these headers this way').check();
+    await page.getByLabel('Name of the log format').fill('Two-spot box');
     await storeNew('Layouts');
     await dropFiles(page, [odd(1)]);
-    await page.getByText('Read by the layout').waitFor();
+    await page.getByText('Read by the log format').waitFor();
     await expect.poll(previewValue).toBeGreaterThan(39.5);
-    await page.getByRole('button', { name: 'Read it by guesses' }).click();
+    await page.getByRole('button', { name: 'Guess instead' }).click();
     await expect.poll(() => page.getByTestId('preview-value').innerText()).toBe('no rise');
-    await page.getByRole('button', { name: 'Read it by the layout' }).click();
+    await page.getByRole('button', { name: 'Use the log format' }).click();
     await expect.poll(previewValue).toBeGreaterThan(39.5);
     await putAway();
   });
@@ -135,9 +135,9 @@ describe('a layout', () => {
     await page.getByRole('button', { name: 'Put it back' }).click();
     await page.getByRole('heading', { name: 'Box of two spots' }).waitFor();
     await page
-      .getByLabel('File of layouts')
+      .getByLabel('File of log formats')
       .setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{"layouts":[{"name":"x","headers":["a"]}]}') });
-    await page.getByRole('alert').getByText('The headers of a layout are a list of 2 to 2000 texts of up to 500 characters.').waitFor();
+    await page.getByRole('alert').getByText('The headers of a log format are a list of 2 to 2000 texts of up to 500 characters.').waitFor();
   });
 });
 
@@ -253,7 +253,7 @@ describe('the form of an import, sent by a program', () => {
         ]),
       ),
     ).toMatchObject({ status: 400, error: expect.stringContaining('it comes before the files') });
-    expect(await post(form([['plan', '{']]))).toMatchObject({ status: 400, error: 'The plan of the import is not valid JSON.' });
+    expect(await post(form([['plan', '{']]))).toMatchObject({ status: 400, error: 'The import plan is not valid JSON.' });
     expect(await post(form([['plan', plan]]))).toMatchObject({
       status: 400,
       error: expect.stringMatching(/at least one log file|1 to 6 log files/),

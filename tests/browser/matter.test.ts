@@ -83,7 +83,7 @@ describe('two chips under one cooler', () => {
     hands.count.fields++;
     await page.getByLabel('On it lies').nth(2).selectOption({ label: 'Amber Pad' });
     expect(await accessFaults(page)).toEqual([]);
-    await hands.press('Save the parts');
+    await hands.press('Save parts');
     await page.getByText('Saved.').waitFor();
     // three parts with six or seven figures each, as a notebook has them
     expect(hands.count).toEqual({ clicks: 4, fields: 19 });
@@ -125,7 +125,7 @@ describe('two chips under one cooler', () => {
     const title = () => page.getByRole('heading', { level: 1 }).innerText();
     await expect.poll(title).toMatch(/Wick 60 runs 4\.\d\sK cooler than Loam White/);
     // the other chip says otherwise
-    await page.getByLabel('Outcome').selectOption({ label: 'Rise of one part' });
+    await page.getByLabel('Outcome').selectOption({ label: 'ΔT of one part' });
     await page.getByLabel('Part', { exact: true }).selectOption('Bridge');
     await expect.poll(title).toMatch(/Loam White keeps Bridge 2\.0\sK cooler than Wick 60/);
     // 20 % of 100 W: 40.15 K over 20 W
@@ -143,14 +143,14 @@ describe('two chips under one cooler', () => {
     await page.getByRole('button', { name: 'A part' }).click();
     await page.getByLabel('Part', { exact: true }).nth(3).fill('Regulator');
     await page.getByLabel('Sensors, by comma').nth(3).fill('Board 7');
-    await page.getByRole('button', { name: 'Save the parts' }).click();
+    await page.getByRole('button', { name: 'Save parts' }).click();
     await page.getByText('Saved.').waitFor();
     await open(page, `${app.url}/studies/${study}/results`);
     await page.getByText('No run has the sensor "Board 7" that the plan or the rig names').waitFor();
     await page.getByRole('button', { name: 'Read the logs again for these parts (4 runs)' }).click();
     await page.getByText('No run has the sensor').waitFor({ state: 'detached' });
     await alive(page);
-    await page.getByLabel('Outcome').selectOption({ label: 'Rise of one part' });
+    await page.getByLabel('Outcome').selectOption({ label: 'ΔT of one part' });
     await page.getByLabel('Part', { exact: true }).selectOption('Regulator');
     await expect.poll(title).toMatch(/Wick 60 keeps Regulator 1\.\d\sK cooler than Loam White/);
   });

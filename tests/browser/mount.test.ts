@@ -68,7 +68,7 @@ async function pull(page: Page, name: string, to: { x: number; y: number }): Pro
 /** Photographs the face of a mount, measures its print and saves it. */
 async function measurePrint(page: Page, address: string, tag: string): Promise<void> {
   await open(page, address);
-  await page.getByRole('link', { name: 'Measure a print' }).click();
+  await page.getByRole('link', { name: 'Measure an imprint' }).click();
   await page.waitForURL(/\/tools\/print\?mount=\d+$/);
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   const file = page.getByLabel('Photograph of the face');
@@ -104,9 +104,9 @@ async function measurePrint(page: Page, address: string, tag: string): Promise<v
   await page.getByLabel('Caption').fill('dry at one corner');
   await page.getByLabel('Photograph of this mount').setInputFiles(await photoFile());
   await page.getByRole('img', { name: 'dry at one corner' }).waitFor();
-  await page.getByRole('button', { name: 'Take it out' }).last().click();
+  await page.getByRole('button', { name: 'Delete photograph' }).last().click();
   await page.getByText('One photograph was taken out, kept for 30 days.').waitFor();
-  await page.getByRole('button', { name: 'Put the last one back' }).click();
+  await page.getByRole('button', { name: 'Restore the last one' }).click();
   await page.getByRole('img', { name: 'dry at one corner' }).waitFor();
 }
 
@@ -150,7 +150,7 @@ describe.each([
     await page.getByLabel('Too loose').check();
     await page.getByText('Tighten crosswise to the torque of the rig').waitFor();
     await page.getByLabel('Note, if there is more').fill('Second bank absent, loose at one corner');
-    await page.getByRole('button', { name: 'Keep this try, begin the next' }).click();
+    await page.getByRole('button', { name: 'Keep this try and begin another' }).click();
     await expect.poll(() => page.locator('#step').innerText()).toBe('Disconnect');
     expect(await page.locator('main').innerText()).toMatch(/1: Memory or a device is missing[\s\S]*Too loose: Second bank absent/);
     await stepsUpTo(page, 'Apply');
@@ -180,7 +180,7 @@ describe.each([
     await page.getByText('This mount is ready.').waitFor();
     await page.getByRole('button', { name: 'Report a fault …' }).click();
     await page.getByLabel('What kind').selectOption('freeze_when_moved');
-    await page.getByLabel('What showed, and when').fill('Froze when the case was turned');
+    await page.getByLabel('What happened, and when').fill('Froze when the case was turned');
     await page.getByRole('button', { name: 'Report the fault' }).click();
     await page.getByText('Froze when the case was turned').waitFor();
     await page.getByLabel(/^Inspected under magnification/).click();
@@ -205,19 +205,19 @@ describe('work on the machine', () => {
     const mount = (await post(`studies/${study}/mounts`, { specimen_id: view.context.specimens[0].id, rig_id: rig })).id;
     const page = await app.newPage({ viewport: { width: 390, height: 844 } });
     await open(page, `${app.url}/rigs/${rig}/teardown`);
-    await page.getByLabel('What is undone').fill('Take off the shroud');
+    await page.getByLabel('What is removed or opened').fill('Take off the shroud');
     await page.getByLabel('Screws').fill('4');
     await page.getByLabel('Minutes').fill('long');
-    await page.getByRole('button', { name: 'Save the list' }).click();
+    await page.getByRole('button', { name: 'Save list' }).click();
     await page.getByText('A step takes 0 to 600 minutes.').waitFor();
     await page.getByLabel('Minutes').fill('3');
     await page.getByLabel('Photograph of step 1').setInputFiles(await photoFile());
     await page.getByRole('img', { name: 'Step 1' }).waitFor();
     await page.getByRole('button', { name: 'A step' }).click();
-    await page.getByLabel('What is undone').last().fill('Unplug the fan');
+    await page.getByLabel('What is removed or opened').last().fill('Unplug the fan');
     await page.getByRole('button', { name: 'Move step 2 up' }).click();
-    expect(await page.getByLabel('What is undone').first().inputValue()).toBe('Unplug the fan');
-    await page.getByRole('button', { name: 'Save the list' }).click();
+    expect(await page.getByLabel('What is removed or opened').first().inputValue()).toBe('Unplug the fan');
+    await page.getByRole('button', { name: 'Save list' }).click();
     await page.getByText('Saved.').waitFor();
     await open(page, `${app.url}/mounts/${mount}`);
     await page.getByText('Work on the machine itself').click();

@@ -123,7 +123,7 @@ describe('a study planned with the keyboard alone', () => {
     const sheet = await page.getByTestId('day-sheet').innerText();
     expect(sheet).toMatch(/09:00–/);
     expect(sheet).toContain('Tarn');
-    expect(await page.locator('main').innerText()).toContain('Liquid metal conducts, runs, and eats aluminium');
+    expect(await page.locator('main').innerText()).toContain('Liquid metal shorts what it touches and destroys aluminium');
   });
 
   it('shows each of two editors what the other changed, and overwrites nothing', async () => {

@@ -46,7 +46,7 @@ describe('every way of working, from an empty store', () => {
     await hands.press('Save 6 runs');
     await saved(page);
     expect(await headline(page)).toMatch(/Renewed runs 13\.\d K cooler than As found/);
-    await page.getByText('Temperature, room not taken off / °C').first().waitFor();
+    await page.getByText('Temperature, room not subtracted / °C').first().waitFor();
     // eight entries in a notebook, the question, the device and what kind of thing it is; four presses
     expect(hands.count).toEqual({ clicks: 4, fields: 11 });
     // a digit that was misread is put right, and the history keeps it
@@ -59,13 +59,13 @@ describe('every way of working, from an empty store', () => {
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByRole('button', { name: 'Correct the readings' }).click();
     await page.getByRole('textbox', { name: 'Highest reading / °C' }).fill('95.1');
-    await page.getByRole('textbox', { name: /^Why it is corrected/ }).fill('A 5 that looked like a 4');
+    await page.getByRole('textbox', { name: /^Reason for the correction/ }).fill('A 5 that looked like a 4');
     await page.getByRole('button', { name: 'Save readings' }).click();
     await page.getByText('1 change so far').click();
     await page.getByText(/Readings corrected.*A 5 that looked like a 4/).waitFor();
     await page.getByText('94.10 K ± 0.03 → 95.10 K ± 0.03').waitFor();
     // and it can be left out
-    await page.getByRole('button', { name: 'Exclude it …' }).waitFor();
+    await page.getByRole('button', { name: 'Exclude …' }).waitFor();
   });
 
   it('three devices and two scenes, pasted from a spreadsheet', async () => {
@@ -92,7 +92,7 @@ describe('every way of working, from an empty store', () => {
       .or(page.getByLabel('Devices, As found and Renewed').locator('table'))
       .first();
     expect((await table.getByRole('row').nth(1).innerText()).replace(/\s+/g, ' ')).toMatch(
-      /^Ash Menu Rise over ambient \/ K 48\.5 \(n = 1\) 39\.8 \(n = 2\) −8\.7/,
+      /^Ash Menu ΔT over ambient \/ K 48\.5 \(n = 1\) 39\.8 \(n = 2\) −8\.7/,
     );
     await page
       .getByText(/^Mean over devices like these: −9\.2\sK/)
@@ -103,7 +103,7 @@ describe('every way of working, from an empty store', () => {
     expect(devices).toEqual([...devices].sort());
     const csv = await (await fetch(`${app.url}/api/studies/${studyOf(page)}/devices.csv`)).text();
     expect(csv.split('\n')[0]).toBe('device,load,outcome,unit,As found,mounts_before,Renewed,mounts_after,change,ci_low,ci_high');
-    expect(csv.split('\n').filter((l) => /,Menu,Rise over ambient,/.test(l))).toHaveLength(3);
+    expect(csv.split('\n').filter((l) => /,Menu,ΔT over ambient,/.test(l))).toHaveLength(3);
     await open(page, `${app.url}/studies/${studyOf(page)}/report`);
     await page.getByText('Device by device').first().waitFor();
     // the devices are what is taken out of the comparison, and the state as found cannot come back
@@ -133,7 +133,7 @@ describe('every way of working, from an empty store', () => {
     await hands.press('Save 5 runs');
     await saved(page);
     expect(await headline(page)).toMatch(/With sheet holds at least \d+ s longer than Bare/);
-    expect(await page.getByRole('main').innerText()).not.toMatch(/rise over ambient/i);
+    expect(await page.getByRole('main').innerText()).not.toMatch(/ΔT over ambient/i);
     await open(page, `${app.url}/studies/${studyOf(page)}/mounts`);
     expect(await page.getByRole('main').innerText()).toContain('time to an event');
     await open(page, `${app.url}/studies/${studyOf(page)}/plan`);
@@ -182,12 +182,12 @@ describe('every way of working, from an empty store', () => {
     await page.waitForURL(/\/mounts\/\d+$/);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     const lifting = handsOn(page);
-    await lifting.press('Judge as failed by its temperatures …');
+    await lifting.press('Mark as failed because of its temperatures …');
     await lifting.tick('Cooler tilted');
     await page.getByText('tighten crosswise in rounds').waitFor();
     expect(await accessFaults(page)).toEqual([]);
     const before = page.url();
-    await lifting.press('It failed: mount it anew');
+    await lifting.press('It failed: plan a new mount');
     await page.waitForURL((url) => /\/mounts\/\d+$/.test(url.href) && url.href !== before);
     // three presses for what a notebook takes a line for
     expect(lifting.count).toEqual({ clicks: 3, fields: 0 });
@@ -232,7 +232,7 @@ describe('every way of working, from an empty store', () => {
     await page.waitForURL(/\/runs\/\d+/);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     const moving = handsOn(page);
-    await moving.press('Move it to another mount …');
+    await moving.press('Move to another mount …');
     await moving.select('Specimen', 'Wick');
     await moving.select('Mount', 'Mount 1, Bench of mixtures');
     expect(await accessFaults(page)).toEqual([]);

@@ -142,7 +142,7 @@ describe('a mount', () => {
     await open(page, `${app.url}/mounts/${mounts[0].id}`);
     await page.getByRole('button', { name: /^Move this mount/ }).click();
     await page.getByLabel('Specimen', { exact: true }).selectOption('Birch');
-    await page.getByLabel('Why it is moved').fill('Wrong label on the syringe');
+    await page.getByLabel('Reason for moving it').fill('Wrong label on the syringe');
     expect(await faults()).toEqual([]);
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Move the mount' }).click()]);
     await page.getByText('Birch, mount 3').first().waitFor();
@@ -163,7 +163,7 @@ describe('a mount', () => {
     const amber = specimens.find((s: { study_id: number }) => s.study_id === id);
     const begun = await post(`/api/studies/${id}/mounts`, { specimen_id: amber.id, rig_id: rigs[0].id });
     await open(page, `${app.url}/mounts/${begun.id}`);
-    await remove('It was begun by mistake …', 'Delete Amber, mount 3?', 'Delete the mount');
+    await remove('Begun by mistake …', 'Delete Amber, mount 3?', 'Delete the mount');
     expect((await places()).mounts.map((m: { id: number }) => m.id)).not.toContain(begun.id);
     await undo('Amber, mount 3 is in the bin.');
     expect(await page.getByRole('list', { name: 'Steps of this mount' }).isVisible()).toBe(true);
@@ -187,9 +187,9 @@ describe('a run, and the draft of a report', () => {
     await page.getByRole('heading', { name: 'Amber, mount 1, run 1' }).waitFor();
 
     await open(page, `${app.url}/studies/${id}/report`);
-    await page.getByText('Add words of your own').first().click();
+    await page.getByText('Add your own text').first().click();
     await page.getByRole('textbox').first().fill('Read this first.');
-    await page.getByRole('button', { name: 'Store order and words' }).click();
+    await page.getByRole('button', { name: 'Save sections' }).click();
     await page.getByRole('button', { name: 'Stored' }).waitFor();
     await open(page, page.url());
     await remove('Delete the draft …', 'Delete Report of Runs?', 'Delete the draft');

@@ -33,10 +33,10 @@ const region = (name: string) => page.getByRole('region', { name, exact: true })
 describe('the results of eight materials', () => {
   it('say which sentences change where another school is chosen, and none where the own one is', async () => {
     await open(page, `${app.url}/studies/1/results`);
-    expect(await region('What changes against the study’s own settings').count()).toBe(0);
+    expect(await region('What changes compared with the settings of the study').count()).toBe(0);
     const own = await main();
     await choice('Scatter').selectOption({ label: 'One for all' });
-    const changed = region('What changes against the study’s own settings');
+    const changed = region('What changes compared with the settings of the study');
     await changed.waitFor();
     const said = /Another method would judge (\d) of 28 pairs differently/;
     const leaning = Number(said.exec(own)?.[1]);
@@ -45,7 +45,7 @@ describe('the results of eight materials', () => {
     expect(await changed.getByRole('listitem').count()).toBeLessThanOrEqual(leaning);
     for (const before of await changed.locator('del').allInnerTexts())
       expect(before).toMatch(/depends on the method|cannot be distinguished/);
-    await choice('Scatter').selectOption({ label: 'As the design needs' });
+    await choice('Scatter').selectOption({ label: 'Chosen for the design' });
     await changed.waitFor({ state: 'detached' });
   });
 
@@ -56,11 +56,11 @@ describe('the results of eight materials', () => {
       .getByRole('figure', { name: /^Ladder/ })
       .getByText('Resistance / K/W')
       .waitFor();
-    await choice('Outcome').selectOption({ label: 'Rise at a stated power' });
+    await choice('Outcome').selectOption({ label: 'ΔT at a stated power' });
     await choice('Power / W').fill('70');
     // half the power, half the difference
     await page.getByRole('heading', { level: 1, name: /would run 1\.[5-9] K cooler than Loam White/ }).waitFor();
-    await choice('Outcome').selectOption({ label: 'Rise over ambient' });
+    await choice('Outcome').selectOption({ label: 'ΔT over ambient' });
   });
 
   it('judge fewer pairs at once more sharply', async () => {
@@ -72,28 +72,28 @@ describe('the results of eight materials', () => {
 
   it('leave a mount out only with a reason, and tell both answers', async () => {
     await page.getByRole('button', { name: /^Tarn, mount 2: / }).click();
-    const leave = page.getByRole('button', { name: 'Leave it out' });
+    const leave = page.getByRole('button', { name: 'Leave out' });
     expect(await leave.isDisabled()).toBe(true);
-    await page.getByLabel('Why this mount is left out').fill('first drop not thrown away');
+    await page.getByLabel('Reason for leaving it out').fill('first drop not thrown away');
     await Promise.all([page.waitForEvent('load'), leave.click()]);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await shown().toContain('left out: mount 2, first drop not thrown away');
-    expect(await main()).toMatch(/With what was left out/);
+    expect(await main()).toMatch(/Include what was left out/);
     expect(await main()).toContain('Tarn mount 2 run 1 (first drop not thrown away)');
-    await page.getByLabel('With what was left out').check();
+    await page.getByLabel('Include what was left out').check();
     await page.getByRole('heading', { level: 3, name: 'Without what was left out' }).waitFor();
-    await page.getByLabel('With what was left out').uncheck();
+    await page.getByLabel('Include what was left out').uncheck();
   });
 
   it('keep words of the tester beside the verdicts they rest on', async () => {
-    await page.getByRole('button', { name: 'Recommend to a reader …' }).click();
+    await page.getByRole('button', { name: 'Add recommendation …' }).click();
     await page.getByLabel('Reader', { exact: true }).fill('Who never wants to open it again');
-    await page.getByLabel('In your words').fill('Take Wick 60.');
+    await page.getByLabel('Recommendation').fill('Take Wick 60.');
     await page
       .getByRole('group', { name: 'Rests on' })
       .getByLabel(/^Wick 60 runs 1\.9 K cooler than Loam White/)
       .check();
-    await page.getByRole('button', { name: 'Store the words' }).click();
+    await page.getByRole('button', { name: 'Save recommendation' }).click();
     await page.getByText('Take Wick 60.', { exact: true }).waitFor();
     expect(await main()).not.toContain('The verdict under this has changed');
   });
@@ -128,7 +128,7 @@ describe('the address of results', () => {
     await page.reload();
     await expect.poll(headline).toBe(said);
     expect(await page.getByLabel('Outcome').locator('option:checked').innerText()).toBe('Resistance');
-    await page.getByLabel('Outcome').selectOption({ label: 'Rise over ambient' });
+    await page.getByLabel('Outcome').selectOption({ label: 'ΔT over ambient' });
     await page.getByRole('combobox', { name: 'Pairs' }).selectOption({ index: 0 });
     await expect.poll(() => new URL(page.url()).search).toBe('');
     // what the study does not have is not chosen
@@ -151,19 +151,19 @@ describe('the report', () => {
     await open(page, `${app.url}/studies/1/report`);
     await page.getByRole('button', { name: 'Verdicts up' }).click();
     await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').uncheck();
-    await page.getByLabel('Words above The question').fill('Written for the huts.');
+    await page.getByLabel('Text above The question').fill('Written for the huts.');
     expect(await page.getByRole('heading', { name: 'Price and effort' }).count()).toBe(0);
     await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').check();
-    await page.locator('li').filter({ hasText: 'Price and effort' }).getByText('Add words of your own').click();
-    await page.getByLabel('Words above Price and effort').fill('Prices of June.');
-    await page.getByRole('button', { name: 'Store order and words' }).click();
+    await page.locator('li').filter({ hasText: 'Price and effort' }).getByText('Add your own text').click();
+    await page.getByLabel('Text above Price and effort').fill('Prices of June.');
+    await page.getByRole('button', { name: 'Save sections' }).click();
     await page.getByRole('button', { name: 'Stored' }).waitFor();
     await page.getByRole('button', { name: 'Publish version 1 …' }).click();
     const asked = page.getByRole('form', { name: 'Publish the report' });
     expect(plain(await asked.innerText())).toMatch(/^Frozen for good: \d+ runs on \d+ mounts of 8 specimens\. “.* runs .* cooler than/);
     await asked.getByText(/The verdict under the recommendation for .*Who never wants to open it again.* has changed/).waitFor();
     await page.getByLabel('Author').fill('E. B., Thornmere workshop');
-    await page.getByRole('button', { name: 'Publish all the same' }).click();
+    await page.getByRole('button', { name: 'Publish anyway' }).click();
     await page.waitForURL(/\/reports\/eight-materials-on-the-tm-6-lid-1-v1$/);
   });
 
@@ -193,8 +193,8 @@ describe('the report', () => {
     await page.waitForURL(/\/studies\/1\/report$/);
     await open(page, `${app.url}/studies/1/results`);
     await page.getByRole('button', { name: /^Wick 60, mount 6: / }).click();
-    await page.getByLabel('Why this mount is left out').fill('sheet folded');
-    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Leave it out' }).click()]);
+    await page.getByLabel('Reason for leaving it out').fill('sheet folded');
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Leave out' }).click()]);
     await open(page, `${app.url}/studies/1/report`);
     await page.getByRole('button', { name: 'Publish version 2 …' }).click();
     // who published last is asked no more than once
@@ -226,9 +226,9 @@ describe('the report', () => {
     );
     await open(page, `${app.url}/studies/1/report`);
     await page.getByRole('button', { name: 'Withdraw version 2 …' }).click();
-    expect(await page.getByRole('button', { name: 'Withdraw it' }).isDisabled()).toBe(true);
-    await page.getByLabel('Why it is withdrawn').fill('The room probe stood in the sun.');
-    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw it' }).click()]);
+    expect(await page.getByRole('button', { name: 'Withdraw version' }).isDisabled()).toBe(true);
+    await page.getByLabel('Reason for the withdrawal').fill('The room probe stood in the sun.');
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw version' }).click()]);
     await page.getByText('Withdrawn: The room probe stood in the sun.').waitFor();
     expect(await accessFaults(page)).toEqual([]);
     const reader = await page.context().newPage();
@@ -276,7 +276,7 @@ describe('an old card before and after', () => {
     await page.getByRole('heading', { level: 1, name: /^Refurbished has 0\.\d+ K\/W less resistance than As found/ }).waitFor();
     const table = region('As found and Refurbished');
     const row = async (name: RegExp) => plain(await table.getByRole('row', { name }).innerText());
-    expect(await row(/^Rise over ambient/)).toMatch(/≥ \d\d\.\d .*not compared/);
+    expect(await row(/^ΔT over ambient/)).toMatch(/≥ \d\d\.\d .*not compared/);
     const resistance = mean('Refurbished', (r) => r.values.r_k_per_w) - mean('As found', (r) => r.values.r_k_per_w);
     expect(await row(/^Resistance/)).toContain(`${resistance.toFixed(3)} K/W (`);
     const clock = mean('Refurbished', (r) => r.values.clock) - mean('As found', (r) => r.values.clock);
@@ -428,7 +428,7 @@ describe('the stack from die to room', () => {
     const left = async () => Number(/(\d+) figures? still/.exec(await text())?.[1]);
     const before = await left();
     await asked.getByLabel('Die: How well does it conduct?').fill('148');
-    await asked.getByRole('button', { name: 'Take it' }).click();
+    await asked.getByRole('button', { name: 'Include' }).click();
     await asked.getByLabel('Die: How thick is it?').waitFor();
     await asked.getByRole('button', { name: 'Not known' }).click();
     await asked.getByLabel('Die: How large is it?').waitFor();

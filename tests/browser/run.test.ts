@@ -48,7 +48,7 @@ describe('the window of a run', () => {
     await page.getByTestId('window').waitFor();
     const before = await windowWords();
     expect(before).toMatch(/^Window \d+ to \d+ s [\d.]+ K \(95 % [\d.]+ to [\d.]+\) steady: slope/);
-    const begin = page.getByRole('slider', { name: 'Begin of the window' });
+    const begin = page.getByRole('slider', { name: 'Start of the averaging window' });
     const from = Number(await begin.getAttribute('aria-valuenow'));
     await begin.press('ArrowLeft');
     await begin.press('Shift+ArrowLeft');
@@ -64,7 +64,7 @@ describe('the window of a run', () => {
     const mean = (words: string) => words.match(/[\d.]+(?= K)/)?.[0];
     // the longer window takes in the last of the climb
     await expect.poll(async () => Number(mean(await windowWords())) < Number(mean(before))).toBe(true);
-    await page.getByRole('button', { name: 'Leave it as it was' }).click();
+    await page.getByRole('button', { name: 'Discard change' }).click();
     await expect.poll(windowWords).toBe(before);
   });
 
@@ -118,7 +118,7 @@ describe('the trace of a run', () => {
   });
 
   it('carries notes at their times, and keeps the rules of access', async () => {
-    await page.getByText('Pin a note to a time').click();
+    await page.getByText('Add a note at a time').click();
     await page.getByLabel('At / min').fill('999');
     await page.getByText(/^A number from 0 to \d+/).waitFor();
     await page.getByLabel('At / min').fill('6');
@@ -134,14 +134,14 @@ describe('the trace of a run', () => {
 
 describe('a judgement', () => {
   it('excludes a run with its reason, and opens it again', async () => {
-    await page.getByRole('button', { name: 'Exclude it …' }).click();
+    await page.getByRole('button', { name: 'Exclude …' }).click();
     expect(await page.getByRole('button', { name: 'Exclude the run' }).isDisabled()).toBe(true);
-    await page.getByLabel('Why it is excluded').fill('door of the room opened');
+    await page.getByLabel('Reason for excluding it').fill('door of the room opened');
     await page.getByRole('button', { name: 'Exclude the run' }).click();
     await page.getByText('Excluded by hand').waitFor();
     await page.getByText('door of the room opened').first().waitFor();
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-    await page.getByRole('button', { name: 'Open it again' }).click();
+    await page.getByRole('button', { name: 'Reopen' }).click();
     await page.getByText('Not judged yet').waitFor();
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByRole('button', { name: 'Accept the run' }).click();
@@ -171,7 +171,7 @@ describe('a run that needs a decision', () => {
     expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' ')}`)).toEqual([]);
     const ways = (await panel.locator('label').allInnerTexts()).map((t) => t.replace(/\s+/g, ' '));
     expect(ways[0]).toMatch(/^Leave Room out [\d.]+ K$/);
-    expect(ways.at(-1)).toMatch(/^It is right as it is [\d.]+ K$/);
+    expect(ways.at(-1)).toMatch(/^Accept it as it is [\d.]+ K$/);
     const chosen = panel.getByLabel(/Leave Shelf air ambient out/);
     await chosen.focus();
     await page.keyboard.press('Space');

@@ -154,7 +154,7 @@ describe('./warm-gauge analyse', () => {
     ],
     [
       ['analyse', table('huge.csv', 'specimen,mount,value\nA,1,1e308\n')],
-      'row 2, column "value": 1e308 is no plausible value; up to ±1000000 is read.',
+      'row 2, column "value": 1e308 is not a plausible value; up to ±1000000 is read.',
     ],
     [['analyse', csv, '--block', 'moon'], 'day, rig, rig-day'],
     [['analyse', csv, '--reference', 'S9'], 'The reference S9 is not among the specimens (S1, S2).'],

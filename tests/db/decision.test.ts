@@ -107,7 +107,7 @@ describe('the journal', () => {
     await expect(database().query("update changes set reason = 'other'")).rejects.toThrow('only added to');
     await expect(database().query('delete from changes')).rejects.toThrow('only added to');
   });
-  it('keeps what is left out and taken in again', async () => {
+  it('keeps what is left out and included again', async () => {
     const mount = (await getRun(database(), runs[0]))?.mount_id as number;
     await excludeMount(mount, { reason: 'tilted', who: 'EB' });
     await excludeMount(mount, { reason: null });

@@ -97,14 +97,14 @@ describe('a run that is judged', () => {
     expect(open).toMatchObject({ judged: 'open', reason: null });
     expect((await resultsOf(study)).left_out).toBe(0);
     expect(open.history.at(-2)).toMatchObject({ action: 'exclude', reason: 'door of the room opened' });
-    await expect(judgeRun(run, { action: 'reopen' })).rejects.toThrow('This run is open already.');
+    await expect(judgeRun(run, { action: 'reopen' })).rejects.toThrow('This run is already open.');
   });
 
   it('waits for a judgement no more once it is accepted', async () => {
     expect((await listWaitingRuns(database(), 9)).runs.map((r) => r.run_id)).toEqual([run]);
     await judgeRun(run, { action: 'accept' });
     expect((await listWaitingRuns(database(), 9)).total).toBe(0);
-    await expect(judgeRun(run, { action: 'accept' })).rejects.toThrow('This run is accepted already.');
+    await expect(judgeRun(run, { action: 'accept' })).rejects.toThrow('This run is already accepted.');
   });
 });
 

@@ -281,7 +281,7 @@ describe('pushes', () => {
     expect(await push(id, at(1), at(2), at(5))).toEqual({ stored: [1, 2, 5], refused: [] });
     expect(await push(id, at(4), at(3), at(2))).toEqual({ stored: [2, 3, 4], refused: [] });
     const other = await push(id, line(2, now + 0.2, { Clock: 9, Throttling: 0 }));
-    expect(other.refused[0].error).toBe(`Reading 2 of ${card} was stored with other figures; what is stored stays.`);
+    expect(other.refused[0].error).toBe(`Reading 2 of ${card} was stored before with other figures; the stored ones are kept.`);
     const wrong = await push(
       id,
       'not json',
@@ -328,9 +328,7 @@ describe('pushes', () => {
     await expect(push(4711, '{}')).rejects.toThrow('There is no live run 4711.');
     await orderLive(id, { kind: 'stop', reason: 'enough' });
     await until(async () => (await view(id)).over, 'the end');
-    await expect(push(id, line(1, Date.now() / 1000, { Clock: 1 }))).rejects.toThrow(
-      `Live run ${id} is over; nothing more is taken for it.`,
-    );
+    await expect(push(id, line(1, Date.now() / 1000, { Clock: 1 }))).rejects.toThrow(`Live run ${id} is over; it takes no more readings.`);
     expect((await view(id)).refusals.find((r) => r.code === 'run_over')?.count).toBe(1);
     await expect(orderLive(id, { kind: 'begin' })).rejects.toThrow('This live run is over.');
   });

@@ -66,7 +66,7 @@ describe('a mount under way', () => {
     await expect(step('disconnect', { done_at: at })).rejects.toThrow('Acknowledge the caution first.');
     expect((await mountSheet(id)).current?.steps).toEqual({});
     await expect(step('apply', { acknowledged_at: at, done_at: at })).rejects.toThrow(
-      /eats aluminium, and the contact is of aluminium: .* Say why it is done all the same\./,
+      /destroys aluminium, and the contact is made of aluminium: .* Give a reason to go on anyway\./,
     );
     const done = await step('apply', { acknowledged_at: at, stop_reason: 'The lid is scrap; we want to see it.', done_at: at });
     expect(done.current?.steps.apply).toMatchObject({ stop_reason: 'The lid is scrap; we want to see it.', done_at: at });
@@ -134,7 +134,7 @@ describe('a mount under way', () => {
     await addRun(again.id, 48);
     const [loam] = (await mountGrid(study)).specimens;
     expect(loam).toMatchObject({ tries: 2, failed: 1 });
-    // only the mount that stands is in the mean; with the failed one taken in again it would be 51
+    // only the mount that stands is in the mean; with the failed one included again it would be 51
     const { facts, analysis } = await resultsOf(study);
     expect(analysis?.specimens).toMatchObject([{ specimen: 'Loam White', mean: 48, mounts: 1 }]);
     expect(compareStudy(facts, { ...studyChoice(facts), with_excluded: true })?.specimens[0]).toMatchObject({ mean: 51, mounts: 2 });
@@ -178,7 +178,7 @@ describe('a mount under way', () => {
       {
         number: 1,
         message:
-          'A fault of this mount was reported after this run: freezes when it is moved (froze when the case was turned). The run may have been touched by it.',
+          'A fault of this mount was reported after this run: freezes when it is moved (froze when the case was turned). The run may have been affected by it.',
       },
     ]);
     expect(view.faults).toMatchObject([{ kind: 'freeze_when_moved', who: 'TK', inspected_at: null, moved_at: null }]);

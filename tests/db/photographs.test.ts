@@ -133,7 +133,7 @@ describe('a print', () => {
     );
     await expect(
       savePhotograph(mount, await view(), { ...about, reading: { ...READING, corners: READING.corners.slice(1) } }, await view()),
-    ).rejects.toThrow('A print has four corners.');
+    ).rejects.toThrow('An imprint has four corners.');
     const out = READING.corners.map((c, i) => (i === 0 ? { x: -0.1, y: 0.1 } : c));
     await expect(savePhotograph(mount, await view(), { ...about, reading: { ...READING, corners: out } }, await view())).rejects.toThrow(
       'A corner lies outside the photograph.',
@@ -143,7 +143,7 @@ describe('a print', () => {
     await saveReading(id, { ...about, reading: { ...READING, threshold: 0.4 }, figures: figures(0.85) }, await view());
     expect(await storedPrint(String(id))).toMatchObject({ reading: { threshold: 0.4 } });
     expect((await mountSheet(mount)).photographs[0].figures?.cover).toBe(0.85);
-    await expect(storedPrint('none')).rejects.toThrow(/There is no print none/);
+    await expect(storedPrint('none')).rejects.toThrow(/There is no imprint none/);
     expect(await storedPrint(null)).toBeNull();
   });
 
@@ -188,7 +188,7 @@ describe('a print', () => {
     expect(effect?.slope).toBeCloseTo(-0.05, 2);
     expect(effect?.n).toBe(4);
     expect(effectWords(effect as NonNullable<typeof effect>)).toMatch(
-      /^Within specimens 10 points less cover came with \+0\.5 K \(95 % \+0\.[45] to \+0\.[56]; r −1\.00, 4 mounts\)\. They go together/,
+      /^Within each material, 10 points less coverage came with \+0\.5 K \(95 % \+0\.[45] to \+0\.[56]; r −1\.00, 4 mounts\)\. They go together/,
     );
     expect(effectWords({ slope: 0.01, low: -0.2, high: 0.22, r: 0.1, n: 6, df: 3 })).toMatch(/do not go together beyond chance/);
   });

@@ -206,7 +206,7 @@ describe('the order in the store', () => {
     const move = (day: number) =>
       changeOrder(study, { action: 'move', mount: { specimen: 'Renewed', mount: 2 }, rig: 'Old card', day, before: 0 });
     await expect(move(1)).rejects.toThrow(
-      'On Old card, Renewed mount 2 comes before As found mount 1, which cannot come back once the part is opened. Measure As found first, with all its runs.',
+      'On Old card, Renewed mount 2 comes before As found mount 1, which cannot be measured again once the part is opened. Measure As found first, with all its runs.',
     );
     await move(2);
   });

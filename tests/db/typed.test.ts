@@ -53,7 +53,7 @@ describe('a table of readings', () => {
   it('is stored as a whole or not at all, and says which row is wrong', async () => {
     const before = (await listMounts(database())).length;
     await expect(table([row('A', 1, { mean_c: '61', room_c: '21' }), row('B', 1, { room_c: '21' })])).rejects.toThrow(
-      'Row 2: Type at least one reading besides the room.',
+      'Row 2: Enter at least one reading besides the room.',
     );
     await expect(table([row('A', 1, { mean_c: 'warm' })])).rejects.toThrow(/is no reading/);
     await expect(table([])).rejects.toThrow('A table has 1 to 500 rows.');
@@ -91,7 +91,7 @@ describe('a table of readings', () => {
 describe('a typed run', () => {
   const place = () => ({ study_title: `Typed ${++count}`, specimen_name: 'A', specimen_kind: 'paste', rig_name: `Rig ${count}` });
 
-  it('counts after its study is made to compare by what was read, and the runs before are read anew', async () => {
+  it('counts after its study is made to compare by what was read, and the runs before are read again', async () => {
     const first = await storeTyped({ import_id: randomUUID(), place: place(), texts: { max_c: '64' } });
     expect(await getRun(database(), first.run_id)).toMatchObject({ valid: false, rise_k: null });
     const { study_id, specimen_id, mount_id } = first;

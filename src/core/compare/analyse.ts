@@ -78,7 +78,7 @@ export function analyse(rows: AnalysisRow[], given: Partial<AnalysisOptions> = {
     findings.push({
       code: 'one_specimen',
       severity: 'note',
-      message: 'There is one specimen only, so there is nothing to compare it with yet.',
+      message: 'There is only one specimen, so there is nothing to compare yet.',
     });
   if (options.unplanned_look !== null) findings.push(unplannedLook(options.unplanned_look));
   findings.push(...schoolLimits({ school, counts: fit.groups.map((g) => g.n), brown_forsythe_p: brownForsythe(fit)?.p ?? null }));

@@ -68,7 +68,7 @@ export function schoolLimits(study: { school: ScatterSchool; counts: number[]; b
     return [
       limit(
         'many_for_separate',
-        `With ${counts.length} specimens and as few as ${fewest} mounts, the scatter of each its own is known too little for so many pairs`,
+        `With ${counts.length} specimens and as few as ${fewest} mounts, the separate scatters are too uncertain for so many pairs`,
         CALIBRATION.separate_many,
       ),
     ];
@@ -79,7 +79,7 @@ export function schoolLimits(study: { school: ScatterSchool; counts: number[]; b
 const limit = (code: string, why: string, rate: { all: number; firm: number }): Finding => ({
   code,
   severity: 'note',
-  message: `${why}: in studies like that ${percent(rate.all)} had a false call where 5 % are allowed, and ${percent(rate.firm)} a firm one (measured, docs/calibration.md). Verdicts that are firm stand.`,
+  message: `${why}: in studies like that ${percent(rate.all)} had a false call where 5 % are allowed, and ${percent(rate.firm)} a firm one (measured, docs/calibration.md). Firm verdicts hold.`,
   numbers: { false_calls: rate.all, firm_false_calls: rate.firm },
 });
 
@@ -91,7 +91,7 @@ export function schoolNote(school: ScatterSchool | 'auto'): string {
   const firm = `Firm verdicts, on which all methods agree, were false in at most ${percent(firm_most)} of studies.`;
   switch (school) {
     case 'pooled':
-      return `Exact where scatter is alike: ${percent(pooled_equal.all)} of studies had a false call; ${percent(pooled_unequal.all)} where it was not. ${firm}`;
+      return `Exact where all scatter equally: ${percent(pooled_equal.all)} of studies had a false call; ${percent(pooled_unequal.all)} where it was not. ${firm}`;
     case 'separate':
       return `For scatter that differs, from ten mounts on: ${percent(separate_ten.all)} of studies had a false call; ${percent(separate_five.all)} on five mounts, ${percent(separate_many.all)} with eight specimens. ${firm}`;
     case 'strict':

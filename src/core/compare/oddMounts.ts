@@ -62,7 +62,7 @@ export function oddMounts({ fit, blocks }: Model, findings: Finding[]): Analysis
     findings.push({
       code: 'odd_mount',
       severity: 'warn',
-      message: `Mount ${m.mount} of ${m.specimen} lies far ${m.studentized > 0 ? 'above' : 'below'} its specimen's other mounts (studentised ${m.studentized.toFixed(1)}). It is kept; look at it before you trust or exclude it.`,
+      message: `Mount ${m.mount} of ${m.specimen} lies far ${m.studentized > 0 ? 'above' : 'below'} its specimen's other mounts (studentised ${m.studentized.toFixed(1)}). It is kept; check it before you trust or exclude it.`,
       numbers: { studentized: m.studentized, p_bonferroni: m.p_bonferroni },
     });
   }

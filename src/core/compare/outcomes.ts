@@ -13,9 +13,9 @@ export interface Outcome {
 }
 
 export const OUTCOMES = {
-  rise: { name: 'Rise over ambient', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'runs', than: 'cooler than' },
+  rise: { name: 'ΔT over ambient', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'runs', than: 'cooler than' },
   rise_at_power: {
-    name: 'Rise at a stated power',
+    name: 'ΔT at a stated power',
     unit: 'K',
     better: 'lower',
     margin: 1,
@@ -24,7 +24,7 @@ export const OUTCOMES = {
     than: 'cooler than',
   },
   hottest: {
-    name: 'Rise of the hottest sensor',
+    name: 'ΔT of the hottest sensor',
     unit: 'K',
     better: 'lower',
     margin: 1,
@@ -33,7 +33,7 @@ export const OUTCOMES = {
     than: 'cooler than',
   },
   coldest: {
-    name: 'Rise of the coldest sensor',
+    name: 'ΔT of the coldest sensor',
     unit: 'K',
     better: 'lower',
     margin: 1,
@@ -41,13 +41,13 @@ export const OUTCOMES = {
     verb: 'keeps its coldest sensor',
     than: 'cooler than',
   },
-  sensor: { name: 'Rise of one sensor', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'keeps that sensor', than: 'cooler than' },
-  part_rise: { name: 'Rise of one part', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'keeps that part', than: 'cooler than' },
+  sensor: { name: 'ΔT of one sensor', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'keeps that sensor', than: 'cooler than' },
+  part_rise: { name: 'ΔT of one part', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'keeps that part', than: 'cooler than' },
   part_resistance: {
     ...{ name: 'Resistance of one part', unit: 'K/W', better: 'lower', margin: 0.01, digits: 3 },
     ...{ verb: 'has', than: 'less resistance there than' },
   },
-  idle_rise: { name: 'Idle rise', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'idles', than: 'cooler than' },
+  idle_rise: { name: 'Idle ΔT', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'idles', than: 'cooler than' },
   r_k_per_w: { name: 'Resistance', unit: 'K/W', better: 'lower', margin: 0.01, digits: 3, verb: 'has', than: 'less resistance than' },
   spread: { name: 'Spread of the sensors', unit: 'K', better: 'lower', margin: 1, digits: 1, verb: 'spreads', than: 'less than' },
   limit_room: {
@@ -127,7 +127,7 @@ const NOT_REACHED: BoundWords = {
   ...{ code: 'partly_without_event', did: 'ended without the event', left: 'too short' },
   ...{ instead: LOG_RANK, from: 'longer than' },
 };
-const PASSED_ALL = { code: 'partly_passed_all', did: 'passed every step that was tried', instead: LOG_RANK };
+const PASSED_ALL = { code: 'partly_passed_all', did: 'passed every tried step', instead: LOG_RANK };
 const PASSED_NONE = { code: 'partly_passed_none', did: 'failed the easiest step', instead: LOG_RANK };
 /** Of a ladder's ends: one that was passed to its end, and one that was failed at its beginning. */
 const OF_LADDER: Partial<Record<OutcomeKey, Record<BoundSide, BoundWords>>> = {

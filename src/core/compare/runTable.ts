@@ -199,7 +199,7 @@ function readValue(file: string, row: number, column: string, cell: string | und
   const value = parseNumber(text, decimal);
   if (Number.isFinite(value)) {
     if (Math.abs(value) > MOST_VALUE)
-      throw new LogError(file, `${text} is no plausible value; up to ±${MOST_VALUE} is read.`, { row, column });
+      throw new LogError(file, `${text} is not a plausible value; up to ±${MOST_VALUE} is read.`, { row, column });
     return value;
   }
   if (!needed) return null;

@@ -43,7 +43,7 @@ export function isolatedByRig(used: AnalysisRow[], findings: Finding[]): ((a: st
   findings.push({
     code: 'rig_confounded',
     severity: 'reject',
-    message: `Rig and specimen are confounded: ${sides.join('; ')}. Nothing is compared across; mount one specimen on both rigs.`,
+    message: `Rig and specimen are confounded: ${sides.join('; ')}. Nothing is compared across them; mount one specimen on both rigs.`,
   });
   return (a, b) => links.specimens.get(a) === links.specimens.get(b);
 }
@@ -86,7 +86,7 @@ export function noScatterFinding({ fit, sd }: Model, shared: AnalysisOptions['sh
     code: 'no_scatter',
     severity: 'warn',
     message:
-      'All mounts of each specimen read the same to the last digit. No interval can be told from that; a finer reading would show the scatter.',
+      'All mounts of each specimen read the same to the last digit. No interval can be given; a finer reading would show the scatter.',
   });
 }
 
@@ -102,7 +102,7 @@ export function daysFinding(used: AnalysisRow[], findings: Finding[]): void {
   findings.push({
     code: 'days_differ',
     severity: 'note',
-    message: `The bench days differ (p = ${effect.p < 0.0001 ? 'below 0.0001' : effect.p.toFixed(4)}), and no block takes that out: the intervals are wider than they need be. Compare by bench day.`,
+    message: `The bench days differ (p = ${effect.p < 0.0001 ? 'below 0.0001' : effect.p.toFixed(4)}), and the comparison is not adjusted for that: the intervals are wider than necessary. Adjust for bench day.`,
     numbers: { p: effect.p },
   });
 }

@@ -76,7 +76,7 @@ export function verdictSentence(input: SentenceInput): string {
   const end = input.assumed ? `.${flip}` : closing;
 
   if (alike && input.assumed)
-    return `${cool} and ${warm} read ${amount} apart (${countMounts(counts)}): no interval can be given, as nothing tells how this scatters between mounts; remount to learn it.`;
+    return `${cool} and ${warm} read ${amount} apart (${countMounts(counts)}): no interval can be given, because the scatter between mounts is unknown; remount to measure it.`;
   if (alike)
     return `${opening}${cool} and ${warm} read ${amount} apart (${countMounts(counts)}), and all mounts of each read the same to the last digit: no interval can be given; a finer reading would show the scatter.`;
   if (input.throttled && input.throttled.length > 0) {
@@ -84,7 +84,7 @@ export function verdictSentence(input: SentenceInput): string {
     const who = `${input.throttled.join(' and ')} ${words.did} in some mounts`;
     const bound = write(Math.max(0, low), digits);
     return input.verdict === 'unresolved'
-      ? `${opening}${cool} and ${warm} cannot be distinguished by this: ${who}, so the mean of the others is ${words.left}. ${words.instead}`
+      ? `${opening}${cool} and ${warm} cannot be distinguished: ${who}, so the mean of the others is ${words.left}. ${words.instead}`
       : `${opening}${cool} ${verb} at least ${bound} ${unit} ${than} ${warm} (${percent} %, ${countMounts(counts)}); ${who}${end}`;
   }
   switch (input.verdict) {

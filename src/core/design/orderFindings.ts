@@ -59,7 +59,7 @@ function tooLong(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
       code: 'day_overfull',
       severity: 'reject',
       message: `${list(late.slice(0, 4).map((m) => `${name(m)} on day ${m.day}`))}${late.length > 4 ? ` and ${late.length - 4} more` : ''} would end after working hours, ${Math.ceil(over)} min too late at most.`,
-      nearest: 'Move them to another day, or draw the order anew.',
+      nearest: 'Move them to another day, or draw the order again.',
       numbers: { mounts: late.length, minutes: over },
     },
   ];
@@ -103,7 +103,7 @@ export function outOfPlace(plan: OrderPlan, mounts: PlannedMount[]): PlanFinding
             {
               code: 'opened_early',
               severity: 'reject' as const,
-              message: `On ${rig}, ${list(opened.slice(0, 4).map(name))} ${opened.length === 1 ? 'comes' : 'come'} before ${name(own[lastFirst])}, which cannot come back once the part is opened.`,
+              message: `On ${rig}, ${list(opened.slice(0, 4).map(name))} ${opened.length === 1 ? 'comes' : 'come'} before ${name(own[lastFirst])}, which cannot be measured again once the part is opened.`,
               nearest: `Measure ${own[lastFirst].specimen} first, with all its runs.`,
             },
           ]
@@ -113,7 +113,7 @@ export function outOfPlace(plan: OrderPlan, mounts: PlannedMount[]): PlanFinding
             {
               code: 'permanent_early',
               severity: 'reject' as const,
-              message: `On ${rig}, ${list(behind.slice(0, 4).map(name))} ${behind.length === 1 ? 'follows' : 'follow'} ${name(own[bond])}, which is permanent: the part has no coupon, so nothing can be mounted on it any more.`,
+              message: `On ${rig}, ${list(behind.slice(0, 4).map(name))} ${behind.length === 1 ? 'follows' : 'follow'} ${name(own[bond])}, which is permanent: the part has no coupon, so nothing more can be mounted on it.`,
               nearest: `Put ${own[bond].specimen} last in the study, or give the rig lid-and-base coupons.`,
             },
           ]
@@ -140,7 +140,7 @@ function referencePlaces(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
   return [...lacking.values()].map(({ rig, lacks, days }) => ({
     code: 'reference_place',
     severity: 'warn',
-    message: `${rig} does not ${lacks} ${dayList(days)} with ${plan.reference}${why ? `: ${why}` : ''}. A drift of the bench within ${days.length === 1 ? 'that day' : 'those days'} would go unseen.`,
+    message: `${rig} does not ${lacks} ${dayList(days)} with ${plan.reference}${why ? `: ${why}` : ''}. A drift of the bench within ${days.length === 1 ? 'that day' : 'those days'} would go unnoticed.`,
     nearest: why && blockMinutes(plan) > plan.day_min && blockMinutes(plan) <= DAY ? `A day of ${enough(blockMinutes(plan))}.` : undefined,
     numbers: { days: days.length },
   }));
@@ -257,7 +257,7 @@ function rigsCrossed(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     findings.push({
       code: 'rig_confounded',
       severity: 'warn',
-      message: `${list(lone)} ${lone.length === 1 ? 'is' : 'are'} not on every rig, so a difference between the rigs cannot be told from a difference between specimens.`,
+      message: `${list(lone)} ${lone.length === 1 ? 'is' : 'are'} not on every rig, so a difference between the rigs cannot be separated from a difference between specimens.`,
       nearest: `Give ${lone.length === 1 ? 'it' : 'them'} a mount on each of ${list(used)}, or use one rig.`,
     });
   }

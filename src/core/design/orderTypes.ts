@@ -3,7 +3,7 @@ export interface OrderSpecimen {
   specimen: string;
   /** mounts wanted, as far as stock and coupons go */
   mounts: number;
-  /** conditioning or cure between assembly and first run, minutes; the rig is occupied, the tester is free, nights count */
+  /** conditioning or cure Between assembly and first run., minutes; the rig is occupied, the tester is free, nights count */
   wait_min: number;
   /** contaminates: late in its day, only a closing reference after it */
   last: boolean;

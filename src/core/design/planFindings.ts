@@ -8,9 +8,9 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
   if (plan.specimens < 2) return findings;
   if (mounts < 2) {
     const message =
-      'With one mount of each specimen nothing tells a difference from the luck of a mount; runs on one mount never stand in for remounts.';
+      'With one mount of each, a difference cannot be separated from the scatter between mounts; more runs on one mount do not replace remounts.';
     return [
-      { code: 'one_mount', severity: 'warn', field: 'mounts', message, nearest: 'Two mounts each at least; three or more serve better.' },
+      { code: 'one_mount', severity: 'warn', field: 'mounts', message, nearest: 'At least two mounts of each; three or more are better.' },
     ];
   }
   const { unit = 'K' } = plan;
@@ -24,7 +24,7 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
       message: `${mounts} mounts each find ${point.detectable_k.toFixed(unit === 'K' ? 1 : 2)} ${unit} with ${Math.round(100 * plan.power)} % chance, more than the ${writeMargin(plan.margin)} ${unit} that matter.`,
       nearest: needed
         ? `${needed.n} mounts each find ${writeMargin(plan.margin)} ${unit}.`
-        : `No reachable number of mounts finds ${writeMargin(plan.margin)} ${unit}; a wider margin or a steadier mount would help.`,
+        : `No practical number of mounts finds ${writeMargin(plan.margin)} ${unit}; a wider margin or a steadier mount would help.`,
       numbers: { detectable_k: point.detectable_k, mounts_needed: needed?.n ?? null },
     });
   }
@@ -33,8 +33,8 @@ export function comparisonFindings(plan: PlannedComparison, mounts: number): Pla
       code: 'separate_liberal',
       severity: 'note',
       field: 'scatter',
-      message: `With ${mounts} mounts of ${plan.specimens} specimens, intervals on each specimen's own scatter call somewhat more often in error than stated (7 % instead of 5 % for eight specimens with four or five mounts); a verdict is firm only where the pooled ones agree. The rehearsal shows the rate of this plan.`,
-      nearest: 'The strict method, pooled scatter where the specimens scatter alike, or eight mounts each.',
+      message: `With ${mounts} mounts of ${plan.specimens} specimens, intervals on each specimen's own scatter give false calls somewhat more often than stated (7 % instead of 5 % for eight specimens with four or five mounts); a verdict is firm only where the pooled method agrees. The rehearsal shows the rate of this plan.`,
+      nearest: 'The strict method, pooled scatter where all scatter equally, or eight mounts of each.',
     });
   }
   return findings;

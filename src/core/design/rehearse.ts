@@ -8,7 +8,7 @@ import type { BenchTimes, PlannedComparison } from './types';
 /** A specimen as it is supposed to be, for a rehearsal. */
 interface SupposedSpecimen {
   specimen: string;
-  /** supposed rise over ambient, K */
+  /** supposed ΔT over ambient, K */
   rise_k: number;
   /** scatter between its mounts, K; the plan's where absent */
   mount_sd?: number;

@@ -38,7 +38,7 @@ export function planLooks(fractions: number[], alpha: number): Look[] {
   let spent = 0;
   let open: { x: Float64Array; mass: Float64Array } | null = null;
   for (const fraction of fractions) {
-    if (!(fraction > before && fraction <= 1)) throw new RangeError('Looks need rising fractions above 0 and up to 1.');
+    if (!(fraction > before && fraction <= 1)) throw new RangeError('Interim analyses need rising fractions above 0 and up to 1.');
     const sd = Math.sqrt(fraction - before);
     const target = obrienFlemingSpending(fraction, alpha);
     const from: { x: Float64Array; mass: Float64Array } = open ?? { x: Float64Array.of(0), mass: Float64Array.of(1) };

@@ -18,7 +18,7 @@ export interface PlannedComparison {
   scatter: ScatterChoice;
   /** whether the specimens are of one kind; goes into the measured choice of school, true where absent */
   one_kind?: boolean;
-  /** wanted chance of finding a difference */
+  /** power: wanted chance of finding a difference */
   power: number;
 }
 

@@ -36,13 +36,13 @@ export function checkCorners(
   if (least < LEAST_SIDE) {
     throw new ImprintError(
       'part_small',
-      `The part is only ${Math.round(least)} pixels along its shortest side; ${LEAST_SIDE} or more are needed. Take the picture from nearer.`,
+      `The part is only ${Math.round(least)} pixels along its shortest side; ${LEAST_SIDE} or more are needed. Move closer.`,
     );
   }
   if (stretch(corners, part) > MOST_STRETCH) {
     throw new ImprintError(
       'too_steep',
-      'The picture is taken from too far aside, or the sides in mm are the wrong way round: hold the camera straight above.',
+      'The picture is taken at too steep an angle, or the sides in mm are the wrong way round: hold the camera straight above.',
     );
   }
 }

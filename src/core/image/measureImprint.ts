@@ -197,7 +197,7 @@ function alike(score: Float32Array, to: Float32Array): Float32Array {
 const oneTone = () =>
   new ImprintError(
     'one_tone',
-    'Only one tone is seen on this part: it is all covered or all bare, or material and metal look too much alike in this light. Light it from the side, or tell the cover by hand.',
+    'Only one tone is seen on this part: it is all covered or all bare, or material and metal look too much alike in this light. Light it from the side, or enter the coverage by hand.',
   );
 
 const glareError = (share: number) =>

@@ -40,7 +40,7 @@ describe('what can come in between', () => {
     const rig = { ...NORTH_BENCH, ladder: NORTH_BENCH.ladder.map((n, i) => (i === 3 ? { ...n, capacity: 3 * n.capacity } : n)) };
     let told = 0;
     const at = (_t: number, _b: unknown, state: LiveState) => {
-      if (state.waits.startsWith('Flat enough, yet up to')) told++;
+      if (state.waits.startsWith('Flat, but up to')) told++;
     };
     const fine = followBench({ margin_k: 0.4, idle_s: 60 }, { rig }, at);
     const coarse = followBench({ margin_k: 4, idle_s: 60 }, { rig }, at);
@@ -194,8 +194,8 @@ describe('a part that is warmer than before its first run', () => {
     expect(wordsAt(4, 3, 1200)).toMatch(/^Cooling down/);
   });
   it('is not waited for in vain where it idles warmer than it did', () => {
-    expect(wordsAt(9.1, 20, 60)).toMatch(/^It hardly cools any more, 5\.1 K above the start of the mount's first run/);
-    expect(wordsAt(6, 0, 60)).toMatch(/^It hardly cools any more/);
+    expect(wordsAt(9.1, 20, 60)).toMatch(/^It hardly cools any further: 5\.1 K above the start of the mount's first run/);
+    expect(wordsAt(6, 0, 60)).toMatch(/^It hardly cools any further/);
     expect(wordsAt(4.9, 0, 60)).not.toMatch(/cools/);
   });
 });

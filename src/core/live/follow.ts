@@ -179,9 +179,9 @@ function followAveraging(step: Step): void {
   const enough = settings.margin_k * ENOUGH_LEFT;
   if (wait > 0) state.waits = `Averaging for ${write(Math.ceil(wait), 0)} s more.`;
   else if (!w?.steady) state.waits = 'Waiting for the window to be flat again.';
-  else if (!state.left) state.waits = 'Flat, yet how much is still to come cannot be told so far.';
+  else if (!state.left) state.waits = 'Flat, but the remaining change cannot be estimated yet.';
   else if (state.left.k >= enough)
-    state.waits = `Flat enough, yet up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a fifth of the margin.`;
+    state.waits = `Flat, but up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a fifth of the margin.`;
   const done = wait <= 0 && w?.steady && state.left && state.left.k < enough;
   if (done) endLoad(step, null);
   else endWhenLong(step);
@@ -256,7 +256,7 @@ function endWhenLong(step: Step): void {
 
 /** What a load that ends by the limit of patience may still have been short of; nothing where that is little. */
 function leftWords({ left }: LiveState, { margin_k }: LiveSettings): string {
-  if (!left) return ' How much was still to come cannot be told.';
+  if (!left) return ' The remaining change cannot be estimated.';
   return left.k < margin_k * ENOUGH_LEFT ? '' : ` Up to ${write(left.k, 1)} K may still have been to come.`;
 }
 
@@ -294,8 +294,8 @@ function conditioningWords(state: LiveState, settings: LiveSettings): string {
     return `Conditioned after ${state.closed.length} cycles: ${write(Math.max(0, remaining_k ?? 0), 2)} K left to gain, at most ${write(bound_k ?? 0, 2)} K.`;
   const cycles = plural(state.closed.length, 'cycle');
   if (worsening) return `It gets worse with every cycle, not better: look at the mount (${cycles}).`;
-  if (bound_k === null || remaining_k === null) return `Not conditioned after ${cycles}: at least five are needed to tell.`;
-  if (remaining_k < settings.margin_k / 8) return `No further gain seen in ${cycles}, yet up to ${write(bound_k, 2)} K may still come.`;
+  if (bound_k === null || remaining_k === null) return `Not conditioned after ${cycles}: at least five are needed.`;
+  if (remaining_k < settings.margin_k / 8) return `No further gain in ${cycles}, but up to ${write(bound_k, 2)} K may still come.`;
   return `Not conditioned after ${cycles}: up to ${write(bound_k, 2)} K may still come.`;
 }
 
@@ -342,7 +342,7 @@ function coolingWords({ trace, settings, now }: Step, apart: number): string {
   const whole = t.length > 1 && t[t.length - 1] - t[0] >= 0.9 * COOLING_S;
   const fall = whole ? slopeTest(t, values, settings.slope_k_per_min) : null;
   if (fall && apart > ALIKE_K && apart - ALIKE_K > COOLING_PATIENCE_MIN * (fall.reach - fall.slope))
-    return `It hardly cools any more, ${write(apart, 1)} K above the start of the mount's first run: it may idle warmer than it did, by its power, its fan or its interface. Look at these, or end here; what was read is kept.`;
+    return `It hardly cools any further: ${write(apart, 1)} K above the start of the mount's first run: it may idle warmer than it did, by its power, its fan or its interface. Check these, or end here; the readings are kept.`;
   return `Cooling down: ${write(apart, 1)} K above the start of the mount's first run.`;
 }
 

@@ -42,7 +42,7 @@ export function preflight(
     const label = s.name;
     if (s.problem) add(`source:${s.name}`, label, 'wrong', s.problem);
     else if (!s.connected) add(`source:${s.name}`, label, 'wrong', 'Not connected yet.');
-    else if (s.calibrated_until === null) add(`source:${s.name}`, label, 'unknown', 'Answers; no calibration is noted.');
+    else if (s.calibrated_until === null) add(`source:${s.name}`, label, 'unknown', 'Answers; no calibration date.');
     else if (s.calibrated_until < today)
       add(`source:${s.name}`, label, 'wrong', `Answers, but its calibration ended on ${s.calibrated_until}.`);
     else add(`source:${s.name}`, label, 'right', `Answers; calibrated until ${s.calibrated_until}.`);
@@ -55,7 +55,7 @@ export function preflight(
 
   const room = trace.mean('ambient', now - LOOK_S, now) ?? settings.room_c;
   const band = settings.ambient_band_c;
-  if (room === null) add('ambient', 'Room', 'wrong', 'No channel reads the room, and none is typed: there is no rise over ambient.');
+  if (room === null) add('ambient', 'Room', 'wrong', 'No channel reads the room, and none is entered: there is no ΔT over ambient.');
   else if (band && (room < band[0] || room > band[1]))
     add('ambient', 'Room', 'wrong', `${write(room, 1)} °C; the study allows ${write(band[0], 0)} to ${write(band[1], 0)} °C.`);
   else add('ambient', 'Room', 'right', `${write(room, 1)} °C${band ? `, within ${write(band[0], 0)} to ${write(band[1], 0)} °C` : ''}`);
@@ -64,7 +64,7 @@ export function preflight(
   const trend = slopeTest(rise.t, rise.values, Number.POSITIVE_INFINITY);
   const level = trend?.mean ?? null;
   const first = settings.first?.sensor_rise_k ?? null;
-  if (level === null) add('cooled', 'Cooled down', 'unknown', 'No rise to judge by yet.');
+  if (level === null) add('cooled', 'Cooled down', 'unknown', 'No ΔT to judge from yet.');
   else if (first !== null && level - first > 1)
     add('cooled', 'Cooled down', 'wrong', `${write(level, 1)} K above ambient; the mount's first run started at ${write(first, 1)} K.`);
   else if (trend && trend.slope + trend.reach < -0.5)

@@ -55,13 +55,10 @@ export function watch(
   const now = state.t;
   const loaded = UNDER_LOAD.has(state.stage);
   for (const { source, since_s } of lost)
-    raise(
-      `lost:${source}`,
-      `${source} has not answered for ${write(Math.max(0, now - since_s), 0)} s. What it would have read stays a gap.`,
-    );
+    raise(`lost:${source}`, `${source} has not answered for ${write(Math.max(0, now - since_s), 0)} s. Its missing readings stay a gap.`);
   if (state.stage === 'preflight') return alarms;
 
-  if (state.held) raise('held', `${state.held} The run goes on when you say so.`);
+  if (state.held) raise('held', `${state.held} Resume the run when ready.`);
   const hottest = trace.highest('sensor', now - LOOK_S, now);
   if (hottest !== null && settings.stop_c !== null && hottest >= settings.stop_c)
     raise('too_hot', `A sensor reads ${write(hottest, 1)} °C; the hard limit is ${write(settings.stop_c, 0)} °C. End the load.`, true);
@@ -70,7 +67,7 @@ export function watch(
     if (climbs !== null && climbs > settings.most_k_per_min - back('too_fast', BACK.k_per_min))
       raise(
         'too_fast',
-        `The rise climbs by ${write(climbs, 1)} K/min; the limit is ${write(settings.most_k_per_min, 1)} K/min. Look at the mount.`,
+        `ΔT climbs by ${write(climbs, 1)} K/min; the limit is ${write(settings.most_k_per_min, 1)} K/min. Check the mount.`,
         true,
       );
   }
@@ -87,7 +84,7 @@ export function watch(
   if (loaded && isThrottling(state, trace, settings))
     raise('throttled', 'The part throttles: what the run shows from here is a lower bound of its rise.');
   for (const name of stuckChannels(trace, now))
-    raise(`stuck:${name}`, `${name} shows the same figure to the last digit for ${STUCK_S} s: it is stuck, and takes no part.`);
+    raise(`stuck:${name}`, `${name} shows the same figure to the last digit for ${STUCK_S} s: it is stuck and is not used.`);
   const band = settings.ambient_band_c;
   const room = trace.mean('ambient', now - LOOK_S, now);
   const inside = back('ambient_band', BACK.band_k);
@@ -107,7 +104,7 @@ export function watch(
   )
     raise('still_on', 'The load was switched off and is still on. Switch it off by hand.');
   if (state.stage === 'idle' && state.asked_s !== null && now - state.asked_s > NO_START_S + settings.lag_s)
-    raise('no_start', 'The load was switched on and does not start. Look at the mount before another try.');
+    raise('no_start', 'The load was switched on and does not start. Check the mount before another try.');
   return alarms;
 }
 

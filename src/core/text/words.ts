@@ -26,6 +26,9 @@ export const list = (items: (string | number)[]): string =>
 /** Words as they begin a sentence. */
 export const sentenceCase = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
+/** A name within a sentence: "Fan speed" becomes "fan speed"; a sign such as ΔT stays. */
+export const midSentence = (name: string): string => (/^\p{Lu}\p{Lu}/u.test(name) ? name : name.charAt(0).toLowerCase() + name.slice(1));
+
 /** What Markdown would take for its own signs in a name or a sentence. */
 export const asMarkdown = (text: string): string => text.replaceAll('<', '&lt;');
 

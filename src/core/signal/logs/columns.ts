@@ -33,7 +33,7 @@ export function readColumns(raw: RawColumn[], options: LogOptions): LogColumn[] 
       : isPart && !isPrimary
         ? 'named as a part by the plan or the rig'
         : displaced
-          ? `another column was given as ${guesses[i].role}`
+          ? `another column is set as ${guesses[i].role}`
           : column.text
             ? 'holds text'
             : guesses[i].reason;

@@ -185,7 +185,7 @@ describe('what cannot be read', () => {
   });
   it('a file without a temperature says which columns there are', () => {
     expect(() => reduceLogs([{ name: 'p.csv', bytes: encode(`Time,Power (W),Fan (RPM)\n${rows(9, (i) => `${i},140,1200`)}\n`) }])).toThrow(
-      'p.csv, row 1: no column holds a temperature of the part (found: Power, Fan)',
+      'p.csv, row 1: no column has a temperature of the part (found: Power, Fan)',
     );
   });
 

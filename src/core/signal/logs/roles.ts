@@ -57,7 +57,7 @@ export function guessRoles(columns: Candidate[]): Guess[] {
   keepOne(columns, guesses, 'fan', (name) => (/\bpump\b/i.test(name) ? -1 : 0));
   keepOne(columns, guesses, 'load', () => 0);
   return guesses.map((g) =>
-    g.role === 'ignore' && g.reason === '' ? { role: 'ignore', reason: 'nothing in the name or unit says what it is for' } : g,
+    g.role === 'ignore' && g.reason === '' ? { role: 'ignore', reason: 'neither name nor unit says what it is for' } : g,
   );
 }
 
@@ -94,7 +94,7 @@ function guessByName({ name: header, unit, other, values }: Candidate): Guess {
       : { role: 'ignore', reason: 'named like a throttle flag, but holds other values than 0 and 1' };
   }
   if (NOT_A_READING.test(name)) return { role: 'ignore', reason: 'a limit, set-point or derived figure, not a reading' };
-  if (other) return { role: 'ignore', reason: 'in a unit that is not read for anything' };
+  if (other) return { role: 'ignore', reason: 'in a unit that is not used' };
   if (isTemperature(unit) || unit === null) {
     const named = unit !== null || /temp|°|\bt\b/i.test(name) || plausibleTemperature(values);
     if (named) {

@@ -50,7 +50,7 @@ export const deadProbes = (trace: Trace): Finding[] =>
     .map((c) => ({
       code: 'ambient_dead',
       severity: 'warn' as const,
-      message: `${c.name} has no usable reading: all are missing, impossible, or outside what air can be. It takes no part; check the probe and its cable.`,
+      message: `${c.name} has no usable reading: all are missing, impossible, or outside what air can be. It is not used; check the probe and its cable.`,
     }));
 
 /** What is doubtful about the room that the rise is taken over: each finding says what was seen and what would settle it. */
@@ -71,7 +71,7 @@ export function ambientTrust(trace: Trace, rises: RiseSeries | null, seen: Ambie
 
 function constantFinding(c: Channel): Finding {
   const value = c.clean.find((v) => !Number.isNaN(v)) as number;
-  const message = `${c.name} shows ${write(value, 1)} °C all through: it counts as one typed value of the room, whose changes are not known.`;
+  const message = `${c.name} shows ${write(value, 1)} °C all through: it counts as one entered value of the room, whose changes are unknown.`;
   return { code: 'ambient_typed', severity: 'warn', message, numbers: { room_c: value } };
 }
 
@@ -119,11 +119,11 @@ function frozenFindings(c: Channel, probes: Channel[], trace: Trace, window: Spa
   const others = probes.filter((p) => p !== c && !p.constant);
   const moved = others.find((p) => rangeWithin(p, span) > MOVED_STEPS * Math.max(step, p.resolution ?? 0));
   if (step > FINE_K && !moved) {
-    const message = `${c.name} shows ${write(still.value, 1)} °C for ${minutes} min; with steps of ${write(step, 2)} K that may be the room itself.`;
+    const message = `${c.name} shows ${write(still.value, 1)} °C for ${minutes} min; at steps of ${write(step, 2)} K the room itself may be that constant.`;
     return [{ code: 'ambient_frozen', severity: 'note', message, numbers }];
   }
-  const why = moved ? `while ${moved.name} moved by ${write(rangeWithin(moved, span), 1)} K` : `although it tells ${write(step, 2)} K`;
-  const message = `${c.name} stands still at ${write(still.value, 2)} °C for ${minutes} min, ${why}: it has most likely stopped measuring.`;
+  const why = moved ? `while ${moved.name} moved by ${write(rangeWithin(moved, span), 1)} K` : `although it resolves ${write(step, 2)} K`;
+  const message = `${c.name} stays at ${write(still.value, 2)} °C for ${minutes} min, ${why}: it has most likely stopped measuring.`;
   return [{ code: 'ambient_frozen', severity: 'decide', message, numbers }];
 }
 
@@ -148,7 +148,7 @@ function gapFindings(c: Channel, duration: number, window: Span): Finding[] {
   for (let i = 1; i < known.length; i++) stretch(known[i - 1], known[i]);
   stretch(known[known.length - 1], Math.max(duration, known[known.length - 1]));
   if (longest <= allowed) return [];
-  const message = `${c.name} has no usable reading for ${write(longest / 60, 0)} min around the averaging window; up to ${write(allowed / 60, 0)} min are interpolated. Its last reading stands in.`;
+  const message = `${c.name} has no usable reading for ${write(longest / 60, 0)} min around the averaging window; up to ${write(allowed / 60, 0)} min are interpolated. Its last reading is used.`;
   return [{ code: 'ambient_gaps', severity: 'decide', message, numbers: { longest_s: longest } }];
 }
 
@@ -185,11 +185,11 @@ function followFindings(c: Channel, rises: RiseSeries | null, load: Span | null)
   const share = own / part;
   const percent = write(100 * share, 0);
   if (share > ON_PART_SHARE) {
-    const message = `${c.name} rises with the load by ${write(own, 1)} K, ${percent} % of the part's own step: it touches the part or its cooler, and does not measure the air.`;
+    const message = `${c.name} rises with the load by ${write(own, 1)} K, ${percent} % of the part's own step: it touches the part or its cooler and does not measure the air.`;
     return [{ code: 'ambient_on_part', severity: 'decide', message, numbers: { share } }];
   }
   if (share <= AIRFLOW_SHARE || c.place !== 'room') return [];
-  const message = `${c.name} rises with the load by ${write(own, 1)} K, ${percent} % of the part's own step: it stands in warmed air, so that the rise reads too small.`;
+  const message = `${c.name} rises with the load by ${write(own, 1)} K, ${percent} % of the part's own step: it sits in warmed air, so ΔT reads too small.`;
   return [{ code: 'ambient_in_airflow', severity: 'warn', message, numbers: { share } }];
 }
 
@@ -208,13 +208,13 @@ function impossibleFindings({ rise_k, idle_rise_k, idle, loaded, coolant_c, ambi
   if (rise_k === null) return [];
   const chilled = coolant_c !== null && ambient_c !== null && coolant_c < ambient_c;
   if (rise_k < -IMPOSSIBLE_K && !chilled) {
-    const message = `The part reads ${write(-rise_k, 1)} K below the room under load, and no coolant below the room was logged: one of the two is not what its column says.`;
+    const message = `The part reads ${write(-rise_k, 1)} K below the room under load, and no coolant below the room was logged: one of the two columns is misassigned.`;
     return [{ code: 'rise_impossible', severity: 'decide', message }];
   }
   const hotter = idle.power_w !== null && loaded.power_w !== null && loaded.power_w > idle.power_w;
   const faster = idle.fan_rpm !== null && loaded.fan_rpm !== null && loaded.fan_rpm > FASTER_FAN * idle.fan_rpm;
   if (idle_rise_k === null || !hotter || faster || rise_k >= idle_rise_k - IMPOSSIBLE_K) return [];
-  const message = `The rise under load, ${write(rise_k, 1)} K, lies below the steady idle rise of ${write(idle_rise_k, 1)} K at more power and no faster fan: the room or the sensors are not what their columns say.`;
+  const message = `ΔT under load, ${write(rise_k, 1)} K, is below the steady idle ΔT of ${write(idle_rise_k, 1)} K at more power and no faster fan: the column of the room or of the sensors is misassigned.`;
   return [{ code: 'rise_impossible', severity: 'decide', message }];
 }
 

@@ -69,7 +69,7 @@ export function roomReplaced(trace: Trace, room_c: number): Finding {
   return {
     code: 'ambient_typed',
     severity: 'warn',
-    message: `A typed room of ${write(room_c, 1)} °C stands in for ${list(names)}, by decision.`,
+    message: `An entered room temperature of ${write(room_c, 1)} °C replaces ${list(names)}, by decision.`,
     numbers: { room_c },
   };
 }

@@ -16,13 +16,13 @@ const MOST_NAMED = 40;
 function clockFindings(file: string, { changes, steps, coarse_s }: TraceFile['clock']): Finding[] {
   const findings: Finding[] = [];
   for (const { at_s, by_s } of changes) {
-    const message = `The times of ${file} jump ${by_s > 0 ? 'back' : 'ahead'} by an hour after ${write(at_s, 0)} s while the readings go on: taken as a change between summer and winter time, and taken out.`;
+    const message = `The times of ${file} jump ${by_s > 0 ? 'back' : 'ahead'} by an hour after ${write(at_s, 0)} s while the readings continue: treated as a change between summer and winter time and removed.`;
     findings.push({ code: 'clock_change', severity: 'warn', message, numbers: { at_s, by_s } });
   }
   if (steps.length > 0) {
     const [{ at_s, by_s }] = steps;
     const more = steps.length > 1 ? `, the first of ${steps.length} such steps` : '';
-    const message = `The times of ${file} step back by ${write(by_s, 0)} s after ${write(at_s, 0)} s and do not return${more}. The rows behind it are kept as if no time had passed; say whether that is right.`;
+    const message = `The times of ${file} step back by ${write(by_s, 0)} s after ${write(at_s, 0)} s and do not return${more}. The rows after it are kept as if no time had passed; confirm or correct that.`;
     findings.push({ code: 'clock_step', severity: 'decide', message, numbers: { at_s, by_s } });
   }
   if (coarse_s !== null) {
@@ -74,18 +74,18 @@ export function traceFindings(trace: Trace): Finding[] {
   }
   for (const c of trace.channels) {
     if (c.guessed_f)
-      add('unit_guessed', 'warn', `${c.name} names no unit and is read in °F: only so do its levels agree with those beside it.`);
+      add('unit_guessed', 'warn', `${c.name} names no unit and is read in °F: only then does it agree with the other sensors.`);
     if (c.role === 'ambient') continue;
     if (c.missing === c.values.length) add('gaps', 'warn', `${c.name} holds no reading at all.`);
     else if (c.died_s !== null)
       add(
         'stuck_sensor',
         'warn',
-        `${c.name} died after ${write(c.died_s, 0)} s: it shows impossible values to the end. It takes no part in any figure.`,
+        `${c.name} died after ${write(c.died_s, 0)} s: it shows impossible values to the end. It is not used in any figure.`,
       );
-    else if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It takes no part in any figure.`);
+    else if (c.dead) add('stuck_sensor', 'warn', `${c.name} is dead: it shows an impossible value. It is not used in any figure.`);
     if (c.stuck)
-      add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It takes no part in any figure.`);
+      add('stuck_sensor', 'warn', `${c.name} is stuck: its reading stays the same while the load changes. It is not used in any figure.`);
   }
   const spiky = trace.channels.filter((c) => c.spikes > 0 && !c.dead);
   if (spiky.length > 0) {
@@ -133,7 +133,7 @@ export function heldFindings(
     findings.push({
       code,
       severity,
-      message: `${what} was ${write(got.mean, digits)} ${unit}, not the ${write(want, digits)} ${unit} the study holds (± ${write(allowed, digits)}): not like with like.`,
+      message: `${what} was ${write(got.mean, digits)} ${unit}, not the ${write(want, digits)} ${unit} the study sets (± ${write(allowed, digits)}): not comparable.`,
       numbers: { got: got.mean, held: want },
     });
   };
@@ -171,13 +171,13 @@ export function sensorFindings(rises: RiseSeries | null, aggregate: Aggregate, e
     gone.length > 0 ? `${gone.join(', ')} ${gone.length === 1 ? 'is' : 'are'} missing` : '',
     added.length > 0 ? `${added.join(', ')} came in` : '',
   ];
-  const message = `The value rests on other sensors than in the specimen's other mounts: ${parts.filter(Boolean).join('; ')}. It is not like with like.`;
+  const message = `The value rests on other sensors than in the specimen's other mounts: ${parts.filter(Boolean).join('; ')}. It is not comparable.`;
   return [{ code: 'sensors_differ', severity: 'decide', message }];
 }
 
 /** The sensor the run should be judged by cannot be relied on. */
 export function primaryFinding(sensor: string | null): Finding {
-  const message = `${sensor ?? 'The primary sensor'} should judge the run but is out of use; the mean of the other sensors stands in for it, which is not like with like.`;
+  const message = `${sensor ?? 'The primary sensor'} should be used for the run but is out of use; the mean of the other sensors replaces it, which is not comparable.`;
   return { code: 'primary_sensor', severity: 'warn', message };
 }
 
@@ -194,11 +194,11 @@ export function roomFindings(trace: Trace, options: ReduceOptions): Finding[] {
   if (ambientProbes(trace).length > 0 || (sensors.length > 0 && sensors.every((s) => s.rise))) return [];
   if (options.room_c === null && !options.rise_wanted) return [];
   if (options.room_c === null) {
-    const message = 'No ambient temperature was logged, so there is no rise over ambient. Add the room log, or type one room value.';
+    const message = 'No ambient temperature was logged, so there is no ΔT over ambient. Add the room log, or enter one room temperature.';
     return [{ code: 'ambient_missing', severity: 'reject', message }];
   }
   const give = options.room_u_k === null ? '' : ` ± ${write(options.room_u_k, 1)} K`;
-  const message = `The room was not logged; one typed value of ${write(options.room_c, 1)} °C${give} stands for the whole run.`;
+  const message = `The room was not logged; one entered value of ${write(options.room_c, 1)} °C${give} is used for the whole run.`;
   return [{ code: 'ambient_typed', severity: 'warn', message }];
 }
 
@@ -210,9 +210,9 @@ export function unitFindings(trace: Trace, sensors: ReducedSensor[], ambient: Re
     suspect(`${c.name} says °C and agrees with the sensors beside it only as °F: give it that unit, or say that it is right.`);
   for (const s of sensors) {
     if (s.mean_c !== null && (s.mean_c > 130 || s.mean_c < -60))
-      suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part survives: is it in °F?`);
+      suspect(`${s.name} reads ${write(s.mean_c, 0)} °C under load, which no such part would survive: is it in °F?`);
   }
   if (ambient && (likelyF(ambient.mean, trace.room.band_c) || ambient.mean < -40))
-    suspect(`Ambient reads ${write(ambient.mean, 0)} °C, which is no room: is it in °F, or another column?`);
+    suspect(`Ambient reads ${write(ambient.mean, 0)} °C, which is not a room temperature: is it in °F, or another column?`);
   return findings;
 }

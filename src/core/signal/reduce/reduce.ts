@@ -27,7 +27,7 @@ const NO_LOAD: ThrottleJudgement = {
       code: 'no_load',
       severity: 'reject',
       message:
-        'Nothing in the log tells load from idle: power, clock, load and temperature stay at one level. All of it is taken as idling.',
+        'Nothing in the log separates load from idle: power, clock, load and temperature stay at one level. All of it is treated as idle.',
     },
   ],
 };
@@ -39,7 +39,7 @@ const ONE_LEVEL: ThrottleJudgement = {
     {
       code: 'no_load',
       severity: 'note',
-      message: 'Nothing in the log tells load from idle: its figures are means over the whole log.',
+      message: 'Nothing in the log separates load from idle: its figures are means over the whole log.',
     },
   ],
 };

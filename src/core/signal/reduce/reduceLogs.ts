@@ -51,7 +51,7 @@ export function traceOf(logs: Log[], reading: LogOptions, options: Partial<Reduc
       .join(', ');
     throw new LogError(
       logs[0].file,
-      `no column holds a temperature of the part (found: ${columns || 'none'}); name one with the role "sensor".`,
+      `no column has a temperature of the part (found: ${columns || 'none'}); name one with the role "sensor".`,
       { row: logs[0].header_line ?? 1 },
     );
   }

@@ -36,7 +36,7 @@ describe('readings from a display', () => {
       resolution: expect.closeTo(0.1 / 1.8, 9),
     });
     expect(parseReading('71.2 °C / 165 °F', 'mean_c')).toBe(
-      'Mean of the sensors: the two readings differ by 2.7 K, which their last digits do not explain; one of them is misread.',
+      'Mean of the sensors: the two readings differ by 2.7 K, which their last digits do not explain; one of them is a misreading.',
     );
   });
   it.each([
@@ -59,7 +59,7 @@ describe('ranges and times', () => {
     expect(parseReading('2.1-2.4 GHz', 'clock_mhz')).toMatchObject({ value: 2250, resolution: 400 });
     expect(parseReading('2400 to 2100', 'clock_mhz')).toContain('the lower end comes first');
     // a temperature is one reading, and a minus is no range
-    expect(parseReading('61-64', 'mean_c')).toContain('one of them is misread');
+    expect(parseReading('61-64', 'mean_c')).toContain('one of them is a misreading');
     expect(parseReading('-4', 'room_c')).toMatchObject({ value: -4 });
   });
   it('a stopwatch reads minutes and hours, a frame in ms', () => {

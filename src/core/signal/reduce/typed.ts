@@ -204,7 +204,7 @@ const ladderFindings = (ladder: TriedStep[]): Finding[] =>
 /** What a room that was typed, or was not, means for the value. */
 function roomFindings({ room_c, exhaust_c, rise_k }: TypedReadings, { absolute, rise_wanted }: ReduceOptions): Finding[] {
   if (room_c) {
-    const message = `One typed room value of ${write(room_c.value, 1)} °C stands for the whole run.`;
+    const message = `One typed room value of ${write(room_c.value, 1)} °C is used for the whole run.`;
     return [{ code: 'ambient_typed', severity: 'warn', message }];
   }
   const without: Finding[] = exhaust_c
@@ -217,7 +217,7 @@ function roomFindings({ room_c, exhaust_c, rise_k }: TypedReadings, { absolute, 
     return [{ code: 'ambient_missing', severity: 'warn', message }, ...without];
   }
   return [
-    { code: 'ambient_missing', severity: 'reject', message: 'No room temperature was typed, so there is no rise over ambient.' },
+    { code: 'ambient_missing', severity: 'reject', message: 'No room temperature was typed, so there is no ΔT over ambient.' },
     ...without,
   ];
 }

@@ -8,7 +8,7 @@ export const TYPED_QUANTITIES = {
   max_c: { label: 'Highest reading', unit: 'degC' },
   hottest_c: { label: 'Hottest sensor', unit: 'degC' },
   coldest_c: { label: 'Coldest sensor', unit: 'degC' },
-  rise_k: { label: 'Rise over the room', unit: null },
+  rise_k: { label: 'ΔT over the room', unit: null },
   idle_c: { label: 'At idle', unit: 'degC' },
   room_c: { label: 'Room', unit: 'degC' },
   power_w: { label: 'Power', unit: 'W' },
@@ -79,7 +79,7 @@ export function parseReading(text: string, quantity: TypedQuantity): TypedReadin
   const apart = Math.abs(first.value - second.value);
   // each display rounds to half its step
   if (apart > (first.resolution + second.resolution) / 2 + 1e-9)
-    return `${label}: the two readings differ by ${write(apart, 1)} K, which their last digits do not explain; one of them is misread.`;
+    return `${label}: the two readings differ by ${write(apart, 1)} K, which their last digits do not explain; one of them is a misreading.`;
   return first.resolution <= second.resolution ? first : second;
 }
 

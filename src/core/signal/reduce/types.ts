@@ -17,9 +17,9 @@ export interface ReduceOptions {
   value: ValueSchool;
   /** for the fixed-time value: seconds after load start */
   at_s: number | null;
-  /** typed room temperature for a log without ambient, °C */
+  /** entered room temperature for a log without ambient, °C */
   room_c: number | null;
-  /** standard uncertainty of the typed room temperature, K */
+  /** standard uncertainty of the entered room temperature, K */
   room_u_k: number | null;
   /** primary sensor */
   sensor: string | null;

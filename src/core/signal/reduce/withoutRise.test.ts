@@ -12,7 +12,7 @@ describe('a log without a temperature of the part', () => {
     (loaded ? 38 : 28) + 0.2 * Math.sin(s),
   ]);
   it('is refused where a rise is wanted, in words', () => {
-    expect(() => reduceLogs([box])).toThrow(/no column holds a temperature of the part/);
+    expect(() => reduceLogs([box])).toThrow(/no column has a temperature of the part/);
   });
   it('gives its other figures at the end of the load where none is wanted', () => {
     const { reduction } = reduceLogs([box], {}, { rise_wanted: false });

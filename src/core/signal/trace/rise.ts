@@ -85,7 +85,7 @@ export const cutRises = (rises: RiseSeries, from: number, to: number): RiseSerie
   sensors: rises.sensors.map(({ channel, temperature }) => ({ channel, temperature: temperature.subarray(from, to) })),
 });
 
-/** Rise over ambient of a temperature on the axis of the series; the temperature itself where there is no ambient. */
+/** ΔT over ambient of a temperature on the axis of the series; the temperature itself where there is no ambient. */
 export function overAmbient(rises: RiseSeries, temperature: Float64Array): Float64Array {
   if (!rises.ambient) return temperature;
   const rise = new Float64Array(temperature.length);

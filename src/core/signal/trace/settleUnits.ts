@@ -7,7 +7,7 @@ import type { Channel, Drive, Span } from './types';
 /** How near to its peers a level lies that is one of them: kelvin, or a share of theirs. */
 const NEAR_K = 10;
 const NEAR_SHARE = 0.25;
-/** Rise over the room that an idling part may have, K. */
+/** ΔT over the room that an idling part may have, K. */
 const IDLE_RISE_K: [number, number] = [-2, 25];
 
 /** A room that no study says anything of, °C. */

@@ -17,7 +17,7 @@ interface MeanWithError {
 }
 
 /**
- * Budget of one specimen's rise over ambient as an absolute value: its mounts' scatter, and what each instrument may be off by.
+ * Budget of one specimen's ΔT over ambient as an absolute value: its mounts' scatter, and what each instrument may be off by.
  * @returns expanded uncertainty in K, at the confidence asked for
  */
 export const absoluteBudget = (mean: MeanWithError, instruments: RiseInstrument[], confidence: number): UncertaintyBudget =>

@@ -105,5 +105,5 @@ function halved(holds: number, not: number, test: (x: number) => boolean): numbe
   return (x + y) / 2;
 }
 
-/** Rise of a cooler's curve at a level, its errors left aside. */
+/** ΔT of a cooler's curve at a level, its errors left aside. */
 const curveAt = ({ rise, level: fit }: Sweep, level: number): number => (rise && fit ? riseAt(rise, rpmAtLevel(fit, level)) : Number.NaN);

@@ -3,13 +3,13 @@ import { Amount, Id, Maybe, OneOf, Text, Whole } from '#rules/rules';
 
 /** Begins a live run on a mount. */
 export class LiveStart {
-  @Id('Say which mount is run.')
+  @Id('Choose the mount to run.')
   mount_id!: number;
 
   @OneOf(Object.keys(LIVE_KINDS), `A live run is one of ${Object.keys(LIVE_KINDS).join(', ')}.`)
   kind: keyof typeof LIVE_KINDS = 'run';
 
-  @Maybe(Whole(1, 100, '1 to 100 cycles are run in a row.'))
+  @Maybe(Whole(1, 100, 'Enter 1 to 100 cycles.'))
   cycles?: number;
 
   @Maybe(Amount(-60, 80, 'The room is a number between −60 and 80 °C.'))

@@ -50,7 +50,7 @@ export class FileCollector implements Collector {
       const name = path.join(logFolder(), path.basename((this.source.address as { file: string }).file));
       const { size } = await stat(name);
       if (size < this.at) {
-        this.listener.onRefusal('file_begun_anew', 'The file became shorter: it was begun anew, and is read from its start.');
+        this.listener.onRefusal('file_begun_anew', 'The file became shorter, so it was started again; it is read from its start.');
         Object.assign(this, { at: 0, head: null, rest: '' });
       }
       if (size === this.at) return;

@@ -242,7 +242,7 @@ export class Follower {
       this.judge();
       await Promise.all([...this.buffers.values()].map((b) => b.keepOutside()));
       if (loadGuard.isArmed(this.run) && !this.live.state.held && Date.now() - this.pausedAt > STORE_AWAY_MS)
-        this.holdLoad(`The load was switched off because the store was away for over ${STORE_AWAY_MS / 1000} s.`);
+        this.holdLoad(`The load was switched off because the store could not be reached for over ${STORE_AWAY_MS / 1000} s.`);
       return;
     }
     for (const id of this.unread.splice(0)) {

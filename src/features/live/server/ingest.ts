@@ -42,7 +42,7 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
   const live = await getLive(database(), liveId);
   if (!live) throw new Refusal(`There is no live run ${liveId}.`, 404);
   const text = await body().catch(async (error) => {
-    const message = `A push was larger than the ${MOST_PUSH_BYTES / 1048576} MB that are taken at once; send fewer readings together.`;
+    const message = `A push was larger than the ${MOST_PUSH_BYTES / 1048576} MB that are accepted at once; send fewer readings together.`;
     if (!(error instanceof Refusal) || error.status !== 413) throw error;
     await countRefusal(database(), liveId, 'push', 'too_large', message);
     throw new Refusal(message, 413);
@@ -65,7 +65,7 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
       'Readings came after the run was over.',
       Math.max(1, lines.length),
     );
-    throw new Refusal(`Live run ${liveId} is over; nothing more is taken for it.`, 409);
+    throw new Refusal(`Live run ${liveId} is over; it takes no more readings.`, 409);
   }
   for (const [name, readings] of bySource) await storeSource(live, name, readings, answer);
   for (const r of answer.refused) await countRefusal(database(), liveId, 'push', 'line_refused', r.error);
@@ -87,7 +87,7 @@ function readLine(text: string, live: PlacedLive): { source: string; reading: Pu
   const known = live.sources.find(
     (s) => s.address.kind === 'push' && (s.name === source || live.sources.filter((o) => o.address.kind === 'push').length === 1),
   );
-  if (!known) return { seq: number, error: `"${String(source).slice(0, 80)}" is no source of this run that pushes.` };
+  if (!known) return { seq: number, error: `"${String(source).slice(0, 80)}" is not a pushing source of this run.` };
   if (typeof t !== 'number' || !Number.isFinite(t)) return { seq: number, error: 't is a number of seconds since 1970.' };
   if (typeof values !== 'object' || values === null || Array.isArray(values))
     return { seq: number, error: 'values is an object of figures by channel.' };
@@ -95,7 +95,7 @@ function readLine(text: string, live: PlacedLive): { source: string; reading: Pu
     if (!known.channels.some((c) => c.name === name))
       return { seq: number, error: `${known.name} has no channel "${name.slice(0, 80)}" on its sheet.` };
     if (value !== null && (typeof value !== 'number' || !Number.isFinite(value) || Math.abs(value) >= 9.9e37))
-      return { seq: number, error: `The value of ${name} is no figure; send null where there is none.` };
+      return { seq: number, error: `The value of ${name} is not a number; send null where there is none.` };
   }
   return { source: known.name, reading: { seq: number, t, values: values as Pushed['values'] } };
 }
@@ -126,7 +126,7 @@ async function storeSource(live: PlacedLive, name: string, given: { line: number
       const twin = find(known, reading.seq) ?? fresh.find((f) => f.seq === reading.seq);
       if (twin) {
         if (twin.values.every((v, i) => Object.is(v, values[i])) && Math.abs(twin.t - t) < 1e-3) stored.push(reading.seq);
-        else refuse(line, reading.seq, `Reading ${reading.seq} of ${name} was stored with other figures; what is stored stays.`);
+        else refuse(line, reading.seq, `Reading ${reading.seq} of ${name} was stored before with other figures; the stored ones are kept.`);
       } else if (t > clock + CLOCK_STEP_S * live.time_scale || t < clock - 86_400 * live.time_scale) {
         refuse(
           line,

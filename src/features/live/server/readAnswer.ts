@@ -55,7 +55,7 @@ export function readAnswer(line: string, units: (Unit | null)[]): { values: numb
       refused.push(
         isNan
           ? { code: 'not_a_number', message: 'It says that it has no reading (NAN).' }
-          : { code: 'nonsense', message: `"${short}" is no figure.` },
+          : { code: 'nonsense', message: `"${short}" is not a number.` },
       );
       return Number.NaN;
     }

@@ -131,14 +131,14 @@ export async function orderLive(id: number, given: Record<string, unknown>): Pro
   const view = await liveView(id);
   if (view.over) throw new Refusal('This live run is over.', 409);
   const wrong = view.checks.filter((c) => c.state === 'wrong');
-  if (kind === 'begin' && view.state.stage !== 'preflight') throw new Refusal('This run has begun already.', 409);
+  if (kind === 'begin' && view.state.stage !== 'preflight') throw new Refusal('This run has already begun.', 409);
   if (kind === 'begin' && wrong.length > 0 && !reason?.trim())
     throw new Refusal(
-      `${wrong.map((c) => c.label).join(', ')} ${wrong.length === 1 ? 'is' : 'are'} not as it should be. Mend it, or say why the run begins all the same.`,
+      `${wrong.map((c) => c.label).join(', ')} ${wrong.length === 1 ? 'is' : 'are'} not right. Fix it, or give a reason to start anyway.`,
       409,
       { field: 'reason' },
     );
-  if (kind === 'mark' && !event?.trim()) throw new Refusal('Name what was seen.', 400, { field: 'event' });
+  if (kind === 'mark' && !event?.trim()) throw new Refusal('Enter what was seen.', 400, { field: 'event' });
   await insertOrder(
     database(),
     id,

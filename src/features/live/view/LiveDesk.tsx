@@ -127,7 +127,7 @@ function Standing({ view, now }: { view: LiveView; now: () => number }) {
                 ) if power and room stay.
               </>
             ) : (
-              'where it ends cannot be told yet.'
+              'its end value cannot be predicted yet.'
             )}{' '}
             <CheckedLink subject="live" />
           </p>

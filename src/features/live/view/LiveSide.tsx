@@ -66,7 +66,7 @@ export function LiveSide({ view, onOrder }: LiveSideProps) {
         </ul>
       </Section>
       {view.refusals.length > 0 && (
-        <Section id="refusals" title="What could not be taken">
+        <Section id="refusals" title="Rejected readings">
           <ul>
             {view.refusals.map((r) => (
               <li key={`${r.source} ${r.code}`} className="border-b border-rule py-1.5">
@@ -123,7 +123,7 @@ function Orders({ view, onOrder }: LiveSideProps) {
           }}
         >
           <label className="grow">
-            <span className="sr-only">An event to be marked</span>
+            <span className="sr-only">Event to mark</span>
             <input
               className="field w-full"
               placeholder="What was seen"
@@ -160,14 +160,14 @@ function Orders({ view, onOrder }: LiveSideProps) {
           }}
         >
           <label>
-            <span className="block text-note text-soft">Why it is stopped; what was read stays</span>
+            <span className="block text-note text-soft">Reason for stopping; what was read is kept</span>
             <input className="field w-full" value={reason} maxLength={500} required onChange={(e) => setReason(e.target.value)} />
           </label>
           <p className="mt-2 flex gap-2">
             <button type="submit" className="act px-4">
               Stop the run
             </button>
-            <Quiet onClick={() => setStopping(false)}>Let it go on</Quiet>
+            <Quiet onClick={() => setStopping(false)}>Keep it running</Quiet>
           </p>
         </form>
       ) : (

@@ -21,17 +21,17 @@ export function Preflight({ view, onBegin }: { view: LiveView; onBegin: (reason:
           {view.checks.length === 0
             ? 'Looking at the bench…'
             : wrong.length === 0
-              ? 'All is right: the run can begin'
+              ? 'Everything is ready: the run can begin'
               : `${wrong.length} of ${view.checks.length} not as it should be`}
         </h2>
         {/* above the list, so that it stays where it is while the checks come in */}
         <Act className="min-h-11 px-6 text-name" disabled={!may} onClick={() => onBegin(reason)}>
-          {wrong.length > 0 ? 'Begin all the same' : 'Begin the run'}
+          {wrong.length > 0 ? 'Begin anyway' : 'Begin the run'}
         </Act>
       </div>
       {wrong.length > 0 && (
         <label className="mt-2 block">
-          <span className="block text-note text-soft">Why it begins all the same</span>
+          <span className="block text-note text-soft">Reason to begin anyway</span>
           <input className="field w-full" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
         </label>
       )}

@@ -40,7 +40,7 @@ describe('what each part of a rig takes', () => {
       '5 dots of 3 mm, 0.2 ml, as its maker prescribes',
     );
     expect(told({ amounts: 'up to 400 mm²: 100 mg' })).toMatch(/^4 dots/);
-    expect(amountsOf({ tested: paste, rig: {}, parts: [], materials: new Map() })[0].words).toMatch(/no amount is told/);
+    expect(amountsOf({ tested: paste, rig: {}, parts: [], materials: new Map() })[0].words).toMatch(/no amount can be computed/);
   });
   it('is read from prescribed amounts and ratios, or refused in words', () => {
     expect(readPrescribed('to 1600 mm2: 0,2 ml; up to 400 mm²: 1 g, 1 dot')).toEqual([
@@ -48,7 +48,7 @@ describe('what each part of a rig takes', () => {
       { up_to_mm2: 1600, mass_mg: null, volume_ml: 0.2, dots: null, dot_mm: null },
     ]);
     for (const wrong of ['a pea', 'up to 400 mm²', 'up to 400 mm²: much', 'up to 4 mm²: 1 g; up to 4 mm²: 2 g'])
-      expect(prescribedProblem(wrong)).toMatch(/parted by semicolons/);
+      expect(prescribedProblem(wrong)).toMatch(/separated by semicolons/);
     // the size itself still counts
     expect(prescribedFor('up to 400 mm²: 100 mg', 400)?.mass_mg).toBe(100);
     expect(prescribedFor('up to 400 mm²: 100 mg', 400.1)).toBeNull();
@@ -62,7 +62,7 @@ describe('what each part of a rig takes', () => {
         { name: 'A', sensors: 'D1, D2' },
         { name: 'B', sensors: 'D2' },
       ]),
-    ).toMatch(/D2 stands at two parts/);
+    ).toMatch(/D2 is listed at two parts/);
     expect(
       partsProblem([
         { name: 'A', share_pct: 60 },
@@ -119,7 +119,7 @@ describe('hold-down and sheets that serve again', () => {
     expect(of('tighten', { hold: 'screws' })?.record).toContain('torque_nm');
     expect(of('prepare', { number: 1 })?.what[0]).toMatch(/^Cut to the part/);
     expect(of('prepare', { number: 2 })?.what[0]).toMatch(/^The same piece/);
-    expect(of('place', {})?.what[0]).toMatch(/it serves again/);
-    expect(of('place', { sheet: {} })?.what[0]).toMatch(/clean and apply anew/);
+    expect(of('place', {})?.what[0]).toMatch(/it can be used again/);
+    expect(of('place', { sheet: {} })?.what[0]).toMatch(/clean and apply again/);
   });
 });

@@ -105,7 +105,7 @@ function cutOf(p: RigPart, { sheet }: LaidMaterial): Pick<PartAmount, 'words' | 
 
 function doseOf(p: RigPart, { kind, sheet }: LaidMaterial, school?: AmountSchool): Pick<PartAmount, 'words' | 'mass_mg'> {
   if (p.length_mm == null || p.width_mm == null)
-    return { words: 'its size is not on the rig’s sheet, so no amount is told', mass_mg: null };
+    return { words: 'its size is not on the rig’s sheet, so no amount can be computed', mass_mg: null };
   const part: DosePart = { kind: p.contact ?? 'lid', length_mm: p.length_mm, width_mm: p.width_mm, count: p.count ?? 1 };
   const density = sheet.density_g_per_cm3 ?? null;
   const prescribed = prescribedFor(sheet.amounts, p.length_mm * p.width_mm);

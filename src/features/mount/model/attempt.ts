@@ -149,12 +149,12 @@ export function readStep(
   for (const [name, moment] of Object.entries({ done_at, acknowledged_at, timer_from })) {
     if (moment === undefined) continue;
     if (moment !== null && (typeof moment !== 'string' || !/^\d{4}-\d\d-\d\dT[\d:.]+Z$/.test(moment) || Number.isNaN(Date.parse(moment))))
-      return { problem: 'Moments are told in UTC, such as 2026-06-02T09:30:00Z.', field: name };
+      return { problem: 'Times are in UTC, such as 2026-06-02T09:30:00Z.', field: name };
     Object.assign(state, { [name]: moment });
   }
   if (stop_reason !== undefined) {
     if (stop_reason !== null && (typeof stop_reason !== 'string' || stop_reason.trim() === '' || stop_reason.length > MOST_TEXT))
-      return { problem: `Say in 1 to ${MOST_TEXT} characters why it is done all the same.`, field: 'stop_reason' };
+      return { problem: `Say in 1 to ${MOST_TEXT} characters why you go on anyway.`, field: 'stop_reason' };
     state.stop_reason = stop_reason;
   }
   if (ticks !== undefined) {

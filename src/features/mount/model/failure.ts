@@ -27,7 +27,7 @@ export const FAILURE_CAUSES = {
   tilted: {
     name: 'Cooler tilted',
     seen: 'One corner or sensor is much hotter; the imprint is a wedge.',
-    next: 'Clean, apply anew, and tighten crosswise in rounds from the first turn on.',
+    next: 'Clean, apply again, and tighten crosswise in rounds from the first turn on.',
     ends: ['tilted', 'spread', 'too_hot'],
   },
   not_seated: {
@@ -39,7 +39,7 @@ export const FAILURE_CAUSES = {
   wrong_order: {
     name: 'Tightened in the wrong order',
     seen: 'The spread between sensors is wide, and wider than with the mounts before.',
-    next: 'Clean, apply anew, and follow the order of the screws in several rounds.',
+    next: 'Clean, apply again, and follow the order of the screws in several rounds.',
     ends: ['spread', 'tilted'],
   },
   too_tight: {

@@ -22,13 +22,13 @@ describe('findings of a mount', () => {
   it('name each interface that the lift separated and nobody told of', () => {
     const neighbours = ['memory pads', 'regulator pad'];
     expect(found({ place: { done_at: AT } }, { neighbours })).toEqual([
-      'interface_not_told: The lift also separated memory pads, regulator pad; whether those interfaces were renewed, used again or inspected is not told.',
+      'interface_not_told: The lift also separated memory pads, regulator pad; whether those interfaces were renewed, used again or inspected is not recorded.',
     ]);
     expect(
       found({ place: { done_at: AT, interfaces: { 'memory pads': 'renewed', 'regulator pad': 'inspected' } } }, { neighbours }),
     ).toEqual([]);
     expect(found({ place: { done_at: AT, interfaces: { 'memory pads': 'renewed', 'regulator pad': 'reused' } } }, { neighbours })).toEqual([
-      'interface_reused: Used again after the lift: regulator pad. A pad that was pressed before presses otherwise.',
+      'interface_reused: Used again after the lift: regulator pad. A pad that was compressed before behaves differently.',
     ]);
     // not lifted yet
     expect(found({}, { neighbours })).toEqual([]);
@@ -61,9 +61,9 @@ describe('findings of a mount', () => {
   });
 
   it('carry the reason of a hard stop that was passed', () => {
-    const stop = { code: 'aluminium_attacked', step: 'apply', message: 'Tarn eats aluminium.' } as const;
+    const stop = { code: 'aluminium_attacked', step: 'apply', message: 'Tarn destroys aluminium.' } as const;
     expect(found({ apply: { stop_reason: 'a coupon to be thrown away' } }, { stops: [stop] })).toEqual([
-      'stop_passed: Tarn eats aluminium. Done all the same: a coupon to be thrown away',
+      'stop_passed: Tarn destroys aluminium. Done anyway: a coupon to be thrown away',
     ]);
   });
 

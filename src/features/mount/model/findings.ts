@@ -37,12 +37,16 @@ export function mountFindings(setting: MountFindingSetting): Finding[] {
   if (placed && untold.length > 0) {
     add(
       'interface_not_told',
-      `The lift also separated ${untold.join(', ')}; whether ${untold.length === 1 ? 'that interface was' : 'those interfaces were'} renewed, used again or inspected is not told.`,
+      `The lift also separated ${untold.join(', ')}; whether ${untold.length === 1 ? 'that interface was' : 'those interfaces were'} renewed, used again or inspected is not recorded.`,
     );
   }
   const reused = neighbours.filter((n) => states.place?.interfaces?.[n] === 'reused');
   if (reused.length > 0)
-    add('interface_reused', `Used again after the lift: ${reused.join(', ')}. A pad that was pressed before presses otherwise.`, 'note');
+    add(
+      'interface_reused',
+      `Used again after the lift: ${reused.join(', ')}. A pad that was compressed before behaves differently.`,
+      'note',
+    );
   const held = Object.values(states).flatMap((s) => s?.records?.held_off ?? []);
   for (const message of held) if (message) add('held_off', String(message));
   const torque = recordOf(states, 'torque_nm');
@@ -72,7 +76,7 @@ export function mountFindings(setting: MountFindingSetting): Finding[] {
   }
   for (const stop of stops) {
     const reason = states[stop.step]?.stop_reason;
-    if (reason) add('stop_passed', `${stop.message} Done all the same: ${reason}`);
+    if (reason) add('stop_passed', `${stop.message} Done anyway: ${reason}`);
   }
   for (const { key } of steps) {
     const cracks = states[key]?.records?.cracks;

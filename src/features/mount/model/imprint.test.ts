@@ -55,7 +55,7 @@ describe('figures of a print', () => {
     const refuse = (change: object) => expect(() => check(PhotographAbout, { ...about, ...change }));
     refuse({ reading: { ...reading, length_mm: 0.5 } }).toThrow('The length should be between 1 and 1000 mm.');
     refuse({ reading: { ...reading, width_mm: 2000 } }).toThrow('The width should be between 1 and 1000 mm.');
-    refuse({ reading: { ...reading, corners: [...corners, corners[0]] } }).toThrow('A print has four corners.');
+    refuse({ reading: { ...reading, corners: [...corners, corners[0]] } }).toThrow('An imprint has four corners.');
     refuse({ figures: { ...imprintFigures(print), voids: -0.1 } }).toThrow('The voids should be a share from 0 to 1.');
     refuse({ who: 'x'.repeat(21) }).toThrow('Initials hold up to 20 characters.');
     refuse({ caption: 5 }).toThrow('A caption holds up to 200 characters.');

@@ -18,7 +18,7 @@ export class PhotoPoint {
 
 /** How a print was read from its photograph. */
 export class ImprintReading {
-  @ListOf(() => PhotoPoint, 4, 'A print has four corners.', 4)
+  @ListOf(() => PhotoPoint, 4, 'An imprint has four corners.', 4)
   corners!: PhotoPoint[];
 
   @Amount(1, 1000, 'The length should be between 1 and 1000 mm.')
@@ -118,7 +118,7 @@ export function imprintFigures(print: Imprint): ImprintFigures {
 }
 
 const UNSURE: Record<UnsureReason, string> = {
-  tones_differ: 'lightness and colour tell different covers',
+  tones_differ: 'lightness and colour give different coverage',
   soft_edges: 'the edges are soft',
   overexposed: 'a part is overexposed',
 };

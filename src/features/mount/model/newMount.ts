@@ -19,7 +19,7 @@ export class NewMount {
   rig_name?: string | null;
 
   /** true where it stands already and no steps are led through */
-  @Maybe(YesNo('Say whether the mount is made already.'))
+  @Maybe(YesNo('Say whether the mount is already made.'))
   made?: boolean | null;
 
   @Maybe(Text(0, 20, 'Initials hold up to 20 characters.'))

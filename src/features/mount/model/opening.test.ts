@@ -12,7 +12,7 @@ describe('what was found on opening', () => {
     [['burnt'], '', /^Say what was found/],
     [['toString'], '', /^Say what was found/],
     [['as_made', 'dry'], '', /either as it was made/],
-    [['dry', 'dry'], '', /said once/],
+    [['dry', 'dry'], '', /listed once/],
     [['dry'], 'x'.repeat(501), /up to 500/],
   ])('%j with a note is refused where it says nothing', (found, note, problem) => {
     expect(openingProblem(found, note)).toMatch(problem);

@@ -19,7 +19,7 @@ export function foundWords(found: Found[]): string {
 export function openingProblem(found: unknown, note: unknown): string | null {
   if (!Array.isArray(found) || found.length === 0 || found.some((f) => typeof f !== 'string' || !Object.hasOwn(FOUND, f)))
     return `Say what was found: ${Object.values(FOUND).join(', ').toLowerCase()}.`;
-  if (new Set(found).size !== found.length) return 'Each finding is said once.';
+  if (new Set(found).size !== found.length) return 'Each finding is listed once.';
   if (found.includes('as_made') && found.length > 1) return 'It is either as it was made, or something was found.';
   if (typeof note === 'string' && note.length > 500) return 'A note holds up to 500 characters.';
   return null;

@@ -88,12 +88,12 @@ describe('the steps of a mount', () => {
       mountSteps(setting(kind, 'lid', sheet))
         .find((s) => s.key === key)
         ?.cautions.join(' ') ?? '';
-    expect(of('liquid_metal', 'mask')).toMatch(/Mask neighbours/);
+    expect(of('liquid_metal', 'mask')).toMatch(/mask neighbours/);
     expect(of('liquid_metal', 'prepare')).toMatch(/spurt/);
-    expect(of('liquid_metal', 'apply')).toMatch(/eats aluminium/);
+    expect(of('liquid_metal', 'apply')).toMatch(/destroys aluminium/);
     expect(of('graphite', 'prepare')).toMatch(/cut to size and insulate/);
     expect(of('epoxy', 'apply')).toMatch(/irritates skin and is permanent/);
-    expect(of('solder', 'apply')).toMatch(/no oven that is used for food/);
+    expect(of('solder', 'apply')).toMatch(/never use an oven that is used for food/);
     expect(of('paste', 'apply')).toBe('');
     expect(of('pad', 'mask', { conducts: true })).toMatch(/insulate neighbours/);
   });
@@ -190,7 +190,7 @@ describe('what the plan says of amount and masking', () => {
     // a film of liquid metal has no pattern
     expect(words('apply', { kind: 'liquid_metal', amount: 'cross' })).toBe(words('apply', { kind: 'liquid_metal' }));
     expect(words('mask', { kind: 'liquid_metal', masking: 'dam' })).toContain('Lay the dam around the part');
-    expect(words('mask', { kind: 'liquid_metal', masking: 'none' })).toContain('The plan masks nothing');
+    expect(words('mask', { kind: 'liquid_metal', masking: 'none' })).toContain('The plan sets no masking');
     expect(words('mask', { kind: 'liquid_metal' })).toBe('Coat or tape every neighbour that could be reached; lay the dam.');
   });
 });

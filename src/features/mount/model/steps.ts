@@ -65,11 +65,11 @@ export function mountSteps(setting: MountSetting): MountStep[] {
   });
   const list: (MountStep | null)[] = [
     step('disconnect', ['Mains and battery off, then discharged. Strap on.'], {
-      cautions: ['Disconnect mains and battery first, let it discharge, and mind static. A swollen battery: stop.'],
+      cautions: ['Disconnect mains and battery first, let it discharge, and avoid static. If the battery is swollen, stop.'],
       grave: true,
     }),
     step('clean', ['Old material off both faces, with strong isopropyl alcohol and a lint-free cloth. Let it dry.'], {
-      cautions: ['Isopropyl alcohol burns: air, no sparks, dry before power.'],
+      cautions: ['Isopropyl alcohol is flammable: ventilate, no sparks, and let it dry before power is applied.'],
     }),
     step(
       'inspect',
@@ -104,8 +104,8 @@ export function mountSteps(setting: MountSetting): MountStep[] {
     }),
     step('place', [
       isAgain(setting)
-        ? 'Straight down, without sliding. Lifted: look at the sheet, and lay it back; it serves again.'
-        : 'Straight down, without sliding. Lifted after first contact means: clean and apply anew.',
+        ? 'Straight down, without sliding. If lifted, check the sheet and lay it back: it can be used again.'
+        : 'Straight down, without sliding. If lifted after first contact, clean and apply again.',
       ...(part === 'die' ? ['Hold it level: a tilted cooler chips the die.'] : []),
     ]),
     holdStep(setting.hold, step),
@@ -133,7 +133,7 @@ export const asFoundSteps = (): MountStep[] => [
       'Nothing is opened or cleaned: this state cannot come back.',
       'Look at it from outside and photograph it: dust, fans, screws, seals.',
     ],
-    cautions: ['A swollen battery: stop.'],
+    cautions: ['If the battery is swollen, stop.'],
   },
   {
     ...{ key: 'first_start', grave: false, timer_min: null, cautions: [], record: ['outcome', 'room_c'] },
@@ -186,7 +186,7 @@ function prepareStep(setting: MountSetting, step: Make, isSheet: boolean, materi
 
 function maskWords(kind: MaterialKind, masking: MaskingSchool): string {
   if (masking === 'none')
-    return 'The plan masks nothing: look twice that nothing bare lies in reach, and write down that it was left open.';
+    return 'The plan sets no masking: check twice that nothing bare is within reach, and record that it was left open.';
   if (masking === 'dam') return 'Lay the dam around the part, as the plan says, so that nothing can run beyond it.';
   return kind === 'liquid_metal'
     ? 'Coat or tape every neighbour that could be reached; lay the dam.'
@@ -200,7 +200,7 @@ function applyWords(kind: MaterialKind, part: PartKind, amount: AmountSchool): s
     case 'liquid_metal':
       return [`A thin wetted film on ${where} and on the base: both faces, never a bead.`];
     case 'paste':
-      if (pattern) return [`As the plan says, ${pattern}, in the amount of the dose; write down where it was done otherwise.`];
+      if (pattern) return [`As the plan says, ${pattern}, in the amount of the dose; record any difference.`];
       return [part === 'lid' ? 'The amount and pattern of the dose, from its middle.' : `A closed film over ${where}: no dry corner.`];
     case 'putty':
       return [`A mound on ${where}, a little higher than its gap.`];
@@ -227,7 +227,7 @@ const amountWords = ({ amounts = [] }: MountSetting): string[] =>
 
 function holdStep(hold: CoolerSheet['hold'], step: Make): MountStep {
   if (hold === 'clip')
-    return step('tighten', ['Close the clip evenly: both ends seated before it snaps over, the base level all the while.'], {
+    return step('tighten', ['Close the clip evenly: both ends seated before it snaps over, with the base level throughout.'], {
       record: ['hold_down', 'note'],
     });
   if (hold === 'bond')
@@ -304,7 +304,7 @@ export function hardStops({
       stops.push({
         code: 'aluminium_attacked',
         step: 'apply',
-        message: `${material} eats aluminium, and ${part} is of aluminium: copper or nickel-plated copper only.`,
+        message: `${material} destroys aluminium, and ${part} is made of aluminium: copper or nickel-plated copper only.`,
       });
     }
   }
@@ -322,7 +322,7 @@ export function hardStops({
     stops.push({
       code: 'permanent_early',
       step: 'apply',
-      message: `${material} is permanent, and other mounts are still planned on this part: they could not be made any more.`,
+      message: `${material} is permanent, and other mounts are still planned on this part: they could no longer be made.`,
     });
   }
   return stops;

@@ -8,17 +8,17 @@ const setting = { kind: 'paste', sheet: {}, teardown: 4 } as const;
 
 /** Each kind of work with its steps (! a caution to be acknowledged, ~ a caution), what they record, and words of their cautions. */
 const TABLE: Record<WorkKind, { steps: string; records: string; caution: RegExp }> = {
-  teardown: { steps: 'take_apart~ reassemble', records: 'minutes note minutes note', caution: /ends many warranties/ },
-  separating: { steps: 'separate~', records: 'escaped lint seal', caution: /Liquid metal may be inside/ },
+  teardown: { steps: 'take_apart~ reassemble', records: 'minutes note minutes note', caution: /can void its warranty/ },
+  separating: { steps: 'separate~', records: 'escaped lint seal', caution: /Liquid metal from an earlier application may be inside/ },
   lid_off: {
     steps: 'lid_off!',
     records: 'lid_method temperature_c minutes residue',
     caution: /eye protection[\s\S]*never one that is used for food/,
   },
-  lapping: { steps: 'lap!', records: 'abrasive minutes heights_after cracks', caution: /wet, masked/ },
+  lapping: { steps: 'lap!', records: 'abrasive minutes heights_after cracks', caution: /work wet, with a mask/ },
   lid_refit: { steps: 'lid_refit~', records: 'lid_fixing adhesive_gap_um note', caution: /measure the gap/ },
   direct_mount: { steps: 'direct!', records: 'higher clearance_mm hold_down pressure_from', caution: /chips at its edges/ },
-  plate: { steps: 'plate!', records: 'heights insulation pressed_at', caution: /copper on aluminium corrodes/ },
+  plate: { steps: 'plate!', records: 'heights insulation pressed_at', caution: /Copper on aluminium corrodes/ },
 };
 
 describe('work on the machine', () => {
@@ -33,7 +33,7 @@ describe('work on the machine', () => {
   it('asks for the mark of a caution where liquid metal is lifted', () => {
     expect(workSteps(['separating'], { ...setting, kind: 'liquid_metal' })[0]).toMatchObject({
       grave: true,
-      cautions: [expect.stringMatching(/eats aluminium/), expect.anything()],
+      cautions: [expect.stringMatching(/destroys aluminium/), expect.anything()],
     });
   });
 

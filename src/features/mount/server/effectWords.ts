@@ -7,6 +7,6 @@ export function effectWords({ slope, low, high, r, n }: WithinGroups): string {
   const [k, from, to] = [-10 * slope, -10 * high, -10 * low];
   const interval = `95 % ${writeSigned(from, 1)} to ${writeSigned(to, 1)}; r ${writeSigned(r, 2)}, ${n} mounts`;
   return from <= 0 && to >= 0
-    ? `Within specimens cover and rise do not go together beyond chance: 10 points less cover came with ${writeSigned(k, 1)} K (${interval}).`
-    : `Within specimens 10 points less cover came with ${writeSigned(k, 1)} K (${interval}). They go together; that one makes the other is not shown by it.`;
+    ? `Within each material, coverage and ΔT are not correlated beyond chance: 10 points less coverage came with ${writeSigned(k, 1)} K (${interval}).`
+    : `Within each material, 10 points less coverage came with ${writeSigned(k, 1)} K (${interval}). They are correlated; that does not show that one causes the other.`;
 }

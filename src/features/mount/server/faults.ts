@@ -12,11 +12,11 @@ export async function reportFault(mountId: number, given: Record<string, unknown
   if (typeof given.kind !== 'string' || !Object.hasOwn(FAULTS, given.kind))
     throw new Refusal(`A fault is one of ${Object.keys(FAULTS).join(', ')}.`);
   if (note.length < 1 || note.length > 500)
-    throw new Refusal('Say in 1 to 500 characters what showed: it stays in the record.', 400, { field: 'note' });
+    throw new Refusal('Say in 1 to 500 characters what happened: it stays in the record.', 400, { field: 'note' });
   return transaction(async (client) => {
     const mount = await getMountSetting(client, mountId);
     if (!mount) throw new Refusal(`There is no mount ${mountId}.`, 404);
-    const message = `A fault of this mount was reported after this run: ${FAULTS[given.kind as FaultKind].toLowerCase()} (${note}). The run may have been touched by it.`;
+    const message = `A fault of this mount was reported after this run: ${FAULTS[given.kind as FaultKind].toLowerCase()} (${note}). The run may have been affected by it.`;
     await insertFault(client, { mount_id: mountId, kind: given.kind as FaultKind, note, who }, message);
     return mountSheet(mountId, client);
   });

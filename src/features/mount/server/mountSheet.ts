@@ -122,7 +122,7 @@ export const beginAttempt = async (mountId: number, given: Record<string, unknow
     if (!row) throw new Refusal(`There is no mount ${mountId}.`, 404);
     const last = (await listAttempts(client, mountId)).at(-1);
     if (last?.outcome === 'ready') {
-      if (row.runs > 0) throw new Refusal('This mount has runs: lifted and put on again it is a new mount.', 409);
+      if (row.runs > 0) throw new Refusal('This mount has runs; once the cooler was lifted and put back, it is a new mount.', 409);
       await saveAttempt(client, { ...last, ...readFailedEnd(given) });
     }
     await insertAttempt(client, mountId, readWho(given.who));
@@ -157,7 +157,7 @@ async function checkDone(client: Client, mountId: number, attempt: AttemptRow, k
   if (step?.grave && !isAcknowledged(step, view.steps, attempt.steps))
     throw new Refusal('Acknowledge the caution first.', 400, { field: 'acknowledged_at' });
   const stop = view.stops.find((s) => s.step === key);
-  if (stop && !state.stop_reason) throw new Refusal(`${stop.message} Say why it is done all the same.`, 400, { field: 'stop_reason' });
+  if (stop && !state.stop_reason) throw new Refusal(`${stop.message} Give a reason to go on anyway.`, 400, { field: 'stop_reason' });
 }
 
 /** Ends the try under way; one that is not ready keeps its reason, and the next begins. */

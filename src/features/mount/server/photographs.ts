@@ -40,8 +40,7 @@ async function upright(bytes: Uint8Array, longest = LONGEST_SIDE): Promise<{ jpe
       `The photograph has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_PHOTO_BYTES / 1048576} MB are taken.`,
       413,
     );
-  const none = () =>
-    new Refusal('This file is no photograph that can be opened; JPEG, PNG and WebP can. A phone may have to be told to save as JPEG.');
+  const none = () => new Refusal('This file cannot be opened as a photograph; JPEG, PNG and WebP can. Set a phone to save JPEG.');
   const image = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
   const about = await image.metadata().catch((error: Error) => {
     throw /pixel limit/i.test(error.message)
@@ -58,7 +57,7 @@ async function upright(bytes: Uint8Array, longest = LONGEST_SIDE): Promise<{ jpe
     .jpeg({ quality: 92 })
     .toBuffer({ resolveWithObject: true })
     .catch(() => {
-      throw new Refusal('The photograph breaks off in the middle; it may not have been sent whole.');
+      throw new Refusal('The photograph is incomplete; the upload may have been interrupted.');
     });
   return { jpeg: data, width: info.width, height: info.height };
 }
@@ -103,7 +102,7 @@ export async function saveRigPhotograph(rigId: number, photo: Uint8Array, given:
 /** Reads a print anew: other corners, another threshold. */
 export async function saveReading(id: number, given: unknown, view: Uint8Array | null): Promise<{ id: number }> {
   const print = await printOf(check(PhotographAbout, given), view);
-  if (!print) throw new Refusal('A print is saved with its face, reading and figures.');
+  if (!print) throw new Refusal('An imprint is saved with its face, reading and figures.');
   await transaction(async (client) => {
     if (!(await photographOf(client, id))) throw new Refusal(`There is no photograph ${id}.`, 404);
     await updatePrint(client, id, print);
@@ -114,7 +113,7 @@ export async function saveReading(id: number, given: unknown, view: Uint8Array |
 async function printOf({ face, reading, figures }: PhotographAbout, view: Uint8Array | null): Promise<NewPhotograph['print']> {
   if (!face && !reading && !figures && !view) return null;
   if (!face || !reading || !figures || !view)
-    throw new Refusal('A print is saved with its face, its reading, its figures and the part seen from above.');
+    throw new Refusal('An imprint is saved with its face, its reading, its figures and the part seen from above.');
   return { face, reading, figures, view_jpeg: (await upright(view, VIEW_SIDE)).jpeg };
 }
 
@@ -139,7 +138,7 @@ export async function picture(id: number, what: 'photograph' | 'view', small: bo
 export async function storedPrint(id: string | null) {
   if (id === null) return null;
   const row = /^[1-9]\d{0,14}$/.test(id) ? await photographOf(database(), Number(id)) : null;
-  if (!row?.face || !row.reading || row.mount_id === null) throw new Refusal(`There is no print ${id}.`, 404);
+  if (!row?.face || !row.reading || row.mount_id === null) throw new Refusal(`There is no imprint ${id}.`, 404);
   return { id: row.id, mount_id: row.mount_id, face: row.face, reading: row.reading };
 }
 

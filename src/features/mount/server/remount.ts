@@ -16,7 +16,8 @@ export const remount = (mountId: number, given: Record<string, unknown>): Promis
   transaction(async (client) => {
     const row = await getMountSetting(client, mountId);
     if (!row) throw new Refusal(`There is no mount ${mountId}.`, 404);
-    if (row.runs === 0) throw new Refusal('This mount has no run yet: lifted and put on again it is a further try of this mount.', 409);
+    if (row.runs === 0)
+      throw new Refusal('This mount has no run yet; once the cooler was lifted and put back, it is a further try of this mount.', 409);
     const who = readWho(given.who);
     if (isRecord(given.failed)) await leaveOut(client, mountId, readLeftOut(given.failed), who);
     return mountAnew(client, row, who);

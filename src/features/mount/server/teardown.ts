@@ -29,7 +29,7 @@ export async function saveTeardown(rigId: number, given: Record<string, unknown>
     }
     if (!(await updateTeardown(client, rigId, base, steps))) {
       throw new Refusal(
-        'Someone else changed this list in the meantime. What you entered is still here: load the page in a second window and bring both together.',
+        'Someone else changed this list in the meantime. What you entered is still here: load the page in a second window and merge both.',
         409,
       );
     }

@@ -43,7 +43,7 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
             disabled={busy}
             onClick={() => void begin({ specimen_id: next.specimen_id, rig_id: next.rig_id, made: true })}
           >
-            It is made already
+            Already made
           </Quiet>
         )}
         <Field label="Your initials">
@@ -60,7 +60,7 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
         </Field>
       </div>
       <details className="mt-3" open={!next}>
-        <summary className="cursor-pointer py-1">{next ? 'Another mount than the plan’s' : 'A mount'}</summary>
+        <summary className="cursor-pointer py-1">{next ? 'A mount that is not in the plan' : 'A mount'}</summary>
         <OtherMount next={next} specimens={specimens} rigs={rigs} busy={busy} onBegin={begin} />
       </details>
       <Alert>{told}</Alert>
@@ -105,7 +105,7 @@ function OtherMount({ next, specimens, rigs, busy, onBegin }: OtherMountProps) {
         Begin this mount
       </Quiet>
       <Quiet disabled={busy} onClick={() => void onBegin({ ...mount, made: true })}>
-        It is made already
+        Already made
       </Quiet>
     </div>
   );

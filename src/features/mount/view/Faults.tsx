@@ -13,7 +13,9 @@ export function Faults({ desk }: { desk: MountDesk }) {
   return (
     <Section id="faults" title="Faults seen later" className="mt-8">
       {faults.length === 0 && (
-        <p className="text-soft">None. A part that vanishes, a crash or a freeze when moved belongs here, also weeks later.</p>
+        <p className="text-soft">
+          None. Record here what fails later, such as a part that is no longer detected or a crash, even weeks after the mount.
+        </p>
       )}
       <ul>
         {faults.map((f) => (
@@ -51,7 +53,7 @@ export function Faults({ desk }: { desk: MountDesk }) {
           )}
         </Field>
         <TextBox
-          label="What showed, and when"
+          label="What happened, and when"
           hint="its earlier runs are flagged with this"
           className="min-h-12"
           value={note}

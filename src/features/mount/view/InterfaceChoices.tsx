@@ -10,7 +10,7 @@ interface InterfaceChoicesProps {
 /** What became of each interface that lifting the cooler separated, beside the one that is tested. */
 export const InterfaceChoices = ({ neighbours, told, onTell }: InterfaceChoicesProps) => (
   <div className="mt-4">
-    <p>Lifting the cooler separates its neighbours’ interfaces too. What became of them?</p>
+    <p>Lifting the cooler also opens the neighbouring interfaces. What was done with each?</p>
     {neighbours.map((name) => (
       <fieldset key={name} className="border-b border-rule py-2">
         <legend className="font-semibold">{name}</legend>

@@ -37,7 +37,7 @@ export function MountEnd({ desk }: { desk: MountDesk }) {
         )}
         {mount.excluded_reason && (
           <Quiet className="min-h-12" onClick={() => void desk.judge(null)}>
-            Take it in again
+            Include again
           </Quiet>
         )}
       </div>
@@ -45,14 +45,14 @@ export function MountEnd({ desk }: { desk: MountDesk }) {
         <TryEnd
           outcome
           words="Remount (it failed or was lifted before a run) …"
-          submit="Keep this try, begin the next"
+          submit="Keep this try and begin another"
           onEnd={async (failure) => void (await desk.begin(failure))}
         />
       )}
       {mount.runs > 0 && !mount.excluded_reason && (
         <TryEnd
-          words="Judge as failed by its temperatures …"
-          submit="It failed: mount it anew"
+          words="Mark as failed because of its temperatures …"
+          submit="It failed: plan a new mount"
           onEnd={(failure) => desk.remount(failure)}
           also={{ words: 'It failed: no new mount', onEnd: async (failure) => void (await desk.judge(failure)) }}
         />

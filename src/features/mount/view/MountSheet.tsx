@@ -78,7 +78,7 @@ export function MountSheet(props: { initial: MountSheetView }) {
             onEnd={async (failure) => {
               if (await desk.end(failure.outcome, failure)) setChosen(null);
             }}
-            submit="Keep this try, begin the next"
+            submit="Keep this try and begin another"
           />
         </>
       )}

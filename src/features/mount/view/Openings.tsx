@@ -19,7 +19,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
   return (
     <Section id="openings" title="Opened again" className="mt-8">
       {shown.length === 0 && (
-        <p className="text-soft">Not yet. What the opened interface looks like tells why it changed; photographs of it belong above.</p>
+        <p className="text-soft">Not yet. What the opened interface looks like shows why it changed; photographs of it belong above.</p>
       )}
       <ul>
         {shown.map((o) => (
@@ -42,8 +42,8 @@ export function Openings({ desk }: { desk: MountDesk }) {
         </p>
       ))}
       <RecordForm
-        ask="It was opened …"
-        keep="Keep what was found"
+        ask="Record an opening …"
+        keep="Save opening"
         ready={found.length > 0 && !desk.busy}
         onKeep={async () => {
           if (!(await desk.recordOpening(found, note))) return false;

@@ -32,9 +32,9 @@ export function Photographs({ desk }: { desk: MountDesk }) {
     await desk.refresh();
   };
   return (
-    <Section id="photographs" title="Print and photographs" className="mt-8">
+    <Section id="photographs" title="Imprint and photographs" className="mt-8">
       {shown.length === 0 && (
-        <p className="text-soft">None yet. After the cooler is lifted, a picture of each face tells how much was covered.</p>
+        <p className="text-soft">None yet. After the cooler is lifted, a picture of each face shows how much was covered.</p>
       )}
       <ul className="mt-2 grid grid-cols-2 gap-4 sm:grid-cols-3">
         {shown.map((p) => (
@@ -44,12 +44,12 @@ export function Photographs({ desk }: { desk: MountDesk }) {
       {removed.length > 0 && (
         <p className="mt-2 text-note">
           {removed.length === 1 ? 'One photograph was' : `${removed.length} photographs were`} taken out, kept for 30 days.{' '}
-          <TextButton onClick={() => void setRemoved((removed.at(-1) as (typeof removed)[0]).id, false)}>Put the last one back</TextButton>
+          <TextButton onClick={() => void setRemoved((removed.at(-1) as (typeof removed)[0]).id, false)}>Restore the last one</TextButton>
         </p>
       )}
       <div className="mt-4 flex flex-wrap items-end gap-3">
         <a href={`/tools/print?mount=${mount.id}`} className="quiet inline-flex min-h-12 items-center no-underline">
-          Measure a print
+          Measure an imprint
         </a>
         <label className="flex-1 font-semibold">
           Caption
@@ -111,7 +111,7 @@ const PhotographItem = ({
       <span className="block">{p.caption}</span>
     )}
     <TextButton className="text-note" onClick={() => void setRemoved(p.id, true)}>
-      Take it out
+      Delete photograph
     </TextButton>
   </li>
 );

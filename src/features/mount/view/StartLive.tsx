@@ -23,7 +23,7 @@ export function StartLive({ mountId }: { mountId: number }) {
   return (
     <Section id="start-live" title="Run it live" className="mt-8">
       <p className="text-soft">
-        The rig's instruments are read from here on; the window opens by itself, and each run is kept when it closes.
+        The rig's instruments are read from now on; the averaging window opens by itself, and each run is stored when it closes.
       </p>
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <label>
@@ -45,7 +45,7 @@ export function StartLive({ mountId }: { mountId: number }) {
           </label>
         )}
         <Act className="px-5" onClick={start}>
-          To the pre-flight check
+          Go to pre-flight check
         </Act>
       </div>
       {problem && <p className="mt-2 border-l-4 border-ember pl-4">{problem}</p>}

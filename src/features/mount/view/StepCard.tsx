@@ -76,7 +76,7 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
       {stop && (
         <div className="mt-4 border-2 border-ember p-3">
           <p className="text-name font-semibold text-ember">Stop. {stop.message}</p>
-          <TextBox label="Done all the same, because" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />
+          <TextBox label="Reason to go on anyway" className="min-h-12" value={reason} maxLength={500} onChange={setReason} />
         </div>
       )}
       {step.key === 'prepare' && <Cuts view={desk.view} />}
@@ -121,11 +121,11 @@ export function StepCard(props: { desk: MountDesk; step: MountStep; onDone: () =
         </div>
       )}
       <Act className="mt-5 min-h-16 w-full text-name" disabled={Boolean(blocked) || !rested} onClick={() => void finish()}>
-        {state.done_at ? 'Save again, next step' : 'Next step'}
+        {state.done_at ? 'Save and next step' : 'Next step'}
       </Act>
       {blocked && (
         <p className="mt-1 text-note text-soft">
-          {stop && reason.trim() === '' ? 'A reason is needed to go on.' : 'The caution asks for your mark first.'}
+          {stop && reason.trim() === '' ? 'A reason is needed to go on.' : 'Confirm the caution first.'}
         </p>
       )}
     </section>
@@ -195,7 +195,7 @@ function Timer({ step, from, onStart }: { step: MountStep; from: string | null; 
       ) : left <= 0 ? (
         <p role="alert" className={`font-semibold ${potLife ? 'text-ember' : ''}`}>
           {potLife
-            ? `The pot life of ${step.timer_min} min ran out: mix anew, what is left will not bond as it should.`
+            ? `The pot life of ${step.timer_min} min ran out: mix a new batch; the rest will not bond properly.`
             : 'It has waited long enough.'}
         </p>
       ) : (
@@ -220,7 +220,7 @@ const Cuts = ({ view: { amounts, cuts } }: { view: MountSheetView }) => (
         <CutDrawing sheet={c.sheet} placed={c.placed} label={`Cuts on a sheet of ${c.material}`} />
         <figcaption className="text-note text-soft">
           {c.sets === 0
-            ? `A sheet of ${c.material} (${c.sheet.length} × ${c.sheet.width} mm) does not hold all pieces of a mount.`
+            ? `A sheet of ${c.material} (${c.sheet.length} × ${c.sheet.width} mm) is too small for all pieces of one mount.`
             : `A sheet of ${c.material} (${c.sheet.length} × ${c.sheet.width} mm) serves ${plural(c.sets, 'mount')}, cut so.`}
         </figcaption>
       </figure>
@@ -235,7 +235,7 @@ const Cautions = ({ card: { step, before, marked, setMarked, store } }: { card: 
       <p key={c}>{c}</p>
     ))}
     <p className="text-note text-soft">Data sheet and local rules come first.</p>
-    {before && <p className="mt-1 font-semibold">Read and marked before.</p>}
+    {before && <p className="mt-1 font-semibold">Confirmed earlier.</p>}
     {step.grave && !before && (
       <Tick
         hand

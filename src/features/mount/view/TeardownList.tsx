@@ -109,8 +109,8 @@ export function TeardownList(props: { initial: TeardownView }) {
         </a>
       </p>
       <p className="mt-2 max-w-3xl text-soft">
-        Mains and battery off first. In a mount the list is ticked off in this order, and backwards as the checklist for putting it
-        together. Its minutes count in the study’s effort.
+        Mains and battery off first. In a mount the list is ticked off in this order, and in reverse as the checklist for reassembly. Its
+        minutes count in the study’s effort.
       </p>
       <ol className="mt-4 border-t border-ink">
         {rows.map((r, i) => (
@@ -126,7 +126,7 @@ export function TeardownList(props: { initial: TeardownView }) {
           <Plus size={16} aria-hidden="true" /> A step
         </Quiet>
         <Act className="min-h-12" disabled={state !== 'changed'} onClick={() => void save()}>
-          Save the list
+          Save list
         </Act>
         <span role="status">{state === 'saving' ? 'Saving …' : state === 'saved' && view.version > initial.version ? 'Saved.' : ''}</span>
       </div>
@@ -141,7 +141,7 @@ const TeardownRow = ({ teardown: { box, photograph, move, rows, change }, r, i }
     <div className="grid grid-cols-[2rem_minmax(0,1fr)] gap-x-2">
       <span className="figure pt-6 text-name font-semibold">{i + 1}</span>
       <div className="grid grid-cols-2 gap-x-3 gap-y-1 md:grid-cols-[2.4fr_4rem_4.5rem_1.6fr_1.4fr_1fr_4.5rem_auto]">
-        {box(i, 'what', 'What is undone', 'max-md:col-span-2')}
+        {box(i, 'what', 'What is removed or opened', 'max-md:col-span-2')}
         {box(i, 'screws', 'Screws')}
         {box(i, 'screw_mm', 'Long / mm')}
         {box(i, 'place', 'Place')}

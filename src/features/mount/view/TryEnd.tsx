@@ -66,7 +66,7 @@ export function TryEnd({ words = 'Mark as failed …', outcome: asks = false, su
         </p>
       )}
       <TextBox
-        label={cause ? 'Note, if there is more' : 'Or what is known of it'}
+        label={cause ? 'Note, if there is more' : 'Or what is known about it'}
         className="min-h-12"
         value={reason}
         maxLength={450}

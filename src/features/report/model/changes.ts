@@ -6,7 +6,7 @@ import type { ReportContent } from './content';
 export function reportChanges(before: ReportContent, after: ReportContent): string[] {
   const lines: string[] = [];
   if (before.title !== after.title) lines.push(`The title was "${before.title}".`);
-  if (before.question !== after.question) lines.push('The question was worded otherwise.');
+  if (before.question !== after.question) lines.push('The question was reworded.');
   const runKey = (r: ReportContent['runs'][number]) => `${r.specimen}/${r.mount}/${r.run}`;
   const [was, is] = [new Map(before.runs.map((r) => [runKey(r), r])), new Map(after.runs.map((r) => [runKey(r), r]))];
   const added = [...is.keys()].filter((k) => !was.has(k));
@@ -17,12 +17,12 @@ export function reportChanges(before: ReportContent, after: ReportContent): stri
   });
   if (added.length > 0) lines.push(`${plural(added.length, 'run was', 'runs were')} added.`);
   if (gone.length > 0) lines.push(`${plural(gone.length, 'run was', 'runs were')} removed.`);
-  if (moved.length > 0) lines.push(`${plural(moved.length, 'run reads', 'runs read')} otherwise.`);
+  if (moved.length > 0) lines.push(`${plural(moved.length, 'run has', 'runs have')} another value.`);
   const outs = (c: ReportContent) =>
     new Set(c.findings.left_out.map((l) => `${l.specimen} mount ${l.mount}${l.run === null ? '' : ` run ${l.run}`}`));
   const [outBefore, outAfter] = [outs(before), outs(after)];
   for (const name of outAfter) if (!outBefore.has(name)) lines.push(`${name} was left out.`);
-  for (const name of outBefore) if (!outAfter.has(name)) lines.push(`${name} was taken in again.`);
+  for (const name of outBefore) if (!outAfter.has(name)) lines.push(`${name} was included again.`);
   for (const c of changedVerdicts(before.answer.analysis, after.answer.analysis))
     lines.push(`Verdict: "${c.before ?? 'not judged'}" became "${c.after ?? 'not judged'}"`);
   const [old, now] = [settingsOf(before), settingsOf(after)];

@@ -29,7 +29,7 @@ export function publishingView(content: ReportContent): PublishingView {
     ...(unmeasured.length > 0 ? [`${list(unmeasured)} ${unmeasured.length === 1 ? 'has' : 'have'} no valid value yet.`] : []),
     ...(missing.length > 0 ? [`Planned and not made: ${list(missing.map((s) => `${plural(s.open, 'mount')} of ${s.name}`))}.`] : []),
     ...(single.length > 0
-      ? [`${list(single)} ${single.length === 1 ? 'was' : 'were'} mounted once: how one repeats is assumed, not measured.`]
+      ? [`${list(single)} ${single.length === 1 ? 'was' : 'were'} mounted once: its repeatability is assumed, not measured.`]
       : []),
     ...(depends > 0
       ? [

@@ -107,7 +107,7 @@ describe('what changed between two versions', () => {
     const said = reportChanges(before, after);
     expect(said).toContain('The title was "Two <pastes>".');
     expect(said).toContain('1 run was added.');
-    expect(said).toContain('1 run reads otherwise.');
+    expect(said).toContain('1 run has another value.');
     expect(said).toContain('A|<b> mount 4 was left out.');
     expect(said).toContain('Confidence: 0.95 became 0.99.');
     const held = (value: string | null) => contentOf(runs, { method: value === null ? [] : [{ what: 'Fan / rpm', value }] });
@@ -117,7 +117,7 @@ describe('what changed between two versions', () => {
     expect(reportChanges(held('not held'), held(null))).toEqual(['Nothing changed but the date.']);
     expect(said).toContain('Sections or words were changed.');
     expect(said.find((s) => s.startsWith('Verdict:'))).toMatch(/"A\|<b> runs 2\.0 K cooler than R .*" became ".*unresolved/);
-    expect(reportChanges(after, before)).toContain('A|<b> mount 4 was taken in again.');
+    expect(reportChanges(after, before)).toContain('A|<b> mount 4 was included again.');
   });
 });
 
@@ -154,7 +154,7 @@ describe('publishing', () => {
       '1 run needs your decision and is out of all means.',
       'Tarn has no valid value yet.',
       'Planned and not made: 1 mount of A|<b>.',
-      'A|<b> was mounted once: how one repeats is assumed, not measured.',
+      'A|<b> was mounted once: its repeatability is assumed, not measured.',
       expect.stringMatching(/^1 verdict depends on the method/),
       'The verdict under the recommendation for All has changed since its words were written.',
       'This is the first of two looks.',

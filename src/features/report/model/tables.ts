@@ -1,6 +1,6 @@
 import { OUTCOMES } from '#core/compare/outcomes';
 import { STEP_ENDS } from '#core/stability/ladder';
-import { asMarkdownCell } from '#core/text/words';
+import { asMarkdownCell, midSentence } from '#core/text/words';
 import type { ReportContent } from './content';
 
 export interface ReportTable {
@@ -27,7 +27,7 @@ export function reportTables(content: ReportContent): ReportTable[] {
       ? [
           {
             key: 'specimens',
-            title: `Specimens by ${name.toLowerCase()}`,
+            title: `Specimens by ${midSentence(name)}`,
             columns: ['Specimen', 'Mounts', 'Runs', `Mean / ${unit}`, `Low / ${unit}`, `High / ${unit}`, 'Letters', 'Chance of being best'],
             rows: analysis.specimens.map((s) => [
               s.specimen,
@@ -100,7 +100,7 @@ export function reportTables(content: ReportContent): ReportTable[] {
     {
       key: 'runs',
       title: 'Runs',
-      columns: ['Specimen', 'Mount', 'Run', 'Day', 'Rig', 'Load', 'Rise / K', 'Resistance / K/W', 'Valid', 'Remark'],
+      columns: ['Specimen', 'Mount', 'Run', 'Day', 'Rig', 'Load', 'ΔT / K', 'Resistance / K/W', 'Valid', 'Remark'],
       rows: runs.map((r) => [
         r.specimen,
         r.mount,

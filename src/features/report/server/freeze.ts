@@ -35,7 +35,7 @@ export async function freezeReport(studyId: number, given: Record<string, unknow
   const flagged = content.recommendations.filter((r) => r.checks.some((c) => c.state === 'changed' || c.state === 'gone'));
   if (flagged.length > 0 && given.insist !== true) {
     throw new Refusal(
-      `The verdict under the recommendation for ${flagged.map((r) => r.reader).join(', ')} has changed since its words were written. Reword it, or publish all the same.`,
+      `The verdict under the recommendation for ${flagged.map((r) => r.reader).join(', ')} has changed since its words were written. Reword it, or publish anyway.`,
       409,
       { can_insist: true },
     );

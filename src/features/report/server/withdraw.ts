@@ -13,11 +13,11 @@ import { frozenReport } from './freeze';
 export async function withdrawReport(address: string, given: Record<string, unknown>): Promise<{ withdrawn: boolean }> {
   const { withdrawn, reason, who } = check(Withdrawal, given);
   const why = reason.trim();
-  if (withdrawn && why === '') throw new Refusal('Say why the version is withdrawn; its readers see the reason.', 400, { field: 'reason' });
+  if (withdrawn && why === '') throw new Refusal('Give a reason for the withdrawal; readers see it.', 400, { field: 'reason' });
   const { row } = await frozenReport(address);
   await transaction(async (client) => {
     if (!(await setWithdrawn(client, row.id, withdrawn, why, who)))
-      throw new Refusal(withdrawn ? 'This version is withdrawn already.' : 'This version is not withdrawn.', 409);
+      throw new Refusal(withdrawn ? 'This version is already withdrawn.' : 'This version is not withdrawn.', 409);
     await insertChange(client, {
       ...{ subject: 'report', subject_id: row.id, action: withdrawn ? 'withdraw' : 'stand by', who, reason: why },
       before: { withdrawn: !withdrawn },

@@ -229,10 +229,10 @@ function Findings({ content }: { content: ReportContent }) {
       />
       {restored && (
         <Group
-          title="With it taken in again"
+          title="With it included again"
           items={
             restored.length === 0
-              ? ['No verdict would change, nor its firmness.']
+              ? ['No verdict would change.']
               : restored.map((c) => `${c.before ?? 'Not judged.'} It would read: ${c.after ?? 'not judged.'}`)
           }
         />
@@ -243,7 +243,7 @@ function Findings({ content }: { content: ReportContent }) {
       />
       <Group title="Of how the mounts were made" items={mounts.map((m) => `${m.specimen}, mount ${m.mount}: ${m.message}`)} />
       {comparison.length + left_out.length + runs.length + mounts.length === 0 && (
-        <p>No check found anything to say, and nothing was left out.</p>
+        <p>No check found a problem, and nothing was left out.</p>
       )}
     </div>
   );

@@ -65,7 +65,7 @@ export function ReportDesk(props: ReportDeskProps) {
   return (
     <div className="mt-6 grid grid-cols-[minmax(0,1fr)] gap-10 xl:grid-cols-[minmax(0,1fr)_340px]">
       <ReportArticle content={shown} />
-      <aside className="print:hidden" aria-label="Putting the report together">
+      <aside className="print:hidden" aria-label="Assembling the report">
         <div className="section-rule xl:sticky xl:top-4">
           <div className="flex flex-wrap items-center gap-2">
             <Act disabled={busy || asking} onClick={() => setAsking(true)}>
@@ -85,7 +85,7 @@ export function ReportDesk(props: ReportDeskProps) {
             ))}
           </ol>
           <Quiet className="mt-3" disabled={stored} onClick={() => void store()}>
-            {stored ? 'Stored' : 'Store order and words'}
+            {stored ? 'Stored' : 'Save sections'}
           </Quiet>
           {version > 0 && <DeleteThing kind="draft" id={props.studyId} words="Delete the draft …" className="ml-4" />}
           <VersionList versions={versions} />
@@ -129,11 +129,11 @@ function PublishForm({ content, busy, onPublish, onCancel }: PublishFormProps) {
         </ul>
       )}
       <div className="mt-3">
-        <TextBox label="Author" hint="as it is cited; a person, a lab or both" maxLength={120} value={author} onChange={setAuthor} />
+        <TextBox label="Author" hint="As it is cited: a person, a lab or both." maxLength={120} value={author} onChange={setAuthor} />
       </div>
       <div className="mt-3 flex flex-wrap gap-2">
         <button type="submit" className="act" disabled={busy}>
-          {busy ? 'Publishing…' : warnings.length > 0 ? 'Publish all the same' : 'Publish'}
+          {busy ? 'Publishing…' : warnings.length > 0 ? 'Publish anyway' : 'Publish'}
         </button>
         <Quiet onClick={onCancel}>Cancel</Quiet>
       </div>
@@ -201,10 +201,16 @@ function VersionItem({ v }: { v: ReportVersion }) {
             void withdraw(true);
           }}
         >
-          <TextBox label="Why it is withdrawn" hint="its readers see this above it" maxLength={500} value={reason} onChange={setReason} />
+          <TextBox
+            label="Reason for the withdrawal"
+            hint="Readers see it above the report."
+            maxLength={500}
+            value={reason}
+            onChange={setReason}
+          />
           <div className="mt-2 flex gap-2">
             <button type="submit" className="quiet" disabled={reason.trim() === ''}>
-              Withdraw it
+              Withdraw version
             </button>
             <Quiet onClick={() => setOpen(false)}>Cancel</Quiet>
           </div>
@@ -241,12 +247,12 @@ const SectionItem = ({ draft: { set, move, sections }, s, i }: { draft: Draft; s
     </div>
     {s.shown && (
       <details open={s.words !== '' || undefined}>
-        <summary className="cursor-pointer text-note text-soft">{s.words === '' ? 'Add words of your own' : 'Your words'}</summary>
+        <summary className="cursor-pointer text-note text-soft">{s.words === '' ? 'Add your own text' : 'Your text'}</summary>
         <textarea
           className="field mt-1 w-full"
           rows={4}
           maxLength={6000}
-          aria-label={`Words above ${REPORT_SECTIONS[s.key]}`}
+          aria-label={`Text above ${REPORT_SECTIONS[s.key]}`}
           value={s.words}
           onChange={(e) => set(i, { words: e.target.value })}
         />

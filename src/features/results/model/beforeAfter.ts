@@ -126,7 +126,7 @@ function notesOf(facts: StudyFacts, before: string, after: string, changes: Outc
   if (fan?.before.mean && fan.after.mean && Math.abs(fan.after.mean - fan.before.mean) > Math.max(20, 0.02 * fan.before.mean)) {
     notes.push({
       code: 'fan_differs',
-      message: `The fan turned at ${write(fan.before.mean, 0)} rpm before and ${write(fan.after.mean, 0)} rpm after: not like with like.${rise?.change == null ? '' : ` ${capital(biasWords(-rise.change, fan.after.mean > fan.before.mean))}.`} Read temperature, fan speed and noise together, or repeat with the fan held.`,
+      message: `The fan turned at ${write(fan.before.mean, 0)} rpm before and ${write(fan.after.mean, 0)} rpm after: not comparable.${rise?.change == null ? '' : ` ${capital(biasWords(-rise.change, fan.after.mean > fan.before.mean))}.`} Read temperature, fan speed and noise together, or repeat at a fixed fan speed.`,
     });
   }
   const exhaust = exhaustNote(facts.runs, before, after);
@@ -151,7 +151,7 @@ function throttledSentence(
   const share = found('throttle_share')?.before.mean;
   const clock = found('clock');
   const parts = [
-    `${before} throttled${share ? (share >= 99.5 ? ' all the time' : ` for ${write(share, 0)} % of the time`) : ''}: the part held its temperature down itself, so ${write(bound, 1)} K is at or above only, and the temperature alone understates what was gained.`,
+    `${before} throttled${share ? (share >= 99.5 ? ' all the time' : ` for ${write(share, 0)} % of the time`) : ''}: the part limited its own temperature, so ${write(bound, 1)} K is a lower bound, and the temperature alone understates the gain.`,
     ...(shown !== null && atPower !== null && power !== null
       ? [
           `The sensor shows ${write(shown, 1)} K less; at the ${write(power, 0)} W that ${after} runs at, the K/W say ${write(atPower, 1)} K.`,
@@ -181,7 +181,7 @@ function exhaustNote(runs: RunFact[], before: string, after: string): string | n
   const air =
     Math.abs(rest) < 1
       ? ''
-      : ` The other ${writeSigned(rest, 1)} K say that ${rest < 0 ? 'more' : 'less'} air went through than the fan’s speed tells.`;
+      : ` The other ${writeSigned(rest, 1)} K say that ${rest < 0 ? 'more' : 'less'} air went through than the fan speed suggests.`;
   return `The exhaust air was ${write(Math.abs(is.rise_k - was.rise_k), 1)} K ${hotter} after (${write(was.rise_k, 1)} K over the room before, ${write(is.rise_k, 1)} K after). From ${write(was.power_w, 0)} to ${write(is.power_w, 0)} W and ${write(was.fan_rpm, 0)} to ${write(is.fan_rpm, 0)} rpm alone ${writeSigned(expected - was.rise_k, 1)} K are to be expected, as the air carries the power and goes with the fan.${air} Hotter exhaust at equal power means less air, not a better or worse interface.`;
 }
 

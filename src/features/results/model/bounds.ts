@@ -47,7 +47,7 @@ export function rankSentences(
     const count = `${times[0].length} against ${times[1].length} mounts`;
     if (!test) return `${head}: not ranked, as a ladder began harder than where other mounts ended (${count}).`;
     const p = adjusted[i];
-    if (p === null) return `${head}: nothing tells the two apart (${count}).`;
+    if (p === null) return `${head}: not distinguishable (${count}).`;
     return `${head}: log-rank p = ${write(p, 3)}${test.exact ? ', exact' : ''}${adjusted.filter((v) => v !== null).length > 1 ? ', adjusted for the pairs' : ''} (${count}).`;
   });
 }

@@ -105,7 +105,7 @@ function ladderRow(r: RunFact, { with_excluded, outcome }: RowChoice, reached: R
   // beyond the last step, or short of the first: which side that is depends on what is better
   const isBound = reached !== null && (reached.beyond || reached.value === null);
   const isAbove = isBound && reached.beyond === (OUTCOMES[outcome].better === 'higher');
-  const bound = reached?.beyond ? 'passed every step that was tried' : 'failed the easiest step';
+  const bound = reached?.beyond ? 'passed every tried step' : 'failed the easiest step';
   return {
     ...{ specimen: r.specimen, mount: String(r.mount), run: String(r.run), rig: r.rig, day: r.day ?? undefined },
     reason: byPerson ?? (reached === null ? 'not measured' : isBound ? bound : undefined),
@@ -130,7 +130,7 @@ function rowOf(r: RunFact, choice: RowChoice): AnalysisRow {
     byPerson ??
     (bounded
       ? event
-        ? 'longer than it was watched'
+        ? 'longer than it was observed'
         : 'throttled'
       : value === null
         ? 'not measured'

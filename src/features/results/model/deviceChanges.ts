@@ -129,20 +129,20 @@ function sentencesOf(told: DeviceChanges, outcome: OutcomeKey, devices: number):
       ? ''
       : differs.p < 0.05
         ? ` The devices differ in it (p = ${write(differs.p, 3)}).`
-        : ` That the devices differ in it is not shown (p = ${write(differs.p, 2)}).`;
+        : ` No difference between the devices is shown (p = ${write(differs.p, 2)}).`;
     sentences.push(
       `Mean over these ${told.each.length} devices: ${figure(these.change)} (95 % ${span(these.ci)}), by the scatter of their mounts.${whether}`,
     );
   }
   if (like && like.sd > 0)
     sentences.push(
-      `Mean over devices like these: ${figure(like.change)} (95 % ${span(like.ci)}); the next one is to be expected at ${span(like.prediction)} ${unit}.`,
+      `Mean over devices like these: ${figure(like.change)} (95 % ${span(like.ci)}); the next device is expected within ${span(like.prediction)} ${unit}.`,
     );
   if (told.each.every((e) => e.ci_all_devices === null) && like?.sd !== 0) {
     sentences.push(
       like && like.sd > 0
-        ? 'No device has two mounts of a state: how far a single device’s change is certain is not known.'
-        : `Changes only, without intervals: with one mount of each state and ${plural(told.each.length, 'device')}, nothing says how far a change is chance. Two mounts of a state on one device, or a third device, would.`,
+        ? 'No device has two mounts of a state: the uncertainty of a single device’s change is not known.'
+        : `Changes only, without intervals: with one mount of each state and ${plural(told.each.length, 'device')}, chance cannot be excluded. Two mounts of a state on one device, or a third device, would tell.`,
     );
   }
   if (told.each.length < devices) {

@@ -134,7 +134,7 @@ export interface ResultsChoice {
   sensor?: string | null;
   /** of a ladder: the voltage its clock is told at, V, or the clock its voltage is told at, MHz; the mean over all voltages */
   at?: number | 'mean' | null;
-  /** whether what a person left out is taken in again */
+  /** whether what a person left out is included again */
   with_excluded: boolean;
   /** whether runs that wait for a decision are taken in as they stand */
   with_undecided?: boolean;

@@ -1,6 +1,6 @@
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { AnalysedPair, Analysis } from '#core/compare/types';
-import { plural, write } from '#core/text/words';
+import { midSentence, plural, write } from '#core/text/words';
 import { type AxisRange, axisRange } from '#core/units/axisRange';
 import type { LevelScale } from './levelScale';
 
@@ -44,7 +44,7 @@ export function headlineOf(analysis: Analysis, pairs: AnalysedPair[], scale: Lev
   if (ordered.length === 1) {
     const [only] = ordered;
     const value = `${write(only.mean + scale.plus, digits)} ${scale.unit}`;
-    const says = analysis.outcome === 'rise' ? `runs ${value}${scale.behind}` : `reads ${value} (${name.toLowerCase()})`;
+    const says = analysis.outcome === 'rise' ? `runs ${value}${scale.behind}` : `reads ${value} (${midSentence(name)})`;
     return `${only.specimen} ${says} (${plural(only.mounts, 'mount')}); nothing to compare it with yet.`;
   }
   const has = (p: AnalysedPair, who: string) => p.a === who || p.b === who;

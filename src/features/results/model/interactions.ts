@@ -102,6 +102,6 @@ function tell(choice: ResultsChoice, i: Omit<Interaction, 'sentence'>, facts: St
     ...i,
     sentence: told
       ? `${opening}${i.specimen} gains ${write(size, digits)} ${unit} more over ${facts.reference} ${where} ${helped[0]} than ${where} ${helped[1]} (${interval}).`
-      : `${opening}${whether} ${i.specimen} gains more ${where} ${i.first} or ${where} ${i.second} is not told: ${write(size, digits)} ${unit} apart (${interval}).`,
+      : `${opening}${whether} ${i.specimen} gains more ${where} ${i.first} or ${where} ${i.second} is not settled: ${write(size, digits)} ${unit} apart (${interval}).`,
   };
 }

@@ -32,6 +32,6 @@ export function levelScale(school: AmbientSchool, outcome: OutcomeKey, sensor: s
       behind: ` in a room of ${REFERRED_C} °C`,
     };
   }
-  if (school === 'absolute' && outcome === 'rise') return { name: 'Temperature, room not taken off', unit: '°C', plus: 0, behind: '' };
+  if (school === 'absolute' && outcome === 'rise') return { name: 'Temperature, room not subtracted', unit: '°C', plus: 0, behind: '' };
   return { name, unit, plus: 0, behind: outcome === 'rise' ? ' over ambient' : '' };
 }

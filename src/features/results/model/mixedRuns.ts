@@ -11,14 +11,13 @@ const SEVERAL_SPEEDS: Finding = {
   code: 'several_speeds',
   severity: 'warn',
   message:
-    'Mounts were run at several fan speeds, and a mount’s value here is the mean over them: it compares coolers at equal speeds on average. Where they are held at equal noise, speed or temperature is told under Coolers.',
+    'Mounts were run at several fan speeds, and a mount’s value here is the mean over them: it compares coolers at equal speeds on average. Comparisons at equal noise, speed or temperature are under Coolers.',
 };
 
 const SEVERAL_AGES: Finding = {
   code: 'several_ages',
   severity: 'warn',
-  message:
-    'Mounts were measured over days, and a mount’s value here is the mean over its ages. What time does to each is told under Ageing.',
+  message: 'Mounts were measured over days, and a mount’s value here is the mean over its ages. The change over time is under Ageing.',
 };
 
 /** What makes the runs of a mount unlike, so that its value is a mean over unlike things: fan speeds, ages. */

@@ -65,6 +65,6 @@ function sentencesOf(facts: StudyFacts, runs: RunFact[], parts: string[], specim
   if (coolest.name === safest.name) return told;
   return [
     ...told,
-    `By the rise alone ${coolest.name} leads; by its nearest limit ${safest.name} does, with ${write(roomOf(safest), 1)} K against ${write(roomOf(coolest), 1)} K: ${coolest.decides} under ${coolest.name} is what decides.`,
+    `By ΔT alone ${coolest.name} leads; by the nearest limit ${safest.name} does, with ${write(roomOf(safest), 1)} K against ${write(roomOf(coolest), 1)} K: ${coolest.decides} under ${coolest.name} decides.`,
   ];
 }

@@ -42,9 +42,9 @@ function driftSentence(
 ): string {
   const parts = [
     beyond.length === 0
-      ? `All ${count} mounts of ${reference} lie within the limits of their own scatter.`
-      : `${beyond.length} of ${count} mounts of ${reference} ${beyond.length === 1 ? 'lies' : 'lie'} beyond the limits of their own scatter: the bench changed there, or the mount did.`,
-    ...(one_sided.length > 0 ? ['Eight or more in a row lie on one side: the bench moved.'] : []),
+      ? `All ${count} mounts of ${reference} lie within the control limits.`
+      : `${beyond.length} of ${count} mounts of ${reference} ${beyond.length === 1 ? 'lies' : 'lie'} outside the control limits: either the bench or the mount changed.`,
+    ...(one_sided.length > 0 ? ['Eight or more in a row lie on one side: the bench shifted.'] : []),
   ];
   if (drift && dated) {
     const [low, high] = drift.ci.map((v) => write(10 * v, digits + 1));

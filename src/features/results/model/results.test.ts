@@ -33,7 +33,7 @@ describe('sensors and parts as outcomes', () => {
     expect(knownOutcomes(facts([run('R', 1, 50, { sensors: { Memory: 48 } })]))).not.toContain('sensor');
     const one = (sensor: string) => answerResults(study, { ...studyChoice(study), outcome: 'sensor', sensor });
     expect(one('Memory').analysis?.pairs[0]).toMatchObject({ verdict: expect.stringMatching(/^(cooler|warmer)$/) });
-    expect(one('Memory').scale.name).toBe('Rise of Memory');
+    expect(one('Memory').scale.name).toBe('ΔT of Memory');
     expect(one('Regulator').analysis?.pairs[0].verdict).toBe('tied');
     expect(rowsFor(study, { ...studyChoice(study), outcome: 'sensor', sensor: 'Board' }).every((r) => !r.valid)).toBe(true);
   });
@@ -125,7 +125,7 @@ describe('before and after', () => {
   });
   it('says why the temperature alone understates it', () => {
     const note = told.notes.find((n) => n.code === 'throttled_before')?.message;
-    expect(note).toContain('68.3 K is at or above only, and the temperature alone understates');
+    expect(note).toContain('68.3 K is a lower bound, and the temperature alone understates');
     expect(note).toContain('at the 140 W that After runs at, the K/W say 35.0 K');
     expect(note).toContain('The clock came back by 200 MHz.');
   });
@@ -134,7 +134,7 @@ describe('before and after', () => {
     const note = told.notes.find((n) => n.code === 'exhaust')?.message;
     expect(note).toContain('2.0 K cooler after');
     expect(note).toContain('alone −0.4 K are to be expected');
-    expect(note).toContain('The other −1.6 K say that more air went through than the fan’s speed tells.');
+    expect(note).toContain('The other −1.6 K say that more air went through than the fan speed suggests.');
     expect(told.notes.map((n) => n.code)).toContain('fan_differs');
   });
   it('compares a time that was not reached as longer', () => {
@@ -163,7 +163,7 @@ describe('interactions', () => {
     const two = facts([...on('North'), ...on('South').map((r) => ({ ...r, mount: r.mount + 3, mount_id: r.mount_id + 3 }))]);
     const [only] = interactions(two, studyChoice(two));
     expect(only).toMatchObject({ by: 'rig', value: expect.closeTo(0, 9) });
-    expect(only.sentence).toMatch(/^Whether A gains more on North or on South is not told/);
+    expect(only.sentence).toMatch(/^Whether A gains more on North or on South is not settled/);
   });
   it.each([
     ['two rigs', 2, 1],

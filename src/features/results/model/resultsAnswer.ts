@@ -53,7 +53,7 @@ export interface ResultsAnswer extends ArrangedResults {
   outcomes: OutcomeKey[];
   /** which sentences differ from those under the study's own settings */
   changed: ChangedVerdict[];
-  /** which would differ with what a person left out taken in again; null where nothing was left out */
+  /** which would differ with what a person left out included again; null where nothing was left out */
   restored: ChangedVerdict[] | null;
   /** runs that need a decision, and which sentences would differ with them as they stand; null where none does */
   undecided: { runs: { run_id: number; name: string; codes: string[] }[]; changed: ChangedVerdict[] } | null;
@@ -166,7 +166,7 @@ function describeUnplaced(
 }
 
 function schoolSentence({ scatter, specimens, block }: Analysis): string {
-  if (scatter.pooled_sd === null) return 'No specimen has two mounts yet, so the scatter between mounts is assumed; remounting tells it.';
+  if (scatter.pooled_sd === null) return 'No specimen has two mounts yet, so the scatter between mounts is assumed; remount to measure it.';
   const blocks = block ? { day: 'bench days', rig: 'rigs', 'rig-day': 'rigs on their days' }[block] : null;
   const fewest = Math.min(...specimens.map((s) => s.mounts));
   const test =
@@ -174,10 +174,10 @@ function schoolSentence({ scatter, specimens, block }: Analysis): string {
   const effect = blocks && scatter.block_p !== null ? ` The ${blocks} differ with p = ${write(scatter.block_p, 3)}.` : '';
   if (blocks)
     return scatter.school === 'pooled'
-      ? `The ${blocks} are taken out, and one pooled scatter serves all specimens.${effect}`
+      ? `The comparison is adjusted for the ${blocks}, with one pooled scatter for all.${effect}`
       : `Verdicts use the differences within the ${blocks}, each pair with its own scatter.${effect}`;
   return scatter.school === 'pooled'
-    ? `Verdicts use one pooled scatter for all specimens, as the least measured has ${plural(fewest, 'mount')}; it is exact where scatter is alike.${test}`
+    ? `Verdicts use one pooled scatter for all specimens, because the least measured has ${plural(fewest, 'mount')}; it is exact where all scatter equally.${test}`
     : scatter.school === 'strict'
       ? `Verdicts use each specimen's own scatter, with limits that keep the error rate for ${specimens.length} specimens on ${plural(fewest, 'mount')} or more (Dunnett's T3).${test}`
       : `Verdicts use each specimen's own scatter, as all have ${fewest} mounts or more; with few mounts such intervals are wide.${test}`;

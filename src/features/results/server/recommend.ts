@@ -30,7 +30,7 @@ class RestChoice {
 }
 
 class Recommendation {
-  @Text(1, 80, 'Say in 1 to 80 characters for which reader a recommendation is.')
+  @Text(1, 80, 'Name the kind of reader a recommendation is for, in 1 to 80 characters.')
   reader!: string;
 
   @Text(1, 1000, 'A recommendation has 1 to 1,000 characters.')

@@ -111,12 +111,12 @@ describe('the results place', () => {
     expect(lookSentence(results.level)).toBe('');
     const level = { confidence: 0.9969, spent: 0.0031, blocks_done: 3, blocks_planned: 6, looks: [3, 5] };
     expect(lookSentence(level)).toBe(
-      'Interim look: 3 of 6 blocks are in. Verdicts are judged with 99.69 % confidence, as looks were planned after block 3 and 5; 0.31 % of the error is spent.',
+      'Interim analysis: 3 of 6 mounts of each are in. Verdicts are judged with 99.69 % confidence, as interim analyses were planned after 3 and 5 mounts of each; 0.31 % of the error is spent.',
     );
   });
   it('explains its school of scatter by the number of mounts', () => {
     expect(arrangeResults(resultsOf({ R: [40, 41], A: [44, 45] }))?.school).toContain(
-      'one pooled scatter for all specimens, as the least measured has 2 mounts',
+      'one pooled scatter for all specimens, because the least measured has 2 mounts',
     );
     expect(arrangeResults(resultsOf({ R: [40, 41, 40, 41], A: [44, 45, 44, 45] }))?.school).toContain(
       "each specimen's own scatter, as all have 4 mounts or more",
@@ -178,7 +178,7 @@ describe('parts with limits of their own', () => {
     expect(rooms?.sentences).toEqual([
       'Pads: Memory decides, 10.0 K below its limit in a room of 35 °C.',
       'Plate: Regulator decides, 4.0 K below its limit in a room of 35 °C.',
-      'By the rise alone Plate leads; by its nearest limit Pads does, with 10.0 K against 4.0 K: Regulator under Plate is what decides.',
+      'By ΔT alone Plate leads; by the nearest limit Pads does, with 10.0 K against 4.0 K: Regulator under Plate decides.',
     ]);
   });
   it('are not asked about where the plan states none', () => {

@@ -133,6 +133,8 @@ export function lookSentence({ looks, blocks_done, blocks_planned, confidence, s
   if (looks.length === 0) return '';
   const percent = (v: number) => `${Number((100 * v).toFixed(2))} %`;
   const when =
-    blocks_done >= blocks_planned ? 'All planned blocks are in' : `Interim look: ${blocks_done} of ${blocks_planned} blocks are in`;
-  return `${when}. Verdicts are judged with ${percent(confidence)} confidence, as looks were planned after block ${looks.join(' and ')}; ${percent(spent)} of the error is spent.`;
+    blocks_done >= blocks_planned
+      ? 'All planned mounts are in'
+      : `Interim analysis: ${blocks_done} of ${blocks_planned} mounts of each are in`;
+  return `${when}. Verdicts are judged with ${percent(confidence)} confidence, as interim analyses were planned after ${looks.join(' and ')} mounts of each; ${percent(spent)} of the error is spent.`;
 }

@@ -10,9 +10,9 @@ const MOST_PER_SPECIMEN = 12;
 export async function saveSoundClip(specimenId: number, name: string, bytes: Uint8Array, given: unknown): Promise<{ id: number }> {
   const about = check(ClipAbout, given);
   if (bytes.length > MOST_CLIP_BYTES)
-    throw new Refusal(`The clip is larger than the ${MOST_CLIP_BYTES / 1_048_576} MB that are taken; ten seconds are enough.`, 413);
+    throw new Refusal(`The clip is larger than the ${MOST_CLIP_BYTES / 1_048_576} MB that are accepted; ten seconds are enough.`, 413);
   const kind = clipKind(bytes);
-  if (!kind) throw new Refusal('This file is no clip that can be played; WAV, FLAC, Ogg, MP3 and M4A can.');
+  if (!kind) throw new Refusal('This file cannot be played as a clip; WAV, FLAC, Ogg, MP3 and M4A can.');
   const clip = {
     specimen_id: specimenId,
     name: name.slice(0, 200) || 'clip',
@@ -22,7 +22,7 @@ export async function saveSoundClip(specimenId: number, name: string, bytes: Uin
   };
   const id = await transaction((client) => insertSoundClip(client, { ...clip, note: about.note?.trim() ?? '', bytes }, MOST_PER_SPECIMEN));
   if (id === null) throw new Refusal(`There is no specimen ${specimenId}.`, 404);
-  if (id === 'full') throw new Refusal(`A specimen holds up to ${MOST_PER_SPECIMEN} clips; take one out first.`, 409);
+  if (id === 'full') throw new Refusal(`A specimen holds up to ${MOST_PER_SPECIMEN} clips; delete one first.`, 409);
   return { id };
 }
 

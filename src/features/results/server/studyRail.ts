@@ -1,5 +1,6 @@
 import { analyseMeans } from '#core/compare/analyse';
 import type { OutcomeKey } from '#core/compare/outcomes';
+import { midSentence } from '#core/text/words';
 import { type AxisRange, kelvinRange } from '#core/units/axisRange';
 import { marginFor, optionsFor, rowsFor } from '#features/results/model/choice';
 import { hasSeveralAges } from '#features/results/model/followed';
@@ -15,7 +16,7 @@ export interface RailSpecimen {
   supposed: number | null;
 }
 
-/** What stands above every place of a study: its name, its places, and its specimens on one scale of rise over ambient. */
+/** What stands above every place of a study: its name, its places, and its specimens on one scale of ΔT over ambient. */
 export interface StudyRail {
   study: { id: number; title: string; archived: boolean };
   specimens: RailSpecimen[];
@@ -65,7 +66,7 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
       specimens: rail,
       range,
       unit,
-      words: name.toLowerCase(),
+      words: midSentence(name),
     },
     mounts: mounts.map((m) => ({
       ...{ mount_id: m.mount_id, value: raised(m.value ?? m.left_out_value) },

@@ -18,7 +18,7 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
       <p className="max-w-3xl">
         {rigWords(budget)}
         {sources.length < 2 &&
-          ' No accuracy stands on the sheets of rig and instruments, so the absolute values carry the scatter alone: say it there.'}
+          ' The sheets of rig and instruments state no accuracy, so the absolute values carry the scatter alone. Enter it there.'}
       </p>
 
       <Table
@@ -29,7 +29,7 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
         keyOf={(a) => a.specimen}
         columns={[
           { head: 'Specimen', cell: (a) => a.specimen },
-          { head: 'Rise / K', figure: true, cell: (a) => write(a.mean, 1) },
+          { head: 'ΔT / K', figure: true, cell: (a) => write(a.mean, 1) },
           { head: 'U, 95 % / K', figure: true, cell: (a) => `± ${write(a.budget.expanded, 1)}` },
           { head: 'From the reference / K', figure: true, cell: ({ from }) => (from ? writeSigned(from.difference, 1) : '–') },
           { head: 'U, 95 % / K', figure: true, cell: ({ from }) => (from ? `± ${write(from.budget.expanded, 2)}` : '–') },
@@ -47,9 +47,9 @@ export function BudgetTable({ budget }: { budget: StudyBudget }) {
 
 function rigWords({ rigs, difference }: StudyBudget): string {
   if (rigs < 2)
-    return 'All was measured on one rig: what its instruments are off by is in every absolute value alike and cancels in the differences.';
+    return 'Everything was measured on one rig: the errors of its instruments are the same in every absolute value and cancel in the differences.';
   const apart = difference.filter((d) => !d.cancels).map((d) => d.specimen);
   return apart.length === 0
-    ? 'Several rigs were used, and what is compared was on each of them alike: what their instruments are off by cancels in the differences.'
-    : `Several rigs were used, and ${apart.join(', ')} and the reference were not on each of them alike: what the instruments are off by stays in ${apart.length === 1 ? 'that difference' : 'those differences'}.`;
+    ? 'Several rigs were used equally for everything compared: the errors of their instruments cancel in the differences.'
+    : `Several rigs were used, and ${apart.join(', ')} and the reference were not on each of them equally: the errors of the instruments stay in ${apart.length === 1 ? 'that difference' : 'those differences'}.`;
 }

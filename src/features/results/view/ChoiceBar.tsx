@@ -1,5 +1,4 @@
 import { useId } from 'react';
-import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES, type OutcomeKey } from '#core/compare/outcomes';
 import type { BlockBy } from '#core/compare/types';
 import { loadWith, namedOf } from '#features/results/model/choice';
@@ -79,7 +78,7 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
       )}
       {isOfLadder(choice.outcome) && levels.length > 1 && (
         <Pick
-          label="Told at"
+          label="Compare at"
           value={String(choice.at)}
           onChange={(at) => onChoose({ at: at === 'mean' ? at : Number(at) })}
           choices={levels.map((l) => [String(l), levelWords(choice.outcome as LadderOutcome, l)])}
@@ -90,10 +89,11 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
       )}
       <Pick
         label="Scatter"
+        term="method"
         value={choice.scatter}
         onChange={(v) => onChoose({ scatter: v as ResultsChoice['scatter'] })}
         choices={[
-          ['auto', 'As the design needs'],
+          ['auto', 'Chosen for the design'],
           ['pooled', 'One for all'],
           ['separate', 'Each its own'],
           ['strict', 'Each its own, strict'],
@@ -111,39 +111,38 @@ export function ChoiceBar({ facts, choice, outcomes, onChoose, onNear }: ChoiceB
       {blocks.length > 1 && (
         <Pick
           label="Adjust for"
+          term="adjust"
           value={choice.block ?? 'none'}
           onChange={(v) => onChoose({ block: v === 'none' ? null : (v as BlockBy) })}
           choices={blocks}
         />
       )}
-      {isCut && <Tick words="With what was left out" checked={choice.with_excluded} onChange={(on) => onChoose({ with_excluded: on })} />}
-      <p className="basis-full text-note text-soft">
-        {schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed.
-        <Info term="method" />
-        <Info term="firm" />
-        {blocks.length > 1 && <Info term="adjust" />}
-      </p>
+      {isCut && (
+        <Tick words="Include what was left out" checked={choice.with_excluded} onChange={(on) => onChoose({ with_excluded: on })} />
+      )}
     </section>
   );
 }
 
-function Pick({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
+interface PickProps {
   label: string;
+  /** explained beside it */
+  term?: 'method' | 'adjust';
   value: string;
   choices: [string, string][];
   onChange: (value: string) => void;
-}) {
+}
+
+function Pick({ label, term, value, choices, onChange }: PickProps) {
   const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="block text-note text-soft">
-        {label}
-      </label>
+      <div className="flex items-center">
+        <label htmlFor={id} className="text-note text-soft">
+          {label}
+        </label>
+        {term && <Info term={term} />}
+      </div>
       <select id={id} className="field" value={value} onChange={(e) => onChange(e.target.value)}>
         <Options choices={choices} />
       </select>

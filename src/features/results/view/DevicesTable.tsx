@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
-import { write, writeSigned } from '#core/text/words';
+import { midSentence, write, writeSigned } from '#core/text/words';
 import type { DeviceCell, DeviceState, DeviceTable } from '#features/results/model/deviceChanges';
 import { Table } from '#ui/Table.tsx';
 import { Sentences } from '#ui/Words.tsx';
@@ -28,7 +28,7 @@ export function DevicesTable({ tables, ...rest }: DevicesTableProps) {
   const planned = tables.filter((t) => t.planned !== false);
   const others = tables.filter((t) => t.planned === false);
   if (planned.length === 0 || others.length === 0) return <OneTable tables={tables} {...rest} />;
-  const names = [...new Set(others.map((t) => OUTCOMES[t.outcome].name.toLowerCase()))];
+  const names = [...new Set(others.map((t) => midSentence(OUTCOMES[t.outcome].name)))];
   return (
     <>
       <OneTable tables={planned} {...rest} />
@@ -58,7 +58,7 @@ function OneTable({ tables, before, after, csv, label }: DevicesTableProps & { l
     <button
       type="button"
       className={`hover:bg-band ${sort === key ? 'font-semibold underline underline-offset-4' : ''}`}
-      aria-label={`Sort by ${SORTS[key].name.toLowerCase()}`}
+      aria-label={`Sort by ${midSentence(SORTS[key].name)}`}
       onClick={() => setSort(key)}
     >
       {SORTS[key].name}

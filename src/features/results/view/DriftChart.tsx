@@ -20,7 +20,7 @@ export const DriftChart = memo(function DriftChart({ drift, unit, digits }: Drif
     <ChartFrame
       title={`${reference} over the days`}
       table={{ columns: ['Mount', 'Day', `Value / ${unit}`], rows: points.map((p) => [p.mount, p.day ?? '', p.value]) }}
-      note={`Band: limits of the mounts’ own scatter (2.66 mean moving ranges). ${drift.sentence}`}
+      note={`Band: control limits (2.66 mean moving ranges). ${drift.sentence}`}
     >
       <ResponsiveContainer width="100%" height={220}>
         <LineChart

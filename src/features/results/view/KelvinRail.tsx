@@ -8,7 +8,7 @@ interface KelvinRailProps {
   current?: string;
 }
 
-/** The study's specimens on one scale of rise over ambient; the same rail heads every place of a study. */
+/** The study's specimens on one scale of ΔT over ambient; the same rail heads every place of a study. */
 export function KelvinRail({ rail, current }: KelvinRailProps) {
   const { specimens, range, unit, words } = rail;
   const studyId = rail.study.id;

@@ -37,6 +37,8 @@ interface LadderProps {
 }
 
 const RUNG = 54;
+/** of many, so that eight are seen at once */
+const LOW_RUNG = 44;
 const HEAD = 30;
 const FOOT = 48;
 /** where the interval stands beside its mean */
@@ -58,6 +60,7 @@ export const Ladder = memo(function Ladder({
   const sign = better === 'lower' ? 1 : -1;
   const width = useWidth();
   const narrow = width < 700;
+  const rung = specimens.length > 6 ? LOW_RUNG : RUNG;
   const rungs = [...specimens].sort((a, b) => sign * (a.mean - b.mean));
   const referenceMean = rungs.find((s) => s.name === reference)?.mean ?? null;
   const { low, high, ticks } = range;
@@ -73,7 +76,7 @@ export const Ladder = memo(function Ladder({
       `Mean / ${unit}`,
       `Low ${percent} / ${unit}`,
       `High ${percent} / ${unit}`,
-      'Letters',
+      'Group',
       ...Array.from({ length: Math.max(...rungs.map((s) => s.mounts.length)) }, (_, i) => `Mount ${i + 1} / ${unit}`),
     ],
     rows: rungs.map((s) => [
@@ -99,7 +102,7 @@ export const Ladder = memo(function Ladder({
 
   return (
     <ChartFrame title={`Ladder: ${title}`} table={table} note={note} terms={['mount', 'interval', 'group']}>
-      <ResponsiveContainer width="100%" height={HEAD + RUNG * rungs.length + FOOT}>
+      <ResponsiveContainer width="100%" height={HEAD + rung * rungs.length + FOOT}>
         <ScatterChart margin={{ top: HEAD, right: 0, bottom: 18, left: 0 }} accessibilityLayer title={`${name} by specimen: ${title}`}>
           <CartesianGrid horizontal={false} stroke="var(--rule)" />
           <XAxis
@@ -125,7 +128,7 @@ export const Ladder = memo(function Ladder({
             yAxisId="figures"
             orientation="right"
             width={narrow ? 66 : 280}
-            tick={(p) => <FigureTick {...p} rungs={rungs} narrow={narrow} percent={percent} unit={unit} digits={digits} />}
+            tick={(p) => <FigureTick {...p} rungs={rungs} rung={rung} narrow={narrow} percent={percent} unit={unit} digits={digits} />}
           />
           {referenceMean !== null && (
             <ReferenceArea
@@ -307,16 +310,17 @@ function FigureTick({
   y,
   payload,
   rungs,
+  rung,
   narrow,
   percent,
   unit,
   digits,
-}: TickProps & { narrow: boolean; percent: string; unit: string; digits: number }) {
+}: TickProps & { rung: number; narrow: boolean; percent: string; unit: string; digits: number }) {
   const s = rungs[payload?.value ?? -1];
   if (!s) return null;
   const left = Number(x) + 6;
   const middle = Number(y) + 7;
-  const head = payload?.value === 0 ? Number(y) - RUNG / 2 - 8 : null;
+  const head = payload?.value === 0 ? Number(y) - rung / 2 - 8 : null;
   return (
     <g fill="var(--ink)" fontFamily="var(--font-figure)">
       {head !== null && (

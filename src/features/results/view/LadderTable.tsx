@@ -86,7 +86,7 @@ export function LadderTable({ table, specimens }: LadderTableProps) {
   );
 }
 
-/** Highest passing clock over the voltage, a line a mount. */
+/** Highest passing clock against voltage, a line a mount. */
 function Curves({ rows, named, position }: { rows: ClimbRow[]; named: (r: ClimbRow) => string; position: (name: string) => number }) {
   const voltages = [...new Set(rows.flatMap((r) => r.clocks.flatMap((c) => c.voltage_v ?? [])))].sort((a, b) => a - b);
   const clockAt = (r: ClimbRow, v: number) => r.clocks.find((c) => c.voltage_v === v)?.clock_mhz ?? null;
@@ -94,8 +94,8 @@ function Curves({ rows, named, position }: { rows: ClimbRow[]; named: (r: ClimbR
   const tick = { fill: 'var(--soft)', fontSize: 13, fontFamily: 'var(--font-figure)' };
   return (
     <ChartFrame
-      title="Highest passing clock over the voltage"
-      note="A line a mount, with the mark of its specimen."
+      title="Highest passing clock against voltage"
+      note="One line per mount, with the mark of its specimen."
       table={{
         columns: ['Mount', ...voltages.map((v) => `${v} V / MHz`)],
         rows: rows.map((r) => [named(r), ...voltages.map((v) => clockAt(r, v))]),
@@ -106,7 +106,7 @@ function Curves({ rows, named, position }: { rows: ClimbRow[]; named: (r: ClimbR
           data={data}
           margin={{ top: 12, right: 24, bottom: 24, left: 12 }}
           accessibilityLayer
-          title="Highest passing clock over the voltage"
+          title="Highest passing clock against voltage"
         >
           <CartesianGrid stroke="var(--rule)" vertical={false} />
           <XAxis

@@ -96,7 +96,7 @@ function MountChoice({ mount }: { mount: MountFigure }) {
       </p>
       {mount.excluded_reason ? (
         <Quiet className="mt-2" onClick={() => void decide(null)}>
-          Take it in again
+          Include again
         </Quiet>
       ) : (
         <form
@@ -108,15 +108,15 @@ function MountChoice({ mount }: { mount: MountFigure }) {
         >
           <div className="min-w-60 flex-1">
             <TextBox
-              label="Why this mount is left out"
-              hint="printed in the report; verdicts are told with it too"
+              label="Reason for leaving it out"
+              hint="Printed in the report; verdicts are also shown with it."
               value={reason}
               maxLength={500}
               onChange={setReason}
             />
           </div>
           <button type="submit" className="act" disabled={reason.trim() === ''}>
-            Leave it out
+            Leave out
           </button>
         </form>
       )}

@@ -18,7 +18,7 @@ const columnsFor = (outcome: OutcomeKey) => {
       id: 'low',
       header: `Interval / ${unit}`,
       cell: ({ row: { original: p } }) =>
-        p.ci === null ? 'none: all alike' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`,
+        p.ci === null ? 'none: all equal' : `${write(p.ci[0], digits + 1)} to ${write(p.ci[1], digits + 1)}`,
     }),
     column.accessor('p_adjusted', { header: 'p, family', cell: (c) => pWords(c.getValue()) }),
     column.accessor('verdict', { header: 'Verdict', cell: ({ row }) => verdictWords(row.original.verdict, outcome) }),
@@ -36,7 +36,7 @@ const NUMERIC = new Set(['difference', 'low', 'p_adjusted']);
 const STRONG = new Set(['verdict']);
 
 function restsOn(p: AnalysedPair, outcome: OutcomeKey): string {
-  if (p.ci === null) return 'no scatter to judge by';
+  if (p.ci === null) return 'no scatter to judge from';
   if (p.firm) return p.verdict === 'unresolved' ? 'all methods: open' : 'all methods: firm';
   if (!p.separate || !p.pooled) return 'assumed scatter';
   const schools = [`pooled: ${verdictWords(p.pooled.verdict, outcome)}`, `separate: ${verdictWords(p.separate.verdict, outcome)}`];

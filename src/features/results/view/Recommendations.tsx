@@ -40,8 +40,8 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
     <div>
       {list.length === 0 && open === null && (
         <p className="max-w-2xl text-soft">
-          Say in your own words what each kind of reader should take, and which verdicts that rests on. Where the data change one of them,
-          the words are flagged.
+          Write what each kind of reader should choose, and which verdicts support it. If the data change one of them, the recommendation is
+          flagged.
         </p>
       )}
       <ul>
@@ -86,7 +86,7 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
         />
       ) : (
         <Quiet className="mt-3" onClick={() => setOpen(-1)}>
-          Recommend to a reader …
+          Add recommendation …
         </Quiet>
       )}
       {told && (
@@ -102,8 +102,8 @@ function Flag({ check }: { check: RestCheck }) {
   if (check.state === 'moved') return <p className="mt-1 text-note text-soft">Its figures moved, the verdict stands: {check.now}</p>;
   return (
     <p role="status" className="mt-1 max-w-3xl border-l-4 border-ember pl-3">
-      <strong className="text-ember">The verdict under this has changed.</strong> It was: {check.sentence}{' '}
-      {check.now ? `Now: ${check.now}` : 'Now the pair is not judged.'} Reword it to keep it in step.
+      <strong className="text-ember">The verdict behind this has changed.</strong> It was: {check.sentence}{' '}
+      {check.now ? `Now: ${check.now}` : 'The pair is no longer judged.'} Reword it to keep it in step.
     </p>
   );
 }
@@ -145,12 +145,12 @@ function WordsForm({
     >
       <TextBox
         label="Reader"
-        hint="such as: who wants it coolest, who remounts often, who pays for it"
+        hint="Such as: wants it coolest, remounts often, pays for it."
         value={reader}
         maxLength={80}
         onChange={setReader}
       />
-      <TextArea label="In your words" rows={3} value={words} maxLength={1000} onChange={setWords} />
+      <TextArea label="Recommendation" rows={3} value={words} maxLength={1000} onChange={setWords} />
       <fieldset>
         <legend className="font-semibold">Rests on</legend>
         <div className="max-h-64 overflow-y-auto">
@@ -161,7 +161,7 @@ function WordsForm({
       </fieldset>
       <div className="flex gap-3">
         <button type="submit" className="act" disabled={reader.trim() === '' || words.trim() === ''}>
-          Store the words
+          Save recommendation
         </button>
         <Quiet onClick={onBack}>Back</Quiet>
       </div>

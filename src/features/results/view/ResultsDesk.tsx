@@ -1,12 +1,15 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { schoolNote } from '#core/compare/measuredLimits';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { Analysis, Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
+import { keepUnits, midSentence } from '#core/text/words';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
 import type { ChangedVerdict } from '#features/results/model/choice';
 import { choiceOf, choiceQuery } from '#features/results/model/choiceAddress';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
+import { inShort } from '#features/results/model/inShort';
 import { ladderTables } from '#features/results/model/ladderTable';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
 import { partRooms } from '#features/results/model/partRooms';
@@ -15,6 +18,7 @@ import type { RecommendationView } from '#features/results/server/recommend';
 import { Contents } from '#ui/Contents.tsx';
 import { FindingList, findingName } from '#ui/FindingList.tsx';
 import { Tick } from '#ui/Form.tsx';
+import { Info } from '#ui/Info.tsx';
 import { useWorker } from '#ui/useWorker';
 import { CheckedLink, Section } from '#ui/Words.tsx';
 import { BeforeAfterTable } from './BeforeAfterTable.tsx';
@@ -67,11 +71,12 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
         {analysis ? (
           <Headline headline={answer.headline} />
         ) : (
-          `No run has a valid ${name.toLowerCase()}${choice.load ? ` under ${choice.load}` : ''} yet`
+          `No run has a valid ${midSentence(name)}${choice.load ? ` under ${choice.load}` : ''} yet`
         )}
       </h1>
+      {analysis && <InShort sentences={inShort(answer)} />}
       <Contents />
-      <div className="mt-4">
+      <div className="mt-3">
         <ChoiceBar facts={facts} choice={chosen} outcomes={answer.outcomes} onChoose={choose} onNear={begin} />
         {told && (
           <p role="alert" className="mt-2 font-semibold text-ember">
@@ -84,7 +89,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
       <Unplaced unplaced={answer.unplaced} />
       {answer.undecided && <Undecided undecided={answer.undecided} />}
       {!isOwn && (
-        <Section id="changes" title="What changes against the study’s own settings" className="mt-8" aria-live="polite">
+        <Section id="changes" title="What changes compared with the settings of the study" className="mt-8" aria-live="polite">
           <ChangedList changed={answer.changed} none="No sentence changes." />
         </Section>
       )}
@@ -123,7 +128,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
             <ScatterFigures analysis={analysis} />
             {look && <p className="mt-3 border-l-4 border-ink pl-3">{look}</p>}
             <p className="mt-3">
-              {answer.school} <CheckedLink subject="verdicts" />
+              {answer.school} {schoolNote(choice.scatter)} Measured by simulation; 5 % are allowed. <CheckedLink subject="verdicts" />
             </p>
             {answer.leaning && <p className="mt-2">{answer.leaning}</p>}
           </Section>
@@ -140,16 +145,16 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
           />
         </Section>
       )}
-      <Section id="mounts" title="What it rests on" className="mt-10">
+      <Section id="mounts" title="Mounts behind the verdicts" className="mt-10">
         <p className="mb-2 text-soft">
-          Every mount with its {answer.scale.name.toLowerCase()} in {answer.scale.unit}. Take one to see its runs, or to leave it out with a
-          reason.
+          Every mount with its {midSentence(answer.scale.name)} in {answer.scale.unit}. Choose one to see its runs, or to leave it out with
+          a reason.
         </p>
         <MountLedger facts={facts} figures={figures} outcome={choice.outcome} odd={analysis?.odd_mounts ?? []} />
         {answer.restored && (
           <div className="mt-4">
-            <h3 className="font-semibold">{choice.with_excluded ? 'Without what was left out' : 'With what was left out'}</h3>
-            <ChangedList changed={answer.restored} none="No sentence would change: every verdict and its firmness stay as they are." />
+            <h3 className="font-semibold">{choice.with_excluded ? 'Without what was left out' : 'Include what was left out'}</h3>
+            <ChangedList changed={answer.restored} none="Nothing would change: every verdict stays as it is." />
           </div>
         )}
       </Section>
@@ -172,7 +177,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
         </Section>
       )}
       {budget && (
-        <Section id="uncertainty" title="Uncertainty of the rise" heading="mb-2 text-name" className="mt-10">
+        <Section id="uncertainty" title="Uncertainty of ΔT" heading="mb-2 text-name" className="mt-10">
           <BudgetTable budget={budget} />
           <p className="my-2">
             <a href={`/tools/stack?study=${facts.study_id}`} className="underline">
@@ -186,6 +191,18 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
     </>
   );
 }
+
+/** The comparison in three sentences beside each other. */
+const InShort = ({ sentences }: { sentences: string[] }) => (
+  <ul className="mt-2 grid gap-x-8 gap-y-1 sm:flex sm:flex-wrap" data-testid="in-short">
+    {sentences.map((s) => (
+      <li key={s} className="sm:max-w-[34rem]">
+        {keepUnits(s)}
+        {/method/.test(s) && <Info term="firm" />}
+      </li>
+    ))}
+  </ul>
+);
 
 /** Runs that need a decision, and what the answer would be with them as they stand. */
 const Undecided = ({ undecided: { runs, changed } }: { undecided: NonNullable<ResultsAnswer['undecided']> }) => (
@@ -206,7 +223,7 @@ const Undecided = ({ undecided: { runs, changed } }: { undecided: NonNullable<Re
       <summary className="cursor-pointer py-1 font-semibold">
         What the answer would be with {runs.length === 1 ? 'it' : 'them'} as {runs.length === 1 ? 'it stands' : 'they stand'}
       </summary>
-      <ChangedList changed={changed} none="No sentence would change: every verdict and its firmness stay as they are." />
+      <ChangedList changed={changed} none="Nothing would change: every verdict stays as it is." />
     </details>
   </section>
 );
@@ -313,7 +330,7 @@ function Verdicts({ facts, answer, analysis }: AnsweredProps) {
       </ul>
       {main.some((p) => (p.more_mounts ?? 0) > 0) && (
         <p className="mt-1 text-note text-soft">
-          So many more mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
+          That many further mounts settle a pair in about four of five studies like this. <CheckedLink subject="mounts" />
         </p>
       )}
       <Ranks ranks={answer.ranks} />

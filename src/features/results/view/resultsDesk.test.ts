@@ -53,7 +53,7 @@ describe('the results of a study that tells little', () => {
     expect(text).toContain('A, throttled at or above 68.4 K');
   });
   it('with nothing valid say so', () => {
-    expect(shown(studyFacts(mounts('R', [41, 42], { valid: false })))).toMatch(/^No run has a valid rise over ambient yet/);
+    expect(shown(studyFacts(mounts('R', [41, 42], { valid: false })))).toMatch(/^No run has a valid ΔT over ambient yet/);
     expect(shown(studyFacts([]))).toContain('No run has a valid');
   });
   it('without power have no resistance to tell', () => {
@@ -137,7 +137,7 @@ describe('the results of a study that tells much', () => {
       limits_room_c: 35,
     });
     expect(shown(facts)).toContain(
-      'By the rise alone A leads; by its nearest limit R does, with 8.0 K against 3.0 K: Regulator under A is what decides.',
+      'By ΔT alone A leads; by the nearest limit R does, with 8.0 K against 3.0 K: Regulator under A decides.',
     );
   });
 });

@@ -29,7 +29,7 @@ export class ClimbEntry {
   @ListOf(() => TypedStep, 200, 'Up to 200 steps of a ladder are entered at once, each with its clock and how it ended.')
   steps!: TypedStep[];
 
-  @Maybe(ListOf(() => StepKey, 200, 'Up to 200 steps are taken back at once.'))
+  @Maybe(ListOf(() => StepKey, 200, 'Up to 200 steps are deleted at once.'))
   taken_back?: StepKey[];
 }
 

@@ -22,7 +22,7 @@ export class Decision {
   @Maybe(ValuesIn(Object.keys(UNITS)))
   units?: Record<string, Unit>;
 
-  @Text(1, 500, 'Say in 1 to 500 characters why: it stays in the record.')
+  @Text(1, 500, 'Give a reason of 1 to 500 characters: it stays in the record.')
   reason!: string;
 
   @Maybe(Text(0, 20, 'Initials hold up to 20 characters.'))

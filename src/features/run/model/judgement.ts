@@ -11,7 +11,7 @@ const JUDGEMENTS = {
 export type JudgementAction = keyof typeof JUDGEMENTS;
 
 /** What befalls a run besides. */
-const OTHERS: Record<string, string> = { decide: 'Decided', correct: 'Readings corrected', reread: 'Read anew', move: 'Moved' };
+const OTHERS: Record<string, string> = { decide: 'Decided', correct: 'Readings corrected', reread: 'Read again', move: 'Moved' };
 
 /** A change of a run in the words of its history. */
 export const judgementWords = (action: string): string => OTHERS[action] ?? JUDGEMENTS[action as JudgementAction] ?? action;

@@ -8,10 +8,10 @@ const MOST_LAYOUTS = 500;
 
 /** How files with these headers are read. */
 export class Layout {
-  @Text(1, 120, 'A layout needs a name of 1 to 120 characters.')
+  @Text(1, 120, 'A log format needs a name of 1 to 120 characters.')
   name!: string;
 
-  @Texts(MOST_HEADERS, 500, `The headers of a layout are a list of 2 to ${MOST_HEADERS} texts of up to 500 characters.`, 2)
+  @Texts(MOST_HEADERS, 500, `The headers of a log format are a list of 2 to ${MOST_HEADERS} texts of up to 500 characters.`, 2)
   headers!: string[];
 
   @Nested(() => ReadingChoices)
@@ -23,7 +23,7 @@ export class Layout {
 
 /** A file of layouts to be shared. */
 export class LayoutFile {
-  @ListOf(() => Layout, MOST_LAYOUTS, `A file of layouts holds a list named "layouts", of up to ${MOST_LAYOUTS}.`)
+  @ListOf(() => Layout, MOST_LAYOUTS, `A file of log formats holds a list named "layouts", of up to ${MOST_LAYOUTS}.`)
   layouts!: Layout[];
 }
 

@@ -8,17 +8,19 @@ const values = (texts: TypedValues['texts'], more: Partial<TypedValues> = {}): T
 
 describe('what was typed of a run', () => {
   it('may be any reading; the room alone is none', () => {
-    expect(valuesProblem(values({}))).toBe('Type at least one reading besides the room.');
-    expect(valuesProblem(values({ room_c: '21' }))).toBe('Type at least one reading besides the room.');
+    expect(valuesProblem(values({}))).toBe('Enter at least one reading besides the room.');
+    expect(valuesProblem(values({ room_c: '21' }))).toBe('Enter at least one reading besides the room.');
     expect(valuesProblem(values({ score: '900' }))).toBeNull();
     expect(valuesProblem(values({}, { events: [{ event: 'shut-off', time: '1:35', reached: false }] }))).toBeNull();
   });
   it('is held against itself, and told in a sentence where it does not fit', () => {
-    expect(valuesProblem(values({ throttle_pct: '12' }, { throttled: 'no' }))).toMatch(/throttled for 12 % of the time, and it is said/);
+    expect(valuesProblem(values({ throttle_pct: '12' }, { throttled: 'no' }))).toMatch(
+      /throttled for 12 % of the time, but is marked as not throttled/,
+    );
     expect(valuesProblem(values({ throttle_pct: '0' }, { throttled: 'no' }))).toBeNull();
     expect(valuesProblem(values({}, { parts: [{ name: ' ', text: '61' }] }))).toBe('A part that was read needs its name.');
     const twice = { parts: [1, 2].map(() => ({ name: 'Memory', text: '61' })) };
-    expect(valuesProblem(values({}, twice))).toBe('Memory is typed twice; each part and each event has one reading.');
+    expect(valuesProblem(values({}, twice))).toBe('Memory is entered twice; each part and each event has one reading.');
   });
   it('reads a fan in percent from the field of its speed, and is sent without what is empty', () => {
     expect(typedReadings({ fan_rpm: '45 %' })).toMatchObject({ fan_pct: { value: 45 } });

@@ -61,7 +61,7 @@ export class TypedPart {
 
 /** Something that happened, or did not while it was watched, by a stopwatch from the start of the load. */
 export class TypedEvent {
-  @Text(1, 80, 'An event has a name of 1 to 80 characters, such as first warning.')
+  @Text(1, 80, 'An event has a name of 1 to 80 characters, such as shut-off.')
   event!: string;
 
   @Reading('run_time_s')
@@ -98,13 +98,13 @@ export class TypedValues {
   @Maybe(OneOf(['yes', 'no', 'unknown'], 'Say whether the part throttled: yes, no, or not known.'))
   throttled?: 'yes' | 'no' | 'unknown';
 
-  @Maybe(ListOf(() => TypedPart, 40, 'Up to 40 parts are typed for a run, each with its name.'))
+  @Maybe(ListOf(() => TypedPart, 40, 'Up to 40 parts are entered for a run, each with its name.'))
   parts?: TypedPart[];
 
-  @Maybe(ListOf(() => TypedEvent, 10, 'Up to ten events are typed for a run, each with its name.'))
+  @Maybe(ListOf(() => TypedEvent, 10, 'Up to ten events are entered for a run, each with its name.'))
   events?: TypedEvent[];
 
-  @Maybe(ListOf(() => TypedStep, 200, 'Up to 200 steps of a ladder are typed for a run, each with its clock and how it ended.'))
+  @Maybe(ListOf(() => TypedStep, 200, 'Up to 200 steps of a ladder are entered for a run, each with its clock and how it ended.'))
   ladder?: TypedStep[];
 
   @Maybe(Text(0, 500, 'A note holds up to 500 characters.'))
@@ -219,18 +219,18 @@ export function typedProblem(values: TypedValues): string | null {
   const readings = typedReadings(values.texts);
   const { parts, events, ladder = [] } = typedMore(values);
   if (Object.keys(readings).every((q) => q === 'room_c') && parts.length + events.length + ladder.length === 0)
-    return 'Type at least one reading besides the room.';
+    return 'Enter at least one reading besides the room.';
   const twice = [parts.map((p) => p.name), events.map((e) => e.event)].flatMap((names) => names.filter((n, i) => names.indexOf(n) !== i));
-  if (twice.length > 0) return `${twice[0]} is typed twice; each part and each event has one reading.`;
+  if (twice.length > 0) return `${twice[0]} is entered twice; each part and each event has one reading.`;
   const { hottest_c, coldest_c, mean_c, max_c, throttle_pct } = readings;
   const above = (a: typeof mean_c, b: typeof mean_c) => a && b && a.value > b.value + (a.resolution + b.resolution) / 2;
-  if (above(coldest_c, hottest_c)) return 'The coldest sensor reads above the hottest; one of the two is misread.';
-  if (above(mean_c, hottest_c)) return 'The mean lies above the hottest sensor; one of the two is misread.';
-  if (above(coldest_c, mean_c)) return 'The mean lies below the coldest sensor; one of the two is misread.';
-  if (above(mean_c, max_c)) return 'The mean lies above the highest reading; one of the two is misread.';
+  if (above(coldest_c, hottest_c)) return 'The coldest sensor reads above the hottest; one of the two is a misreading.';
+  if (above(mean_c, hottest_c)) return 'The mean lies above the hottest sensor; one of the two is a misreading.';
+  if (above(coldest_c, mean_c)) return 'The mean lies below the coldest sensor; one of the two is a misreading.';
+  if (above(mean_c, max_c)) return 'The mean lies above the highest reading; one of the two is a misreading.';
   if (throttle_pct && (throttle_pct.value > 100 || throttle_pct.value < 0)) return 'The time throttled is a share from 0 to 100 %.';
   if (throttle_pct && throttle_pct.value > 0 && values.throttled === 'no')
-    return `It throttled for ${throttle_pct.value} % of the time, and it is said that it did not; one of the two is wrong.`;
+    return `It throttled for ${throttle_pct.value} % of the time, but is marked as not throttled; one of the two is wrong.`;
   return null;
 }
 

@@ -38,7 +38,7 @@ const contentsOf = (kind: BinKind, s: BinSubject): string =>
 
 async function subjectOf(db: Client, kind: BinKind, id: number): Promise<BinSubject> {
   const subject = await binSubject(db, kind, id);
-  if (!subject) throw new Refusal(`There is no ${kind} ${id}; it may be deleted already.`, 404);
+  if (!subject) throw new Refusal(`There is no ${kind} ${id}; it may have been deleted.`, 404);
   return subject;
 }
 
@@ -60,7 +60,7 @@ export async function deleteThing(given: Record<string, unknown>): Promise<{ bin
   await dropPhotographs(database(), BIN_DAYS);
   const deleted = await transaction(async (client) => {
     const subject = await subjectOf(client, kind, id);
-    if (subject.live > 0) throw new Refusal(`A live run goes on on ${subject.title}. End it first, then delete.`, 409);
+    if (subject.live > 0) throw new Refusal(`A live run is under way on ${subject.title}. End it first, then delete.`, 409);
     const mount = kind === 'run' ? (await getRun(client, id))?.mount_id : undefined;
     const { study_id, title } = subject;
     const bin = await insertBin(client, { kind, subject_id: id, study_id, title, contents: contentsOf(kind, subject), who, reason });
@@ -103,7 +103,7 @@ export async function restoreThing(bin: number): Promise<{ kind: BinKind; subjec
 
 async function demand(db: Client, bin: number): Promise<BinRow> {
   const row = await lockBin(db, bin);
-  if (!row) throw new Refusal('It is not in the bin any more: it was restored, or deleted for good.', 404);
+  if (!row) throw new Refusal('It is no longer in the bin: it was restored, or deleted for good.', 404);
   return row;
 }
 

@@ -73,7 +73,7 @@ async function extend(client: Client, mountId: number, runId: number, steps: Typ
   const before = run.typed as TypedValues;
   const ladder = withSteps(before.ladder ?? [], steps, taken);
   if (ladder.length === 0)
-    throw new Refusal('The last step of a climb stays: correct how it ended, or leave its run out with a reason.', 409);
+    throw new Refusal('The last step of a climb cannot be deleted: correct how it ended, or exclude its run with a reason.', 409);
   const values = { ...before, ladder };
   // a further step is no correction; one that is entered again is
   const isCorrection = (before.ladder ?? []).some((s) => !ladder.some((o) => isEnteredAlike(o, s)));

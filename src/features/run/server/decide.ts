@@ -21,14 +21,14 @@ export interface Decided {
 
 /**
  * Settles what a run waits for, and where wanted all runs of its study and load that wait for the same: the way is taken into how they are
- * read, they are read anew from their files, and the journal keeps what was before.
+ * read, they are read again from their files, and the journal keeps what was before.
  */
 export async function decideRun(id: number, given: Record<string, unknown>): Promise<Decided> {
   const decision = check(Decision, { ...given, ...(typeof given.reason === 'string' ? { reason: given.reason.trim() } : {}) });
   const run = await getRun(database(), id);
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);
   const waits = run.result.decision ?? [];
-  if (waits.length === 0) throw new Refusal('This run waits for no decision.', 409);
+  if (waits.length === 0) throw new Refusal('This run needs no decision.', 409);
   const settles = (decision.accept?.length ?? 0) + (decision.ambient_probes?.length ?? 0) + Object.keys(decision.units ?? {}).length;
   if (settles === 0 && decision.room_c === undefined)
     throw new Refusal('Say how it is decided: accept a finding, name a probe, give a unit, or type the room.');

@@ -54,7 +54,7 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     if (action === 'window') {
       const problem = window ? windowProblem(window, run.result.stages) : 'Say where the window begins and ends.';
       if (problem) throw new Refusal(problem, 400, { field: 'window' });
-    } else if (!run.automatic) throw new Refusal('This run rests on its automatic window already.', 409);
+    } else if (!run.automatic) throw new Refusal('This run already uses its automatic window.', 409);
     const options = {
       ...(run.options as Partial<ReduceOptions>),
       window: action === 'window' && window ? { start_s: window.start_s, end_s: window.end_s } : null,
@@ -87,7 +87,7 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     const now = await demand(client, id);
     const state = ({ accept: 'accepted', exclude: 'excluded', reopen: 'open' } as const)[action];
     if (state === now.judged && state !== 'excluded')
-      throw new Refusal(state === 'open' ? 'This run is open already.' : 'This run is accepted already.', 409);
+      throw new Refusal(state === 'open' ? 'This run is already open.' : 'This run is already accepted.', 409);
     await setJudged(client, id, state, state === 'excluded' ? reason : null);
     await insertChange(client, {
       ...{ who, subject: 'run', subject_id: id, action, reason },

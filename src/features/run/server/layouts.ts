@@ -8,7 +8,7 @@ export type LayoutView = Omit<LayoutRow, 'changed_at'> & { changed_at: string };
 
 const toView = (row: LayoutRow): LayoutView => ({ ...row, changed_at: row.changed_at.toISOString() });
 
-/** All layouts that were kept, by name. */
+/** All log formats that were kept, by name. */
 export const layouts = async (): Promise<LayoutView[]> => (await listLayouts(database())).map(toView);
 
 /** Keeps what was decided for files with these headers. */
@@ -20,7 +20,7 @@ export async function rememberLayout(given: Record<string, unknown>): Promise<La
 
 async function refuseTaken({ name, headers }: Layout): Promise<void> {
   if (await isNameTaken(database(), name, headers))
-    throw new Refusal(`There is already a layout "${name}" for files with other headers; take another name.`, 409, { field: 'name' });
+    throw new Refusal(`There is already a log format "${name}" for files with other headers; choose another name.`, 409, { field: 'name' });
 }
 
 /**
@@ -29,7 +29,7 @@ async function refuseTaken({ name, headers }: Layout): Promise<void> {
  */
 export async function editLayout(id: number, given: Record<string, unknown>): Promise<LayoutView[]> {
   const known = (await listLayouts(database())).find((l) => l.id === id);
-  if (!known) throw new Refusal('The layout is not there any more.', 404);
+  if (!known) throw new Refusal('The log format no longer exists.', 404);
   const layout = check(Layout, trimmed({ ...given, headers: known.headers }));
   await refuseTaken(layout);
   await changeLayout(database(), id, { ...layout, sensor: layout.sensor ?? null });
@@ -39,7 +39,7 @@ export async function editLayout(id: number, given: Record<string, unknown>): Pr
 /** Takes a layout away; the answer carries it, so that it can be kept again. */
 export async function forgetLayout(id: number): Promise<{ layouts: LayoutView[]; taken: Layout }> {
   const taken = await deleteLayout(database(), id);
-  if (!taken) throw new Refusal('The layout is not there any more.', 404);
+  if (!taken) throw new Refusal('The log format no longer exists.', 404);
   const { name, headers, reading, sensor } = taken;
   return { layouts: await layouts(), taken: { name, headers, reading: reading as Layout['reading'], sensor } };
 }

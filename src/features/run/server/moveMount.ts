@@ -28,12 +28,12 @@ export async function moveMount(id: number, given: Record<string, unknown>): Pro
     const mount = await getMountSetting(client, id);
     if (!mount) throw new Refusal(`There is no mount ${id}.`, 404);
     const specimen = (await listSpecimens(client)).find((s) => s.id === specimen_id);
-    if (!specimen) throw new Refusal('That specimen is not there any more; choose another.', 404);
+    if (!specimen) throw new Refusal('That specimen no longer exists; choose another.', 404);
     const rig = (await listRigs(client)).find((r) => r.id === rig_id);
-    if (!rig) throw new Refusal('That rig is not there any more; choose another.', 404);
+    if (!rig) throw new Refusal('That rig no longer exists; choose another.', 404);
     if (mount.specimen_id === specimen_id && mount.rig_id === rig_id && (number ?? mount.number) === mount.number)
-      throw new Refusal('The mount stands there already.', 409);
-    if (await isLiveOn(client, id)) throw new Refusal('A live run goes on on this mount. End it first, then move the mount.', 409);
+      throw new Refusal('The mount is already there.', 409);
+    if (await isLiveOn(client, id)) throw new Refusal('A live run is under way on this mount. End it first, then move the mount.', 409);
     const to = await placeMount(client, id, { specimen_id, rig_id, number: number ?? null });
     await insertChange(client, {
       ...{ subject: 'mount', subject_id: id, action: 'move', who },

@@ -30,7 +30,7 @@ export async function moveRun(id: number, given: Record<string, unknown>): Promi
   const run = await getRun(db, id);
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);
   const target = await targetOf(db, asked);
-  if (target.mount_id === run.mount_id) throw new Refusal('The run stands on this mount already.', 409);
+  if (target.mount_id === run.mount_id) throw new Refusal('The run already belongs to this mount.', 409);
   const loads = ((await getStudy(db, target.study_id))?.plan.loads ?? []).map((l) => l.name);
   const load = run.load !== null && loads.includes(run.load) ? run.load : null;
   const options = await optionsThere(db, run, target, load);
@@ -39,7 +39,7 @@ export async function moveRun(id: number, given: Record<string, unknown>): Promi
     await lockRun(client, id);
     const now = await getRun(client, id);
     if (!now || now.mount_id !== run.mount_id)
-      throw new Refusal('The run was moved by somebody else meanwhile; look where it stands now.', 409);
+      throw new Refusal('Somebody else moved the run meanwhile; reload to see where it is now.', 409);
     const mount_id = target.mount_id ?? (await insertMount(client, target.specimen_id, target.rig_id, '')).id;
     await placeRun(client, id, mount_id, load);
     await updateReading(client, id, result, findings, { reading: now.reading, options }, now.automatic);
@@ -70,13 +70,13 @@ async function targetOf(db: Client, { mount_id, specimen_id, rig_id }: MoveRun):
   if (mount_id) {
     const mount = (await listMounts(db)).find((m) => m.id === mount_id);
     const specimen = specimens.find((s) => s.id === mount?.specimen_id);
-    if (!mount || !specimen) throw new Refusal('That mount is not there any more; choose another.', 404);
+    if (!mount || !specimen) throw new Refusal('That mount no longer exists; choose another.', 404);
     return { study_id: specimen.study_id, specimen_id: specimen.id, rig_id: mount.rig_id, mount_id };
   }
   const specimen = specimens.find((s) => s.id === specimen_id);
-  if (!specimen) throw new Refusal('Say to which mount, or to a new mount of which specimen.', 400, { field: 'specimen_id' });
+  if (!specimen) throw new Refusal('Choose a mount, or the specimen of a new mount.', 400, { field: 'specimen_id' });
   const rig = (await listRigs(db)).find((r) => r.id === rig_id);
-  if (!rig) throw new Refusal('Say on which rig the new mount stands.', 400, { field: 'rig_id' });
+  if (!rig) throw new Refusal('Choose the rig of the new mount.', 400, { field: 'rig_id' });
   return { study_id: specimen.study_id, specimen_id: specimen.id, rig_id: rig.id, mount_id: null };
 }
 

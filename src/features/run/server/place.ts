@@ -16,13 +16,13 @@ export interface FoundPlace {
 /** Finds or opens study, specimen, rig and mount, and refuses what does not fit together. */
 export async function findPlace(client: Client, place: RunPlace): Promise<FoundPlace> {
   const studyId = place.study_id ?? (await openStudy(client, place));
-  if (!(await getStudy(client, studyId))) throw new Refusal('The study is not there any more; choose another or open a new one.', 404);
+  if (!(await getStudy(client, studyId))) throw new Refusal('The study no longer exists; choose another or start a new one.', 404);
   const specimenId = place.specimen_id ?? (await openSpecimen(client, studyId, place));
   const specimen = (await listSpecimens(client, studyId)).find((s) => s.id === specimenId);
   if (!specimen) throw new Refusal('The specimen does not belong to this study; choose one of its specimens or name a new one.');
   const rigId = place.rig_id ?? (await openRig(client, place));
   const rig = (await listRigs(client)).find((r) => r.id === rigId);
-  if (!rig) throw new Refusal('The rig is not there any more; choose another or name a new one.', 404);
+  if (!rig) throw new Refusal('The rig no longer exists; choose another or name a new one.', 404);
   if (!place.mount_id) {
     const { id } = await insertMount(client, specimenId, rigId, place.mount_note ?? '', place.mount_number ?? null);
     return { study_id: studyId, specimen_id: specimenId, mount_id: id, rig_id: rigId };
@@ -42,6 +42,6 @@ export async function findPlace(client: Client, place: RunPlace): Promise<FoundP
 async function openStudy(client: Client, place: RunPlace): Promise<number> {
   const title = (place.study_title ?? '').trim();
   const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
-  if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or take another title.`, 409);
+  if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or enter another title.`, 409);
   return id;
 }

@@ -43,7 +43,7 @@ export async function readFollowers(mountId: number): Promise<void> {
   for (const run of runs) {
     const first = firstOf(run, runs)?.result.start_state ?? null;
     const options = run.options as Partial<ReduceOptions>;
-    if (!same(options.first, first)) await readUnderOptions(run, { ...options, first }, "The mount's first run is another one now.");
+    if (!same(options.first, first)) await readUnderOptions(run, { ...options, first }, 'The first run of the mount has changed.');
   }
 }
 

@@ -34,7 +34,7 @@ export async function keepResults(db: Client, runId: number, files: ResultFile[]
     await insertPiece(db, id, 0, Buffer.from(bytes));
     await insertLogFile(db, id, sha256, name);
     if (!(await insertResults(db, runId, sha256, name, figures, comparable)))
-      throw new Refusal(`The run has the results of ${name} already.`, 409);
+      throw new Refusal(`The run already has the results of ${name}.`, 409);
   }
 }
 

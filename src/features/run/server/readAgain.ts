@@ -26,7 +26,7 @@ export async function readAgain(id: number): Promise<{ parts: string[] }> {
     if (!now) throw new Refusal(`There is no run ${id}.`, 404);
     await updateReading(client, id, result, findings, { reading: now.reading, options }, now.automatic);
     await insertChange(client, {
-      ...{ subject: 'run', subject_id: id, action: 'reread', who: '', reason: 'The plan or the rig names other parts now.' },
+      ...{ subject: 'run', subject_id: id, action: 'reread', who: '', reason: 'The parts named by the plan or the rig have changed.' },
       before: judgedFigures(now),
       after: judgedFigures({ result }),
     });

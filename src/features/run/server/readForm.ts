@@ -36,7 +36,7 @@ export async function readImportForm(request: Request): Promise<ImportForm> {
   const close = () => parts.return(undefined);
   try {
     const first = await parts.next();
-    if (first.done || !('plan' in first.value)) throw new Refusal('The plan of the import is missing; it comes before the files.');
+    if (first.done || !('plan' in first.value)) throw new Refusal('The import plan is missing; it comes before the files.');
     const plan = parsePlan(first.value.plan);
     const length = Number(request.headers.get('content-length'));
     const results: ResultFile[] = [];
@@ -50,14 +50,13 @@ export async function readImportForm(request: Request): Promise<ImportForm> {
 /** The log files; results files are gathered on the way. */
 async function* sourcesOf(parts: AsyncGenerator<Part>, most: number | null, results: ResultFile[]): AsyncGenerator<LogSource> {
   for await (const part of parts) {
-    if ('plan' in part) throw new Refusal('The plan of the import was sent twice.');
+    if ('plan' in part) throw new Refusal('The import plan was sent twice.');
     if (part.isResults) {
       results.push({ name: part.name, bytes: new Uint8Array(await buffer(part.stream)) });
       continue;
     }
     yield { name: part.name, size: most, pieces: part.stream };
-    if (part.stream.truncated)
-      throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, which is the most that is read.`, 413);
+    if (part.stream.truncated) throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, the largest that is read.`, 413);
   }
 }
 
@@ -74,7 +73,7 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
   });
   form.on('field', (name, value, _, isCut) => {
     if (name !== 'plan') return;
-    if (isCut) failure = new Refusal('The plan of the import is too large.', 413);
+    if (isCut) failure = new Refusal('The import plan is too large.', 413);
     else ready.push({ plan: value });
     say();
   });
@@ -123,7 +122,7 @@ function parsePlan(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch {
-    throw new Refusal('The plan of the import is not valid JSON.');
+    throw new Refusal('The import plan is not valid JSON.');
   }
 }
 

@@ -49,6 +49,6 @@ export async function sparkline(runId: number): Promise<Sparkline | null> {
     path,
     window: window && [x(window.start_s), x(window.end_s)],
     ticks,
-    top: `${line.role === 'rise' ? 'Rise over ambient' : 'Temperature'}, up to ${top.toFixed(1)} ${line.role === 'rise' ? 'K' : '°C'}`,
+    top: `${line.role === 'rise' ? 'ΔT over ambient' : 'Temperature'}, up to ${top.toFixed(1)} ${line.role === 'rise' ? 'K' : '°C'}`,
   };
 }

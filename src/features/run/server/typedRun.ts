@@ -130,7 +130,7 @@ const rereadTyped = (studyId: number, fresh: number[] = []): Promise<number> =>
       reductions.set(key, now);
       // what was decided of the run itself stays
       const kept = { accept: before.accept, room_c: before.room_c, room_u_k: before.room_u_k, first: before.first };
-      const how = fresh.includes(run.id) ? null : { action: 'reread', who: '', reason: 'The study compares by another reading now.' };
+      const how = fresh.includes(run.id) ? null : { action: 'reread', who: '', reason: 'The study now compares another reading.' };
       if (await readUnder(client, run, run.typed as TypedValues, { ...now, ...kept }, how)) changed++;
     }
     return changed;

@@ -92,11 +92,11 @@ async function storeRow(client: Client, { table, row, study_id, opened, reductio
 
 async function studyOf(client: Client, { study_id, study_title }: TypedTable): Promise<number> {
   if (study_id) {
-    if (!(await getStudy(client, study_id))) throw new Refusal('The study is not there any more; choose another or open a new one.', 404);
+    if (!(await getStudy(client, study_id))) throw new Refusal('The study no longer exists; choose another or start a new one.', 404);
     return study_id;
   }
   const title = (study_title ?? '').trim();
   const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
-  if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or take another title.`, 409);
+  if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or enter another title.`, 409);
   return id;
 }

@@ -20,7 +20,7 @@ interface NewLayout {
 
 const COLUMNS = sql`id, name, headers, reading, sensor, used, changed_at`;
 
-/** All layouts by name. */
+/** All log formats by name. */
 export const listLayouts = (db: Client) => many<LayoutRow>(db)`select ${COLUMNS} from layouts order by lower(name)`;
 
 /** Keeps how files with these headers are read; what was kept for them before is replaced. */

@@ -98,7 +98,7 @@ export function ClimbDesk({ initial }: { initial: ClimbView }) {
       )}
       {plan && !step && <Climbed desk={desk} />}
       {plan && step && (
-        <section aria-label="The step at hand" className="mt-5">
+        <section aria-label="Current step" className="mt-5">
           <h1 className="leading-none">
             <span className="figure text-[3.25rem] font-semibold">{step.clock_mhz}</span> <span className="text-title">MHz</span>
             {step.voltage_v != null && (
@@ -183,7 +183,7 @@ const Climbed = ({ desk: { climb, begin, view } }: { desk: Desk }) => (
       <a href={`/studies/${view.mount.study_id}/results`} className="quiet">
         Results
       </a>
-      <Quiet onClick={begin}>Climb it again on this mount</Quiet>
+      <Quiet onClick={begin}>Climb again on this mount</Quiet>
     </p>
   </section>
 );
@@ -260,7 +260,7 @@ function StepRows({
               {known && tried.length > 1 && (
                 <TextButton
                   className="ml-auto min-h-11 px-2 text-note"
-                  aria-label={`Take back ${stepWords(s)}`}
+                  aria-label={`Delete ${stepWords(s)}`}
                   onClick={() => void desk.write([], [{ clock_mhz: s.clock_mhz, voltage_v: s.voltage_v ?? null }])}
                 >
                   Take back
@@ -300,7 +300,7 @@ function LadderFile({ desk }: { desk: Desk }) {
   return (
     <section className="mt-8 border-t border-rule pt-3" aria-label="Results file">
       <p className="flex flex-wrap items-center gap-3">
-        <Quiet onClick={() => file.current?.click()}>Read a results file</Quiet>
+        <Quiet onClick={() => file.current?.click()}>Read results file</Quiet>
         <span className="text-soft">a table with clock, voltage and result (passed, failed, hung, did not start)</span>
         <input
           ref={file}

@@ -51,7 +51,7 @@ function waysOf({ findings, rise_k, alternatives, probes }: DecisionPanelProps):
         ]
       : []),
     ...(ofRoom ? [{ key: 'typed', words: 'Type the room temperature', rise_k: null, body: null }] : []),
-    { key: 'accept', words: 'It is right as it is', rise_k, body: { accept: codes } },
+    { key: 'accept', words: 'Accept it as it is', rise_k, body: { accept: codes } },
   ];
 }
 
@@ -93,7 +93,7 @@ export function DecisionPanel(props: DecisionPanelProps) {
       <h2 id="decision" className="text-title font-semibold">
         Needs your decision
       </h2>
-      <p className="max-w-3xl">It is stored, and stays out of all means until it is settled.</p>
+      <p className="max-w-3xl">It is stored, and left out of all means until you decide.</p>
       <ul className="mt-2 max-w-3xl">
         {findings.map((f) => (
           <li key={f.code + f.message} className="py-1">
@@ -109,7 +109,7 @@ export function DecisionPanel(props: DecisionPanelProps) {
         }}
       >
         <fieldset>
-          <legend className="font-semibold">What stands?</legend>
+          <legend className="font-semibold">Decision</legend>
           {ways.map((w) => (
             <label key={w.key} className="flex items-baseline justify-between gap-6 border-b border-rule py-2">
               <span className="flex items-baseline gap-2">
@@ -161,7 +161,7 @@ const ReasonFields = ({ decision: { reason, setReason, same, all, setAll, busy, 
       />
     )}
     <button type="submit" className="act mt-3" disabled={busy || reason.trim() === '' || !isTyped}>
-      {busy ? 'Reading it anew …' : 'Save decision'}
+      {busy ? 'Reading it again …' : 'Save decision'}
     </button>
   </div>
 );

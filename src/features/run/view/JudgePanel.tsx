@@ -28,9 +28,9 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
         {hand ? (
           <>
             <Act disabled={desk.busy} onClick={() => void desk.judge('window', { window: hand })}>
-              {desk.busy ? 'Reading it anew …' : 'Keep this window'}
+              {desk.busy ? 'Reading it again …' : 'Keep this window'}
             </Act>
-            <Quiet onClick={() => onHand(null)}>Leave it as it was</Quiet>
+            <Quiet onClick={() => onHand(null)}>Discard change</Quiet>
           </>
         ) : (
           <>
@@ -40,10 +40,10 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
                 Accept the run
               </Act>
             )}
-            {judged !== 'excluded' && !excluding && <Quiet onClick={() => setExcluding(true)}>Exclude it …</Quiet>}
+            {judged !== 'excluded' && !excluding && <Quiet onClick={() => setExcluding(true)}>Exclude …</Quiet>}
             {judged !== 'open' && (
               <Quiet disabled={desk.busy} onClick={() => void desk.judge('reopen')}>
-                Open it again
+                Reopen
               </Quiet>
             )}
             {automatic && (
@@ -70,8 +70,8 @@ export function JudgePanel({ desk, hand, onHand, duration_s }: JudgePanelProps) 
         >
           <div className="min-w-60 flex-1">
             <TextBox
-              label="Why it is excluded"
-              hint="results are shown with it too; the reason is printed"
+              label="Reason for excluding it"
+              hint="Results are also shown with it; the reason is printed."
               value={why}
               maxLength={500}
               onChange={setWhy}
@@ -146,7 +146,7 @@ function Notes({ desk, at, duration_s }: { desk: JudgementDesk; at: number; dura
           <Quiet onClick={() => setOpen(false)}>Back</Quiet>
         </form>
       ) : (
-        <TextButton onClick={() => setOpen(true)}>Pin a note to a time</TextButton>
+        <TextButton onClick={() => setOpen(true)}>Add a note at a time</TextButton>
       )}
     </div>
   );

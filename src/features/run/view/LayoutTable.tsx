@@ -23,12 +23,12 @@ function useLayouts({ known }: { known: LayoutView[] }) {
   const take = async (picked: File | undefined) => {
     if (!picked) return;
     if (picked.size > MOST_BYTES)
-      return setTold(`${picked.name} is larger than the ${MOST_BYTES / 1048576} MB that a file of layouts may have.`);
+      return setTold(`${picked.name} is larger than the ${MOST_BYTES / 1048576} MB that a file of log formats may have.`);
     const body = await picked.text();
     try {
       JSON.parse(body);
     } catch {
-      return setTold(`${picked.name} is not a file of layouts: it is no JSON.`);
+      return setTold(`${picked.name} is not a file of log formats: it is not JSON.`);
     }
     const answer = await send<{ layouts: LayoutView[] }>('/api/layouts', { method: 'POST', headers: HEADERS, body }, setTold);
     if (answer) setList(answer.layouts);
@@ -71,8 +71,8 @@ export function LayoutTable(props: { known: LayoutView[] }) {
       )}
       {list.length === 0 ? (
         <p className="section-rule mt-6 max-w-2xl text-name">
-          No layout yet. Add a log, correct what a column is for, and tick “Read files with these headers so from now on” before you store
-          it.
+          No log format yet. Add a log, correct what a column is for, and tick “Always read files with these headers this way” before you
+          store it.
         </p>
       ) : (
         <ul className="mt-5">
@@ -161,7 +161,7 @@ function LayoutForm({
 const LayoutFiles = ({ layouts: { file, take, list, save } }: { layouts: Layouts }) => (
   <p className="flex flex-wrap items-center gap-2">
     <Quiet className="inline-flex items-center gap-2" onClick={() => file.current?.click()}>
-      <Upload size={16} aria-hidden="true" /> Take over a file of layouts
+      <Upload size={16} aria-hidden="true" /> Import log formats
     </Quiet>
     <input
       ref={file}
@@ -169,7 +169,7 @@ const LayoutFiles = ({ layouts: { file, take, list, save } }: { layouts: Layouts
       accept=".json,application/json"
       className="sr-only"
       tabIndex={-1}
-      aria-label="File of layouts"
+      aria-label="File of log formats"
       onChange={(e) => void take(e.target.files?.[0])}
     />
     {list.length > 0 && (
@@ -200,7 +200,7 @@ const LayoutItem = ({ layouts: { open, setOpen, save, remove, setTold, setList }
         </Quiet>
       </span>
     </div>
-    <p>{decisionsOf(l as unknown as Layout).join(' · ') || 'nothing but guesses'}</p>
+    <p>{decisionsOf(l as unknown as Layout).join(' · ') || 'guessed only'}</p>
     {open === l.id && (
       <LayoutForm
         layout={l}

@@ -41,7 +41,7 @@ function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: num
     setBusy(false);
     if (!moved) return;
     offerUndo({
-      words: `The mount is mount ${moved.number} there now; its runs are read anew.`,
+      words: `The mount is mount ${moved.number} there now; its runs are read again.`,
       ...{ method: 'PUT', url, body: moved.was },
     });
     window.location.reload();
@@ -79,7 +79,13 @@ function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: num
         onChange={setNumber}
       />
       <div className="sm:col-span-2">
-        <TextBox label="Why it is moved" hint="stays in the history of this mount" maxLength={500} value={reason} onChange={setReason} />
+        <TextBox
+          label="Reason for moving it"
+          hint="stays in the history of this mount"
+          maxLength={500}
+          value={reason}
+          onChange={setReason}
+        />
       </div>
       <div className="flex gap-3 sm:col-span-2">
         <button type="submit" className="act" disabled={busy || to === null || onRig === null}>

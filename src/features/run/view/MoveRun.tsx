@@ -11,7 +11,7 @@ export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: n
   if (!open)
     return (
       <TextButton className="mt-1 min-h-9 text-note" onClick={() => setOpen(true)}>
-        Move it to another mount …
+        Move to another mount …
       </TextButton>
     );
   return <MoveForm {...{ runId, mountId, studyId }} onClose={() => setOpen(false)} />;
@@ -40,7 +40,7 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
     setBusy(false);
     if (!moved) return;
     offerUndo({
-      words: 'The run is moved, and read anew there.',
+      words: 'The run is moved, and read again there.',
       ...{ method: 'PUT', url: `/api/runs/${runId}/mount`, body: { mount_id: mountId } },
     });
     window.location.reload();
@@ -82,7 +82,7 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
         </Field>
       )}
       <div className="sm:col-span-2">
-        <TextBox label="Why it is moved" hint="stays in the history of this run" maxLength={500} value={reason} onChange={setReason} />
+        <TextBox label="Reason for moving it" hint="stays in the history of this run" maxLength={500} value={reason} onChange={setReason} />
       </div>
       <div className="flex gap-3 sm:col-span-2">
         <button type="submit" className="act" disabled={busy || chosen === null}>

@@ -83,7 +83,7 @@ function Correction({ runId, typed, asked, load, at: before, onClose }: Omit<Typ
       </Field>
       <TypedFields values={values} asked={asked} ladder={typed.ladder ? plannedSteps(asked, load) : null} onValues={setValues} />
       <TextBox
-        label="Why it is corrected"
+        label="Reason for the correction"
         hint="stays in the history of this run, with what was typed before"
         maxLength={500}
         value={reason}

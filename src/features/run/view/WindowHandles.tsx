@@ -85,8 +85,8 @@ export function WindowHandles({ window, bounds, range: [from, to], moved, step, 
         style={span}
         {...handle('whole')}
       />
-      {seen(window.start_s) && slider('start', window.start_s, 'Begin of the window')}
-      {seen(window.end_s) && slider('end', window.end_s, 'End of the window')}
+      {seen(window.start_s) && slider('start', window.start_s, 'Start of the averaging window')}
+      {seen(window.end_s) && slider('end', window.end_s, 'End of the averaging window')}
     </div>
   );
 }

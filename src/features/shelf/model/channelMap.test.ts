@@ -18,8 +18,8 @@ describe('channels of an instrument', () => {
     ['Die 1', 'is not a channel: write it as'],
     ['Die 1: chip °C', '"chip" of Die 1 is not a role'],
     ['Die 1: sensor', 'Die 1 needs its unit'],
-    ['Die 1: sensor furlong', '"furlong" of Die 1 is not a unit'],
-    ['Die 1: sensor °C = OUTP ON', 'asks nothing'],
+    ['Die 1: sensor furlong', '"furlong" of Die 1 is not a known unit'],
+    ['Die 1: sensor °C = OUTP ON', 'is not a query'],
     ['A: sensor °C; A: sensor °C', 'Two channels are called "A"'],
     [Array.from({ length: 65 }, (_, i) => `C${i}: sensor °C`).join(';'), 'up to 64 channels'],
   ])('%s: refused in a sentence', (text, says) => {

@@ -31,10 +31,9 @@ export function readChannelMap(text: string): { channels: MappedChannel[] } | { 
     if (!(ROLES as readonly string[]).includes(role))
       return { problem: `"${role}" of ${name.trim()} is not a role; there are ${ROLES.join(', ')}.` };
     const unit = unitText ? parseUnit(unitText) : null;
-    if (unitText && !unit)
-      return { problem: `"${unitText}" of ${name.trim()} is not a unit that is known, such as °C, W, rpm, MHz or dB.` };
+    if (unitText && !unit) return { problem: `"${unitText}" of ${name.trim()} is not a known unit, such as °C, W, rpm, MHz or dB.` };
     if (!unit && !BARE.has(role as Role)) return { problem: `${name.trim()} needs its unit: ${example}` };
-    if (query && !query.includes('?')) return { problem: `"${query}" of ${name.trim()} asks nothing: a query holds a question mark.` };
+    if (query && !query.includes('?')) return { problem: `"${query}" of ${name.trim()} is not a query: a query contains a question mark.` };
     if (channels.some((c) => c.name === name.trim())) return { problem: `Two channels are called "${name.trim()}".` };
     channels.push({ name: name.trim(), role: role as Role, unit, query: query?.trim() ?? null });
   }

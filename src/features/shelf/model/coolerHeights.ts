@@ -5,7 +5,7 @@ export interface ConfiguredHeight {
 }
 
 export const HEIGHTS_WORDS =
-  'Heights are parted by semicolons, each a configuration and mm from 1 to 1000, such as "with cover 44.5; without cover 41".';
+  'Heights are separated by semicolons, each a configuration and mm from 1 to 1000, such as "with cover 44.5; without cover 41".';
 
 /** What a cooler's sheet says of its height. */
 interface HeightSheet {

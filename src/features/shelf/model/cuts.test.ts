@@ -50,9 +50,7 @@ describe('cuts on a sheet', () => {
     const part = { length: 30, width: 20 };
     expect(cutProblems('the lid', { length: 20, width: 30 }, part, { length: 100, width: 100 })).toEqual([]);
     expect(cutProblems('the lid', { length: 31.9, width: 20 }, part, null)).toEqual([]);
-    expect(cutProblems('the lid', { length: 33, width: 20 }, part, null)[0]).toMatch(
-      /stands over the lid \(30 × 20 mm\) by 1\.5 mm a side/,
-    );
+    expect(cutProblems('the lid', { length: 33, width: 20 }, part, null)[0]).toMatch(/overhangs the lid \(30 × 20 mm\) by 1\.5 mm a side/);
     expect(cutProblems('the lid', { length: 30, width: 18 }, part, null)[0]).toMatch(/leaves 10 % of the lid/);
     expect(cutProblems('the lid', { length: 30, width: 20 }, part, { length: 25, width: 25 })[0]).toMatch(
       /does not fit on a sheet of 25 × 25 mm/,

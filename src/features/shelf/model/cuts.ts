@@ -127,6 +127,6 @@ export function cutProblems(what: string, cut: Rectangle, part: Rectangle | null
   if (bare > 0.005) problems.push(`A cut of ${size(cut)} leaves ${Math.round(100 * bare)} % of ${what} (${size(part)}) bare.`);
   const over = Math.max(l - part.length, w - part.width) / 2;
   if (over > OVERLAP_MM + SLACK)
-    problems.push(`A cut of ${size(cut)} stands over ${what} (${size(part)}) by ${Number(over.toFixed(2))} mm a side.`);
+    problems.push(`A cut of ${size(cut)} overhangs ${what} (${size(part)}) by ${Number(over.toFixed(2))} mm a side.`);
   return problems;
 }

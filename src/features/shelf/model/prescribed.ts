@@ -51,7 +51,9 @@ export function readPrescribed(text: string): PrescribedAmount[] | null {
 
 /** What is wrong with a text of prescribed amounts, as a sentence; null where nothing is. */
 export const prescribedProblem = (text: string): string | null =>
-  readPrescribed(text) === null ? `Prescribed amounts are parted by semicolons, each for parts up to a size, such as "${EXAMPLE}".` : null;
+  readPrescribed(text) === null
+    ? `Prescribed amounts are separated by semicolons, each for parts up to a size, such as "${EXAMPLE}".`
+    : null;
 
 /** The amount that is prescribed for a part; null where none is, or the part is larger than all it is said for. */
 export const prescribedFor = (text: string | undefined, area_mm2: number): PrescribedAmount | null =>

@@ -60,7 +60,7 @@ export function partsProblem(parts: RigPart[]): string | null {
   if (twice) return `${twice.name} is named twice; each part has its own name.`;
   const sensors = parts.flatMap((p) => sensorsOf(p).map((sensor) => ({ sensor, part: p.name })));
   const shared = sensors.find((s, i) => sensors.findIndex((o) => o.sensor === s.sensor) !== i);
-  if (shared) return `The sensor ${shared.sensor} stands at two parts; it tells one of them.`;
+  if (shared) return `The sensor ${shared.sensor} is listed at two parts; it belongs to one of them.`;
   const share = parts.reduce((sum, p) => sum + (p.share_pct ?? 0), 0);
   if (share > 100) return `The shares of the power add up to ${Number(share.toFixed(1))} %; they are at most 100 % together.`;
   const half = parts.find((p) => (p.length_mm == null) !== (p.width_mm == null) || (p.cut_length_mm == null) !== (p.cut_width_mm == null));

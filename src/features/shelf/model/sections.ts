@@ -16,7 +16,12 @@ export const SECTIONS = {
     empty: 'Towers, loops, modules and plates, with their base and their fans.',
   },
   fans: { name: 'Fans', one: 'fan', sheet: FanSheet, empty: 'Fans, as they are swapped between coolers.' },
-  rigs: { name: 'Rigs', one: 'rig', sheet: RigSheet, empty: 'Heat sources with their sensors, limits and surroundings: one sheet a unit.' },
+  rigs: {
+    name: 'Rigs',
+    one: 'rig',
+    sheet: RigSheet,
+    empty: 'Heat sources with their sensors, limits and surroundings: one sheet per unit.',
+  },
   instruments: {
     name: 'Instruments',
     one: 'instrument',

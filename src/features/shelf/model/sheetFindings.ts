@@ -8,13 +8,12 @@ import type { CoolerSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sh
 
 /** An instrument whose calibration has run out, or has no date. */
 export function calibrationFinding(name: string, sheet: InstrumentSheet, today: string): SheetFinding | null {
-  if (sheet.calibrated_until == null)
-    return { code: 'calibration_unknown', severity: 'note', message: `${name} has no date until which its calibration holds.` };
+  if (sheet.calibrated_until == null) return { code: 'calibration_unknown', severity: 'note', message: `${name} has no calibration date.` };
   if (sheet.calibrated_until >= today) return null;
   return {
     code: 'calibration_out',
     severity: 'warn',
-    message: `The calibration of ${name} held until ${sheet.calibrated_until}; absolute values rest on it, differences on one rig less so.`,
+    message: `The calibration of ${name} was valid until ${sheet.calibrated_until}; absolute values depend on it, differences on one rig less.`,
   };
 }
 
@@ -31,7 +30,7 @@ export function aluminiumFinding(
   return {
     code: 'aluminium_attacked',
     severity: 'reject',
-    message: `${material} attacks aluminium, and ${part} is of aluminium: use copper or nickel-plated copper, and follow the data sheet.`,
+    message: `${material} attacks aluminium, and ${part} is made of aluminium: use copper or nickel-plated copper, and follow the data sheet.`,
   };
 }
 
@@ -45,13 +44,13 @@ export function sheetFindings(section: SectionKey, name: string, values: SheetVa
       findings.push({
         code: 'aluminium_claim',
         severity: 'warn',
-        message: `${name} is a liquid metal and is marked safe on aluminium; most are not. Look at its data sheet again.`,
+        message: `${name} is a liquid metal and is marked safe on aluminium; most are not. Check its data sheet.`,
       });
     if (m.kind === 'liquid_metal' && m.conducts === false)
       findings.push({
         code: 'conduction_claim',
         severity: 'warn',
-        message: `${name} is a liquid metal and is marked as not conducting; mask neighbours all the same.`,
+        message: `${name} is a liquid metal and is marked as not conducting; mask neighbours anyway.`,
       });
     return findings;
   }

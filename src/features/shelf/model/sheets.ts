@@ -32,7 +32,7 @@ export class MaterialSheet {
   @NumberField('Matter', 'Thickness', 'mm', [0.005, 20], 'of a pad or sheet')
   thickness_mm?: number;
 
-  @NumberField('Matter', 'Bond line', 'µm', [1, 5000], 'after pressing, as stated')
+  @NumberField('Matter', 'Bond line', 'µm', [1, 5000], 'After pressing, as stated.')
   bond_line_um?: number;
 
   @YesNoField('Handling', 'Conducts electricity')
@@ -41,19 +41,19 @@ export class MaterialSheet {
   @YesNoField('Handling', 'Safe on aluminium', { column: true })
   aluminium_safe?: boolean;
 
-  @YesNoField('Handling', 'Contaminates what follows', 'mounted late in its day')
+  @YesNoField('Handling', 'Contaminates what follows', 'Mounted late in its day.')
   contaminates?: boolean;
 
-  @YesNoField('Handling', 'Permanent', 'each mount uses up a coupon')
+  @YesNoField('Handling', 'Permanent', 'Each mount uses up a coupon.')
   permanent?: boolean;
 
-  @YesNoField('Handling', 'Reusable', 'one piece serves several mounts')
+  @YesNoField('Handling', 'Reusable', 'One piece is used for several mounts.')
   reusable?: boolean;
 
   @WholeField('Handling', 'Conditioning', 'cycles', [0, 1000])
   conditioning_cycles?: number;
 
-  @NumberField('Handling', 'Conditioning or cure', 'h', [0, 2000], { column: true, hint: 'between assembly and first run' })
+  @NumberField('Handling', 'Conditioning or cure', 'h', [0, 2000], { column: true, hint: 'Between assembly and first run.' })
   conditioning_h?: number;
 
   @NumberField('Handling', 'Pot life', 'min', [0.5, 10_000])
@@ -72,7 +72,7 @@ export class MaterialSheet {
   )
   amounts?: string;
 
-  @NumberField('Handling', 'Renewed every', 'months', [0.1, 600], 'counted in the cost over years; empty where it lasts')
+  @NumberField('Handling', 'Renewed every', 'months', [0.1, 600], 'Counted in the cost over years. Empty: not renewed.')
   renew_months?: number;
 
   @NumberField('Price and stock', 'Pack holds', '', [0.001, 1e6])
@@ -81,7 +81,7 @@ export class MaterialSheet {
   @ChoiceField('Price and stock', 'Pack unit', { choices: { g: 'g', ml: 'ml', sheets: 'sheets' } })
   pack_unit?: 'g' | 'ml' | 'sheets';
 
-  @NumberField('Price and stock', 'One mount takes', '', [0.0001, 1e5], 'in the unit of the pack; for sheets the cut below counts')
+  @NumberField('Price and stock', 'One mount takes', '', [0.0001, 1e5], 'In the unit of the pack. For sheets, the cut below is used.')
   per_mount?: number;
 
   @NumberField('Price and stock', 'Sheet length', 'mm', [1, 5000])
@@ -105,7 +105,7 @@ export class MaterialSheet {
   @TextField('Price and stock', 'Currency', 3, 'three letters, such as EUR')
   currency?: string;
 
-  @DateField('Price and stock', 'Price date', 'prices age; a report prints this date')
+  @DateField('Price and stock', 'Price date', 'A report prints this date.')
   price_on?: string;
 
   @TextField('Note', 'Note', 1000)
@@ -143,7 +143,7 @@ export class CoolerSheet extends PricedSheet {
   @ChoiceField('Build', 'Base', { choices: METALS, column: true })
   base_material?: keyof typeof METALS;
 
-  @NumberField('Build', 'Base flatness', 'µm', [0, 5000], { hint: 'peak to valley over the contact', column: true })
+  @NumberField('Build', 'Base flatness', 'µm', [0, 5000], { hint: 'Peak to valley over the contact.', column: true })
   base_flatness_um?: number;
 
   @ChoiceField('Mount', 'Held by', { choices: { screws: 'Screws', clip: 'Clip or clamp', bond: 'The bond itself' } })
@@ -171,7 +171,7 @@ export class CoolerSheet extends PricedSheet {
   @NumberField('Build', 'Mass measured', 'g', [1, 100_000])
   measured_mass_g?: number;
 
-  @TextField('Build', 'Sounds', 200, 'its character: hum, rattle, whine, air')
+  @TextField('Build', 'Sounds', 200, 'Hum, rattle, whine, air.')
   sound?: string;
 }
 
@@ -193,7 +193,7 @@ export class RigSheet {
   @TextField('Heat source', 'Heat source', 200, { column: true })
   heat_source?: string;
 
-  @TextField('Heat source', 'Unit', 80, { hint: 'serial number: two units are two devices', column: true })
+  @TextField('Heat source', 'Unit', 80, { hint: 'Serial number: two units are two devices.', column: true })
   unit_serial?: string;
 
   @ChoiceField('Heat source', 'Contact', { choices: { lid: 'Lid', die: 'Bare die', dies: 'Several dies', row: 'Row of parts' } })
@@ -211,7 +211,7 @@ export class RigSheet {
   @WholeField('Heat source', 'Die sensors', '', [0, 512])
   die_sensors?: number;
 
-  @NumberField('Heat source', 'Sensor resolution', 'K', [0.0001, 10], 'step of the die sensors')
+  @NumberField('Heat source', 'Sensor resolution', 'K', [0.0001, 10], 'Step of the die sensors.')
   sensor_resolution_k?: number;
 
   @NumberField('Heat source', 'Sensor accuracy', 'K', [0, 50], 'plus or minus, by the data sheet of the part')
@@ -254,7 +254,7 @@ export class RigSheet {
   @NumberField('Build', 'Most torque', 'N·m', [0.01, 50])
   torque_max_nm?: number;
 
-  @TextField('Build', 'Neighbours under the cooler', 120, 'parts whose pads a lift separates, by comma')
+  @TextField('Build', 'Neighbours under the cooler', 120, 'Parts whose pads are opened when the cooler is lifted, comma between.')
   neighbours?: string;
 
   @TextField('Build', 'Masked neighbours', 120)
@@ -263,7 +263,7 @@ export class RigSheet {
   @TextField('Surroundings', 'Enclosure', 120)
   enclosure?: string;
 
-  @NumberField('Surroundings', 'Room for the cooler', 'mm', [1, 2000], 'from the contact up')
+  @NumberField('Surroundings', 'Clearance for the cooler', 'mm', [1, 2000], 'from the contact up')
   height_room_mm?: number;
 
   @ChoiceField('Surroundings', 'Panels', { choices: { open: 'Open', shut: 'Shut' } })
@@ -272,19 +272,19 @@ export class RigSheet {
   @TextField('Surroundings', 'Air direction', 80)
   air_direction?: string;
 
-  @TextField('Surroundings', 'Neighbour heat', 120, 'what else warms the air')
+  @TextField('Surroundings', 'Neighbour heat', 120, 'What else warms the air.')
   neighbour_heat?: string;
 
-  @NumberField('Live', 'Hard limit', '°C', [30, 300], 'a live run is cut off here')
+  @NumberField('Live', 'Hard limit', '°C', [30, 300], 'A live run is stopped here.')
   stop_c?: number;
 
-  @NumberField('Live', 'Steepest rise', 'K/min', [0.1, 1000], 'after the first minute of load; more raises an alarm')
+  @NumberField('Live', 'Steepest rise', 'K/min', [0.1, 1000], 'After the first minute of load; a steeper rise raises an alarm.')
   most_k_per_min?: number;
 
-  @NumberField('Live', 'Speed of its clock', '', [1, 100], 'of a simulated bench alone: its seconds in one second')
+  @NumberField('Live', 'Speed of its clock', '', [1, 100], 'Only for a simulated bench: its seconds per second.')
   time_scale?: number;
 
-  @WholeField('Coupons', 'Lid coupons', '', [0, 10_000], 'a permanent bond uses one up')
+  @WholeField('Coupons', 'Lid coupons', '', [0, 10_000], 'A permanent bond uses one up.')
   lid_coupons?: number;
 
   @WholeField('Coupons', 'Base coupons', '', [0, 10_000])
@@ -309,7 +309,7 @@ export class InstrumentSheet {
   })
   reads?: string;
 
-  @TextField('Reading', 'Unit of its figures', 20, { hint: '°C, W, rpm, dB, g, mm', column: true })
+  @TextField('Reading', 'Unit of its readings', 20, { hint: '°C, W, rpm, dB, g, mm', column: true })
   unit?: string;
 
   @NumberField('Reading', 'Resolution', '', [0, 1e6], { column: true })
@@ -330,7 +330,7 @@ export class InstrumentSheet {
   @DateField('Calibration', 'Calibration valid until', { column: true })
   calibrated_until?: string;
 
-  @NumberField('Calibration', 'Calibration offset', '', [-1e6, 1e6], 'to be added to its reading')
+  @NumberField('Calibration', 'Calibration offset', '', [-1e6, 1e6], 'Added to its readings.')
   offset?: number;
 
   @Reads((text) => {
@@ -347,19 +347,19 @@ export class InstrumentSheet {
   @TextField('Live', 'Channels', 2000, 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)')
   channels?: string;
 
-  @NumberField('Live', 'Asked every', 's', [0.05, 60], '1 s where empty')
+  @NumberField('Live', 'Poll interval', 's', [0.05, 60], 'Empty: 1 s.')
   period_s?: number;
 
-  @TextField('Live', 'Identity', 80, 'what its answer to *IDN? has to hold')
+  @TextField('Live', 'Identity', 80, 'Text that its answer to *IDN? must contain.')
   identity?: string;
 
-  @TextField('Live', 'Switches the load on', 80, 'command such as OUTP ON, where it can')
+  @TextField('Live', 'Switches the load on', 80, 'Command such as OUTP ON.')
   switch_on?: string;
 
-  @TextField('Live', 'Switches the load off', 80, 'command such as OUTP OFF; also sent when a limit is passed')
+  @TextField('Live', 'Switches the load off', 80, 'Command such as OUTP OFF; also sent when a limit is passed.')
   switch_off?: string;
 
-  @NumberField('Live', 'Clock offset', 's', [-1e6, 1e6], 'to be added to its own times; told by its first reading where empty')
+  @NumberField('Live', 'Clock offset', 's', [-1e6, 1e6], 'Added to its own times. Empty: taken from its first reading.')
   clock_offset_s?: number;
 
   @TextField('Note', 'Note', 1000)

@@ -17,7 +17,7 @@ describe('a take-apart list', () => {
     expect(problem({ what: 'Unplug', screws: null, minutes: null })).toBeNull();
   });
   it('refuses each odd field with its sentence', () => {
-    expect(problem({ what: '' })).toBe('What is undone takes 1 to 200 characters.');
+    expect(problem({ what: '' })).toBe('What is removed or opened takes 1 to 200 characters.');
     expect(problem({ what: 'x', screws: 1.5 })).toBe('Screws are counted from 0 to 99.');
     expect(problem({ what: 'x', screw_mm: 900 })).toBe('A screw is 0.5 to 300 mm long.');
     expect(problem({ what: 'x', minutes: 'long' })).toBe('A step takes 0 to 600 minutes.');

@@ -5,7 +5,7 @@ const MOST_STEPS = 60;
 
 /** One thing that is undone to open a device; read backwards it is one thing to put back. */
 export class TeardownStep {
-  @Text(1, 200, 'What is undone takes 1 to 200 characters.')
+  @Text(1, 200, 'What is removed or opened takes 1 to 200 characters.')
   what!: string;
 
   @Maybe(Whole(0, 99, 'Screws are counted from 0 to 99.'))

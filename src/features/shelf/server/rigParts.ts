@@ -37,7 +37,7 @@ export async function saveRigParts(rigId: number, given: Record<string, unknown>
     if (lost) throw new Refusal(`The material of ${lost.name} is no longer on the shelf.`, 409);
     if (!(await updateRigParts(client, rigId, base, parts))) {
       throw new Refusal(
-        'Someone else changed this rig in the meantime. What you entered is still here: load the page in a second window and bring both together.',
+        'Someone else changed this rig in the meantime. What you entered is still here: load the page in a second window and merge both.',
         409,
       );
     }

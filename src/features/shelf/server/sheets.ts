@@ -98,7 +98,7 @@ function checked(section: SectionKey, name: unknown, values: unknown): { name: s
 }
 
 const taken = (section: SectionKey, name: string) =>
-  new Refusal(`There is already ${withArticle(SECTIONS[section].one)} "${name}" on the shelf; take another name.`, 409);
+  new Refusal(`There is already ${withArticle(SECTIONS[section].one)} "${name}" on the shelf; choose another name.`, 409);
 
 /**
  * Puts a sheet on the shelf; gives its number.
@@ -130,7 +130,7 @@ export async function saveSheet(
   if (saved && before && before.name !== name) await carryName(db, section, id, before.name, name);
   if (!saved)
     throw new Refusal(
-      `Somebody else saved ${now.name} while you wrote. Theirs is shown beside your changes; save again to keep yours.`,
+      `Somebody else saved ${now.name} meanwhile. Their values are shown next to your changes; save again to keep yours.`,
       409,
       { theirs: now },
     );
@@ -189,7 +189,7 @@ export async function importShelf(section: SectionKey, text: string): Promise<{ 
         await insertSheet(client, section, name, sheet);
         added++;
       } else if (!(await updateSheet(client, section, old.id, old.version, name, { ...old.sheet, ...sheet })))
-        throw new Refusal(`Somebody else saved ${name} meanwhile; nothing was taken. Import the file again.`, 409);
+        throw new Refusal(`Somebody else saved ${name} meanwhile; nothing was imported. Import the file again.`, 409);
     }
     return { added, changed: rows.length - added };
   });

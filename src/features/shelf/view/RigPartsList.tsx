@@ -131,7 +131,7 @@ export function RigPartsList({ initial }: { initial: RigPartsView }) {
           <Plus size={16} aria-hidden="true" /> A part
         </Quiet>
         <Act className="min-h-12" disabled={state !== 'changed'} onClick={() => void save()}>
-          Save the parts
+          Save parts
         </Act>
         <span role="status">{state === 'saving' ? 'Saving …' : state === 'saved' && view.version > initial.version ? 'Saved.' : ''}</span>
       </div>

@@ -117,7 +117,7 @@ export function ShelfTable({ section, rows }: { section: SectionKey; rows: Shelf
             </select>
           </label>
         )}
-        {rows.some((r) => r.archived) && <Tick words="Archived too" checked={archived} onChange={setArchived} />}
+        {rows.some((r) => r.archived) && <Tick words="Include archived" checked={archived} onChange={setArchived} />}
         <span className="ml-auto flex flex-wrap gap-2">
           <a href={`/api/shelf/${section}/sheets.csv`} className="quiet inline-flex items-center gap-2 no-underline">
             <Download size={16} aria-hidden="true" /> CSV

@@ -64,7 +64,7 @@ function beforeAfter({ specimens }: ResolvedPlan): PlanFinding[] {
       code: 'unit_and_state_confounded',
       severity: 'reject',
       field: 'specimens',
-      message: `Before and after are measured on different units (${list(specimens.map((s) => `${s.name}: ${s.unit || 'the rig’s own'}`))}); what the change did cannot be told from what the units differ in.`,
+      message: `Before and after are measured on different units (${list(specimens.map((s) => `${s.name}: ${s.unit || 'the rig’s own'}`))}); the effect of the change cannot be separated from the difference between the units.`,
       nearest: 'Measure both states on one unit.',
     });
   }
@@ -93,8 +93,8 @@ function confounded(plan: ResolvedPlan): PlanFinding[] {
           code: 'differs_besides',
           severity: 'warn',
           field: 'specimens',
-          message: `${s.name} and ${reference.name} differ in ${list(besides.map((t) => t.words))} besides ${FACTORS[said.varies].toLowerCase()}; a difference cannot be put down to one of them.`,
-          nearest: `Make them alike, or plan a 2 × 2 of both factors.`,
+          message: `${s.name} and ${reference.name} differ in ${list(besides.map((t) => t.words))} besides ${FACTORS[said.varies].toLowerCase()}; a difference cannot be attributed to one of them.`,
+          nearest: `Make them the same, or plan a 2 × 2 of both factors.`,
         },
       ];
     });

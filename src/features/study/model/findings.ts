@@ -45,7 +45,7 @@ function askFindings({ specimens, reference, said, rigs }: ResolvedPlan): PlanFi
       severity: 'warn',
       field: 'specimens',
       message: `A comparison needs two specimens; this study has ${specimens.length === 0 ? 'none' : 'one'}.`,
-      nearest: 'Take them from the shelf, or add one by name.',
+      nearest: 'Add them from the shelf, or by name.',
     });
   }
   if (specimens.length > 0 && !reference) {
@@ -54,7 +54,7 @@ function askFindings({ specimens, reference, said, rigs }: ResolvedPlan): PlanFi
       severity: 'reject',
       field: 'reference_id',
       message: said.reference_id == null ? 'No specimen is the reference.' : 'The reference is not among the specimens of this study.',
-      nearest: `Take ${specimens[0].name}, or another of its specimens.`,
+      nearest: `Choose ${specimens[0].name}, or another one.`,
     });
   }
   if (rigs.length === 0) {
@@ -63,7 +63,7 @@ function askFindings({ specimens, reference, said, rigs }: ResolvedPlan): PlanFi
       severity: 'warn',
       field: 'rigs',
       message: 'No rig is chosen, so that days and limits cannot be planned.',
-      nearest: 'Choose one or several rigs of the shelf.',
+      nearest: 'Choose one or more rigs.',
     });
   }
   return findings;
@@ -86,7 +86,7 @@ function resolutionFindings({ said, rigs, comparison }: ResolvedPlan): PlanFindi
       code: 'margin_below_resolution',
       severity: 'reject',
       field: 'margin_k',
-      message: `A margin of ${writeMargin(said.margin_k)} K is finer than ${coarsest.what} can tell, which read in steps of ${writeMargin(coarsest.k)} K.`,
+      message: `A margin of ${writeMargin(said.margin_k)} K is finer than ${coarsest.what} can resolve, which read in steps of ${writeMargin(coarsest.k)} K.`,
       nearest: `A margin of ${writeMargin(coarsest.k)} K or more.`,
       numbers: { resolution_k: coarsest.k },
     },
@@ -228,7 +228,7 @@ function schoolFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {
       code: 'runs_for_remounts',
       severity: 'warn',
       field: 'repeat_school',
-      message: 'Runs on one mount do not tell how much a mount scatters; verdicts count each mount once all the same.',
+      message: 'Runs on one mount do not show how much mounting scatters; verdicts count each mount once anyway.',
       nearest: 'Remounts.',
     });
   }
@@ -238,7 +238,7 @@ function schoolFindings({ said, rigs }: ResolvedPlan): PlanFinding[] {
       severity: 'note',
       field: 'ambient_school',
       message:
-        'Absolute temperatures carry the room of their day with them: verdicts compare them as they were read, and a warmer room counts against whoever was measured in it.',
+        'Absolute temperatures include the room of their day: verdicts compare them as read, and a warmer room counts against what was measured in it.',
     });
   }
   return findings;
@@ -259,7 +259,7 @@ function outOfDate({ specimens, rigs }: ResolvedPlan, timed: TimedMount[]): Plan
       severity: 'warn',
       field: 'order',
       message: `The order was drawn before the plan changed: it ${what.join(' and ')}.`,
-      nearest: 'Draw what is not done yet anew.',
+      nearest: 'Draw the rest of the order again.',
     },
   ];
 }

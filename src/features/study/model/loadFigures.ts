@@ -7,9 +7,9 @@ export const loadPrograms = ({ program, beside }: Pick<Load, 'program' | 'beside
 /** What is wrong with the programs of a load, as a sentence; null where nothing is. */
 export function programsProblem(load: Pick<Load, 'name' | 'program' | 'beside' | 'ended_by'>): string | null {
   const programs = loadPrograms(load);
-  if (load.beside && !load.program) return `${load.name || 'The load'} names programs beside it, yet no program of its own.`;
+  if (load.beside && !load.program) return `${load.name || 'The load'} names other programs, but no program of its own.`;
   if (!load.ended_by || programs.includes(load.ended_by.trim())) return null;
-  return `${load.name || 'The load'} ends with "${load.ended_by}", which is none of its programs${programs.length > 0 ? ` (${programs.join(', ')})` : ''}.`;
+  return `${load.name || 'The load'} ends with "${load.ended_by}", which is not one of its programs${programs.length > 0 ? ` (${programs.join(', ')})` : ''}.`;
 }
 
 /** Minutes of one run of a load: its steps as often as they are repeated, and those of its ladder. */

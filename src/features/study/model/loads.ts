@@ -44,7 +44,7 @@ export class Load {
   program?: string | null;
 
   /** programs that run beside it, parted by commas */
-  @Maybe(Text(0, 200, 'The programs beside a load hold up to 200 characters.'))
+  @Maybe(Text(0, 200, 'The other programs of a load have up to 200 characters.'))
   beside?: string | null;
 
   /** the program with whose end the load ends, where several run */
@@ -61,7 +61,7 @@ export class Load {
   threads?: number | null;
 
   /** scene, and where in it the run starts */
-  @Maybe(Text(0, 120, 'Scene and starting place hold up to 120 characters.'))
+  @Maybe(Text(0, 120, 'Scene and starting point have up to 120 characters.'))
   scene?: string | null;
 
   @counted('The cycles', 1000)

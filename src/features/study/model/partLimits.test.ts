@@ -47,7 +47,7 @@ describe('a load of several programs', () => {
     expect(loadPrograms(load)).toEqual(['correlate', 'copy', 'render']);
     expect(programsProblem(load)).toBeNull();
     expect(programsProblem({ ...load, ended_by: 'paint' })).toBe(
-      'Both ends with "paint", which is none of its programs (correlate, copy, render).',
+      'Both ends with "paint", which is not one of its programs (correlate, copy, render).',
     );
     expect(programsProblem({ ...load, program: null })).toContain('no program of its own');
     expect(programsProblem({ name: 'One', program: 'correlate' })).toBeNull();

@@ -180,7 +180,7 @@ describe('a plan resolved', () => {
 describe('findings of a plan', () => {
   it('ask for what is missing, with what would do', () => {
     expect(codes({ rigs: [] }, context({ specimens: [] }))).toEqual(['too_few_specimens', 'no_rig']);
-    expect(finding('reference_missing', { reference_id: null })?.nearest).toBe('Take Loam White, or another of its specimens.');
+    expect(finding('reference_missing', { reference_id: null })?.nearest).toBe('Choose Loam White, or another one.');
     expect(finding('reference_missing', { reference_id: 77 })?.message).toBe('The reference is not among the specimens of this study.');
     expect(codes({ mounts: 12 })).toEqual([]);
   });

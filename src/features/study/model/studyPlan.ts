@@ -73,7 +73,7 @@ export class StudyPlan {
   family?: 'all' | 'reference' | null;
 
   @ChoiceField('Method', 'Scatter', {
-    choices: { auto: 'As the design needs', pooled: 'One for all', separate: 'Each its own', strict: 'Each its own, strict' },
+    choices: { auto: 'Chosen for the design', pooled: 'One for all', separate: 'Each its own', strict: 'Each its own, strict' },
     hint: 'By default the method whose false-alarm rate stayed near 5 % for this design; a verdict is firm only where all agree.',
   })
   scatter?: 'auto' | 'pooled' | 'separate' | 'strict' | null;

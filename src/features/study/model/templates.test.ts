@@ -24,7 +24,7 @@ describe('a template', () => {
     expect(mountsFor({ names: ['A', 'B'], days: 100 })).toBe(5);
     expect(mountsFor({ names: Array(12).fill('A'), days: 1 })).toBe(1);
     expect(TEMPLATES.material.defaults({ ...answers, days: 1 })[0]).toMatch(
-      /^1 mount of each with 3 runs.*One mount each tells nothing of how they repeat/,
+      /^1 mount of each with 3 runs.*One mount each does not show how they repeat/,
     );
     expect(TEMPLATES.material.defaults(answers)[0]).toBe('5 mounts of each with 3 runs, in random order.');
   });

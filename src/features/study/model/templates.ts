@@ -32,7 +32,7 @@ interface Template {
 }
 
 const NAMES_HINT = 'one a line; those on the shelf are taken from there';
-const BENCH_DAYS = { label: 'Bench days at hand', hint: 'empty: as many as it takes', given: null };
+const BENCH_DAYS = { label: 'Bench days at hand', hint: 'Empty: as many as needed.', given: null };
 
 /** Mounts of each that fit into the days there are: the usual number, or fewer, and never none. */
 export function mountsFor({ names, days }: Pick<TemplateAnswers, 'names' | 'days'>, usual: number = PLAN_DEFAULTS.mounts): number {
@@ -47,7 +47,7 @@ const repeats = (answers: TemplateAnswers): string => {
   const mounts = mountsFor(answers);
   const said = `${plural(mounts, 'mount')} of each with ${plural(PLAN_DEFAULTS.runs, 'run')}, in random order.`;
   if (mounts > 1) return said;
-  return `${said} One mount each tells nothing of how they repeat: more days, or fewer to compare, would.`;
+  return `${said} One mount each does not show how they repeat; plan more days, or fewer to compare.`;
 };
 const PAIRS = 'All pairs are judged, and all verdicts hold together at 95 %.';
 const WINDOW = 'The value is the mean over the last 120 s of the load, once the slope test finds it steady, over the room at that moment.';
@@ -62,7 +62,7 @@ export const TEMPLATES: Record<TemplateKey, Template> = {
     days: BENCH_DAYS,
     kind: 'paste',
     plan: (a) => ({ varies: 'material', mounts: mountsFor(a), days: a.days }),
-    defaults: (a) => [repeats(a), WINDOW, PAIRS, 'Load and fan are held: the fan at a fixed speed.'],
+    defaults: (a) => [repeats(a), WINDOW, PAIRS, 'Load and fan speed are kept constant.'],
   },
   cooler: {
     question: 'Which cooler is best?',
@@ -82,15 +82,15 @@ export const TEMPLATES: Record<TemplateKey, Template> = {
   repair: {
     question: 'Did the repair help?',
     about: 'One device before and after it was cleaned, repasted or changed; several devices too.',
-    names: { label: 'States', hint: 'the one as it was found first', given: ['As found', 'Renewed'] },
+    names: { label: 'States', hint: 'The state as found first.', given: ['As found', 'Renewed'] },
     margin: { label: 'Smallest difference that matters / K', given: 2 },
     days: BENCH_DAYS,
     kind: 'state',
     plan: (a) => ({ design: 'before_after', varies: 'state', mounts: mountsFor(a, 3), days: a.days }),
     defaults: (a) => [
       `The state as found is measured first, with ${plural(PLAN_DEFAULTS.runs, 'run')}; it cannot come back.`,
-      `${plural(mountsFor(a, 3), 'mount')} afterwards, so that one good mount is not taken for the repair.`,
-      'Clock, power and score are told beside the temperature: a device that throttled shows its gain there.',
+      `${plural(mountsFor(a, 3), 'mount')} afterwards, so that one lucky mount is not mistaken for the repair.`,
+      'Clock, power and score are shown with the temperature: a device that throttled shows its gain there.',
     ],
   },
   ageing: {
@@ -104,13 +104,13 @@ export const TEMPLATES: Record<TemplateKey, Template> = {
     defaults: (a) => [
       '4 mounts of each, which stay closed.',
       `Each is measured at ${list(agesOver(a.days ?? 60))} days.`,
-      'A course is fitted to each mount; what changes is told with its interval, and nothing beyond the last day.',
+      'A course is fitted to each mount; the change is given with its interval, never beyond the last day.',
     ],
   },
   change: {
     question: 'Is this change of the stack worth it?',
-    about: 'A lapped lid, another torque, another amount: as it is against changed.',
-    names: { label: 'What is compared', hint: 'as it is first', given: ['As it is', 'Changed'] },
+    about: 'A lapped lid, another torque, another amount: the present state against the changed one.',
+    names: { label: 'What is compared', hint: 'The present state first.', given: ['As it is', 'Changed'] },
     margin: { label: 'Smallest gain that matters / K', given: 1 },
     days: BENCH_DAYS,
     kind: 'paste',
@@ -120,7 +120,7 @@ export const TEMPLATES: Record<TemplateKey, Template> = {
   clock: {
     question: 'How far does it clock?',
     about: 'A ladder of clocks, climbed on every mount; the highest that passes is compared.',
-    names: { label: 'What is compared', hint: 'materials, coolers or states, one a line', given: [] },
+    names: { label: 'What is compared', hint: 'Materials, coolers or states, one per line.', given: [] },
     margin: { label: 'Smallest difference that matters / MHz', given: 50 },
     days: BENCH_DAYS,
     kind: 'paste',
@@ -131,8 +131,8 @@ export const TEMPLATES: Record<TemplateKey, Template> = {
     }),
     defaults: (a) => [
       `${plural(mountsFor(a), 'mount')} of each, each climbed once: ${clocksOf(a).length} steps of ${a.clocks?.step ?? 50} MHz, 5 min each.`,
-      'The highest passing clock is the outcome; the step enters as an error all share.',
-      'No temperature is needed; one may be logged beside.',
+      'The highest passing clock is the outcome; the step enters as an error shared by all.',
+      'No temperature is needed; one may be logged as well.',
     ],
   },
 };

@@ -167,7 +167,7 @@ function readAction(given: Record<string, unknown>): OrderAction {
     case 'mark': {
       const reason = typeof given.reason === 'string' ? given.reason.trim() : '';
       if (given.state !== 'failed' && given.state !== 'lost') throw new Refusal('A mount is marked as failed or lost.');
-      if (reason.length < 1 || reason.length > 500) throw new Refusal('Say in 1 to 500 characters why: it stays in the record.');
+      if (reason.length < 1 || reason.length > 500) throw new Refusal('Give a reason of 1 to 500 characters: it stays in the record.');
       return { action: 'mark', mount: keyOf(given.mount), state: given.state, reason };
     }
     case 'put_back': {

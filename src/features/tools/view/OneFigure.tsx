@@ -54,7 +54,7 @@ export function OneFigure({ start, stack, onStack }: { start: StackOfStudy; stac
             />
           </div>
           <button type="submit" className="act" disabled={value === null}>
-            Take it
+            Include
           </button>
           <Quiet
             onClick={() => {

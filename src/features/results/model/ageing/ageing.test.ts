@@ -90,7 +90,7 @@ describe('a study over the age of its mounts', () => {
     expect(high).toBeGreaterThan(3);
     expect((low + high) / 2).toBeCloseTo(value, 0);
     expect(answer(followed('Pad', (t) => 0.1 * t, [0, 30], { mounts: 1 }))?.headline).toMatch(
-      /in one mount, which says nothing of another\.$/,
+      /in one mount, which says nothing about another\.$/,
     );
     expect(answer(followed('Pad', () => 0, [0]))).toBeNull();
     expect(answer([])).toBeNull();
@@ -102,11 +102,11 @@ describe('a study over the age of its mounts', () => {
     const told = answer(runs, [], 'cycles');
     expect(told?.unit).toBe('cycles');
     expect(told?.specimens[0].values.filter((v) => v.mount === '1').map((v) => v.age)).toEqual([0, 2, 3, 4]);
-    expect(told?.headline).toMatch(/after 4 cycles .*(K a cycle|more slowly as time goes on|no simple course tells)/);
+    expect(told?.headline).toMatch(/after 4 cycles .*(K a cycle|more slowly as time goes on|along no simple course)/);
   });
   it('leaves out what a person left out, and says of one mount that it is one', () => {
     const runs = followed('Bramble 5', (t) => 0.03 * t, AGES).map((r) => (r.mount > 1 ? { ...r, mount_reason: 'tilted' } : r));
-    expect(answer(runs)?.headline).toContain('one mount, which says nothing of another');
+    expect(answer(runs)?.headline).toContain('one mount, which says nothing about another');
   });
   it('names the next planned age of every mount with its date', () => {
     const due = answer(

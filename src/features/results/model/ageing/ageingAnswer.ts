@@ -151,7 +151,7 @@ function missing(name: string, values: AgedValue[], unit: AgeUnit, confidence: n
   if (ages === 1) return `${name} was measured at one age only; a course takes three, on the same mounts.`;
   if (ages === 2)
     return `${name} was measured at two ages only; a course takes three, on the same mounts.${betweenTwo(values, unit, confidence)}`;
-  return `${name} has no mount that was measured twice, so its mounts cannot be told from their age.`;
+  return `${name} has no mount that was measured twice, so differences between mounts cannot be separated from ageing.`;
 }
 
 /** What two ages alone tell: the change of the mounts that were measured at both, a bound on nothing between or beyond. */
@@ -165,7 +165,7 @@ function betweenTwo(values: AgedValue[], unit: AgeUnit, confidence: number): str
   if (changes.length === 0) return '';
   const change = mean(changes);
   const said = ` Between ${writeAge(young, unit)} and ${writeAge(old, unit)} it changed by ${writeSigned(change, 1)} K`;
-  if (changes.length === 1) return `${said}, in one mount, which says nothing of another.`;
+  if (changes.length === 1) return `${said}, in one mount, which says nothing about another.`;
   const half = (tQuantile((1 + confidence) / 2, changes.length - 1) * standardDeviation(changes)) / Math.sqrt(changes.length);
   return `${said} (${Number((100 * confidence).toFixed(1))} % ${write(change - half, 1)} to ${write(change + half, 1)}, ${changes.length} mounts).`;
 }
@@ -188,7 +188,7 @@ function ageingSentence(name: string, course: AgeingCourse, verdict: AgeingVerdi
   const { value, ci } = course.change;
   const turned = value < 0 ? [-ci[1], -ci[0]] : ci;
   const n = course.mounts.length;
-  const rests = course.rests_on === 'mounts' ? `${n} mounts` : 'one mount, which says nothing of another';
+  const rests = course.rests_on === 'mounts' ? `${n} mounts` : 'one mount, which says nothing about another';
   const interval = `${Number((100 * confidence).toFixed(1))} % ${write(turned[0], 1)} to ${write(turned[1], 1)}, ${rests}`;
   const amount = `${write(Math.abs(value), 1)} K`;
   const limit = `${writeMargin(margin)} K`;
@@ -211,7 +211,7 @@ function ageingSentence(name: string, course: AgeingCourse, verdict: AgeingVerdi
 /** Loss a month or a cycle, where the course is straight; a course that slows down has no one rate. */
 function rateOf(course: AgeingCourse, unit: AgeUnit): string {
   if (unit === 'h') return '';
-  if (course.shape === null) return ', on a way that no simple course tells, so that no rate is given';
+  if (course.shape === null) return ', along no simple course, so no rate is given';
   if (course.shape !== 'linear') return ', more slowly as time goes on';
   // cycles were few: a rate over more than were made would say something of those that were not
   const [per, words, digits] = unit === 'd' ? [MONTH, 'a month', 1] : [1, 'a cycle', 2];

@@ -75,7 +75,7 @@ export function crossedEffects(
     missing: effects
       ? ''
       : open.length > 0
-        ? `Not measured yet: ${open.join(', ')}. The shares of ${names[0]} and ${names[1]} are told once every combination is.`
+        ? `Not measured yet: ${open.join(', ')}. The shares of ${names[0]} and ${names[1]} are given once every combination is.`
         : `Each combination of ${names[0]} and ${names[1]} needs its two levels named, and one of them two mounts.`,
   };
 }

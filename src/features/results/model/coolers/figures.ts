@@ -81,9 +81,9 @@ export function crossingSentences(sweeps: Sweep[], { sound, confidence }: Pick<S
   const unit = soundUnit(sound);
   return found.map(({ level, ci, untold, quieter, louder, shared: [low, high] }) => {
     if (untold === 'endless')
-      return `From ${write(low, 1)} to ${write(high, 1)} ${unit} ${quieter} and ${louder} lie too close to tell where one overtakes the other; the curves themselves cross at ${write(level, 1)}.`;
+      return `From ${write(low, 1)} to ${write(high, 1)} ${unit} ${quieter} and ${louder} are too close to say where one overtakes the other; the curves themselves cross at ${write(level, 1)}.`;
     const about = ci ? ` (${percent} % ${write(ci[0], 1)} to ${write(ci[1], 1)})` : '';
-    const alone = untold === 'one_mount' ? ' One of them has one mount only, so that nothing is known of how sure that is.' : '';
+    const alone = untold === 'one_mount' ? ' One of them has only one mount, so its uncertainty is unknown.' : '';
     return `Below ${write(level, 1)} ${unit}${about} ${quieter} is the cooler of the two, above it ${louder}.${alone}`;
   });
 }

@@ -17,7 +17,7 @@ interface AgeingDeskProps {
   study: { id: number; title: string; margin_k: number };
 }
 
-/** What time does to each specimen: every mount over its age, the course of their mean, and the verdict against the margin. */
+/** Change over time specimen: every mount over its age, the course of their mean, and the verdict against the margin. */
 export function AgeingDesk({ answer, openings, study }: AgeingDeskProps) {
   const { specimens, headline, due } = answer;
   const [claim, basis] = parted(headline);
@@ -120,17 +120,17 @@ function AgeChart({ answer }: { answer: AgeingAnswer }) {
   });
   return (
     <ChartFrame
-      title="Rise against age"
+      title="ΔT against age"
       table={{
-        columns: ['Specimen', 'Mount', xName, 'Rise / K'],
+        columns: ['Specimen', 'Mount', xName, 'ΔT / K'],
         rows: specimens.flatMap((s) => s.values.map((v) => [s.name, v.mount, v.age, Number(v.value.toFixed(2))])),
       }}
       note="Thin lines: each mount by itself. Thick lines: the fitted course of the mean, as far as it was measured."
     >
       <NumberChart
-        title="Rise against age"
+        title="ΔT against age"
         x={{ ...x, name: xName, key: 'age' }}
-        y={{ ...y, name: 'Rise over ambient / K', key: 'value' }}
+        y={{ ...y, name: 'ΔT over ambient / K', key: 'value' }}
         right={110}
       >
         {specimens.flatMap((s) =>

@@ -123,12 +123,12 @@ function HeldAlike({
     const r = by === 'full' ? null : sharedRange(sweeps, by);
     onAsk({ by, at: r ? Number((Math.round((r[0] + r[1]) / 2 / STEP[by]) * STEP[by]).toFixed(1)) : 0 });
   };
-  const label = { noise: `Noise / ${unit}`, speed: 'Fan speed / rpm', rise: 'Rise over ambient / K', full: '' }[question.by];
+  const label = { noise: `Noise / ${unit}`, speed: 'Fan speed / rpm', rise: 'ΔT over ambient / K', full: '' }[question.by];
   const change = (text: string) => text !== '' && Number.isFinite(Number(text)) && onAsk({ ...question, at: Number(text) });
   return (
-    <section aria-label="Held alike" className="mt-4 flex flex-wrap items-end gap-x-8 gap-y-3">
+    <section aria-label="Controlled conditions" className="mt-4 flex flex-wrap items-end gap-x-8 gap-y-3">
       <fieldset className="flex flex-wrap gap-x-1 gap-y-1">
-        <legend className="text-note text-soft">Held alike</legend>
+        <legend className="text-note text-soft">Controlled conditions</legend>
         {WAYS.map((w) => (
           <label
             key={w.by}
@@ -189,7 +189,7 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
         { head: 'Cooler', names: true, cell: (f) => <SpecimenName name={f.specimen} position={position.get(f.specimen) ?? 0} /> },
         { head: 'Fan / rpm', figure: true, cell: (f) => said(f.rpm, 0) },
         { head: `Noise / ${unit}`, figure: true, cell: (f) => said(f.level, 1) },
-        { head: 'Rise / K', figure: true, className: 'text-name font-semibold', cell: (f) => said(f.rise, 1) },
+        { head: 'ΔT / K', figure: true, className: 'text-name font-semibold', cell: (f) => said(f.rise, 1) },
       ]}
     />
   );

@@ -52,13 +52,13 @@ export function CurveChart({ facts, sweeps, question, figures }: CurveChartProps
   return (
     <ChartFrame
       title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}
-      table={{ columns: ['Cooler', 'Mount', 'Fan / rpm', xName, 'Rise / K'], rows }}
+      table={{ columns: ['Cooler', 'Mount', 'Fan / rpm', xName, 'ΔT / K'], rows }}
       note={`Small marks: runs${byNoise ? ', at the level of their speed' : ''}. Curves end where the measured speeds end. Large marks: each cooler where they are held alike.`}
     >
       <NumberChart
         title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}
         x={{ ...x, name: xName, key: 'x' }}
-        y={{ ...y, name: 'Rise over ambient / K', key: 'y' }}
+        y={{ ...y, name: 'ΔT over ambient / K', key: 'y' }}
         right={96}
       >
         {question.by === 'rise' ? (

@@ -71,7 +71,7 @@ function Group({ rows, batch, onRemember }: { rows: BatchRow[]; batch: Batch; on
           {headers && isDecided(how.reading, how.sensor) && how.layout_id === null && (
             <p>
               {remembered ? (
-                'Remembered: files with these headers are read so from now on.'
+                'Remembered: files with these headers are read this way from now on.'
               ) : (
                 <Quiet
                   onClick={async () => {
@@ -79,7 +79,7 @@ function Group({ rows, batch, onRemember }: { rows: BatchRow[]; batch: Batch; on
                     setRemembered(await onRemember({ name, headers, reading: how.reading, sensor: how.sensor }));
                   }}
                 >
-                  Read files with these headers so from now on
+                  Always read files with these headers this way
                 </Quiet>
               )}
             </p>

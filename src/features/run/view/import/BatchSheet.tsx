@@ -84,7 +84,7 @@ function Desk({ logs, context, data, refresh }: DeskProps) {
           </p>
         )}
       </div>
-      {placing.choices.isBack && <p role="status">What you chose for these files before is back. It is not stored yet.</p>}
+      {placing.choices.isBack && <p role="status">Your earlier choices for these files are back. They are not stored yet.</p>}
       <WholeFields placing={placing} data={data} isBusy={isBusy} />
       <BatchTable
         placed={placed}
@@ -109,7 +109,7 @@ function Desk({ logs, context, data, refresh }: DeskProps) {
       <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
         {asksMounts(placed.map((p) => p.place)) && (
           <fieldset className="flex flex-wrap items-center gap-x-5 gap-y-1">
-            <legend className="font-semibold">Files whose names say no mount are</legend>
+            <legend className="font-semibold">Files without a mount in their name are</legend>
             {(['mounts', 'runs'] as const).map((way) => (
               <Tick
                 key={way}
@@ -122,10 +122,10 @@ function Desk({ logs, context, data, refresh }: DeskProps) {
           </fieldset>
         )}
         <details>
-          <summary className="min-h-9 cursor-pointer py-1.5">The names follow another pattern</summary>
+          <summary className="min-h-9 cursor-pointer py-1.5">Use another name pattern</summary>
           <TextBox
             label="Pattern of the names"
-            hint="such as {specimen}_{mount}_{run}, with * for anything; empty: found by itself"
+            hint="such as {specimen}_{mount}_{run}, with * for anything; empty: found automatically"
             maxLength={120}
             value={placing.choices.placing.pattern}
             onChange={(pattern) => setPlacing((c) => ({ ...c, pattern }))}
@@ -187,7 +187,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
           list="batch-rigs"
           maxLength={80}
           value={rigName}
-          hint={rig ? undefined : 'a new one; its limits are filled in on the shelf'}
+          hint={rig ? undefined : 'A new name adds a rig; enter its limits on the shelf.'}
           onChange={(r) => choices.set({ rig: r })}
         />
         {!studyId && (
@@ -195,7 +195,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
             label="What is compared"
             value={kind}
             choices={SPECIMEN_KINDS.map((k) => [k, KIND_NAMES[k]] as const)}
-            hint="those the shelf knows by name keep their kind"
+            hint="Names on the shelf keep their kind."
             onChange={(k) => choices.set({ kind: k })}
           />
         )}
@@ -204,7 +204,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
             label="Load"
             value={choices.load ?? ''}
             choices={[['', 'none'], ...(study?.loads ?? []).map((l) => [l, l] as const)]}
-            hint="of files whose names say none"
+            hint="For files whose names say none."
             onChange={(l) => choices.set({ load: l || null })}
           />
         )}

@@ -272,7 +272,7 @@ function FileRow({ placed: { row, place, numbered }, isBusy, ticked, mount, onTi
         )}
         {(row.state === 'read' || row.state === 'refused') && !isBusy && !row.known && (
           <TextButton className="min-h-7" aria-label={`${left ? 'Take' : 'Leave out'} ${row.name}`} onClick={() => onLeave(!left)}>
-            {left ? 'Take it' : 'Leave out'}
+            {left ? 'Include' : 'Leave out'}
           </TextButton>
         )}
       </td>
@@ -350,7 +350,7 @@ function TickedBar({ count, field, names, onPlace, onLeave, onClear }: TickedBar
   const isReady = Object.keys(change).length > 0 && isNumber;
   return (
     <form
-      aria-label="The files that are chosen"
+      aria-label="Selected files"
       className="mt-3 flex flex-wrap items-end gap-3 border-l-4 border-ember bg-leaf px-4 py-3"
       onSubmit={(e) => {
         e.preventDefault();
@@ -388,8 +388,8 @@ function TickedBar({ count, field, names, onPlace, onLeave, onClear }: TickedBar
         Apply
       </button>
       <Quiet onClick={() => onLeave(true)}>Leave out</Quiet>
-      <Quiet onClick={() => onLeave(false)}>Take them</Quiet>
-      <Quiet onClick={onClear}>Choose none</Quiet>
+      <Quiet onClick={() => onLeave(false)}>Include them</Quiet>
+      <Quiet onClick={onClear}>Clear selection</Quiet>
     </form>
   );
 }

@@ -33,12 +33,12 @@ export function ClockPanel({ preview, files, offsets, onOffsets, confirmed, onCo
         <div key={clock.file}>
           <p>
             {clock.how === 'times' &&
-              `${clock.file} and the first file both tell the date and time: it begins ${write(clock.offset_s, 1)} s after it.`}
-            {clock.how === 'hand' && `${clock.file} was moved by hand: ${writeSigned(clock.offset_s, 1)} s.`}
+              `${clock.file} and the first file both contain date and time: it begins ${write(clock.offset_s, 1)} s after it.`}
+            {clock.how === 'hand' && `${clock.file} was shifted by hand: ${writeSigned(clock.offset_s, 1)} s.`}
             {clock.how === 'load' && (
               <>
                 {clock.file} tells no date. It was put where the changes of load agree best, {writeSigned(clock.offset_s, 1)} s (agreement{' '}
-                {write(clock.correlation ?? 0, 2)} of 1). <strong>Look whether the steps stand above each other.</strong>
+                {write(clock.correlation ?? 0, 2)} of 1). <strong>Check that the steps line up.</strong>
               </>
             )}
           </p>
@@ -64,7 +64,7 @@ export function ClockPanel({ preview, files, offsets, onOffsets, confirmed, onCo
 }
 
 const Offset = ({ file, value, onText }: { file: string; value: number | undefined; onText: (text: string) => void }) => (
-  <Field label={`Seconds to add to ${file}`} hint="empty: found by itself">
+  <Field label={`Seconds to add to ${file}`} hint="empty: found automatically">
     {(p) => (
       <input {...p} className="field figure w-32" inputMode="decimal" defaultValue={value ?? ''} onChange={(e) => onText(e.target.value)} />
     )}

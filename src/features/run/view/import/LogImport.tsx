@@ -47,7 +47,7 @@ export function LogImport({ context }: { context: ImportContext }) {
       const left = window.dispatchEvent(new CustomEvent('photograph', { detail: photograph, cancelable: true }));
       if (left)
         setNotice(
-          `${photograph.name} is a photograph, no log: prints are measured under Tools, Print, and photographs are added on a mount's page.`,
+          `${photograph.name} is a photograph, not a log: imprints are measured under Tools, Imprint, and photographs are added on a mount's page.`,
         );
       return;
     }
@@ -59,7 +59,7 @@ export function LogImport({ context }: { context: ImportContext }) {
     setNotice(null);
     setFiles((known) => {
       const together = [...known.filter((k) => !dropped.some((r) => pathOf(r) === pathOf(k))), ...dropped];
-      if (together.length > MOST_FILES) setNotice(`Up to ${MOST_FILES} files are taken at once; the first ${MOST_FILES} are.`);
+      if (together.length > MOST_FILES) setNotice(`Up to ${MOST_FILES} files are read at once; the first ${MOST_FILES} are.`);
       return together.slice(0, MOST_FILES);
     });
   }, []);

@@ -183,7 +183,7 @@ export function PlaceForm({ onChoices, places, context, file, ready, wait, store
           ['Mount', 'mount_id', 'a new mount'],
           mounts.map((m) => [m.id, `Mount ${m.number}, ${m.rig}`] as const),
           {
-            hint: mountId ? 'another run on this mount' : 'freshly applied and assembled',
+            hint: mountId ? 'another run on this mount' : 'Freshly applied and assembled.',
           },
         )}
         {pick(
@@ -192,7 +192,7 @@ export function PlaceForm({ onChoices, places, context, file, ready, wait, store
         )}
       </div>
       {loads.length > 1 && (
-        <Field label="Load" hint="each load of the study is compared by itself">
+        <Field label="Load" hint="Each load of the study is compared separately.">
           {(p) => (
             <select {...p} {...register('load', { setValueAs: (v) => v || null })} className="field w-full">
               <Options choices={loads.map((l) => [l, l] as const)} />
@@ -205,7 +205,7 @@ export function PlaceForm({ onChoices, places, context, file, ready, wait, store
           <Field label="Name of the rig" error={errors.rig_name?.message}>
             {(p) => <input {...p} {...register('rig_name')} className="field w-full" maxLength={80} />}
           </Field>
-          <Field label="Throttle limit / °C" error={errors.rig_limit_c?.message} hint="empty where not known">
+          <Field label="Throttle limit / °C" error={errors.rig_limit_c?.message} hint="Empty if not known.">
             {(p) => (
               <input
                 {...p}

@@ -71,7 +71,7 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
       ))}
       {sensors.length > 1 && (
         <label className="flex flex-wrap items-center gap-2">
-          <span className="font-semibold">The run is judged by</span>
+          <span className="font-semibold">The run is evaluated by</span>
           <select
             className="field"
             value={choices.sensor ?? ''}
@@ -85,7 +85,7 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
       {preview?.reduction && !preview.reduction.channels.some((c) => c.role === 'ambient' && !c.dead) && (
         <p className="flex flex-wrap items-center gap-2">
           <label className="flex items-center gap-2">
-            <span className="font-semibold">Room temperature, read by hand / °C</span>
+            <span className="font-semibold">Room temperature, entered by hand / °C</span>
             <input
               className="field figure w-24"
               inputMode="decimal"
@@ -94,7 +94,7 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
             />
           </label>
           <label className="flex items-center gap-2">
-            <span>give or take / K</span>
+            <span>uncertainty / K</span>
             <input
               className="field figure w-20"
               inputMode="decimal"
@@ -102,7 +102,7 @@ export function ReadingPanel({ preview, reading, onReading, choices, onChoices }
               onChange={(e) => onChoices((c) => ({ ...c, room_u_k: parseRoom(e.target.value) }))}
             />
           </label>
-          <span className="text-soft">or add the log of the room as another file</span>
+          <span className="text-soft">Or add the log of the room as another file.</span>
         </p>
       )}
       {preview?.reduction && preview.lines.length > 0 && (

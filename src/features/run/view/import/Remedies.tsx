@@ -12,15 +12,15 @@ interface RemediesProps {
 export function Remedies({ remedies, chosen, onChoose }: RemediesProps) {
   if (remedies.length === 0) return null;
   return (
-    <section aria-label="Make these readings count" className="border-l-4 border-ember pl-4">
+    <section aria-label="Use these readings" className="border-l-4 border-ember pl-4">
       {chosen ? (
         <p>
-          {chosen.words}: saved with the readings, and other readings of this study are read anew by it.{' '}
+          {chosen.words}: saved with the readings, and other readings of this study are read again by it.{' '}
           <Quiet onClick={() => onChoose(null)}>Undo</Quiet>
         </p>
       ) : (
         <>
-          <p className="font-semibold">As the study stands these readings give no value. Either type what is missing, or:</p>
+          <p className="font-semibold">With the settings of this study these readings give no value. Enter what is missing, or:</p>
           <div className="mt-2 flex flex-col items-start gap-2">
             {remedies.map((r) => (
               <Quiet key={r.words} onClick={() => onChoose(r)}>

@@ -92,8 +92,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
       <div className="px-4 pt-4 sm:px-9">
         <ResultsPanel results={read} comparable={comparable} onComparable={setComparable} />
         <p className="mt-4 max-w-2xl text-name">
-          These are results of a benchmark program. Add the log of the run they belong to, or open a run that is stored already and attach
-          them there.
+          These are results of a benchmark program. Add the log of the run they belong to, or open a stored run and attach them there.
         </p>
       </div>
     );
@@ -134,8 +133,8 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
           )}
           {known && (
             <p role="alert" className="border-l-4 border-ember pl-3">
-              This file is already imported: it is <a href={`/runs/${known.run_id}`}>{known.run}</a>. A log counts once; where it lies in
-              the wrong place, open that run and move it.
+              This file is already imported: it is <a href={`/runs/${known.run_id}`}>{known.run}</a>. A log counts once; if it is in the
+              wrong place, open that run and move it.
             </p>
           )}
         </PlaceForm>
@@ -147,10 +146,10 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
 /** Whether what was decided is remembered for files with the same headers. */
 const Remember = ({ name, suggestion, onName }: { name: string | null; suggestion: string; onName: (name: string | null) => void }) => (
   <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-    <Tick words="Read files with these headers so from now on" checked={name !== null} onChange={(on) => onName(on ? suggestion : null)} />
+    <Tick words="Always read files with these headers this way" checked={name !== null} onChange={(on) => onName(on ? suggestion : null)} />
     {name !== null && (
       <input
-        aria-label="Name of the layout"
+        aria-label="Name of the log format"
         className="field min-w-0 flex-1"
         maxLength={120}
         value={name}
@@ -233,16 +232,16 @@ function LayoutNote({ layout, used, onUse, onReading, onChoices }: LayoutNotePro
   return (
     <p className="flex flex-wrap items-center gap-x-3 border-l-4 border-cool bg-leaf px-4 py-2">
       <span>
-        {used ? 'Read by the layout' : 'There is a layout for files like this,'} <strong>{layout.name}</strong>
+        {used ? 'Read by the log format' : 'There is a log format for files like this,'} <strong>{layout.name}</strong>
         {used ? `: ${decisionsOf(layout as unknown as Layout).join(', ')}.` : '.'}
       </span>
       {used ? (
-        <Quiet onClick={() => put({}, null, null)}>Read it by guesses</Quiet>
+        <Quiet onClick={() => put({}, null, null)}>Guess instead</Quiet>
       ) : (
-        <Quiet onClick={() => put(layout.reading as LogOptions, layout.sensor, layout.id)}>Read it by the layout</Quiet>
+        <Quiet onClick={() => put(layout.reading as LogOptions, layout.sensor, layout.id)}>Use the log format</Quiet>
       )}
       <a href="/layouts" className="underline decoration-soft">
-        All layouts
+        All log formats
       </a>
     </p>
   );

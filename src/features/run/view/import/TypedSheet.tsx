@@ -89,8 +89,8 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
       <div className="grid flex-1 gap-10 px-4 pt-4 pb-12 sm:px-9 lg:grid-cols-[minmax(0,1fr)_430px]">
         <div className="flex min-w-0 flex-col gap-5">
           <p className="max-w-2xl text-soft">
-            Type what the display shows, with all its digits: the last one says how finely it reads. Other units may stand behind a number,
-            °C and °F together are checked against each other (“71.2 °C / 160 °F”), and a range is read too (“2100–2400”).
+            Enter what the display shows with all its digits: the last one gives the resolution. A unit may follow a number, °C and °F
+            together are checked against each other (“71.2 °C / 160 °F”), and a range is accepted too (“2100–2400”).
           </p>
           <Field label="Read on">
             {(p) => (

@@ -103,8 +103,8 @@ function readTable(text: string, named: ReadingColumn[]) {
       Object.fromEntries(header.columns.flatMap((c, i) => (c === null ? [] : [[c, (line[i] ?? '').trim()]]))),
     ) as ReadingCells[];
   const told = [
-    ...(header.unknown.length > 0 ? [`Not read, as no reading has that name: ${list(header.unknown)}.`] : []),
-    ...(lines.length > MOST_ROWS ? [`${lines.length} rows came; the first ${MOST_ROWS} are taken.`] : []),
+    ...(header.unknown.length > 0 ? [`Not read, because no reading has that name: ${list(header.unknown)}.`] : []),
+    ...(lines.length > MOST_ROWS ? [`${lines.length} rows were pasted; the first ${MOST_ROWS} are read.`] : []),
   ];
   return {
     rows,
@@ -144,7 +144,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
   const wait = asksValue
     ? 'Say what the column “value” holds.'
     : filled.length === 0
-      ? 'Type or paste at least one row.'
+      ? 'Enter or paste at least one row.'
       : !desk.studyId && title.trim() === ''
         ? 'Give the new study a title.'
         : isNew && kind === null
@@ -199,7 +199,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
               maxLength={80}
               value={rig}
               onChange={setRig}
-              hint="for all rows; a new name makes a new one"
+              hint="For all rows; a new name adds one."
             />
           )}
           {isNew && (
@@ -224,8 +224,8 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
           ))}
         </datalist>
         <p className="max-w-3xl text-soft">
-          A row a run. Paste cells from a spreadsheet, with its header or without. A row with the same mount number is a further run of that
-          mount; a date may be left empty where it is not known.
+          One row per run. Paste cells from a spreadsheet, with or without a header. Rows with the same mount number are runs of one mount;
+          leave the date empty if it is not known.
         </p>
         {!desk.studyId && isNew && kind === 'state' && (
           <p className="max-w-3xl border-l-4 border-rule pl-4">
@@ -235,7 +235,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
         )}
         {desk.isBack && (
           <p role="status" className="flex flex-wrap items-center gap-3 border-l-4 border-cool pl-4">
-            The table you typed before is back. It is not stored yet.
+            The table you entered before is back. It is not stored yet.
             <Quiet
               onClick={() => {
                 desk.forget();
@@ -350,7 +350,7 @@ function ValueQuestion({ desk }: { desk: TableDesk }) {
           desk.setExtra([...new Set([...desk.extra, field])]);
         }}
       >
-        Take it so
+        Include so
       </Quiet>
     </div>
   );
@@ -453,7 +453,7 @@ function Grid({ desk, checks }: { desk: TableDesk; checks: Checks }) {
           <Plus size={16} aria-hidden="true" /> Add row
         </Quiet>
         <span className="inline-flex items-center gap-1 text-note text-soft">
-          <ClipboardPaste size={14} aria-hidden="true" /> Cells can be pasted into any field; Enter goes on to a further row.
+          <ClipboardPaste size={14} aria-hidden="true" /> Cells can be pasted into any field; Enter moves to the next row.
         </span>
       </div>
     </div>

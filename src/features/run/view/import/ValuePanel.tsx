@@ -33,10 +33,10 @@ export function ValuePanel({ preview, busy, rise = true }: { preview: Pick<Previ
               ? 'Throttled: at or above'
               : r.valid
                 ? r.absolute
-                  ? 'Temperature, room not taken off'
+                  ? 'Temperature, room not subtracted'
                   : r.rise_k === null
-                    ? 'Complete: this study compares by other figures'
-                    : 'Rise over ambient'
+                    ? 'Complete: this study compares other readings'
+                    : 'ΔT over ambient'
                 : 'Not valid for a comparison'}
       </p>
       <p data-testid="preview-value" className={busy ? 'opacity-50' : ''}>

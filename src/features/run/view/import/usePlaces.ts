@@ -21,7 +21,7 @@ export function usePlaces(): PlacesState {
       else {
         setState((s) => ({
           ...s,
-          problem: 'The store does not answer, so the studies cannot be listed; they are asked for again in a moment.',
+          problem: 'The store does not answer, so the studies cannot be listed; trying again in a moment.',
         }));
         timer = setTimeout(ask, 2000);
       }

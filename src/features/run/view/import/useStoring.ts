@@ -51,7 +51,7 @@ export function useStoring({ batch, refresh, forget }: StoringProps) {
         said = sentence;
       });
       if (!answer) {
-        batch.change(row.key, { state: 'refused', said: said ?? 'Cancelled. Nothing of it was stored.' });
+        batch.change(row.key, { state: 'refused', said: said ?? 'Cancelled. Nothing was stored.' });
         continue;
       }
       stored++;
