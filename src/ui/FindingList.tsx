@@ -21,11 +21,19 @@ const NAMES: Record<string, string> = {
   clock_change: 'Summer or winter time',
   time_coarse: 'Coarse clock',
   column_unused: 'Columns not used',
+  interface_not_told: 'Interface not recorded',
   window_widened: 'Longer averaging window',
 };
 
 /** Name of a finding's code as a person reads it. */
 export const findingName = (code: string): string => NAMES[code] ?? code.charAt(0).toUpperCase() + code.slice(1).replaceAll('_', ' ');
+
+/** The name of a finding, which leads to its cause and remedy in the help. */
+export const FindingName = ({ finding: { code, severity } }: { finding: Pick<Finding, 'code' | 'severity'> }) => (
+  <a href={`/help#finding-${code}`} className={`font-semibold no-underline hover:underline ${severity === 'note' ? '' : 'text-ember'}`}>
+    {findingName(code)}
+  </a>
+);
 
 /** Findings as a ledger: what, how grave, and the sentence. */
 export function FindingList({ findings }: { findings: Finding[] }) {
@@ -34,7 +42,7 @@ export function FindingList({ findings }: { findings: Finding[] }) {
     <ul>
       {findings.map((f) => (
         <li key={f.code + f.message} className="border-b border-rule py-2">
-          <span className={`font-semibold ${f.severity === 'note' ? '' : 'text-ember'}`}>{findingName(f.code)}</span>
+          <FindingName finding={f} />
           {f.severity === 'reject' && <span className="text-ember"> · not valid</span>}
           {f.severity === 'decide' && <span className="text-ember"> · needs your decision</span>}
           <div>{f.message}</div>

@@ -87,7 +87,7 @@ export const GLOSSARY = {
   throttled: {
     name: 'throttled',
     line: 'The device slowed itself down: its temperature is a lower bound only.',
-    more: 'A throttled run takes no part in means of the rise. Clock, power, score and the resistance say what it did.',
+    more: 'A throttled run is left out of the means of ΔT. Compare clock, power, score and resistance instead.',
   },
   imprint: {
     name: 'imprint',

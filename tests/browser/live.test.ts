@@ -193,7 +193,7 @@ describe('a live run, sixty times as fast', () => {
     await expect.poll(stage).toBe('Settling');
     await loud('throttle', /throttles|climbs/, 'stays');
     await page.getByRole('button', { name: 'Stop…' }).click();
-    await page.getByLabel(/Why it is stopped/).fill('Faults seen');
+    await page.getByLabel(/Reason for stopping/).fill('Faults seen');
     await page.getByRole('button', { name: 'Stop the run' }).click();
     await expect.poll(stage).toBe('Stopped');
     bench.fault('throttle', false);
@@ -211,7 +211,7 @@ describe('a live run, sixty times as fast', () => {
     await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').waitFor();
     expect(await page.getByRole('region', { name: 'Runs so far' }).innerText()).toMatch(/4\d\.\d\d/);
     await page.getByRole('button', { name: 'Stop…' }).click();
-    await page.getByLabel(/Why it is stopped/).fill('Enough');
+    await page.getByLabel(/Reason for stopping/).fill('Enough');
     await page.getByRole('button', { name: 'Stop the run' }).click();
     await expect.poll(stage).toBe('Stopped');
   });
@@ -232,7 +232,7 @@ describe('a live run, sixty times as fast', () => {
       .poll(() => page.getByRole('region', { name: 'At the bench' }).innerText())
       .toMatch(/warning\s+\d+ s under load, 1[34]\d W/);
     await page.getByRole('button', { name: 'Stop…' }).click();
-    await page.getByLabel(/Why it is stopped/).fill('Seen enough');
+    await page.getByLabel(/Reason for stopping/).fill('Seen enough');
     await page.getByRole('button', { name: 'Stop the run' }).click();
     await page.getByRole('region', { name: 'Runs so far' }).getByRole('link').click();
     await page.getByText('Time to warning').waitFor();

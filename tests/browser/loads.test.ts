@@ -68,10 +68,10 @@ beforeAll(async () => {
 afterAll(() => app.stop());
 
 describe('a study of two loads over days that differ', () => {
-  it('hides its difference in the days, and says that a block would take them out', async () => {
+  it('hides its difference in the days, and says what would adjust for them', async () => {
     await open(page, `${app.url}/studies/${study}/results`);
     await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 and Loam White are unresolved/ }).waitFor();
-    expect(await main()).toMatch(/Days differ The bench days differ \(p = .*\), and no block takes that out/);
+    expect(await main()).toMatch(/Days differ The bench days differ \(p = .*\), and the comparison is not adjusted for that/);
   });
 
   it('tells it by bench day, and which sentence that changes', async () => {
@@ -81,9 +81,9 @@ describe('a study of two loads over days that differ', () => {
     expect(await changed.getByRole('listitem').count()).toBe(1);
     expect(plain(await changed.locator('del').innerText())).toContain('unresolved');
     expect(await main()).toMatch(
-      /The bench days are taken out, and one pooled scatter serves all specimens\. The bench days differ with p = 0\.0/,
+      /The comparison is adjusted for the bench days, with one pooled scatter for all\. The bench days differ with p = 0\.0/,
     );
-    expect(await main()).not.toContain('and no block takes that out');
+    expect(await main()).not.toContain('is not adjusted for that');
   });
 
   it('tells each load by itself, and what is gained from one to the other', async () => {
@@ -96,7 +96,7 @@ describe('a study of two loads over days that differ', () => {
   it('draws the reference over the days with the limits of its own scatter', async () => {
     const chart = page.getByRole('figure', { name: 'Loam White over the days' });
     await expect.poll(async () => plain(await chart.innerText())).toContain('09-02');
-    expect(plain(await chart.innerText())).toMatch(/All 4 mounts of Loam White lie within the limits of their own scatter/);
+    expect(plain(await chart.innerText())).toMatch(/All 4 mounts of Loam White lie within the control limits/);
     await chart.getByRole('button', { name: 'Table' }).click();
     await chart.getByRole('cell', { name: '2026-09-04' }).waitFor();
   });

@@ -131,7 +131,7 @@ describe('a layout', () => {
     const saved = JSON.parse(readFileSync(await download.path(), 'utf8'));
     expect(saved.layouts[0]).toMatchObject({ name: 'Box of two spots', reading: { roles: { 'Spot B': 'ambient' } } });
     await page.getByRole('button', { name: 'Delete Box of two spots' }).click();
-    await page.getByText('No layout yet').waitFor();
+    await page.getByText('No log format yet').waitFor();
     await page.getByRole('button', { name: 'Put it back' }).click();
     await page.getByRole('heading', { name: 'Box of two spots' }).waitFor();
     await page

@@ -232,9 +232,9 @@ describe('work on the machine', () => {
     await items.first().click();
     await page.getByText('1 of 2 done; the list counts 3 min.').waitFor();
     await stepsUpTo(page, 'Place');
-    await page.getByText('Lifting the cooler separates its neighbours’ interfaces too.').waitFor();
+    await page.getByText('Lifting the cooler also opens the neighbouring interfaces.').waitFor();
     await stepsUpTo(page, 'Tighten');
-    await page.getByText('Interface not told').waitFor();
+    await page.getByText('Interface not recorded').waitFor();
     await page.getByLabel('Torque / N·m').fill('0.9');
     await page.getByText('0.9 N·m is above the 0.8 N·m that the rig’s screws take').first().waitFor();
     await stepsUpTo(page, 'Put together');
@@ -244,7 +244,7 @@ describe('work on the machine', () => {
     ]);
     await page.getByRole('button', { name: 'Place, done' }).click();
     await page.getByLabel('Renewed').click();
-    await expect.poll(() => page.getByText('Interface not told').count()).toBe(0);
+    await expect.poll(() => page.getByText('Interface not recorded').count()).toBe(0);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
 });

@@ -1,35 +1,7 @@
-import type { Locator, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type App, open, startApp } from './app.ts';
-
-/** Presses Tab until something has the focus, as a person without a mouse does. */
-async function tabTo(page: Page, target: Locator): Promise<void> {
-  const handle = await target.elementHandle();
-  for (let i = 0; i < 400; i++) {
-    if (await handle?.evaluate((el) => el === document.activeElement)) return;
-    await page.keyboard.press('Tab');
-  }
-  throw new Error(`Tab never reached ${target}.`);
-}
-
-async function type(page: Page, label: string | RegExp, text: string, scope: Page | Locator = page): Promise<void> {
-  await tabTo(page, scope.getByLabel(label, typeof label === 'string' ? { exact: true } : {}).first());
-  await page.keyboard.press('Control+A');
-  await page.keyboard.type(text);
-}
-
-async function press(page: Page, role: 'link' | 'button', name: string | RegExp): Promise<void> {
-  await tabTo(page, page.getByRole(role, typeof name === 'string' ? { name, exact: true } : { name }).first());
-  await page.keyboard.press('Enter');
-}
-
-/** Chooses an option by typing its beginning, as a closed list takes it. */
-async function choose(page: Page, label: string, words: string): Promise<void> {
-  const list = page.getByLabel(label, { exact: true }).first();
-  await tabTo(page, list);
-  await page.keyboard.type(words, { delay: 20 });
-  await expect.poll(() => list.evaluate((el: HTMLSelectElement) => el.selectedOptions[0]?.text ?? '')).toMatch(new RegExp(`^${words}`));
-}
+import { choose, press, tabTo, type } from './byKeyboard.ts';
 
 const alive = (page: Page) => page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
 const stored = (page: Page) => page.getByText('Everything is stored.').waitFor();
@@ -113,7 +85,7 @@ describe('a study planned with the keyboard alone', () => {
     await page.keyboard.press('ArrowDown');
     await page.getByText(new RegExp(`${name}: day 2, North bench`)).waitFor();
     await page.keyboard.press('Enter');
-    await page.getByText(`Order ${name} moved.`).waitFor();
+    await page.getByText(`${name} moved.`).waitFor();
     expect(await order.innerText()).not.toBe(before);
     await expect.poll(() => page.getByTestId('plan-findings').innerText()).toMatch(/Day unbalanced/);
     await press(page, 'button', 'Undo');
@@ -207,9 +179,9 @@ describe('a study planned with the keyboard alone', () => {
     await page.mouse.move(from.x + 60, from.y + 40, { steps: 4 });
     await page.mouse.move(to.x + 400, to.y + 15, { steps: 8 });
     await page.mouse.up();
-    await page.getByText(`Order ${label} moved.`).waitFor();
+    await page.getByText(`${label} moved.`).waitFor();
     await page.getByRole('button', { name: 'Undo' }).click();
-    await page.getByText(`Order ${label} moved.`).waitFor({ state: 'detached' });
+    await page.getByText(`${label} moved.`).waitFor({ state: 'detached' });
     const before = await order.getByRole('button').count();
     await order.getByRole('button', { name: new RegExp(`^${label},`) }).click();
     await page.getByLabel('What happened').fill('Leaked at one corner');

@@ -40,7 +40,7 @@ describe('every way of working, from an empty store', () => {
     await type(4, 'Renewed', '81.0');
     await type(5, null, '81.4');
     await type(6, null, '80.6');
-    await page.getByText('As the study stands these readings give no value.').waitFor();
+    await page.getByText('With the settings of this study these readings give no value.').waitFor();
     await hands.press('Compare this study by the highest reading, without a room');
     expect(await accessFaults(page)).toEqual([]);
     await hands.press('Save 6 runs');

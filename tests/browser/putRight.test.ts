@@ -174,7 +174,7 @@ describe('a run, and the draft of a report', () => {
   it('are moved and deleted, and each is undone', async () => {
     const { id, runs, mounts } = await made('Runs');
     await open(page, `${app.url}/runs/${runs[0]}`);
-    await page.getByRole('button', { name: /^Move it to another mount/ }).click();
+    await page.getByRole('button', { name: /^Move to another mount/ }).click();
     await page.getByLabel('Mount', { exact: true }).selectOption({ label: 'Mount 2, North bench' });
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Move the run' }).click()]);
     await page.getByRole('heading', { name: 'Amber, mount 2, run 2' }).waitFor();
@@ -280,7 +280,7 @@ describe('what is typed and not stored', () => {
     await settled();
     await page.getByRole('button', { name: 'Enter readings' }).click();
     await page.getByRole('button', { name: 'A table of many runs' }).click();
-    await page.getByText('The table you typed before is back.').waitFor();
+    await page.getByText('The table you entered before is back.').waitFor();
     expect(await page.getByLabel('Specimen or state, row 2').inputValue()).toBe('Amber');
     expect(await page.getByLabel('Highest reading / °C, row 2').inputValue()).toBe('60.4');
     await page.getByRole('dialog').getByRole('button', { name: 'Discard' }).first().click();

@@ -77,7 +77,7 @@ describe('the shelf', () => {
     expect((await put({ ...row.sheet, price: 9 }, row.version)).status).toBe(200);
     await page.getByLabel('Price', { exact: true }).fill('10');
     await page.getByRole('button', { name: 'Save' }).click();
-    await page.getByText('Somebody else saved Loam White while you wrote.').waitFor();
+    await page.getByText('Somebody else saved Loam White meanwhile.').waitFor();
     await page.getByText('now stored: 9').waitFor();
     expect((await (await fetch(`${app.url}/api/shelf/materials/${id}`)).json()).row.sheet.price).toBe(9);
     await page.getByRole('button', { name: 'Save' }).click();
@@ -121,7 +121,7 @@ describe('the shelf', () => {
     const [rig] = await (await fetch(`${app.url}/api/shelf/rigs`)).json();
     expect(rig.sheet.instruments).toEqual([meter]);
     await open(page, `${app.url}/shelf/instruments/${meter}`);
-    await page.getByText('The calibration of Room thermometer B held until 2020-01-01').waitFor();
+    await page.getByText('The calibration of Room thermometer B was valid until 2020-01-01').waitFor();
   });
 });
 

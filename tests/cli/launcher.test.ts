@@ -62,6 +62,15 @@ describe('./warm-gauge', () => {
     const help = spawnSync(command, ['help'], { encoding: 'utf8' });
     expect(help.status).toBe(0);
     for (const word of ['demo', 'start', 'test', 'reduce', 'analyse']) expect(help.stdout).toContain(word);
+    // no command's help says a phrase that was retired
+    const retired = readFileSync('scripts/retired-phrases.txt', 'utf8')
+      .split('\n')
+      .filter((l) => l.trim() !== '' && !l.startsWith('#'));
+    const said = ['reduce', 'analyse', 'plan', 'sim'].map((c) => spawnSync(command, [c, '--help'], { encoding: 'utf8' }).stdout);
+    for (const text of [help.stdout, ...said]) {
+      expect(text.length).toBeGreaterThan(100);
+      expect(retired.filter((p) => text.toLowerCase().includes(p.toLowerCase()))).toEqual([]);
+    }
     const wrong = spawnSync(command, ['frobnicate'], { encoding: 'utf8' });
     expect(wrong.status).toBe(2);
     expect(wrong.stderr).toContain('There is no command "frobnicate".');

@@ -9,6 +9,7 @@ import { changeDraft, draftView } from '#features/report/server/draft';
 import { freezeReport, frozenReport } from '#features/report/server/freeze';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { binView, deleteThing, deletionView, eraseAll, eraseThing, restoreThing } from '#features/run/server/bin';
+import { binSheet } from '#features/run/server/binSheet';
 import { importRun } from '#features/run/server/importRun';
 import { pinNote } from '#features/run/server/judge';
 import { moveMount } from '#features/run/server/moveMount';
@@ -16,7 +17,7 @@ import { moveRun } from '#features/run/server/moveRun';
 import { runOfFile } from '#features/run/server/runView';
 import { storeTable } from '#features/run/server/typedTable';
 import { getRun, listFindings, listRuns } from '#features/run/store/runs';
-import { createSheet, removeSheet, saveSheet, sheetView } from '#features/shelf/server/sheets';
+import { createSheet, saveSheet, sheetView } from '#features/shelf/server/sheets';
 import { archiveStudy, copyStudy } from '#features/study/server/copyStudy';
 import { getStudy, insertStudy, listMounts, listSpecimens, listStudies } from '#features/study/store/studies';
 import { check } from '#rules/validation';
@@ -82,14 +83,14 @@ describe('the bin', () => {
       reason: 'Wrong lab',
       days_left: 30,
     });
-    await expect(deleteThing({ kind: 'study', id: study.id })).rejects.toThrow('it may be deleted already');
+    await expect(deleteThing({ kind: 'study', id: study.id })).rejects.toThrow('it may have been deleted');
     // its title is free meanwhile, and what comes back gives way
     await madeStudy(study.title);
     await restoreThing(bin);
     expect((await getStudy(db(), study.id))?.title).toMatch(new RegExp(`^${study.title} \\(restored 20`));
     expect(await shape(study.id)).toEqual(before);
     expect((await resultsOf(study.id)).analysis?.pairs[0].difference).toBe(verdict);
-    await expect(restoreThing(bin)).rejects.toThrow('not in the bin any more');
+    await expect(restoreThing(bin)).rejects.toThrow('no longer in the bin');
   });
 
   it('takes a specimen, a mount, a run and a note, each with what is below it', async () => {
@@ -182,7 +183,7 @@ describe('the bin', () => {
     expect((await db().query('select from all_studies where id = $1', [old.id])).rowCount).toBe(0);
     expect((await db().query('select from all_runs where id = $1', [old.runs[0].id])).rowCount).toBe(0);
     await eraseThing(b.bin);
-    await expect(restoreThing(b.bin)).rejects.toThrow('not in the bin any more');
+    await expect(restoreThing(b.bin)).rejects.toThrow('no longer in the bin');
     // a mount that goes for good takes the entries of its runs along
     await deleteThing({ kind: 'mount', id: young.mounts[0].id });
     const { entries } = await binView();
@@ -254,9 +255,7 @@ describe('a mount under the wrong specimen or rig', () => {
     expect(await getRun(db(), stored.run_id)).toMatchObject({ specimen: 'Amber', rise_k: before?.rise_k, valid: before?.valid });
     // a number that is taken there gives way
     expect((await moveMount(mounts[0].id, { specimen_id: specimens[1].id, rig_id: mounts[0].rig_id })).number).toBe(3);
-    await expect(moveMount(mounts[0].id, { specimen_id: specimens[1].id, rig_id: mounts[0].rig_id })).rejects.toThrow(
-      'stands there already',
-    );
+    await expect(moveMount(mounts[0].id, { specimen_id: specimens[1].id, rig_id: mounts[0].rig_id })).rejects.toThrow('already there');
     await expect(moveMount(424242, { specimen_id: 1, rig_id: 1 })).rejects.toThrow('There is no mount');
     await expect(moveMount(mounts[0].id, { specimen_id: 424242, rig_id: rig })).rejects.toThrow('specimen is not there');
     await expect(moveMount(mounts[0].id, { specimen_id: specimens[0].id, rig_id: 424242 })).rejects.toThrow('rig is not there');
@@ -306,6 +305,29 @@ describe('a study', () => {
   });
 });
 
+describe('a sheet of the shelf that nothing uses', () => {
+  it('is deleted into the bin and comes back as it was, under another name where its own was taken', async () => {
+    const amber = await createSheet('materials', { name: 'Amber Nine', sheet: { kind: 'paste', conductivity: 8.5 } });
+    const before = (await sheetView('materials', amber)).row;
+    const { bin } = await binSheet('materials', amber);
+    await expect(sheetView('materials', amber)).rejects.toMatchObject({ status: 404 });
+    expect((await binView()).entries[0]).toMatchObject({ kind: 'sheet', title: 'Amber Nine', days_left: 30 });
+    expect(await restoreThing(bin as number)).toMatchObject({ kind: 'sheet', title: 'Amber Nine' });
+    expect((await sheetView('materials', amber)).row).toEqual(before);
+    const again = await binSheet('materials', amber);
+    await createSheet('materials', { name: 'Amber Nine', sheet: { kind: 'pad' } });
+    await restoreThing(again.bin as number);
+    expect((await sheetView('materials', amber)).row.name).toBe(`Amber Nine (restored ${amber})`);
+    await expect(binSheet('materials', 424_242)).rejects.toThrow('There is no material 424242 on the shelf.');
+  });
+
+  it('is archived instead where photographs rest on it', async () => {
+    const rig = await createSheet('rigs', { name: 'Photographed bench', sheet: {} });
+    await db().query(`insert into photographs (rig_id, jpeg, width, height) values ($1, '\\xff', 1, 1)`, [rig]);
+    expect(await binSheet('rigs', rig)).toMatchObject({ archived: true, bin: null });
+  });
+});
+
 describe('a name on the shelf', () => {
   it('is carried to the specimens that go by it, and a sheet in the bin is not lost', async () => {
     const amber = await createSheet('materials', { name: 'Amber Seven', sheet: { kind: 'paste' } });
@@ -322,7 +344,7 @@ describe('a name on the shelf', () => {
     await saveSheet('materials', amber, { name: 'Amber 7', sheet: { kind: 'paste' }, version: row.version });
     expect((await listSpecimens(db(), study)).map((s) => s.name)).toEqual(['Amber 7', 'Amber Seven, thick']);
     const { bin } = await deleteThing({ kind: 'study', id: study });
-    expect(await removeSheet('materials', amber)).toEqual({ archived: true });
+    expect(await binSheet('materials', amber)).toMatchObject({ archived: true, bin: null });
     await restoreThing(bin);
     expect(await listSpecimens(db(), study)).toHaveLength(2);
   });

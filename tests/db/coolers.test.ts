@@ -73,7 +73,7 @@ describe('a clip of a cooler', () => {
     expect((await listSoundClips(database(), study))[0].removed_at).toBeNull();
   });
   it('is refused where it is none, too large, one too many, or of nothing', async () => {
-    await expect(saveSoundClip(specimen, 'a.wav', new TextEncoder().encode('<html>'), {})).rejects.toThrow('no clip that can be played');
+    await expect(saveSoundClip(specimen, 'a.wav', new TextEncoder().encode('<html>'), {})).rejects.toThrow('cannot be played as a clip');
     const large = new Uint8Array(8 * 1_048_576 + 1);
     large.set(WAV);
     await expect(saveSoundClip(specimen, 'a.wav', large, {})).rejects.toThrow('larger than the 8 MB');

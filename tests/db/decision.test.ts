@@ -55,7 +55,7 @@ describe('a run that needs a decision', () => {
   });
   it('is refused a decision that settles nothing or gives no reason, and nothing changes', async () => {
     const before = await getRun(database(), runs[1]);
-    await expect(decideRun(runs[1], { accept: ['ambient_disagree'], reason: ' ' })).rejects.toThrow('Say in 1 to 500 characters why');
+    await expect(decideRun(runs[1], { accept: ['ambient_disagree'], reason: ' ' })).rejects.toThrow('Give a reason of 1 to 500 characters');
     await expect(decideRun(runs[1], { reason: 'so' })).rejects.toThrow('Say how it is decided');
     await expect(decideRun(runs[1], { accept: ['throttled'], reason: 'so' })).rejects.toThrow('Only findings that need a decision');
     await expect(decideRun(runs[1], { ambient_probes: ['Cellar'], reason: 'so' })).rejects.toThrow('there is no ambient probe "Cellar"');

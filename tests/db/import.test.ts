@@ -128,7 +128,7 @@ describe('import into the store', () => {
     const other = await importRun(plan(place), [{ name: 'weaker.csv', bytes: new TextEncoder().encode(weaker) }]);
     const { rows } = await database().query('select code, message from findings where run_id = $1', [other.run_id]);
     expect(rows.map((r) => r.code)).toEqual(['power_differs']);
-    expect(rows[0].message).toMatch(/^Power was 12\d\.\d W, not the 14\d\.\d W the study holds/);
+    expect(rows[0].message).toMatch(/^Power was 12\d\.\d W, not the 14\d\.\d W the study sets/);
   });
 
   it('gives specimens of one study added at once places of their own', async () => {

@@ -54,7 +54,7 @@ describe('the window of a run', () => {
     expect(back.automatic).toBeNull();
     expect(back.history.map((h) => h.action)).toEqual(['window', 'window', 'automatic']);
     expect((await getRun(database(), run))?.rise_k).toBe(row?.rise_k);
-    await expect(judgeRun(run, { action: 'automatic' })).rejects.toThrow(/automatic window already/);
+    await expect(judgeRun(run, { action: 'automatic' })).rejects.toThrow(/already uses its automatic window/);
   });
 
   it('is refused where it cannot be judged, and nothing changes', async () => {

@@ -57,7 +57,7 @@ describe('layouts', () => {
     expect((await layouts())[0]).toMatchObject({ name: 'Bench logger', headers, sensor: 'Tile' });
     const other = { name: 'Other', headers: ['t', 'die'], reading: {} };
     await expect(takeLayouts({ layouts: [other, { name: 'Bench logger', headers: ['x', 'y'], reading: {} }] })).rejects.toThrow(
-      'There is already a layout "Bench logger"',
+      'There is already a log format "Bench logger"',
     );
     expect(await layouts()).toHaveLength(1);
     expect(await takeLayouts({ layouts: [other] })).toHaveLength(2);
@@ -69,7 +69,7 @@ describe('layouts', () => {
       'each value should be one of',
     );
     await expect(takeLayouts({ layouts: 'all' })).rejects.toThrow('a list named "layouts"');
-    await expect(forgetLayout(999999)).rejects.toThrow('not there any more');
+    await expect(forgetLayout(999999)).rejects.toThrow('no longer exists');
   });
 });
 
@@ -85,7 +85,7 @@ describe('results of programs', () => {
     expect(await resultsOf(run_id)).toMatchObject([{ name: 'pass.json', figures: { score: 4321, run_time_s: 612.5 }, comparable: false }]);
     expect(await attachResults(run_id, [text('frames.csv', 'Frame,Frame time (ms)\n1,10\n2,30\n')], true)).toHaveLength(2);
     await expect(attachResults(run_id, [text('pass.json', '{"score": 4321, "runTime_s": 612.5}')], true)).rejects.toThrow(
-      'has the results of pass.json already',
+      'already has the results of pass.json',
     );
     await expect(attachResults(run_id, [text('empty.json', '{}')], true)).rejects.toThrow('no score, run time');
     expect(await removeResults(run_id, 'pass.json')).toHaveLength(1);
@@ -126,7 +126,7 @@ describe('a run read from a display', () => {
   it.each([
     [{ ...texts, mean_c: 'warm' }, 'is no reading'],
     [{ ...texts, hottest_c: '67.9 °C / 170 °F' }, 'differ by'],
-    [{ room_c: '22' }, 'Type at least one reading besides the room'],
+    [{ room_c: '22' }, 'Enter at least one reading besides the room'],
     [{ ...texts, coldest_c: '70' }, 'The coldest sensor reads above the hottest'],
     [{ ...texts, mean_c: '69' }, 'The mean lies above the hottest sensor'],
   ])('%j is refused in a sentence', async (bad, sentence) => {

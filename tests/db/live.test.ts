@@ -162,7 +162,7 @@ describe('an instrument that misbehaves', () => {
     { fault: 'drop', code: 'dropped', says: /cut/ },
     { fault: 'slow', code: 'timeout', says: /No answer to .+ within 1 s/ },
     { fault: 'silent', code: 'timeout', says: /No answer/ },
-    { fault: 'garbage', code: 'nonsense', says: /no figure|holds/ },
+    { fault: 'garbage', code: 'nonsense', says: /not a number|holds/ },
     { fault: 'nan', code: 'not_a_number', says: /no reading/ },
     { fault: 'overrange', code: 'over_range', says: /out of its range/ },
     { fault: 'wrong_unit', code: 'wrong_unit', says: /figures in PA, where its sheet says W/ },
@@ -205,7 +205,7 @@ describe('an instrument that misbehaves', () => {
     expect((await health(id, stock.name('thermometer'))).newest_s).toBeNull();
     const checks = await until(async () => ((await view(id)).checks.length > 0 ? (await view(id)).checks : null), 'the checks');
     expect(checks.find((c) => c.key === 'sensor')?.state).toBe('wrong');
-    await expect(orderLive(id, { kind: 'begin' })).rejects.toThrow('Mend it, or say why the run begins all the same.');
+    await expect(orderLive(id, { kind: 'begin' })).rejects.toThrow('Fix it, or give a reason to start anyway.');
     bench.fault('thermometer:other_device', false);
     await until(async () => (await health(id, stock.name('thermometer'))).newest_s, 'the right device');
   });

@@ -167,7 +167,7 @@ describe('a load that nobody watches is switched off', () => {
     expect(after).toBeLessThan(36);
     store.start();
     const held = await until(async () => ((await viewOf(id))?.state.held ? viewOf(id) : null), 'the run to be held');
-    expect(held?.state.held).toMatch(/the store was away for over 30 s/);
+    expect(held?.state.held).toMatch(/the store could not be reached for over 30 s/);
     await post(`/api/live/${id}/orders`, { kind: 'stop', reason: 'test' });
     await until(async () => (await viewOf(id))?.over, 'the end of the run');
   });

@@ -165,7 +165,7 @@ describe('a mount under way', () => {
         [id],
       );
     await run();
-    await expect(reportFault(id, { kind: 'crash', note: ' ' })).rejects.toThrow(/what showed/);
+    await expect(reportFault(id, { kind: 'crash', note: ' ' })).rejects.toThrow(/what happened/);
     await expect(reportFault(id, { kind: 'ghost', note: 'x' })).rejects.toThrow(/A fault is one of/);
     await expect(reportFault(424_242, { kind: 'crash', note: 'x' })).rejects.toMatchObject({ status: 404 });
     const view = await reportFault(id, { kind: 'freeze_when_moved', note: 'froze when the case was turned', who: 'TK' });

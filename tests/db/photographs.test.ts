@@ -90,7 +90,7 @@ describe('a photograph of a mount', () => {
   it('is refused with a sentence where it is none, broken off, too large, or has no mount', async () => {
     const mount = await mountOf();
     const text = new TextEncoder().encode('time,rise\n0,1\n');
-    await expect(savePhotograph(mount, text, {}, null)).rejects.toThrow(/no photograph that can be opened; JPEG, PNG and WebP can/);
+    await expect(savePhotograph(mount, text, {}, null)).rejects.toThrow(/cannot be opened as a photograph; JPEG, PNG and WebP can/);
     const svg = new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><image href="/etc/passwd"/></svg>');
     await expect(savePhotograph(mount, svg, {}, null)).rejects.toThrow(/no photograph/);
     const noise = Buffer.from(Uint8Array.from({ length: 3 * 200 * 200 }, (_, i) => (i * 7919) % 251));
@@ -188,7 +188,7 @@ describe('a print', () => {
     expect(effect?.slope).toBeCloseTo(-0.05, 2);
     expect(effect?.n).toBe(4);
     expect(effectWords(effect as NonNullable<typeof effect>)).toMatch(
-      /^Within each material, 10 points less coverage came with \+0\.5 K \(95 % \+0\.[45] to \+0\.[56]; r −1\.00, 4 mounts\)\. They go together/,
+      /^Within each material, 10 points less coverage came with \+0\.5 K \(95 % \+0\.[45] to \+0\.[56]; r −1\.00, 4 mounts\)\. They are correlated/,
     );
     expect(effectWords({ slope: 0.01, low: -0.2, high: 0.22, r: 0.1, n: 6, df: 3 })).toMatch(/do not go together beyond chance/);
   });

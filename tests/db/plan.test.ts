@@ -116,6 +116,13 @@ describe('the order in the store', () => {
     expect(after.mounts.filter((m) => m.state === 'done')).toEqual(before.mounts.filter((m) => m.state === 'done'));
     expect(after.mounts.find((m) => m.id === open.id)).toMatchObject({ state: 'failed', reason: 'Tilted; no start.' });
     expect(after.mounts).toHaveLength(before.mounts.length + 1);
+    // and taken back: it is planned again where it was, and the one in its stead is gone
+    const { specimen, mount, day } = open;
+    const back = await changeOrder(study, { action: 'unmark', mount: { specimen, mount } });
+    expect(back.mounts).toHaveLength(before.mounts.length);
+    expect(back.mounts.find((m) => m.id === open.id)).toMatchObject({ state: 'planned', reason: '', day });
+    await expect(changeOrder(study, { action: 'unmark', mount: { specimen, mount } })).rejects.toThrow('not marked as failed or lost');
+    Object.assign(after, await changeOrder(study, { action: 'mark', mount: open, state: 'failed', reason: 'Tilted; no start.' }));
     const redrawn = await changeOrder(study, { action: 'draw', seed: 99 });
     expect(redrawn.mounts.filter((m) => m.state !== 'planned')).toEqual(after.mounts.filter((m) => m.state !== 'planned'));
     const plan = resolvePlan(redrawn.plan, redrawn.context);
@@ -126,7 +133,7 @@ describe('the order in the store', () => {
       ).toBeGreaterThanOrEqual(3);
     await expect(changeOrder(study, { action: 'mark', mount: done[0], state: 'lost', reason: 'x' })).rejects.toThrow(/has runs/);
     await expect(changeOrder(study, { action: 'mark', mount: redrawn.mounts.at(-1), state: 'lost', reason: '' })).rejects.toThrow(
-      /Say in 1 to 500/,
+      /Give a reason of 1 to 500/,
     );
   });
 
@@ -338,7 +345,7 @@ describe('what the bench gives back to the plan', () => {
     expect(started.every((e) => /then 20 h of conditioning or cure: runs on day \d+$/.test(e.what))).toBe(true);
     expect(entries.filter((e) => e.specimen === 'Wick 60' && !e.hands)).toHaveLength(started.length);
     const metal = sheets.find((s) => s.entries.some((e) => e.specimen === 'Tarn'));
-    expect(metal?.cautions.some((c) => c.startsWith('Tarn: Liquid metal conducts'))).toBe(true);
+    expect(metal?.cautions.some((c) => c.startsWith('Tarn: Liquid metal shorts'))).toBe(true);
     expect((await daySheet(study, 400)).entries).toEqual([]);
     await expect(daySheet(424_242, 1)).rejects.toMatchObject({ status: 404 });
   });

@@ -27,8 +27,8 @@ describe('a run under the wrong mount', () => {
     const stored = await importRun(check(ImportPlan, { import_id: randomUUID(), reading: {}, place }), [file('plain.csv')]);
     const before = await getRun(database(), stored.run_id);
     const { id: mount } = await beginMount(stored.study_id, { specimen_name: 'Wick 60', rig_id: before?.rig_id, made: true });
-    await expect(moveRun(stored.run_id, { mount_id: before?.mount_id })).rejects.toThrow('stands on this mount already');
-    await expect(moveRun(stored.run_id, { mount_id: 424242 })).rejects.toThrow('not there any more');
+    await expect(moveRun(stored.run_id, { mount_id: before?.mount_id })).rejects.toThrow('already belongs to this mount');
+    await expect(moveRun(stored.run_id, { mount_id: 424242 })).rejects.toThrow('no longer exists');
     await expect(moveRun(stored.run_id, {})).rejects.toThrow('Say to which mount');
     await expect(moveRun(424242, { mount_id: mount })).rejects.toThrow('There is no run 424242.');
     await moveRun(stored.run_id, { mount_id: mount, reason: 'Wrong row', who: 'EB' });
@@ -71,7 +71,7 @@ describe('a climb', () => {
     const take = (clock_mhz: number) =>
       saveSteps(mount_id, { ...first, run_id, import_id: randomUUID(), steps: [], taken_back: [{ clock_mhz }] });
     await take(2050);
-    await expect(take(2000)).rejects.toThrow('The last step of a climb stays');
+    await expect(take(2000)).rejects.toThrow('The last step of a climb cannot be deleted');
     await expect(saveSteps(mount_id, { ...first, steps: [{ clock_mhz: 2000, end: 'exploded' }] })).rejects.toThrow(
       'A step passed, failed, hung',
     );

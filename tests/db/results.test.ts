@@ -133,7 +133,7 @@ describe('recommendations', () => {
   });
   it('are refused where they say nothing, or rest on what is no outcome', async () => {
     const refuse = (list: unknown) => expect(storeRecommendations(study, { list })).rejects;
-    await refuse([{ reader: '', words: 'x', rests: [] }]).toThrow('Say in 1 to 80 characters for which reader');
+    await refuse([{ reader: '', words: 'x', rests: [] }]).toThrow('Name the kind of reader');
     await refuse([{ reader: 'x', words: 'x', rests: [{ outcome: 'luck', load: null, a: 'a', b: 'b' }] }]).toThrow(
       'rests on a verdict of a known outcome',
     );

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { database } from '#app/database/pool';
+import { binSheet } from '#features/run/server/binSheet';
 import {
   archiveSheet,
   createSheet,
@@ -7,7 +8,6 @@ import {
   exportShelf,
   importShelf,
   listShelf,
-  removeSheet,
   saveSheet,
   sheetView,
 } from '#features/shelf/server/sheets';
@@ -50,8 +50,8 @@ describe('the shelf in the store', () => {
     const view = await sheetView('materials', material);
     expect(view.row).toMatchObject({ mounts: 3, studies: 1, stock: { left: 1 } });
     expect(view.uses).toMatchObject([{ study: 'Use', specimen: 'Alder Grey', mounts: 3 }]);
-    expect(await removeSheet('materials', material)).toEqual({ archived: true });
-    expect(await removeSheet('rigs', rig)).toEqual({ archived: true });
+    expect(await binSheet('materials', material)).toMatchObject({ archived: true, bin: null });
+    expect(await binSheet('rigs', rig)).toMatchObject({ archived: true, bin: null });
     await archiveSheet('rigs', rig, false);
     expect((await sheetView('rigs', rig)).row).toMatchObject({ archived: false, mounts: 3 });
   });
@@ -61,9 +61,9 @@ describe('the shelf in the store', () => {
     const copy = await duplicateSheet('fans', fan);
     expect((await sheetView('fans', copy)).row).toMatchObject({ name: 'Gale 120 (2)', sheet: { size_mm: 120 } });
     const cooler = await createSheet('coolers', { name: 'Heron', sheet: { fans: [fan] } });
-    expect(await removeSheet('fans', copy)).toEqual({ archived: false });
-    expect(await removeSheet('fans', fan)).toEqual({ archived: true });
-    expect(await removeSheet('coolers', cooler)).toEqual({ archived: false });
+    expect(await binSheet('fans', copy)).toMatchObject({ archived: false });
+    expect(await binSheet('fans', fan)).toMatchObject({ archived: true, bin: null });
+    expect(await binSheet('coolers', cooler)).toMatchObject({ archived: false });
     await expect(sheetView('fans', copy)).rejects.toMatchObject({ status: 404 });
   });
 

@@ -74,11 +74,11 @@ describe('a template of one’s own', () => {
     expect(view.plan.reference_id).toBe(view.context.specimens[1].id);
     await expect(studyFromOwn(saved.id, { title: 'Pattern again' })).rejects.toThrow('already a study');
     await expect(studyFromOwn(saved.id, { title: ' ' })).rejects.toThrow('The title needs');
-    await expect(studyFromOwn(424242, { title: 'X' })).rejects.toThrow('not there any more');
+    await expect(studyFromOwn(424242, { title: 'X' })).rejects.toThrow('no longer exists');
     await expect(saveTemplate(424242, {})).rejects.toThrow('There is no study');
     await deleteTemplate(saved.id, {});
     expect(await ownTemplates()).toEqual([]);
-    await expect(studyFromOwn(saved.id, { title: 'X' })).rejects.toThrow('not there any more');
+    await expect(studyFromOwn(saved.id, { title: 'X' })).rejects.toThrow('no longer exists');
     await deleteTemplate(saved.id, { deleted: false });
     expect(await ownTemplates()).toHaveLength(1);
     // one that was deleted gives way to a newer one of its name

@@ -45,7 +45,7 @@ export function unplannedLook(mounts: number): Finding {
   return {
     code: 'unplanned_look',
     severity: 'warn',
-    message: `A verdict was shown at ${mounts} mounts, and more were added outside the planned looks. Adding mounts until something shows raises the share of studies with a false call from ${percent(nominal)} to ${percent(until_settled)} (measured, docs/calibration.md); plan looks beforehand to keep it.`,
+    message: `A verdict was shown at ${mounts} mounts, and more were added outside the planned analyses. Adding mounts until something shows raises the share of studies with a false call from ${percent(nominal)} to ${percent(until_settled)} (measured, docs/calibration.md); plan interim analyses beforehand to keep it.`,
     numbers: { mounts, nominal, until_settled },
   };
 }

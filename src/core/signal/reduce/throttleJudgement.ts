@@ -65,7 +65,7 @@ function restsOn(options: ReduceOptions, load: Span, sustained: Span, window: Sp
 function throttleFindings(trace: Trace, load: Span, share: number | null, whole: number | null, limit: number | null): Finding[] {
   if (share !== null && share > CENSOR_SHARE) {
     const percent = write(100 * share, share < 0.1 ? 1 : 0);
-    const message = `Throttled for ${percent} % of the span the value rests on: the rise is at or above the figure shown, and takes no part in means.`;
+    const message = `Throttled for ${percent} % of the span the value rests on: ΔT is at or above the figure shown, and left out of means.`;
     return [{ code: 'throttled', severity: 'reject', message, numbers: { share } }];
   }
   if (whole !== null && whole > CENSOR_SHARE) {

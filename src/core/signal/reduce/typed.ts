@@ -156,7 +156,7 @@ function typedFindings(
     findings.push({
       code: 'throttled',
       severity: 'reject',
-      message: 'The part throttled: the rise is at or above the figure shown, and takes no part in means.',
+      message: 'The part throttled: ΔT is at or above the figure shown, and left out of means.',
     });
   const hottest = Math.max(...(['mean_c', 'max_c', 'hottest_c'] as const).map((q) => readings[q]?.value ?? Number.NEGATIVE_INFINITY));
   if (hottest > 130)

@@ -19,6 +19,13 @@ const PLACES: (Found & { words: string })[] = [
     href: '/help',
     words: 'glossary explain what is licence about shortcuts',
   },
+  {
+    kind: 'Place',
+    name: 'Settings',
+    about: 'dates, times, sound, defaults of new studies',
+    href: '/settings',
+    words: 'units zone currency preferences options',
+  },
   { kind: 'Place', name: 'Bin', about: 'what was deleted', href: '/bin', words: 'trash deleted restore undo' },
   {
     kind: 'Place',

@@ -12,7 +12,8 @@ export function useAlarmSound(sounding: boolean): { on: boolean; allowed: boolea
   const [allowed, setAllowed] = useState(false);
   const context = useRef<AudioContext | null>(null);
   useEffect(() => {
-    setOn(localStorage.getItem(KEY) !== 'off');
+    const own = localStorage.getItem(KEY);
+    setOn(own === null ? document.documentElement.dataset.sound !== 'no' : own !== 'off');
     const wake = () => {
       context.current ??= new AudioContext();
       void context.current.resume().then(() => setAllowed(context.current?.state === 'running'));

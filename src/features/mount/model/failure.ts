@@ -84,6 +84,10 @@ export function causesFor(end: AttemptOutcome): FailureCause[] {
   return [...all.filter(usual), ...all.filter((c) => !usual(c))];
 }
 
+/** What was added to a cause in the reason that is kept. */
+export const failureNote = (cause: FailureCause, reason: string): string =>
+  reason.slice(FAILURE_CAUSES[cause].name.length).replace(/^: /, '');
+
 /** The reason that is kept and printed: the cause, and what was added to it. */
 export const failureWords = (cause: FailureCause, note: string): string =>
   note === '' || note === FAILURE_CAUSES[cause].name ? FAILURE_CAUSES[cause].name : `${FAILURE_CAUSES[cause].name}: ${note}`;

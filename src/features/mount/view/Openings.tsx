@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
 import { TextBox, TextButton, Tick } from '#ui/Form.tsx';
+import { Moment } from '#ui/Moment.tsx';
 import { Section } from '#ui/Words.tsx';
 import { RecordForm } from './RecordForm.tsx';
 import type { MountDesk } from './useMount';
@@ -26,7 +27,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
           <li key={o.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-2">
             <span className="font-semibold">{capital(foundWords(o.found))}</span>
             <span className="text-soft">
-              {new Date(o.opened_at).toLocaleDateString('sv')}
+              <Moment at={o.opened_at} to="day" />
               {o.who && ` · ${o.who}`}
             </span>
             {o.note && <span>{o.note}</span>}

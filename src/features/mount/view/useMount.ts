@@ -1,12 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StepState } from '#features/mount/model/attempt';
-import type { FailureCause } from '#features/mount/model/failure';
+import { type FailureCause, failureNote } from '#features/mount/model/failure';
 import type { FaultCheck, FaultKind } from '#features/mount/model/fault';
 import type { Found } from '#features/mount/model/opening';
 import type { StepKey } from '#features/mount/model/stepTypes';
 import type { WorkKind } from '#features/mount/model/work';
 import type { MountSheetView } from '#features/mount/server/mountSheet';
 import { sendJson } from '#ui/send';
+import { offerUndo } from '#ui/undo';
 
 /** Why an application failed. */
 export interface Failure {
@@ -90,7 +91,15 @@ export function useMount(initial: MountSheetView): MountDesk {
       if (made) window.location.assign(`/mounts/${made.id}`);
     },
     judge: async (failed) => {
-      const done = await sendJson('PUT', `${url}/excluded`, { who: initials(), reason: null, ...failed }, setTold);
+      const { excluded_reason: reason, failed_cause: cause, specimen, number } = view.mount;
+      const who = initials();
+      const done = await sendJson('PUT', `${url}/excluded`, { who, reason: null, ...failed }, setTold);
+      if (done)
+        offerUndo({
+          words: `${specimen}, mount ${number}, ${failed ? 'is marked as failed' : 'is included again'}.`,
+          ...{ method: 'PUT', url: `${url}/excluded` },
+          body: cause && reason ? { who, cause, reason: failureNote(cause, reason) } : { who, reason },
+        });
       await refresh();
       return done !== null;
     },

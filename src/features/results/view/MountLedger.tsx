@@ -7,6 +7,7 @@ import type { MountFigure } from '#features/results/model/figures';
 import { Quiet, TextBox } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { sendJson } from '#ui/send';
+import { offerUndo } from '#ui/undo';
 import { mountWords } from './mountWords';
 
 interface MountLedgerProps {
@@ -76,13 +77,14 @@ function MountChoice({ mount }: { mount: MountFigure }) {
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const decide = async (why: string | null) => {
-    const done = await sendJson(
-      'PUT',
-      `/api/mounts/${mount.mount_id}/excluded`,
-      { reason: why, who: localStorage.getItem('initials') ?? '' },
-      setTold,
-    );
-    if (done) globalThis.location.reload();
+    const url = `/api/mounts/${mount.mount_id}/excluded`;
+    const who = localStorage.getItem('initials') ?? '';
+    if (!(await sendJson('PUT', url, { reason: why, who }, setTold))) return;
+    offerUndo({
+      words: `${mount.specimen}, mount ${mount.mount}, is ${why === null ? 'included again' : 'left out'}.`,
+      ...{ method: 'PUT', url, body: { reason: mount.excluded_reason, who } },
+    });
+    globalThis.location.reload();
   };
   return (
     <div className="mt-2 border-l-4 border-ember pl-4">

@@ -150,7 +150,7 @@ function WordsForm({
         maxLength={80}
         onChange={setReader}
       />
-      <TextArea label="Recommendation" rows={3} value={words} maxLength={1000} onChange={setWords} />
+      <TextArea label="What to choose" rows={3} value={words} maxLength={1000} onChange={setWords} />
       <fieldset>
         <legend className="font-semibold">Rests on</legend>
         <div className="max-h-64 overflow-y-auto">

@@ -3,11 +3,14 @@ import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { list, plural } from '#core/text/words';
 import { getRun } from '#features/run/store/runs';
+import type { SectionKey } from '#features/shelf/model/sections';
+import { putSheetBack } from '#features/shelf/store/sheets';
 import { BIN_DAYS, BIN_KINDS, type BinKind } from '#features/study/model/binKinds';
 import { Deletion } from '#features/study/model/binned';
 import {
   type BinRow,
   type BinSubject,
+  binnedSheet,
   binSubject,
   dropPhotographs,
   emptyBin,
@@ -80,6 +83,10 @@ export async function restoreThing(bin: number): Promise<{ kind: BinKind; subjec
   const entry = await transaction(async (client) => {
     const row = await demand(client, bin);
     if (!(await hasParent(client, row))) throw new Refusal(`What ${row.title} belonged to is deleted too. Restore that first.`, 409);
+    if (row.kind === 'sheet') {
+      const { section, row: sheet } = await binnedSheet(client, bin);
+      await putSheetBack(client, section as SectionKey, sheet);
+    }
     await restoreBin(client, row);
     if (row.kind === 'run' || row.kind === 'mount')
       await insertChange(client, {

@@ -2,8 +2,9 @@ import type { Client } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { RunPlace } from '#features/run/model/importPlan';
 import { listRigs } from '#features/shelf/store/rigs';
+import { insertNewStudy } from '#features/study/server/newStudy';
 import { openRig, openSpecimen } from '#features/study/server/opened';
-import { getStudy, insertMount, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
+import { getStudy, insertMount, listMounts, listSpecimens } from '#features/study/store/studies';
 
 /** Where a run was stored. */
 export interface FoundPlace {
@@ -41,7 +42,7 @@ export async function findPlace(client: Client, place: RunPlace): Promise<FoundP
 
 async function openStudy(client: Client, place: RunPlace): Promise<number> {
   const title = (place.study_title ?? '').trim();
-  const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
+  const id = await insertNewStudy(client, { title });
   if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or enter another title.`, 409);
   return id;
 }

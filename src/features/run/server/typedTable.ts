@@ -5,7 +5,8 @@ import type { RunPlace } from '#features/run/model/importPlan';
 import { type TypedRow, TypedTable } from '#features/run/model/typedTable';
 import { getRunByImport, lockImport } from '#features/run/store/runs';
 import { listRigs } from '#features/shelf/store/rigs';
-import { getStudy, insertStudy, listMounts, listSpecimens } from '#features/study/store/studies';
+import { insertNewStudy } from '#features/study/server/newStudy';
+import { getStudy, listMounts, listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { firstPlan } from './firstPlan';
 import { reductionOptions } from './importRun';
@@ -96,7 +97,7 @@ async function studyOf(client: Client, { study_id, study_title }: TypedTable): P
     return study_id;
   }
   const title = (study_title ?? '').trim();
-  const id = await insertStudy(client, { title, question: '', margin_k: 1, reduction: {} });
+  const id = await insertNewStudy(client, { title });
   if (id === null) throw new Refusal(`There is already a study "${title}"; choose it from the list or enter another title.`, 409);
   return id;
 }

@@ -9,7 +9,16 @@ import { Table } from '#ui/Table.tsx';
 type Entry = BinView['entries'][number];
 
 const KIND_WORDS: Record<Entry['kind'], string> = {
-  ...{ study: 'Study', specimen: 'Specimen', mount: 'Mount', try: 'Try', run: 'Run', note: 'Note', draft: 'Draft of a report' },
+  ...{
+    study: 'Study',
+    specimen: 'Specimen',
+    mount: 'Mount',
+    try: 'Try',
+    run: 'Run',
+    note: 'Note',
+    draft: 'Draft of a report',
+    sheet: 'Sheet of the shelf',
+  },
 };
 
 /** Page of a thing that came back. */
@@ -17,6 +26,7 @@ const pageOf = ({ kind, subject_id, study_id }: Entry): string => {
   if (kind === 'study') return `/studies/${subject_id}/plan`;
   if (kind === 'mount') return `/mounts/${subject_id}`;
   if (kind === 'run') return `/runs/${subject_id}`;
+  if (kind === 'sheet') return '/shelf/materials';
   return `/studies/${study_id}/${kind === 'draft' ? 'report' : kind === 'specimen' ? 'plan' : 'mounts'}`;
 };
 
@@ -53,8 +63,7 @@ export function BinDesk({ initial }: { initial: BinView }) {
       )}
       {view.entries.length === 0 ? (
         <p className="section-rule mt-4 max-w-xl text-name">
-          Nothing is in the bin. What you delete, a study, a specimen, a mount, a try, a run, a note or the draft of a report, lies here for{' '}
-          {BIN_DAYS} days and can be restored with all that went with it.
+          Nothing is in the bin. Whatever you delete stays here for {BIN_DAYS} days and can be restored with all that went with it.
         </p>
       ) : (
         <>

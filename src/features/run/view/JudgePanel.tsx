@@ -4,6 +4,7 @@ import { plural, write } from '#core/text/words';
 import { judgementWords } from '#features/run/model/judgement';
 import type { JudgementView, ReadingFigures } from '#features/run/server/judge';
 import { Act, Alert, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
+import { Moment } from '#ui/Moment.tsx';
 import type { JudgementDesk } from './useJudgement';
 
 interface JudgePanelProps {
@@ -161,7 +162,10 @@ const History = ({ history }: Pick<JudgementView, 'history'>) => (
         <li key={h.id} className="border-b border-rule py-1.5">
           {judgementWords(h.action)}
           {h.who && `, ${h.who}`}
-          <span className="text-soft"> · {new Date(h.at).toLocaleString()}</span>
+          <span className="text-soft">
+            {' '}
+            · <Moment at={h.at} />
+          </span>
           {h.reason && <span> · {h.reason}</span>}
           {['window', 'automatic', 'decide', 'correct', 'reread', 'move'].includes(h.action) && (
             <span className="block text-note text-soft">

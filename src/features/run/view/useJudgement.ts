@@ -3,6 +3,7 @@ import type { Span } from '#core/signal/trace/types';
 import type { JudgementAction } from '#features/run/model/judgement';
 import type { JudgementView } from '#features/run/server/judge';
 import { send } from '#ui/send';
+import { offerUndo } from '#ui/undo';
 
 const HEADERS = { 'content-type': 'application/json' };
 const initials = () => localStorage.getItem('initials') ?? '';
@@ -15,6 +16,22 @@ export interface JudgementDesk {
   judge: (action: JudgementAction, more?: { reason?: string; window?: Span }) => Promise<boolean>;
   pin: (at_s: number, text: string) => Promise<boolean>;
   unpin: (note: number) => Promise<boolean>;
+}
+
+const DONE: Record<JudgementAction, string> = {
+  accept: 'The run is accepted.',
+  exclude: 'The run is excluded.',
+  reopen: 'The run is open again.',
+  window: 'The averaging window is set by hand.',
+  automatic: 'The averaging window is automatic again.',
+};
+
+/** What takes a decision back: the state or the window that the run had before it. */
+function inverse({ judged, reason, now }: JudgementView, action: JudgementAction): object {
+  if (action === 'automatic') return { action: 'window', window: now.window };
+  if (action === 'window') return { action: 'automatic' };
+  if (judged === 'excluded') return { action: 'exclude', reason };
+  return { action: judged === 'accepted' ? 'accept' : 'reopen' };
 }
 
 /** Decisions about a run, each stored at once. */
@@ -36,7 +53,9 @@ export function useJudgement(runId: number, initial: JudgementView): JudgementDe
   return {
     ...{ view, told, busy },
     async judge(action, more = {}) {
+      const back = inverse(view, action);
       const done = await call('judgement', 'POST', { action, who: initials(), ...more });
+      if (done) offerUndo({ words: DONE[action], method: 'POST', url: `/api/runs/${runId}/judgement`, body: { ...back, who: initials() } });
       // the figures, stages and findings around it are the server's
       if (done) globalThis.location.reload();
       return done;

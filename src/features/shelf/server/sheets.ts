@@ -9,7 +9,6 @@ import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
 import {
   carryName,
-  deleteSheet,
   getSheet,
   insertSheet,
   isNamed,
@@ -156,17 +155,6 @@ export async function duplicateSheet(section: SectionKey, id: number): Promise<n
 export async function archiveSheet(section: SectionKey, id: number, archived: boolean): Promise<void> {
   if (!(await setArchived(database(), section, id, archived)))
     throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
-}
-
-/** Deletes a sheet that nothing uses; one that is used is archived instead, so that its history stays. */
-export async function removeSheet(section: SectionKey, id: number): Promise<{ archived: boolean }> {
-  const db = database();
-  if (await isNamed(db, section, id)) {
-    await setArchived(db, section, id, true);
-    return { archived: true };
-  }
-  if (!(await deleteSheet(db, section, id))) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
-  return { archived: false };
 }
 
 /** A section of the shelf as CSV. */

@@ -54,6 +54,21 @@ export const setArchived = (db: Client, section: SectionKey, id: number, archive
 /** Deletes a sheet; false where there is none. */
 export const deleteSheet = (db: Client, section: SectionKey, id: number) => touches(db)`delete from ${TABLES[section]} where id = ${id}`;
 
+/** Deletes a sheet and gives its row as it was; null where there is none. */
+export const takeSheet = async (db: Client, section: SectionKey, id: number) =>
+  (
+    await first<{ row: { id: number; name: string } }>(db)`
+      delete from ${TABLES[section]} t where id = ${id} returning to_jsonb(t) as row`
+  )?.row ?? null;
+
+/** Puts a sheet back as it was; under another name where its own was taken meanwhile. */
+export async function putSheetBack(db: Client, section: SectionKey, row: { id: number; name: string }): Promise<void> {
+  const [table] = [TABLES[section]];
+  const isTaken = (await first(db)`select id from ${table} where name = ${row.name}`) !== null;
+  const named = isTaken ? { ...row, name: `${row.name.slice(0, 55)} (restored ${row.id})` } : row;
+  await execute(db)`insert into ${table} overriding system value select * from jsonb_populate_record(null::${table}, ${named})`;
+}
+
 /** Specimens that are a sheet and go by its name take its new one, where no other of their study has it. */
 export const carryName = (db: Client, section: SectionKey, id: number, from: string, to: string) => {
   const column = section === 'materials' ? sql`s.material_id` : section === 'coolers' ? sql`s.cooler_id` : null;
@@ -153,6 +168,7 @@ export const isNamed = async (db: Client, section: SectionKey, id: number): Prom
           'cooler_id')::bigint = ${id})
         when 'fans' then exists (select from coolers where sheet -> 'fans' @> to_jsonb(${id}::bigint))
         when 'rigs' then exists (select from all_mounts where rig_id = ${id}) or exists (select from all_planned_mounts where rig_id = ${id})
+                      or exists (select from photographs where rig_id = ${id})
                       or exists (select from all_studies where plan -> 'rigs' @> to_jsonb(${id}::bigint))
         else exists (select from rigs where sheet -> 'instruments' @> to_jsonb(${id}::bigint))
       end as named`

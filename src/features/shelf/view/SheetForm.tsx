@@ -6,7 +6,16 @@ import type { SheetView } from '#features/shelf/server/sheets';
 import type { FieldSpec } from '#rules/fields';
 import { Alert, type Choices, Field, Options, Quiet, TextBox, Tick } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
+import { offerUndo } from '#ui/undo';
 import { fieldText } from './fieldText';
+
+/** What an action on a sheet answers. */
+interface Answered {
+  id?: number;
+  archived?: boolean;
+  /** entry of the bin, where it was deleted */
+  bin?: number | null;
+}
 
 interface SheetFormProps {
   section: SectionKey;
@@ -66,12 +75,8 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
       setSaved(true);
     }
   });
-  const act = (path: string, init: RequestInit, then: (answer: { id?: number; archived?: boolean }) => void) => async () => {
-    const answer = await send<{ id?: number; archived?: boolean }>(
-      `/api/shelf/${section}/${stored?.id}${path}`,
-      { headers, ...init },
-      setTold,
-    );
+  const act = (path: string, init: RequestInit, then: (answer: Answered) => void) => async () => {
+    const answer = await send<Answered>(`/api/shelf/${section}/${stored?.id}${path}`, { headers, ...init }, setTold);
     if (answer) then(answer);
   };
 
@@ -124,11 +129,17 @@ export function SheetForm({ section, sheet, names, named }: SheetFormProps) {
             {!named && (
               <Quiet
                 onClick={() => {
-                  if (window.confirm(`Delete ${stored.name} for good? Nothing uses it.`))
-                    act('', { method: 'DELETE' }, () => window.location.assign(`/shelf/${section}`))();
+                  void act('', { method: 'DELETE' }, ({ bin }) => {
+                    if (bin)
+                      offerUndo({
+                        words: `${stored.name} is in the bin.`,
+                        ...{ method: 'POST', url: `/api/bin/${bin}`, body: {}, to: window.location.pathname },
+                      });
+                    window.location.assign(`/shelf/${section}`);
+                  })();
                 }}
               >
-                Delete
+                Delete sheet
               </Quiet>
             )}
           </>

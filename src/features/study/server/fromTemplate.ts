@@ -4,10 +4,11 @@ import { BIN_DAYS } from '#features/study/model/binKinds';
 import { StudyPlan } from '#features/study/model/studyPlan';
 import { TemplateStudy } from '#features/study/model/templateStudy';
 import { TEMPLATES } from '#features/study/model/templates';
-import { getStudy, insertStudy } from '#features/study/store/studies';
+import { getStudy } from '#features/study/store/studies';
 import { insertTemplate, listTemplates, openTemplate, setTemplateDeleted, type TemplateRow } from '#features/study/store/templates';
 import { check } from '#rules/validation';
 import { changePlan } from './editPlan';
+import { insertNewStudy } from './newStudy';
 import { openSpecimen } from './opened';
 import { planVersion } from './planView';
 
@@ -26,7 +27,7 @@ export async function studyFromTemplate(given: Record<string, unknown>): Promise
   const changes = Object.fromEntries(Object.entries(plan).filter(([, v]) => v !== null && v !== undefined));
   check(StudyPlan, changes);
   const id = await transaction(async (client) => {
-    const study = await insertStudy(client, { title, question: template.question, margin_k, reduction: {} });
+    const study = await insertNewStudy(client, { title, question: template.question, margin_k });
     if (study === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409, { field: 'title' });
     for (const name of names) await openSpecimen(client, study, { specimen_name: name, specimen_kind: template.kind });
     return study;
@@ -55,7 +56,7 @@ export const studyFromOwn = (id: number, given: Record<string, unknown>): Promis
     const title = typeof given.title === 'string' ? given.title.trim() : '';
     if (title.length < 1 || title.length > 120) throw new Refusal('The title needs 1 to 120 characters.', 400, { field: 'title' });
     const study = await openTemplate(client, id, title);
-    if (study === 'gone') throw new Refusal('That template is not there any more.', 404);
+    if (study === 'gone') throw new Refusal('That template no longer exists.', 404);
     if (study === 'taken') throw new Refusal(`There is already a study "${title}"; take another title.`, 409, { field: 'title' });
     return { id: study };
   });
@@ -65,6 +66,6 @@ export const deleteTemplate = (id: number, given: Record<string, unknown>): Prom
   transaction(async (client) => {
     const deleted = given.deleted !== false;
     if (!(await setTemplateDeleted(client, id, deleted, BIN_DAYS)))
-      throw new Refusal(deleted ? 'That template is not there any more.' : 'It cannot be put back: another template has its name.', 409);
+      throw new Refusal(deleted ? 'That template no longer exists.' : 'It cannot be put back: another template has its name.', 409);
     return { deleted };
   });

@@ -1,13 +1,14 @@
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { NewStudy } from '#features/study/model/newStudy';
-import { insertStudy, listStudies } from '#features/study/store/studies';
+import { listStudies } from '#features/study/store/studies';
+import { insertNewStudy } from './newStudy';
 
 /** Opens a study; its title must be free. */
 export async function openStudy(study: NewStudy): Promise<number> {
   const title = study.title.trim();
   if (title === '') throw new Refusal('Give the study a title.');
-  const id = await insertStudy(database(), { title, question: study.question?.trim() ?? '', margin_k: study.margin_k, reduction: {} });
+  const id = await insertNewStudy(database(), { title, question: study.question?.trim() ?? '', margin_k: study.margin_k });
   if (id === null) throw new Refusal(`There is already a study "${title}"; take another title.`, 409);
   return id;
 }

@@ -16,6 +16,7 @@ type OrderAction =
   | { action: 'draw'; seed: number }
   | { action: 'move'; mount: MountKey; rig: string; day: number; before: number }
   | { action: 'mark'; mount: MountKey; state: 'failed' | 'lost'; reason: string }
+  | { action: 'unmark'; mount: MountKey }
   | { action: 'put_back'; mounts: { specimen: string; mount: number; rig: string; day: number }[] };
 
 const MOST_MOUNTS = 2000;
@@ -62,6 +63,8 @@ async function act(action: OrderAction, order: OrderPlan, mounts: OrderedMount[]
         );
       return replaceMount(order, mounts, action.mount, action.state);
     }
+    case 'unmark':
+      return unmark(mounts, action.mount);
     case 'put_back':
       return putBack(mounts, action.mounts);
   }
@@ -106,6 +109,17 @@ async function drawRest(order: OrderPlan, mounts: PlannedMount[], made: PlanSpec
   return [...kept, ...fresh];
 }
 
+/** A mount that was marked as failed or lost is planned again; the one planned in its stead goes. */
+function unmark(mounts: OrderedMount[], { specimen, mount }: MountKey): PlannedMount[] {
+  const marked = mounts.find((m) => m.specimen === specimen && m.mount === mount);
+  if (!marked || (marked.state !== 'failed' && marked.state !== 'lost'))
+    throw new Refusal('That mount is not marked as failed or lost.', 409);
+  const instead = Math.max(0, ...mounts.filter((m) => m.specimen === specimen && m.state === 'planned').map((m) => m.mount));
+  return mounts
+    .filter((m) => m.specimen !== specimen || m.state !== 'planned' || m.mount !== instead)
+    .map((m) => (m === marked ? { ...m, state: 'planned' as const } : m));
+}
+
 /** An earlier order of the planned mounts, for undo; refused where the mounts are no longer the same. */
 function putBack(mounts: OrderedMount[], places: { specimen: string; mount: number; rig: string; day: number }[]): PlannedMount[] {
   const key = (m: { specimen: string; mount: number }) => `${m.mount} ${m.specimen}`;
@@ -130,6 +144,7 @@ async function store(
   const rigs = new Map(plan.rigs.map((r) => [r.name, r.id]));
   const known = new Map(before.map((m) => [`${m.mount} ${m.specimen}`, m]));
   const reasons = new Map([...known].map(([key, m]) => [key, m.reason]));
+  for (const m of mounts) if (m.state === 'planned') reasons.delete(`${m.mount} ${m.specimen}`);
   if (mark) reasons.set(`${mark.mount.mount} ${mark.mount.specimen}`, mark.reason);
   const rows = await many<{ id: number; name: string }>(client)`select id, name from rigs`;
   for (const r of rows) if (!rigs.has(r.name)) rigs.set(r.name, r.id);
@@ -170,6 +185,8 @@ function readAction(given: Record<string, unknown>): OrderAction {
       if (reason.length < 1 || reason.length > 500) throw new Refusal('Give a reason of 1 to 500 characters: it stays in the record.');
       return { action: 'mark', mount: keyOf(given.mount), state: given.state, reason };
     }
+    case 'unmark':
+      return { action: 'unmark', mount: keyOf(given.mount) };
     case 'put_back': {
       if (!Array.isArray(given.mounts) || given.mounts.length > 20_000) throw new Refusal('The order to put back is a list of mounts.');
       return {
@@ -181,6 +198,6 @@ function readAction(given: Record<string, unknown>): OrderAction {
       };
     }
     default:
-      throw new Refusal('An order is drawn, a mount moved or marked, or an order put back.');
+      throw new Refusal('An order is drawn, a mount moved, marked or unmarked, or an earlier order restored.');
   }
 }

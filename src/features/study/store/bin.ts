@@ -48,6 +48,8 @@ const OF_NAMES: Record<BinKind, (id: number) => Statement> = {
   note: (id) => sql`
     select study_id, left(n.text, 60) || ' (' || specimen || ', mount ' || mount || ', run ' || r.number || ')' as title
     from run_notes n join runs r on r.id = n.run_id join placed_mounts using (mount_id) where n.id = ${id}`,
+  // a sheet is deleted from the shelf, by its section
+  sheet: () => sql`select null::bigint as study_id, ''::text as title where false`,
   draft: (id) => sql`
     select study_id, 'Report of ' || s.title as title from report_drafts d join studies s on s.id = d.study_id where study_id = ${id}`,
 };
@@ -90,6 +92,17 @@ export async function insertBin(db: Client, entry: Omit<BinRow, 'id' | 'deleted_
   return bin;
 }
 
+/** Notes a sheet of the shelf that was deleted, with its row as it was; gives the entry of the bin. */
+export const insertSheetBin = async (db: Client, section: string, row: { id: number }, title: string): Promise<number> =>
+  (
+    await only<{ id: number }>(db)`
+      insert into bin (kind, subject_id, title, payload) values ('sheet', ${row.id}, ${title}, ${{ section, row }}) returning id`
+  ).id;
+
+/** The sheet that an entry of the bin holds, with its section. */
+export const binnedSheet = async (db: Client, bin: number) =>
+  (await only<{ payload: { section: string; row: { id: number; name: string } } }>(db)`select payload from bin where id = ${bin}`).payload;
+
 /** A reference that was deleted is followed by the first specimen there is; the entry keeps that it was the reference. */
 async function passReference(db: Client, studyId: number, bin: number): Promise<void> {
   const passed = await touches(db)`
@@ -103,7 +116,7 @@ const COLUMNS = sql`b.id, b.kind, b.subject_id, b.study_id, b.title, b.contents,
 /** What lies in the bin, the latest first; what lies in a study that was deleted itself comes back with that. */
 export const listBin = (db: Client, most: number) => many<BinRow & { study: string | null; total: number }>(db)`
   select ${COLUMNS}, s.title as study, count(*) over () as total from bin b left join studies s on s.id = b.study_id
-  where b.kind = 'study' or s.id is not null order by b.id desc limit ${most}`;
+  where b.kind in ('study', 'sheet') or s.id is not null order by b.id desc limit ${most}`;
 
 /** An entry of the bin, held until the transaction ends; null where there is none. */
 export const lockBin = (db: Client, id: number) => first<BinRow>(db)`select ${COLUMNS} from bin b where b.id = ${id} for update`;
@@ -118,6 +131,7 @@ export async function hasParent(db: Client, { kind, subject_id: id }: BinRow): P
     run: sql`select 1 as there from mounts where id = (select mount_id from all_runs where id = ${id})`,
     note: sql`select 1 as there from runs where id = (select run_id from all_run_notes where id = ${id})`,
     draft: sql`select 1 as there from studies where id = ${id}`,
+    sheet: sql`select 1 as there`,
   };
   return (await many<{ there: number }>(db)`${OF_PARENT[kind]}`).length > 0;
 }

@@ -50,12 +50,19 @@ export const getStudy = (db: Client, id: number) => first<StudyRow>(db)`select *
 /** @returns null where the title is taken */
 export const insertStudy = async (
   db: Client,
-  study: { title: string; question: string; margin_k: number; reduction: Partial<ReduceOptions> },
+  study: {
+    title: string;
+    question: string;
+    margin_k: number;
+    confidence?: number;
+    reduction: Partial<ReduceOptions>;
+    plan?: StudyPlan;
+  },
 ): Promise<number | null> =>
   (
     await first<{ id: number }>(db)`
-      insert into studies (title, question, margin_k, reduction) values (${study.title}, ${study.question}, ${study.margin_k},
-         ${study.reduction})
+      insert into studies (title, question, margin_k, confidence, reduction, plan)
+      values (${study.title}, ${study.question}, ${study.margin_k}, ${study.confidence ?? 0.95}, ${study.reduction}, ${study.plan ?? {}})
       on conflict do nothing returning id`
   )?.id ?? null;
 

@@ -9,12 +9,14 @@ interface StartStudyProps {
   own: { id: number; title: string }[];
   /** titles that are taken */
   titles: string[];
+  /** smallest difference that matters to new studies of the lab, K */
+  margin_k: number;
 }
 
 /** Starting a study: from a question, from a template of one's own, or from nothing. */
-export function StartStudy({ own, titles }: StartStudyProps) {
+export function StartStudy({ own, titles, margin_k }: StartStudyProps) {
   const [key, setKey] = useState<TemplateKey | null>(null);
-  if (key) return <TemplateForm key={key} template={key} titles={titles} onBack={() => setKey(null)} />;
+  if (key) return <TemplateForm key={key} template={key} titles={titles} margin_k={margin_k} onBack={() => setKey(null)} />;
   return (
     <div className="grid gap-10 lg:grid-cols-[minmax(0,1fr)_340px]">
       <section aria-labelledby="questions">
@@ -37,14 +39,14 @@ export function StartStudy({ own, titles }: StartStudyProps) {
         <h2 id="new-study" className="mb-3 text-name font-semibold">
           Or start with an empty plan
         </h2>
-        <StudyForm />
+        <StudyForm margin_k={margin_k} />
       </section>
     </div>
   );
 }
 
 /** Templates of one's own: a study from one, or one deleted. */
-function OwnTemplates({ own, titles }: StartStudyProps) {
+function OwnTemplates({ own, titles }: Omit<StartStudyProps, 'margin_k'>) {
   const [told, setTold] = useState<string | null>(null);
   const open = async (id: number, title: string) => {
     let free = title;
@@ -86,17 +88,18 @@ function OwnTemplates({ own, titles }: StartStudyProps) {
   );
 }
 
-interface TemplateFormProps {
+interface TemplateFormProps extends Pick<StartStudyProps, 'titles' | 'margin_k'> {
   template: TemplateKey;
-  titles: string[];
   onBack: () => void;
 }
 
 /** The three things a question asks, and what is taken where nothing was asked. */
-function TemplateForm({ template: key, titles, onBack }: TemplateFormProps) {
+function TemplateForm({ template: key, titles, margin_k, onBack }: TemplateFormProps) {
   const template = TEMPLATES[key];
+  // what the lab set in K goes before what the question proposes
+  const matters = margin_k !== 1 && template.margin.label.endsWith('/ K') ? margin_k : template.margin.given;
   const [text, setText] = useState(template.names.given.join('\n'));
-  const [margin, setMargin] = useState(String(template.margin.given));
+  const [margin, setMargin] = useState(String(matters));
   const [days, setDays] = useState(template.days.given === null ? '' : String(template.days.given));
   const [clocks, setClocks] = useState({ from: '2000', to: '2500', step: '50' });
   const [ownTitle, setTitle] = useState<string | null>(null);

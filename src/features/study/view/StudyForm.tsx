@@ -6,10 +6,10 @@ import { Alert, Field } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 
 /** Opens a study: title, question, and the smallest difference that matters. */
-export function StudyForm() {
+export function StudyForm({ margin_k = 1 }: { margin_k?: number }) {
   const { register, handleSubmit, formState } = useForm<NewStudy>({
     resolver: classValidatorResolver(NewStudy),
-    defaultValues: { title: '', question: '', margin_k: 1 },
+    defaultValues: { title: '', question: '', margin_k },
   });
   const [problem, setProblem] = useState<string | null>(null);
   const submit = handleSubmit(async (study) => {

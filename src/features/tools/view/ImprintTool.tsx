@@ -187,8 +187,8 @@ function Told({ print }: { print: Imprint }) {
       </p>
       {unsure && (
         <p className="mt-2 max-w-xl">
-          Look at what was marked: only a picture with even light, no overexposure and sharp edges gives one figure. A range takes no part
-          in how cover goes with the temperature.
+          Look at what was marked: only a picture with even light, no overexposure and sharp edges gives one figure. A range is left out of
+          the comparison of coverage with temperature.
         </p>
       )}
       <dl className="mt-3 grid max-w-xl grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3">

@@ -12,7 +12,7 @@ export interface SetCooler {
   position: number;
   /** mean over mounts, dB, as it is told */
   level: number;
-  /** too near the floor of the room to tell */
+  /** too close to the background noise to tell */
   at_most: boolean;
   rpm: number | null;
   mounts: number;
@@ -63,10 +63,10 @@ export function coolersAsSet(facts: StudyFacts, analysis: Analysis | null): Cool
   const words = alike
     ? `As they were set, at ${range}`
     : coolers.some((c) => c.at_most)
-      ? `Not told at equal noise: ${coolers
+      ? `Not comparable at equal noise: ${coolers
           .filter((c) => c.at_most)
           .map((c) => c.name)
-          .join(', ')} too near the floor of the room`
+          .join(', ')} too close to the background noise`
       : `Not at equal noise: ${range}`;
   return { coolers, unit, alike, words, biases: alike ? [] : biasesOf(facts, coolers, unit, analysis) };
 }

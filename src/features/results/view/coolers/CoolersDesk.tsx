@@ -181,7 +181,7 @@ function FigureTable({ facts, figures, unit }: { facts: StudyFacts; figures: Coo
   const ordered = [...figures].sort((a, b) => (a.rise ?? Infinity) - (b.rise ?? Infinity) || (a.level ?? Infinity) - (b.level ?? Infinity));
   return (
     <Table
-      label="The coolers where they are held alike"
+      label="The coolers at the level compared"
       className="mt-4 max-w-3xl"
       rows={ordered}
       keyOf={(f) => f.specimen}

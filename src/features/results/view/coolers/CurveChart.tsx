@@ -53,7 +53,7 @@ export function CurveChart({ facts, sweeps, question, figures }: CurveChartProps
     <ChartFrame
       title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}
       table={{ columns: ['Cooler', 'Mount', 'Fan / rpm', xName, 'ΔT / K'], rows }}
-      note={`Small marks: runs${byNoise ? ', at the level of their speed' : ''}. Curves end where the measured speeds end. Large marks: each cooler where they are held alike.`}
+      note={`Small marks: runs${byNoise ? ', at the level of their speed' : ''}. Curves end where the measured speeds end. Large marks: each cooler at the level compared.`}
     >
       <NumberChart
         title={`Rise against ${byNoise ? 'noise' : 'fan speed'}`}

@@ -4,8 +4,8 @@ import { plural, write } from '#core/text/words';
 import type { BatchChoice, BatchFile, BatchPlace } from '#features/run/model/batch';
 import { findingName } from '#ui/FindingList.tsx';
 import { Quiet, TextButton } from '#ui/Form.tsx';
+import { writeMoment } from '#ui/moments';
 import { Scroll } from '#ui/Table.tsx';
-import { localMinute } from './types';
 import { type Batch, type BatchRow, isLeft } from './useBatch';
 
 /** A file with the place it was given. */
@@ -228,7 +228,7 @@ function FileRow({ placed: { row, place, numbered }, isBusy, ticked, mount, onTi
         {row.name}
       </td>
       <td className="pr-4 text-note whitespace-nowrap text-soft max-sm:hidden">
-        {row.began === null ? '' : localMinute(new Date(row.began)).replace('T', ' ')}
+        {row.began === null ? '' : writeMoment(new Date(row.began))}
       </td>
       <td className="pr-4 text-right max-sm:col-start-2 max-sm:text-left">
         <span className={`figure ${rise && !rise.valid ? 'text-soft line-through' : 'font-semibold'}`}>

@@ -3,7 +3,7 @@ import { lazy, Suspense, useMemo, useState } from 'react';
 import { moveMount } from '#core/design/changeOrder';
 import type { PlannedMount, TimedMount } from '#core/design/orderTypes';
 import { benchHours, timeOrder } from '#core/design/timeline';
-import { plural, write } from '#core/text/words';
+import { plural, sentenceCase, write } from '#core/text/words';
 import { dayWords } from '#features/study/model/calendar';
 import { sectionLines } from '#features/study/model/planWords';
 import type { OrderedMount } from '#features/study/server/planView';
@@ -17,23 +17,29 @@ import type { PlanDesk } from './usePlan';
 /** Dragging is not needed before there is an order. */
 const OrderRows = lazy(() => import('./OrderRows.tsx').then((m) => ({ default: m.OrderRows })));
 
+/** What was done to the order, and what takes it back. */
+interface Undo {
+  what: string;
+  body: object;
+}
+
 /** What the bench holds as it is worked on, and what follows from it. */
 function useBench({ desk }: { desk: PlanDesk }) {
   const { resolved, view } = desk;
   const [look, setLook] = useState<'grid' | 'timeline'>('grid');
   const [chosen, setChosen] = useState<string | null>(null);
-  const [undo, setUndo] = useState<{ what: string; mounts: OrderedMount[] } | null>(null);
+  const [undo, setUndo] = useState<Undo | null>(null);
   const [busy, setBusy] = useState(false);
   const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
   const selected = view.mounts.find((m) => keyOf(m) === chosen) ?? null;
   const open = view.mounts.filter((m) => m.state === 'planned').length;
 
-  const act = async (body: object, what: string | null) => {
-    const before = view.mounts;
+  const act = async (body: object, what: string | null, back?: object) => {
+    const before = view.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day }));
     setBusy(true);
     const answer = await desk.act('/order', { method: 'POST', body: JSON.stringify(body) });
     setBusy(false);
-    setUndo(answer && what ? { what, mounts: before } : null);
+    setUndo(answer && what ? { what, body: back ?? { action: 'put_back', mounts: before } } : null);
   };
   const move = (mount: PlannedMount, to: OrderSlot) => {
     const { specimen, mount: number } = mount;
@@ -111,7 +117,7 @@ interface SelectedProps {
   timed: TimedMount[];
   desk: PlanDesk;
   busy: boolean;
-  act: (body: object, what: string | null) => Promise<void>;
+  act: (body: object, what: string | null, back?: object) => Promise<void>;
 }
 
 /** The chosen mount: when it is, and what happened to it. */
@@ -149,13 +155,23 @@ function Selected({ mount, timed, desk, busy, act }: SelectedProps) {
           </label>
           <Quiet
             disabled={busy || reason.trim() === ''}
-            onClick={() => void act({ action: 'mark', mount: key, state: 'failed', reason }, null)}
+            onClick={() =>
+              void act({ action: 'mark', mount: key, state: 'failed', reason }, `${mount.specimen} mount ${mount.mount} marked as failed`, {
+                action: 'unmark',
+                mount: key,
+              })
+            }
           >
             Failed: plan another
           </Quiet>
           <Quiet
             disabled={busy || reason.trim() === ''}
-            onClick={() => void act({ action: 'mark', mount: key, state: 'lost', reason }, null)}
+            onClick={() =>
+              void act({ action: 'mark', mount: key, state: 'lost', reason }, `${mount.specimen} mount ${mount.mount} marked as lost`, {
+                action: 'unmark',
+                mount: key,
+              })
+            }
           >
             Lost: plan another
           </Quiet>
@@ -205,17 +221,8 @@ function UndoLine({ bench: { undo, busy, act } }: { bench: Bench }) {
   if (!undo) return null;
   return (
     <p className="mt-2 flex items-center gap-3 border-l-4 border-ink pl-3">
-      Order {undo.what}.
-      <Quiet
-        className="inline-flex items-center gap-2"
-        disabled={busy}
-        onClick={() =>
-          void act(
-            { action: 'put_back', mounts: undo.mounts.map(({ specimen, mount, rig, day }) => ({ specimen, mount, rig, day })) },
-            null,
-          )
-        }
-      >
+      {sentenceCase(undo.what)}.
+      <Quiet className="inline-flex items-center gap-2" disabled={busy} onClick={() => void act(undo.body, null)}>
         <Undo2 size={16} aria-hidden="true" />
         Undo
       </Quiet>

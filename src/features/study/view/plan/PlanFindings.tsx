@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { PlanFinding } from '#core/design/types';
-import { findingName } from '#ui/FindingList.tsx';
+import { FindingName } from '#ui/FindingList.tsx';
 import { TextButton } from '#ui/Form.tsx';
 import { sectionOf } from './sections';
 import type { PlanDesk } from './usePlan';
@@ -19,7 +19,7 @@ export function PlanFindings({ findings, desk }: { findings: PlanFinding[]; desk
         const section = f.field ? sectionOf(f.field, desk.fields) : null;
         return (
           <li key={f.code + f.message} className="border-b border-rule py-2">
-            <span className={`font-semibold ${f.severity === 'note' ? '' : 'text-ember'}`}>{findingName(f.code)}</span>
+            <FindingName finding={f} />
             {f.severity === 'reject' && <span className="text-ember"> · not possible</span>}
             <div>{f.message}</div>
             {f.nearest && (

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AnalysisRow } from '#core/compare/rows';
 import type { PlannedMount } from '#core/design/orderTypes';
 import { timeOrder } from '#core/design/timeline';
-import { sentenceCase, writeMargin } from '#core/text/words';
+import { midSentence, sentenceCase, writeMargin } from '#core/text/words';
 import type { PlanContext } from '#features/study/model/context';
 import { comparedNoun } from '#features/study/model/factors';
 import type { PlanAnswer } from '#features/study/model/planAnswer';
@@ -12,9 +12,11 @@ import type { RunsSoFar } from '#features/study/model/soFar';
 import type { StudyPlan } from '#features/study/model/studyPlan';
 import type { PlanView } from '#features/study/server/planView';
 import { Contents } from '#ui/Contents.tsx';
+import { TextButton } from '#ui/Form.tsx';
 import { useWorker } from '#ui/useWorker';
 import { Section } from '#ui/Words.tsx';
 import { ComparedList } from './ComparedList.tsx';
+import { fieldName } from './fieldName';
 import { MountsCurve } from './MountsCurve.tsx';
 import { OrderBench } from './OrderBench.tsx';
 import { PlanField } from './PlanField.tsx';
@@ -136,6 +138,11 @@ function PlanState({ desk, answer }: { desk: PlanDesk; answer: PlanAnswer }) {
         <a href="#findings" className={`px-2 py-1.5 ${isGrave ? 'font-semibold text-ember' : ''}`}>
           {words}
         </a>
+      )}
+      {desk.last && (
+        <TextButton className="px-2 py-1.5" onClick={desk.undo}>
+          Undo {midSentence(fieldName(desk.last.field, desk.context, desk.fields))}
+        </TextButton>
       )}
       <span role="status" className={`px-2 py-1.5 ${desk.told ? 'font-semibold text-ember' : 'text-soft'}`}>
         {status}

@@ -18,6 +18,12 @@ interface Draft {
   judged: boolean;
 }
 
+/** A change that was stored, with what stood there before. */
+interface PlanChange {
+  field: string;
+  before: unknown;
+}
+
 export interface PlanDesk {
   view: PlanView;
   /** words, units and ranges of all fields */
@@ -41,6 +47,10 @@ export interface PlanDesk {
   set: (field: string, value: unknown) => void;
   /** says that what is typed cannot be a value at all */
   refuse: (field: string, sentence: string) => void;
+  /** the last stored change, to be taken back; null where there is none */
+  last: PlanChange | null;
+  /** puts the value before the last stored change back */
+  undo: () => void;
   takeTheirs: (field: string) => void;
   keepMine: (field: string) => void;
   /** sends an action whose answer is the whole view */
@@ -56,6 +66,8 @@ export async function loadRules(): Promise<void> {
 }
 
 const SAVE_AFTER_MS = 500;
+/** changes that can be taken back one after the other */
+const MOST_UNDONE = 50;
 const LOOK_EVERY_MS = 3000;
 const HEADERS = { 'content-type': 'application/json' };
 
@@ -68,6 +80,8 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
   const [told, setTold] = useState<string | null>(null);
   const [elsewhere, setElsewhere] = useState<string[]>([]);
   const [saving, setSaving] = useState(false);
+  const [changes, setChanges] = useState<PlanChange[]>([]);
+  const undone = useRef<string | null>(null);
   const latest = useRef({ view, drafts, errors, conflicts, busy: false });
   Object.assign(latest.current, { view, drafts, errors, conflicts });
   const url = `/api/studies/${initial.study_id}`;
@@ -118,6 +132,12 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
           if (!lost.has(f) && sent.some(([s]) => s === f)) rest[f] = { ...rest[f], base: answer.view.version };
         return rest;
       });
+      const stored = sent
+        .filter(([f]) => !lost.has(f) && f !== undone.current)
+        .map(([field]) => ({ field, before: standing(now.view, field) ?? null }));
+      undone.current = null;
+      // what is typed letter by letter is one change
+      setChanges((all) => [...all, ...stored.filter((c) => all.at(-1)?.field !== c.field)].slice(-MOST_UNDONE));
       accept(
         answer.view,
         sent.map(([f]) => f),
@@ -175,6 +195,14 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
     saving: saving || Object.keys(drafts).some((f) => !errors[f] && !(f in conflicts)),
     typed: (field) => (field in drafts ? drafts[field].value : view.plan[field]),
     set,
+    last: changes.at(-1) ?? null,
+    undo() {
+      const change = changes.at(-1);
+      if (!change) return;
+      undone.current = change.field;
+      setChanges((all) => all.slice(0, -1));
+      set(change.field, change.before);
+    },
     refuse(field, sentence) {
       setErrors((e) => ({ ...e, [field]: sentence }));
     },
@@ -192,6 +220,13 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
       return answer;
     },
   };
+}
+
+/** What stands in a field of a plan or of one of its specimens. */
+function standing(view: PlanView, field: string): unknown {
+  const of = /^specimen:(\d+):(\w+)$/.exec(field);
+  if (!of) return view.plan[field as PlanKey];
+  return view.context.specimens.find((s) => s.id === Number(of[1]))?.plan[of[2] as keyof SpecimenPlan];
 }
 
 const valid = (

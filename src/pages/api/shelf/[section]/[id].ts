@@ -1,6 +1,7 @@
 import { endpoint } from '#app/http';
+import { binSheet } from '#features/run/server/binSheet';
 import { parseSection } from '#features/shelf/server/parseSection';
-import { removeSheet, saveSheet, sheetView } from '#features/shelf/server/sheets';
+import { saveSheet, sheetView } from '#features/shelf/server/sheets';
 
 export const GET = endpoint((ask) => [parseSection(ask.part('section')), ask.id('sheet')], sheetView);
 
@@ -8,4 +9,4 @@ export const GET = endpoint((ask) => [parseSection(ask.part('section')), ask.id(
 export const PUT = endpoint((ask) => [parseSection(ask.part('section')), ask.id('sheet'), ask.json()], saveSheet);
 
 /** Deletes a sheet, or archives it where it is used. */
-export const DELETE = endpoint((ask) => [parseSection(ask.part('section')), ask.id('sheet')], removeSheet);
+export const DELETE = endpoint((ask) => [parseSection(ask.part('section')), ask.id('sheet')], binSheet);

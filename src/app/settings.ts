@@ -1,0 +1,79 @@
+import { ChoiceField, type FieldSpec, fieldsOf, NumberField, TextField, WholeField, YesNoField } from '#rules/fields';
+import { check } from '#rules/validation';
+import { type Client, database } from './database/pool';
+import { execute, only } from './database/query';
+import { Refusal } from './refusal';
+
+/** Decisions of the lab that hold for all pages and new studies; a browser may read dates and hear alarms otherwise. */
+export class LabSettings {
+  @ChoiceField('Reading', 'Dates', {
+    choices: { iso: '2026-06-02', dmy: '2 Jun 2026', mdy: 'Jun 2, 2026' },
+  })
+  dates?: 'iso' | 'dmy' | 'mdy' | null;
+
+  @ChoiceField('Reading', 'Times', { choices: { 24: '14:30', 12: '2:30 PM' } })
+  clock?: '24' | '12' | null;
+
+  @TextField('Reading', 'Time zone', 60, 'Such as Europe/Zurich. Empty: that of each device.')
+  zone?: string | null;
+
+  @YesNoField('Reading', 'Alarm sound', 'A live run calls when something is wrong.')
+  sound?: boolean | null;
+
+  @NumberField('New studies', 'Smallest difference that matters', 'K', [0.01, 50])
+  margin_k?: number | null;
+
+  @NumberField('New studies', 'Confidence', '', [0.5, 0.9999], 'Holds for all verdicts together, such as 0.95.')
+  confidence?: number | null;
+
+  @WholeField('New studies', 'Averaging window', 's', [30, 3600], 'The last seconds of the load over which a run is averaged.')
+  window_s?: number | null;
+
+  @TextField('New studies', 'Currency', 3, 'Three letters, such as EUR.')
+  currency?: string | null;
+}
+
+/** What holds where nothing is set. */
+export const SETTINGS_DEFAULTS = {
+  ...{ dates: 'iso', clock: '24', zone: '', sound: true },
+  ...{ margin_k: 1, confidence: 0.95, window_s: 120, currency: '' },
+} as const satisfies LabSettings;
+
+type Settled = { [K in keyof LabSettings]-?: NonNullable<LabSettings[K]> };
+
+/** Fields of the settings with their words. */
+export const settingsFields = (): FieldSpec[] => fieldsOf(LabSettings);
+
+/** What the lab set, and nothing else. */
+export const givenSettings = async (db: Client = database()): Promise<LabSettings> =>
+  (await only<{ given: LabSettings }>(db)`select given from settings`).given;
+
+/** The settings with their defaults. */
+export async function labSettings(db: Client = database()): Promise<Settled> {
+  const given = await givenSettings(db);
+  const set = Object.fromEntries(Object.entries(given).filter(([, v]) => v !== null && v !== ''));
+  return { ...SETTINGS_DEFAULTS, ...set } as Settled;
+}
+
+/**
+ * Stores the settings of the lab.
+ * @throws RuleError where one breaks its rule, Refusal for a time zone or a currency that is none
+ */
+export async function saveSettings(given: Record<string, unknown>): Promise<LabSettings> {
+  const set = check(LabSettings, given);
+  if (set.zone && !isZone(set.zone))
+    throw new Refusal(`"${set.zone}" is not a time zone; write it as in Europe/Zurich or UTC.`, 400, { field: 'zone' });
+  if (set.currency && !/^[A-Z]{3}$/.test(set.currency))
+    throw new Refusal('A currency is three capital letters, such as EUR.', 400, { field: 'currency' });
+  await execute(database())`update settings set given = ${set}`;
+  return set;
+}
+
+function isZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name });
+    return true;
+  } catch {
+    return false;
+  }
+}
