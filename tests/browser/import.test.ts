@@ -315,7 +315,7 @@ describe('a study grows until its verdict turns', () => {
       told.push(await headline());
     }
     expect(told[0]).toContain('Assuming a mount-to-mount scatter of 0.50 K');
-    expect(told[1]).toContain('unresolved');
+    expect(told[1]).toContain('not distinguishable');
     const [pair] = expected.games_howell;
     const one = (v: number) => Math.abs(v).toFixed(1);
     expect(told[4]).toBe(

@@ -70,7 +70,7 @@ afterAll(() => app.stop());
 describe('a study of two loads over days that differ', () => {
   it('hides its difference in the days, and says what would adjust for them', async () => {
     await open(page, `${app.url}/studies/${study}/results`);
-    await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 and Loam White are unresolved/ }).waitFor();
+    await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 and Loam White are not distinguishable/ }).waitFor();
     expect(await main()).toMatch(/Days differ The bench days differ \(p = .*\), and the comparison is not adjusted for that/);
   });
 
@@ -79,7 +79,7 @@ describe('a study of two loads over days that differ', () => {
     await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 runs 1\.\d K cooler than Loam White/ }).waitFor();
     const changed = page.getByRole('region', { name: 'What changes compared with the settings of the study', exact: true });
     expect(await changed.getByRole('listitem').count()).toBe(1);
-    expect(plain(await changed.locator('del').innerText())).toContain('unresolved');
+    expect(plain(await changed.locator('del').innerText())).toContain('not distinguishable');
     expect(await main()).toMatch(
       /The comparison is adjusted for the bench days, with one pooled scatter for all\. The bench days differ with p = 0\.0/,
     );

@@ -106,7 +106,7 @@ describe('the results of eight materials', () => {
     await page.waitForURL(/\/runs\/\d+$/);
     await open(page, `${app.url}/studies/1/results`);
     await shown().toMatch(
-      /The verdict behind this has changed\. It was: Wick 60 runs 1\.9 K cooler than Loam White .* Now: .*(unresolved|depends on)/,
+      /The verdict behind this has changed\. It was: Wick 60 runs 1\.9 K cooler than Loam White .* Now: .*(not distinguishable|depends on)/,
     );
     // all planned mounts were in when the verdict was shown: this one was added with it known
     expect(await main()).toMatch(/A verdict was shown at \d+ mounts, and more were added outside the planned analyses/);

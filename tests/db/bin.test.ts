@@ -215,7 +215,8 @@ describe('the bin', () => {
   it('refuses what it does not know', async () => {
     await expect(deleteThing({ kind: 'rig', id: 1 })).rejects.toThrow('Say what is deleted');
     await expect(deleteThing({ kind: 'run', id: 424242 })).rejects.toThrow('There is no run 424242');
-    await expect(deletionView('sheet', 1)).rejects.toThrow('Say what is to be deleted');
+    await expect(deletionView('rig', 1)).rejects.toThrow('Say what is to be deleted');
+    await expect(deletionView('sheet', 1)).rejects.toThrow('There is no sheet 1');
   });
 });
 
@@ -257,8 +258,8 @@ describe('a mount under the wrong specimen or rig', () => {
     expect((await moveMount(mounts[0].id, { specimen_id: specimens[1].id, rig_id: mounts[0].rig_id })).number).toBe(3);
     await expect(moveMount(mounts[0].id, { specimen_id: specimens[1].id, rig_id: mounts[0].rig_id })).rejects.toThrow('already there');
     await expect(moveMount(424242, { specimen_id: 1, rig_id: 1 })).rejects.toThrow('There is no mount');
-    await expect(moveMount(mounts[0].id, { specimen_id: 424242, rig_id: rig })).rejects.toThrow('specimen is not there');
-    await expect(moveMount(mounts[0].id, { specimen_id: specimens[0].id, rig_id: 424242 })).rejects.toThrow('rig is not there');
+    await expect(moveMount(mounts[0].id, { specimen_id: 424242, rig_id: rig })).rejects.toThrow('specimen no longer exists');
+    await expect(moveMount(mounts[0].id, { specimen_id: specimens[0].id, rig_id: 424242 })).rejects.toThrow('rig no longer exists');
   });
 
   it('goes to another study, and its runs forget a load that is not named there', async () => {

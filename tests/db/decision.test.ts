@@ -59,7 +59,7 @@ describe('a run that needs a decision', () => {
     await expect(decideRun(runs[1], { reason: 'so' })).rejects.toThrow('Say how it is decided');
     await expect(decideRun(runs[1], { accept: ['throttled'], reason: 'so' })).rejects.toThrow('Only findings that need a decision');
     await expect(decideRun(runs[1], { ambient_probes: ['Cellar'], reason: 'so' })).rejects.toThrow('there is no ambient probe "Cellar"');
-    await expect(decideRun(runs[0], { accept: ['ambient_disagree'], reason: 'so' })).rejects.toThrow('waits for no decision');
+    await expect(decideRun(runs[0], { accept: ['ambient_disagree'], reason: 'so' })).rejects.toThrow('needs no decision');
     expect(await getRun(database(), runs[1])).toEqual(before);
   });
   it('counts once a person says which probe stands, with the journal keeping what was before', async () => {

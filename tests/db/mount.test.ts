@@ -178,7 +178,7 @@ describe('a mount under way', () => {
       {
         number: 1,
         message:
-          'A fault of this mount was reported after this run: freezes when it is moved (froze when the case was turned). The run may have been affected by it.',
+          'A fault of this mount was reported after this run: fails when moved or pressed (froze when the case was turned). The run may have been affected by it.',
       },
     ]);
     expect(view.faults).toMatchObject([{ kind: 'freeze_when_moved', who: 'TK', inspected_at: null, moved_at: null }]);

@@ -29,7 +29,7 @@ describe('a run under the wrong mount', () => {
     const { id: mount } = await beginMount(stored.study_id, { specimen_name: 'Wick 60', rig_id: before?.rig_id, made: true });
     await expect(moveRun(stored.run_id, { mount_id: before?.mount_id })).rejects.toThrow('already belongs to this mount');
     await expect(moveRun(stored.run_id, { mount_id: 424242 })).rejects.toThrow('no longer exists');
-    await expect(moveRun(stored.run_id, {})).rejects.toThrow('Say to which mount');
+    await expect(moveRun(stored.run_id, {})).rejects.toThrow('Choose a mount');
     await expect(moveRun(424242, { mount_id: mount })).rejects.toThrow('There is no run 424242.');
     await moveRun(stored.run_id, { mount_id: mount, reason: 'Wrong row', who: 'EB' });
     const after = await getRun(database(), stored.run_id);

@@ -124,7 +124,7 @@ describe('recommendations', () => {
     const run = await read('Wick 60', 70, { load: 'Full' });
     expect((await studyRecommendations(study))[0].checks[0]).toMatchObject({
       state: 'changed',
-      now: expect.stringContaining('unresolved'),
+      now: expect.stringContaining('not distinguishable'),
     });
     await expect(freezeReport(study, {})).rejects.toThrow('The verdict under the recommendation for Who pays has changed');
     await excludeMount((await listMounts(database(), study)).at(-1)?.id ?? 0, { reason: 'sheet folded' });

@@ -54,7 +54,7 @@ describe('sentences', () => {
     ],
     [
       { verdict: 'unresolved', difference: -0.6, ci: [-1.21, 0.01], more_mounts: 4 },
-      'Wick 60 and Loam White are unresolved: 0.6 K apart (95 % −0.01 to 1.21, 5 mounts each); about 4 more mounts each would settle it, whatever the method.',
+      'Wick 60 and Loam White are not distinguishable: 0.6 K apart (95 % −0.01 to 1.21, 5 mounts each); about 4 more mounts each would settle it, whatever the method.',
     ],
     [
       { verdict: 'cooler_within_margin', difference: -0.4, ci: [-0.7, -0.1] },

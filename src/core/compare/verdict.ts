@@ -105,7 +105,7 @@ export function verdictSentence(input: SentenceInput): string {
             : `about ${input.more_mounts} more ${input.more_mounts === 1 ? 'mount' : 'mounts'} each would settle it`;
       // what is open is open under every school; nothing about it is firm
       const rests = input.firm ? ', whatever the method.' : closing;
-      return `${opening}${cool} and ${warm} are unresolved: ${amount} apart (${interval}); ${more}${input.assumed ? `.${flip}` : rests}`;
+      return `${opening}${cool} and ${warm} are not distinguishable: ${amount} apart (${interval}); ${more}${input.assumed ? `.${flip}` : rests}`;
     }
   }
 }

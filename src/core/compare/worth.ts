@@ -20,6 +20,8 @@ export interface Worth extends PricedSpecimen {
  * @returns in the order given; gains are 0 where the reference has no price
  */
 export function worthOf(specimens: PricedSpecimen[], reference: string | null, better: 'lower' | 'higher' = 'lower'): Worth[] {
+  // where nothing is priced nothing is worth more than another
+  if (specimens.every((s) => s.cost === 0)) return [];
   const base = specimens.find((s) => s.specimen === reference) ?? null;
   const sign = better === 'lower' ? 1 : -1;
   return specimens.map((s) => {

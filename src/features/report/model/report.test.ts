@@ -116,7 +116,7 @@ describe('what changed between two versions', () => {
     // versions of before listed what was not used
     expect(reportChanges(held('not held'), held(null))).toEqual(['Nothing changed but the date.']);
     expect(said).toContain('Sections or words were changed.');
-    expect(said.find((s) => s.startsWith('Verdict:'))).toMatch(/"A\|<b> runs 2\.0 K cooler than R .*" became ".*unresolved/);
+    expect(said.find((s) => s.startsWith('Verdict:'))).toMatch(/"A\|<b> runs 2\.0 K cooler than R .*" became ".*not distinguishable/);
     expect(reportChanges(after, before)).toContain('A|<b> mount 4 was included again.');
   });
 });

@@ -26,7 +26,7 @@ export const ReportArticle = ({ content, author = '' }: { content: ReportContent
       <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
       {author !== '' && <p className="mt-2 text-name">{author}</p>}
       <p className="mt-2 text-soft">
-        Put together on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of{' '}
+        Assembled on {content.made_at.slice(0, 10)} · {content.runs.length} runs on {content.mounts.length} mounts of{' '}
         {content.specimens.length} specimens
       </p>
     </header>

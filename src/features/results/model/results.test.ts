@@ -86,7 +86,7 @@ describe('what changes', () => {
     const answer = answerResults(cut, studyChoice(cut));
     expect(answer.analysis?.pairs[0].verdict).toBe('warmer');
     expect(answer.restored).toEqual([
-      { a: 'A', b: 'R', before: expect.stringContaining('A runs 0.8 K cooler'), after: expect.stringContaining('unresolved') },
+      { a: 'A', b: 'R', before: expect.stringContaining('A runs 0.8 K cooler'), after: expect.stringContaining('not distinguishable') },
     ]);
     expect(answerResults(study, studyChoice(study)).restored).toBeNull();
   });
@@ -294,7 +294,7 @@ describe('recommendations', () => {
   it('are flagged where a new run turns the verdict, and not where only a figure moves', () => {
     expect(checkRests(facts([...before.runs, run('A', 4, 39.1)]), rests, 0.95)[0].state).toBe('moved');
     const turned = checkRests(facts([...before.runs, run('A', 4, 47), run('A', 5, 35)]), rests, 0.95)[0];
-    expect(turned).toMatchObject({ state: 'changed', now: expect.stringContaining('unresolved') });
+    expect(turned).toMatchObject({ state: 'changed', now: expect.stringContaining('not distinguishable') });
     expect(checkRests(facts(three('R', 41)), rests, 0.95)[0]).toMatchObject({ state: 'gone', now: null });
   });
 });

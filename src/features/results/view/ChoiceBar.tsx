@@ -137,7 +137,7 @@ function Pick({ label, term, value, choices, onChange }: PickProps) {
   const id = useId();
   return (
     <div>
-      <div className="flex items-center">
+      <div className="flex min-h-6 items-center">
         <label htmlFor={id} className="text-note text-soft">
           {label}
         </label>

@@ -18,7 +18,7 @@ export function PairMatrix({ rungs, pairs, outcome }: { rungs: Rung[]; pairs: An
   return (
     <Scroll label="Matrix of pairs">
       <p className="pb-2 text-note text-soft">
-        Row minus column, {unit}. Bold: different. = equivalent within the margin, ? unresolved, ~ depends on the method.
+        Row minus column, {unit}. Bold: different. = equivalent within the margin, ? not distinguishable, ~ depends on the method.
       </p>
       <table className="figure border-collapse text-note" aria-label="Differences of all pairs">
         <thead>

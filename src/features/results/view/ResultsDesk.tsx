@@ -194,9 +194,9 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
 
 /** The comparison in three sentences beside each other. */
 const InShort = ({ sentences }: { sentences: string[] }) => (
-  <ul className="mt-2 grid gap-x-8 gap-y-1 sm:flex sm:flex-wrap" data-testid="in-short">
+  <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-[2fr_1fr_1fr]" data-testid="in-short">
     {sentences.map((s) => (
-      <li key={s} className="sm:max-w-[34rem]">
+      <li key={s}>
         {keepUnits(s)}
         {/method/.test(s) && <Info term="firm" />}
       </li>

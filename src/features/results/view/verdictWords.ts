@@ -14,8 +14,9 @@ const BETTER: Partial<Record<OutcomeKey, string>> = {
 /** A verdict in the words of a table with the columns a and b: which of the two is the better. */
 export function verdictWords(verdict: Verdict, outcome: OutcomeKey): string {
   const word = BETTER[outcome] ?? OUTCOMES[outcome].better;
-  if (verdict === 'tied' || verdict === 'unresolved') return verdict;
+  if (verdict === 'tied') return 'equivalent';
+  if (verdict === 'unresolved') return 'not distinguishable';
   const isLower = verdict === 'cooler' || verdict === 'cooler_within_margin';
   const who = isLower === (OUTCOMES[outcome].better === 'lower') ? 'a' : 'b';
-  return `${who} ${word}${verdict.endsWith('margin') ? ', within margin' : ''}`;
+  return `${who} ${word}${verdict.endsWith('margin') ? ', less than matters' : ''}`;
 }

@@ -33,7 +33,7 @@ describe('coolers that were each set to one speed', () => {
     expect(set(36, 42)?.biases[0]).toMatch(/louder than Heron: the loss is at least this/);
     expect(biasWords(-1, false)).toMatch(/^the loss is at most this/);
   });
-  it('are not told at equal noise too near the floor of the room', () => {
-    expect(set(22)).toMatchObject({ alike: false, words: expect.stringMatching(/Weir 240 too near the floor/) });
+  it('are not told at equal noise too close to the background noise', () => {
+    expect(set(22)).toMatchObject({ alike: false, words: expect.stringMatching(/Weir 240 too close to the background noise/) });
   });
 });
