@@ -143,7 +143,7 @@ const retired = readFileSync('scripts/retired-phrases.txt', 'utf8')
   .map((l) => l.toLowerCase());
 
 /** Of one place, as they come over the wire. */
-const MOST_SCRIPT_BYTES = 230_000;
+const MOST_SCRIPT_BYTES = 235_000;
 
 describe('every place', () => {
   const places = [

@@ -37,7 +37,7 @@ describe('what a term means', () => {
     await page.getByLabel('Look for a term').fill('lower bound');
     await expect.poll(() => page.locator('section[aria-labelledby=terms] dt').allInnerTexts()).toEqual(['throttled']);
     await page.getByLabel('Look for a term').fill('xyzzy');
-    await page.getByText('No term holds “xyzzy”.').waitFor();
+    await page.getByText('Nothing in the help contains “xyzzy”.').waitFor();
     expect(await page.getByText('Warm Gauge 0.1.0').isVisible()).toBe(true);
   });
 });

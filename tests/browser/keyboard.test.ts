@@ -27,7 +27,7 @@ describe('a first study by keyboard alone', () => {
     await press(page, 'button', 'Store 11 runs');
     await page.waitForURL(/\/studies\/\d+\/results/);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-    expect(await page.getByRole('heading', { level: 1 }).innerText()).toMatch(/^Amber nine runs 2\.\d K cooler than Birch two/);
+    expect(await page.getByRole('heading', { level: 1 }).innerText()).toMatch(/^Amber nine runs 2\.\d\sK cooler than Birch two/);
     // a choice, which its address keeps
     await tabTo(page, page.getByLabel('Pairs', { exact: true }));
     await page.keyboard.type('With');

@@ -180,7 +180,7 @@ describe('a study planned with the keyboard alone', () => {
     await page.mouse.move(to.x + 400, to.y + 15, { steps: 8 });
     await page.mouse.up();
     await page.getByText(`${label} moved.`).waitFor();
-    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await page.getByText(`${label} moved.`).waitFor({ state: 'detached' });
     const before = await order.getByRole('button').count();
     await order.getByRole('button', { name: new RegExp(`^${label},`) }).click();

@@ -226,9 +226,9 @@ describe('the report', () => {
     );
     await open(page, `${app.url}/studies/1/report`);
     await page.getByRole('button', { name: 'Withdraw version 2 …' }).click();
-    expect(await page.getByRole('button', { name: 'Withdraw version' }).isDisabled()).toBe(true);
+    expect(await page.getByRole('button', { name: 'Withdraw version', exact: true }).isDisabled()).toBe(true);
     await page.getByLabel('Reason for the withdrawal').fill('The room probe stood in the sun.');
-    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw version' }).click()]);
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw version', exact: true }).click()]);
     await page.getByText('Withdrawn: The room probe stood in the sun.').waitFor();
     expect(await accessFaults(page)).toEqual([]);
     const reader = await page.context().newPage();

@@ -44,7 +44,7 @@ const ComparedRow = ({ s, desk, onDelete }: ComparedRowProps) => (
       <NameOf desk={desk} specimen={s} />
       <span className="block text-note text-soft">
         {KIND_NAMES[s.kind] ?? s.kind} · {plural(s.mounts, 'mount')}
-        {s.allowed !== null && s.allowed < s.mounts + 1 && ` of ${s.allowed} in stock`}
+        {s.as_found ? ', as it was found' : s.allowed !== null && s.allowed <= s.mounts && ` of ${s.allowed} in stock`}
         {!s.material && !s.cooler && s.kind !== 'state' && (
           <>
             {' · '}
