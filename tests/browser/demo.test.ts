@@ -213,6 +213,7 @@ describe('every place', () => {
       // a screen of 1280 × 800 at 200 %
       await own.setViewportSize({ width: 640, height: 400 });
       await expect.poll(() => own.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(640);
+      expect(await accessFaults(own)).toEqual([]);
       const text = plain(await own.locator('body').innerText()).toLowerCase();
       expect(retired.filter((phrase) => text.includes(phrase))).toEqual([]);
       if (/^\/(studies\/\d+\/(plan|results)|runs\/\d+)$/.test(place)) {

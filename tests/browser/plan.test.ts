@@ -189,5 +189,8 @@ describe('a study planned with the keyboard alone', () => {
     await order.getByRole('button', { name: new RegExp(`^${label}, .*failed`) }).waitFor();
     expect(await order.getByRole('button').count()).toBe(before + 1);
     await page.getByText('Leaked at one corner').waitFor();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await order.getByRole('button', { name: new RegExp(`^${label}, .*planned`) }).waitFor();
+    expect(await order.getByRole('button').count()).toBe(before);
   });
 });

@@ -221,6 +221,50 @@ describe('the bin', () => {
   });
 });
 
+describe('a decision', () => {
+  it('about a run, a mount or a field of the plan is undone where it was made', async () => {
+    const { id, runs } = await made('Decisions');
+    await open(page, `${app.url}/runs/${runs[0]}`);
+    await page.getByRole('button', { name: 'Exclude …' }).click();
+    await page.getByLabel('Reason for excluding it').fill('The door was open');
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Exclude the run' }).click()]);
+    await settled();
+    await page.getByText('Excluded by hand').first().waitFor();
+    await undo('The run is excluded.');
+    expect(await page.getByText('Excluded by hand').count()).toBe(0);
+
+    await open(page, `${app.url}/studies/${id}/results`);
+    const behind = page.getByRole('region', { name: 'Mounts behind the verdicts' });
+    await behind.getByRole('button').first().click();
+    await behind.getByLabel('Reason for leaving it out').fill('Tilted');
+    await Promise.all([page.waitForEvent('load'), behind.getByRole('button', { name: 'Leave out' }).click()]);
+    await settled();
+    await behind.getByText('left out: mount 1, Tilted').waitFor();
+    await undo(/^\w+, mount 1, is left out\./);
+    expect(await behind.getByText('left out: mount 1').count()).toBe(0);
+
+    await open(page, `${app.url}/studies/${id}/plan`);
+    const mounts = page.getByLabel('Mounts of each', { exact: true });
+    await mounts.fill('7');
+    await page.getByRole('button', { name: 'Undo mounts of each' }).click();
+    await expect.poll(async () => (await (await fetch(`${app.url}/api/studies/${id}/plan`)).json()).plan.mounts ?? null).toBeNull();
+    expect(await mounts.inputValue()).toBe('');
+  });
+});
+
+describe('a sheet of the shelf', () => {
+  it('that nothing uses is deleted, and back with one press', async () => {
+    const { id } = await post('/api/shelf/fans', { name: 'Spare 120', sheet: {} });
+    await open(page, `${app.url}/shelf/fans/${id}`);
+    await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Delete sheet' }).click()]);
+    await settled();
+    expect(new URL(page.url()).pathname).toBe('/shelf/fans');
+    expect(await page.getByRole('link', { name: 'Spare 120' }).count()).toBe(0);
+    await undo('Spare 120 is in the bin.');
+    await page.getByRole('heading', { name: 'Spare 120' }).waitFor();
+  });
+});
+
 describe('what is typed and not stored', () => {
   it('is back after the browser went away, until it is stored or discarded', async () => {
     const context = page.context();

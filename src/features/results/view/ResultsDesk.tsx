@@ -194,7 +194,7 @@ export function ResultsDesk({ facts, initial, confidence, look, worth, beforeAft
 
 /** The comparison in three sentences beside each other. */
 const InShort = ({ sentences }: { sentences: string[] }) => (
-  <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-[2fr_1fr_1fr]" data-testid="in-short">
+  <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-[1.6fr_1fr_1fr]" data-testid="in-short">
     {sentences.map((s) => (
       <li key={s}>
         {keepUnits(s)}
