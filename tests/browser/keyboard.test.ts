@@ -29,7 +29,7 @@ describe('a first study by keyboard alone', () => {
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     expect(await page.getByRole('heading', { level: 1 }).innerText()).toMatch(/^Amber nine runs 2\.\d\sK cooler than Birch two/);
     // a choice, which its address keeps
-    await tabTo(page, page.getByLabel('Pairs', { exact: true }));
+    await tabTo(page, page.getByRole('combobox', { name: 'Pairs', exact: true }));
     await page.keyboard.type('With');
     await expect.poll(() => page.url()).toContain('pairs=reference');
     await press(page, 'link', 'Report');

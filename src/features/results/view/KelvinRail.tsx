@@ -63,7 +63,10 @@ export function KelvinRail({ rail, current }: KelvinRailProps) {
                 style={
                   {
                     ...{ ...laneOf(s.name), left: place(at(s)) },
-                    ...{ top: `calc(30px + ${LIFT} - var(--lane) * 26px)`, height: 'calc(min(1, var(--lane)) * (var(--lane) * 26px + 4px))' },
+                    ...{
+                      top: `calc(30px + ${LIFT} - var(--lane) * 26px)`,
+                      height: 'calc(min(1, var(--lane)) * (var(--lane) * 26px + 4px))',
+                    },
                   } as CSSProperties
                 }
               />

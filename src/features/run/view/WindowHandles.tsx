@@ -64,12 +64,15 @@ export function WindowHandles({ window, bounds, range: [from, to], moved, step, 
       aria-valuemin={Math.round(bounds.start_s)}
       aria-valuemax={Math.round(bounds.end_s)}
       aria-valuetext={`${write(value, 0)} s`}
-      className="pointer-events-auto absolute inset-y-0 w-6 -translate-x-1/2 cursor-ew-resize touch-none"
+      // each edge is taken from outside the window, below its bar: on a phone the window is narrower than two fingers
+      className={`pointer-events-auto absolute top-7 bottom-0 w-6 cursor-ew-resize touch-none ${what === 'start' ? '-translate-x-full' : ''}`}
       style={{ left: at(value) }}
       {...handle(what)}
     >
-      <span className="mx-auto block h-full w-[3px] bg-ember" />
-      <span className="absolute top-[18%] left-1/2 h-10 w-3.5 -translate-x-1/2 rounded-[2px] border-2 border-paper bg-ember" />
+      <span className={`absolute inset-y-0 w-[3px] bg-ember ${what === 'start' ? 'right-0' : 'left-0'}`} />
+      <span
+        className={`absolute top-[12%] h-10 w-3.5 rounded-[2px] border-2 border-paper bg-ember ${what === 'start' ? 'right-0 translate-x-1/2' : 'left-0 -translate-x-1/2'}`}
+      />
     </button>
   );
   const left = Math.max(from, window.start_s);
@@ -81,7 +84,7 @@ export function WindowHandles({ window, bounds, range: [from, to], moved, step, 
       <button
         type="button"
         aria-label={`Window from ${write(window.start_s, 0)} to ${write(window.end_s, 0)} s; arrow keys move it`}
-        className="pointer-events-auto absolute top-0 h-7 cursor-grab touch-none bg-ember/25 hover:bg-ember/40"
+        className="pointer-events-auto absolute top-0 h-7 min-w-6 cursor-grab touch-none bg-ember/25 hover:bg-ember/40"
         style={span}
         {...handle('whole')}
       />
