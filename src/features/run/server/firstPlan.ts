@@ -18,7 +18,7 @@ type Read = TypedValues & { load?: string | null };
 
 /**
  * What a study is about that was opened by its first readings: its rigs, its loads, what was read of it where that is no temperature, and
- * where states were read, a before and after of them.
+ * where states were read, a before and after of them; coolers are compared as coolers, at the noise and speed they were set to.
  */
 export async function firstPlan(studyId: number, kind: SpecimenKind | undefined, rows: Read[]): Promise<Partial<StudyPlan>> {
   const loads = [...new Set(rows.flatMap((r) => r.load?.trim() || []))].map((name) => ({ name, steps: [] }));
@@ -29,5 +29,6 @@ export async function firstPlan(studyId: number, kind: SpecimenKind | undefined,
     ...(loads.length > 0 ? { loads } : {}),
     ...(outcomes.length > 0 ? { outcomes } : {}),
     ...(kind === 'state' ? { design: 'before_after', varies: 'state' } : {}),
+    ...(kind === 'cooler' ? { varies: 'cooler' } : {}),
   };
 }
