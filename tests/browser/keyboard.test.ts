@@ -40,6 +40,6 @@ describe('a first study by keyboard alone', () => {
     await press(page, 'button', /^Publish( anyway)?$/);
     await page.waitForURL(/\/reports\//);
     expect(await page.locator('main').innerText()).toContain('Thornmere workshop');
-    expect(await page.locator('main').innerText()).toMatch(/Amber nine runs 2\.\d K cooler than Birch two/);
+    expect(await page.locator('main').innerText()).toMatch(/Amber nine runs 2\.\d\sK cooler than Birch two/);
   });
 });
