@@ -1,4 +1,4 @@
-import { list, plural } from '#core/text/words';
+import { list, plural, sentenceCase } from '#core/text/words';
 import type { OrderPlan, PlannedMount, TimedMount } from './orderTypes';
 import { dayStart } from './timeline';
 import type { PlanFinding } from './types';
@@ -47,7 +47,6 @@ function benchDays(timed: TimedMount[]): { rig: string; day: number; mounts: Tim
   return [...groups.values()];
 }
 
-const sentenceStart = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const name = (m: PlannedMount) => `${m.specimen} mount ${m.mount}`;
 
 function tooLong(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
@@ -213,7 +212,7 @@ function balance(plan: OrderPlan, timed: TimedMount[]): PlanFinding[] {
     {
       code: 'day_unbalanced',
       severity: why.length > 0 ? 'note' : 'warn',
-      message: `${sentenceStart(dayList(days))} ${days.length === 1 ? 'holds' : 'hold'} no complete block${why.length > 0 ? `: ${why.join('; ')}` : ': mounts were moved'}. A shift between days then enters the comparison.`,
+      message: `${sentenceCase(dayList(days))} ${days.length === 1 ? 'holds' : 'hold'} no complete block${why.length > 0 ? `: ${why.join('; ')}` : ': mounts were moved'}. A shift between days then enters the comparison.`,
       nearest,
       numbers: { days: days.length, needed_min: needed, day_min: plan.day_min },
     },

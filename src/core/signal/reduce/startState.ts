@@ -3,7 +3,7 @@ import { slopeTest } from '#core/signal/steady/slopeTest';
 import { cutRises, overAmbient, type RiseSeries } from '#core/signal/trace/rise';
 import { meanOfSeries, rangeOf, within } from '#core/signal/trace/series';
 import { type Span, type Trace, usable } from '#core/signal/trace/types';
-import { write } from '#core/text/words';
+import { sentenceCase, write } from '#core/text/words';
 import type { ReduceOptions, StartState } from './types';
 import { roleMean, windowMean } from './windowMeans';
 
@@ -62,17 +62,15 @@ export function startFindings(
     findings.push({
       code: 'heat_soaked',
       severity: 'warn',
-      message: `${capital(warm.join('; '))}: the run started warm and reads differently from one started cold.`,
+      message: `${sentenceCase(warm.join('; '))}: the run started warm and reads differently from one started cold.`,
     });
   }
   if (cold.length > 0) {
     findings.push({
       code: 'started_colder',
       severity: 'note',
-      message: `${capital(cold.join('; '))}: the run started colder, which the steadiness test allows for.`,
+      message: `${sentenceCase(cold.join('; '))}: the run started colder, which the steadiness test allows for.`,
     });
   }
   return findings;
 }
-
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

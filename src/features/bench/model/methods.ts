@@ -11,15 +11,15 @@ export const METHODS: Method[] = [
   {
     name: 'Averaging window with a slope test',
     formula:
-      'value = mean of (T − T_room) over the last 120 s, once |slope| + 2·SE(slope) ≤ 0.2 K/min, with SE corrected for autocorrelation',
+      'value = mean of (T − T_room) over the last 120 s, once |slope| + t(0.95)·SE ≤ 0.2 K/min, with the SE of least squares times √(n/n_eff) for autocorrelation',
     when: 'The default for every run; a run that is never steady has no value.',
     source: 'Least squares with effective sample size, method §2',
   },
   {
     name: 'Fitted end value',
-    formula: 'T(t) = T_end − Σ A_i·exp(−t/τ_i), fitted by variable projection',
+    formula: 'θ(t) = θ_end − Σ a_i·exp(−t/τ_i) over the whole sustained load, one or two terms by AICc',
     when: 'Where the load cannot be held until it is steady; shown next to the window mean.',
-    source: 'Golub and Pereyra 1973',
+    source: 'Golub and Pereyra 1973; Burnham and Anderson 2002',
   },
   {
     name: 'Pooled scatter',
@@ -65,7 +65,7 @@ export const METHODS: Method[] = [
   },
   {
     name: 'Interim analyses',
-    formula: 'α(t) = 2 − 2·Φ(z_{1−α/2}/√t), spent by the planned analyses',
+    formula: 'error spent at the fraction t: α(t) = 4·(1 − Φ(z(1 − α/4)/√t)); limits by integrating from analysis to analysis',
     when: 'To stop early without more false calls.',
     source: 'O’Brien and Fleming 1979; Lan and DeMets 1983',
   },
@@ -83,9 +83,9 @@ export const METHODS: Method[] = [
   },
   {
     name: 'Ageing',
-    formula: 'ΔT(t) = linear, logarithmic or saturating in time, random intercepts per mount, chosen by AICc',
-    when: 'Mounts that were measured three times or more.',
-    source: 'Laird and Ware 1982',
+    formula: 'ΔT = constant, linear, √t or exponential approach, chosen by AICc, estimated within mounts; the mean over mounts by REML',
+    when: 'Mounts that were measured at three ages or more; what fits no course gets no rate, only the change from first to last age.',
+    source: 'Burnham and Anderson 2002; Knapp and Hartung 2003',
   },
   {
     name: 'Equal noise',

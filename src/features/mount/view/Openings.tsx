@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { sentenceCase } from '#core/text/words';
 import { FOUND, type Found, foundWords } from '#features/mount/model/opening';
 import { TextBox, TextButton, Tick } from '#ui/Form.tsx';
 import { Moment } from '#ui/Moment.tsx';
@@ -25,7 +26,7 @@ export function Openings({ desk }: { desk: MountDesk }) {
       <ul>
         {shown.map((o) => (
           <li key={o.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-2">
-            <span className="font-semibold">{capital(foundWords(o.found))}</span>
+            <span className="font-semibold">{sentenceCase(foundWords(o.found))}</span>
             <span className="text-soft">
               <Moment at={o.opened_at} to="day" />
               {o.who && ` · ${o.who}`}
@@ -64,5 +65,3 @@ export function Openings({ desk }: { desk: MountDesk }) {
     </Section>
   );
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -2,7 +2,7 @@ import { expectedExhaustRise } from '#core/compare/exhaust';
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { AnalysedPair } from '#core/compare/types';
 import { mean } from '#core/stats/moments';
-import { write, writeSigned } from '#core/text/words';
+import { sentenceCase, write, writeSigned } from '#core/text/words';
 import { rankSentences } from './bounds';
 import { compareStudy, knownOutcomes, studyChoice } from './choice';
 import { type DeviceTable, deviceTables } from './deviceChanges';
@@ -126,15 +126,13 @@ function notesOf(facts: StudyFacts, before: string, after: string, changes: Outc
   if (fan?.before.mean && fan.after.mean && Math.abs(fan.after.mean - fan.before.mean) > Math.max(20, 0.02 * fan.before.mean)) {
     notes.push({
       code: 'fan_differs',
-      message: `The fan turned at ${write(fan.before.mean, 0)} rpm before and ${write(fan.after.mean, 0)} rpm after: not comparable.${rise?.change == null ? '' : ` ${capital(biasWords(-rise.change, fan.after.mean > fan.before.mean))}.`} Read temperature, fan speed and noise together, or repeat at a fixed fan speed.`,
+      message: `The fan turned at ${write(fan.before.mean, 0)} rpm before and ${write(fan.after.mean, 0)} rpm after: not comparable.${rise?.change == null ? '' : ` ${sentenceCase(biasWords(-rise.change, fan.after.mean > fan.before.mean))}.`} Read temperature, fan speed and noise together, or repeat at a fixed fan speed.`,
     });
   }
   const exhaust = exhaustNote(facts.runs, before, after);
   if (exhaust) notes.push({ code: 'exhaust', message: exhaust });
   return notes;
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 function throttledSentence(
   facts: StudyFacts,

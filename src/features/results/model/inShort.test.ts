@@ -40,6 +40,14 @@ describe('a comparison in short', () => {
     expect(said(two).at(-1)).toMatch(/^About \d+ further mounts of each would settle the 2 open pairs\.$/);
   });
 
+  it('does not promise that mounts settle what has a bound only', () => {
+    const hot = Array.from({ length: 4 }, (_, i) => run('A', i + 1, 41.3 + 0.4 * i, i < 2 ? { censored: true, valid: false } : {}));
+    const study = facts([...mounts('R', 41, 0.6), ...hot]);
+    const [pair] = answerResults(study, studyChoice(study)).analysis?.pairs ?? [];
+    expect(pair).toMatchObject({ verdict: 'unresolved', throttled: ['A'] });
+    expect(said(study).at(-1)).toMatch(/^More mounts alone would not settle [RA] and [RA]: the verdicts below say why\.$/);
+  });
+
   it('counts many, and puts runs that need a decision first', () => {
     const many = facts([...mounts('R', 41), ...Array.from({ length: 12 }, (_, i) => mounts(`M${i}`, i < 5 ? 30 : 55)).flat()]);
     expect(said(many)[0]).toBe('Against R: 5 cooler; 7 warmer.');

@@ -73,11 +73,12 @@ function next(pairs: AnalysedPair[], undecided: Told['undecided']): string {
     return `${plural(waiting, 'run')} ${waiting === 1 ? 'needs your decision and is' : 'need your decision and are'} left out until then.`;
   const open = pairs.filter((p) => p.verdict === 'unresolved');
   if (open.length === 0) return 'Nothing is open.';
-  const most = Math.max(...open.map((p) => p.more_mounts ?? Number.POSITIVE_INFINITY));
   const what = open.length === 1 ? `${open[0].a} and ${open[0].b}` : `the ${open.length} open pairs`;
-  return most === 0
-    ? 'Nothing is open.'
-    : Number.isFinite(most)
-      ? `About ${plural(most, 'further mount')} of each would settle ${what}.`
-      : `${sentenceCase(what)} cannot be settled by a practical number of mounts.`;
+  // a bound, or readings without scatter, stay what they are however often they are repeated
+  if (open.some((p) => p.ci === null || p.throttled.length > 0))
+    return `More mounts alone would not settle ${what}: the verdicts below say why.`;
+  const most = Math.max(...open.map((p) => p.more_mounts ?? Number.POSITIVE_INFINITY));
+  return Number.isFinite(most)
+    ? `About ${plural(most, 'further mount')} of each would settle ${what}.`
+    : `${sentenceCase(what)} cannot be settled by a practical number of mounts.`;
 }

@@ -22,11 +22,11 @@ const KIND_WORDS: Record<Entry['kind'], string> = {
 };
 
 /** Page of a thing that came back. */
-const pageOf = ({ kind, subject_id, study_id }: Entry): string => {
+const pageOf = ({ kind, subject_id, study_id, section }: Entry): string => {
   if (kind === 'study') return `/studies/${subject_id}/plan`;
   if (kind === 'mount') return `/mounts/${subject_id}`;
   if (kind === 'run') return `/runs/${subject_id}`;
-  if (kind === 'sheet') return '/shelf/materials';
+  if (kind === 'sheet') return `/shelf/${section}/${subject_id}`;
   return `/studies/${study_id}/${kind === 'draft' ? 'report' : kind === 'specimen' ? 'plan' : 'mounts'}`;
 };
 

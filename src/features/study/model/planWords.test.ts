@@ -71,18 +71,17 @@ describe('the sections of a plan', () => {
 
   it('tell their state in one line, set or not', () => {
     const none = lines({});
-    expect(none.question).toBe('not written yet');
     expect(none.loads).toBe('none named: one run of 40 min');
     expect(none.interim).toBe('none planned: judged once, at the end');
     expect(none.expected).toBe('no expected ΔT');
     expect(none.power).toMatch(/^80 % power, 95 % confidence, all pairs · scatter between mounts 0\.50 K/);
     const set = lines({
-      ...{ question: 'Which?', looks: [2, 3], confidence: 0.999, family: 'reference', ages: '0, 30' },
+      ...{ looks: [2, 3], confidence: 0.999, family: 'reference', ages: '0, 30' },
       held: [{ what: 'Fan', value: '1200 rpm' }, { what: 'Room' }],
       loads: [{ name: 'Correlate', steps: [{ stage: 'load', minutes: 12.5 }] }],
     });
     expect(set).toMatchObject({
-      ...{ question: 'Which?', conditions: 'Fan 1200 rpm · Room', loads: 'Correlate, 12.5 min' },
+      ...{ conditions: 'Fan 1200 rpm · Room', loads: 'Correlate, 12.5 min' },
       ...{ interim: 'after 2 and 3 mounts of each', ageing: 'each mount measured at 0, 30 days' },
     });
     expect(none.headroom).toMatch(/^needs /);

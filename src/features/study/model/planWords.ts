@@ -72,7 +72,6 @@ export function sectionLines(resolved: ResolvedPlan, plan: StudyPlan): Record<st
   const waits = specimens.filter((s) => s.wait_h > 0).length;
   const loads = said.loads ?? [];
   return {
-    question: plan.question?.trim() || 'not written yet',
     bench: among(
       '',
       [

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { labSettings } from '#app/settings';
+import { labSettings, SETTINGS_DEFAULTS } from '#app/settings';
 import { insertStudy } from '#features/study/store/studies';
 
 /**
@@ -10,7 +10,7 @@ export async function insertNewStudy(db: Client, study: { title: string; questio
   const { margin_k, confidence, window_s, currency } = await labSettings(db);
   return insertStudy(db, {
     ...{ title: study.title, question: study.question ?? '', margin_k: study.margin_k ?? margin_k, confidence },
-    reduction: window_s === 120 ? {} : { window_s },
+    reduction: window_s === SETTINGS_DEFAULTS.window_s ? {} : { window_s },
     plan: currency === '' ? {} : { currency },
   });
 }

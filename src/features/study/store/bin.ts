@@ -14,6 +14,8 @@ export interface BinRow {
   who: string;
   reason: string;
   deleted_at: Date;
+  /** of the shelf, where it is a sheet */
+  section: string | null;
 }
 
 /** A thing as it stands before it is deleted: what it is called, whose it is, and how much goes with it. */
@@ -65,7 +67,7 @@ export const binSubject = (db: Client, kind: BinKind, id: number) => first<BinSu
   from (${OF_NAMES[kind](id)}) n`;
 
 /** Marks a thing and all that goes with it as deleted; gives the entry of the bin. */
-export async function insertBin(db: Client, entry: Omit<BinRow, 'id' | 'deleted_at'>): Promise<number> {
+export async function insertBin(db: Client, entry: Omit<BinRow, 'id' | 'deleted_at' | 'section'>): Promise<number> {
   const { kind, subject_id: id } = entry;
   const made = await only<{ id: number }>(db)`
     insert into bin (kind, subject_id, study_id, title, contents, who, reason, payload)
@@ -111,7 +113,8 @@ async function passReference(db: Client, studyId: number, bin: number): Promise<
   if (passed) await execute(db)`update bin set payload = '{"reference": true}' where id = ${bin}`;
 }
 
-const COLUMNS = sql`b.id, b.kind, b.subject_id, b.study_id, b.title, b.contents, b.who, b.reason, b.deleted_at`;
+const COLUMNS = sql`
+  b.id, b.kind, b.subject_id, b.study_id, b.title, b.contents, b.who, b.reason, b.deleted_at, b.payload ->> 'section' as section`;
 
 /** What lies in the bin, the latest first; what lies in a study that was deleted itself comes back with that. */
 export const listBin = (db: Client, most: number) => many<BinRow & { study: string | null; total: number }>(db)`

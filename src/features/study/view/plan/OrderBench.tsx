@@ -1,8 +1,8 @@
 import { CalendarDays, Printer, Undo2 } from 'lucide-react';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { moveMount } from '#core/design/changeOrder';
 import type { PlannedMount, TimedMount } from '#core/design/orderTypes';
-import { benchHours, timeOrder } from '#core/design/timeline';
+import { benchHours } from '#core/design/timeline';
 import { plural, sentenceCase, write } from '#core/text/words';
 import { dayWords } from '#features/study/model/calendar';
 import { sectionLines } from '#features/study/model/planWords';
@@ -17,6 +17,12 @@ import type { PlanDesk } from './usePlan';
 /** Dragging is not needed before there is an order. */
 const OrderRows = lazy(() => import('./OrderRows.tsx').then((m) => ({ default: m.OrderRows })));
 
+interface OrderBenchProps {
+  desk: PlanDesk;
+  /** the mounts of the order with their times; none while there is no order */
+  timed: TimedMount[];
+}
+
 /** What was done to the order, and what takes it back. */
 interface Undo {
   what: string;
@@ -24,13 +30,12 @@ interface Undo {
 }
 
 /** What the bench holds as it is worked on, and what follows from it. */
-function useBench({ desk }: { desk: PlanDesk }) {
+function useBench({ desk, timed }: OrderBenchProps) {
   const { resolved, view } = desk;
   const [look, setLook] = useState<'grid' | 'timeline'>('grid');
   const [chosen, setChosen] = useState<string | null>(null);
   const [undo, setUndo] = useState<Undo | null>(null);
   const [busy, setBusy] = useState(false);
-  const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
   const selected = view.mounts.find((m) => keyOf(m) === chosen) ?? null;
   const open = view.mounts.filter((m) => m.state === 'planned').length;
 
@@ -52,7 +57,7 @@ function useBench({ desk }: { desk: PlanDesk }) {
 type Bench = ReturnType<typeof useBench>;
 
 /** The schedule: the bench with its days, the mounts over them as a strip, and their order to be changed by hand. */
-export function OrderBench(props: { desk: PlanDesk }) {
+export function OrderBench(props: OrderBenchProps) {
   const bench = useBench(props);
   const { desk, view, resolved, busy, act, open, look, timed, chosen, setChosen, move, selected } = bench;
   const drawn = view.mounts.length > 0;

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AnalysisRow } from '#core/compare/rows';
-import type { PlannedMount } from '#core/design/orderTypes';
+import type { PlannedMount, TimedMount } from '#core/design/orderTypes';
 import { timeOrder } from '#core/design/timeline';
 import { midSentence, sentenceCase, writeMargin } from '#core/text/words';
 import type { PlanContext } from '#features/study/model/context';
@@ -38,11 +38,12 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
   const desk = usePlan(initial, fields, soFar);
   const { resolved, view } = desk;
   const answer = usePlanAnswer(answered, desk.plan, desk.context, view.mounts, soFar.rows);
+  const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
   const noun = comparedNoun(resolved.said);
   const ready = resolved.comparison.specimens >= 2 && answer.points.length > 0;
   return (
     <div onFocusCapture={() => void loadRules()}>
-      <PlanSummary desk={desk} />
+      <PlanSummary desk={desk} timed={timed} />
       <Contents aside={<PlanState desk={desk} answer={answer} />} />
       {desk.elsewhere.length > 0 && (
         <p role="status" className="mt-2 border-l-4 border-ink pl-3" data-testid="elsewhere">
@@ -77,7 +78,7 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
         <ComparedList desk={desk} />
       </Section>
       <Section id="schedule" title="Schedule" heading="mb-1 scroll-mt-16 text-title" className="mt-8">
-        <OrderBench desk={desk} />
+        <OrderBench desk={desk} timed={timed} />
       </Section>
       <SetUp desk={desk} answer={answer} />
     </div>
@@ -85,9 +86,8 @@ export function PlanPlace({ initial, fields, answered, soFar }: PlanPlaceProps) 
 }
 
 /** The question, and the whole plan in a sentence whose phrases lead to where they are set. */
-function PlanSummary({ desk }: { desk: PlanDesk }) {
-  const { resolved, view, plan } = desk;
-  const timed = useMemo(() => (resolved.order ? timeOrder(resolved.order, view.mounts) : []), [resolved.order, view.mounts]);
+function PlanSummary({ desk, timed }: { desk: PlanDesk; timed: TimedMount[] }) {
+  const { resolved, plan } = desk;
   const question = plan.question?.trim();
   return (
     <div className="mt-2">

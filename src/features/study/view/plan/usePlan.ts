@@ -22,6 +22,8 @@ interface Draft {
 interface PlanChange {
   field: string;
   before: unknown;
+  /** when it was stored last, ms */
+  at: number;
 }
 
 export interface PlanDesk {
@@ -66,6 +68,8 @@ export async function loadRules(): Promise<void> {
 }
 
 const SAVE_AFTER_MS = 500;
+/** what is typed letter by letter within this time is one change */
+const ONE_CHANGE_MS = 3000;
 /** changes that can be taken back one after the other */
 const MOST_UNDONE = 50;
 const LOOK_EVERY_MS = 3000;
@@ -120,6 +124,7 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
       if (!answer) {
         // what was refused stays in its field with the sentence beside it, and is not sent again until it is changed
         const field = typeof refused.field === 'string' ? refused.field : sent[0][0];
+        undone.current = null;
         setErrors((e) => ({ ...e, [field]: 'Not stored: see the sentence above the plan.' }));
         return;
       }
@@ -134,10 +139,9 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
       });
       const stored = sent
         .filter(([f]) => !lost.has(f) && f !== undone.current)
-        .map(([field]) => ({ field, before: standing(now.view, field) ?? null }));
+        .map(([field]): PlanChange => ({ field, before: standing(now.view, field) ?? null, at: Date.now() }));
       undone.current = null;
-      // what is typed letter by letter is one change
-      setChanges((all) => [...all, ...stored.filter((c) => all.at(-1)?.field !== c.field)].slice(-MOST_UNDONE));
+      setChanges((all) => stored.reduce(withChange, all).slice(-MOST_UNDONE));
       accept(
         answer.view,
         sent.map(([f]) => f),
@@ -220,6 +224,14 @@ export function usePlan(initial: PlanView, fields: PlanFields, soFar: RunsSoFar)
       return answer;
     },
   };
+}
+
+/** Changes with one more; what goes on in the last field goes on with its change. */
+function withChange(all: PlanChange[], change: PlanChange): PlanChange[] {
+  const last = all.at(-1);
+  return last?.field === change.field && change.at - last.at < ONE_CHANGE_MS
+    ? [...all.slice(0, -1), { ...last, at: change.at }]
+    : [...all, change];
 }
 
 /** What stands in a field of a plan or of one of its specimens. */
