@@ -12,17 +12,17 @@ export interface BuiltApp {
 }
 
 /** The built application on a store, as the measurements use it. */
-export async function startBuiltApp(databaseUrl: string): Promise<BuiltApp> {
+export async function startBuiltApp(databaseUrl: string, options: string[] = []): Promise<BuiltApp> {
   if (!existsSync('build/built')) throw new Error('There is no build to measure; run "npm run build" first.');
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
-  const child: ChildProcess = spawn('node', ['build/serve.mjs'], {
+  const child: ChildProcess = spawn('node', ['build/serve.mjs', ...options], {
     env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' },
     stdio: 'ignore',
   });
   for (let i = 0; ; i++) {
     if ((await fetch(`${url}/api/health`).catch(() => null))?.ok) break;
-    if (i === 300) throw new Error('The application did not answer within half a minute.');
+    if (i === 1800) throw new Error('The application did not answer within three minutes.');
     await new Promise((done) => setTimeout(done, 100));
   }
   return {

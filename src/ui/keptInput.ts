@@ -78,10 +78,11 @@ export function keep(store: Storage, key: string, field: KeptField): void {
 /** A text as it may stand in a request: numbers with a point, and nothing around it. */
 const asSent = (text: string): string => text.trim().replace(',', '.');
 
-/** All texts and numbers of what was sent. */
-function textsOf(body: unknown, found: Set<string> = new Set()): Set<string> {
+/** All texts and numbers of what was sent, with how often each stands in it. */
+function textsOf(body: unknown, found: Map<string, number> = new Map()): Map<string, number> {
+  const count = (text: string) => found.set(text, (found.get(text) ?? 0) + 1);
   if (typeof body === 'string') {
-    found.add(asSent(body));
+    count(asSent(body));
     // a form carries JSON in its fields
     if (/^[[{]/.test(body)) {
       try {
@@ -90,19 +91,26 @@ function textsOf(body: unknown, found: Set<string> = new Set()): Set<string> {
         // it only looked like it
       }
     }
-  } else if (typeof body === 'number') found.add(String(body));
+  } else if (typeof body === 'number') count(String(body));
   else if (body && typeof body === 'object') for (const part of Object.values(body)) textsOf(part, found);
   return found;
 }
 
-/** Forgets the fields of a page whose texts were sent and taken. */
+/**
+ * Forgets the fields of a page whose texts were sent and taken. Of fields with one text as many are forgotten as were sent, the last typed
+ * first: what was typed before and is still there was refused.
+ */
 export function forgetSent(store: Storage, path: string, body: unknown, now: number): void {
   const given = body instanceof FormData ? [...body.values()].filter((v) => typeof v === 'string') : body;
   const sent = textsOf(given);
-  for (const [key, { value }] of keptFields(store, now)) {
+  const own = [...keptFields(store, now)].filter(([key]) => key.startsWith(`${PREFIX}${path}|`)).sort(([, a], [, b]) => b.at - a.at);
+  for (const [key, { value }] of own) {
     const plain = asSent(value);
-    const isNumber = plain !== '' && Number.isFinite(Number(plain));
-    if (key.startsWith(`${PREFIX}${path}|`) && (sent.has(plain) || (isNumber && sent.has(String(Number(plain)))))) store.removeItem(key);
+    const text = plain !== '' && Number.isFinite(Number(plain)) && !sent.has(plain) ? String(Number(plain)) : plain;
+    const left = sent.get(text) ?? 0;
+    if (left === 0) continue;
+    sent.set(text, left - 1);
+    store.removeItem(key);
   }
 }
 
@@ -113,6 +121,8 @@ export function discardTyped(store: Storage, path: string, now: number): void {
 
 /** Writes into a field as a person would, so that whoever listens hears it. */
 export function typeInto(e: Keepable, value: string): void {
+  // wakes an island that is not alive yet: it takes the next event, not this one
+  e.dispatchEvent(new Event('input', { bubbles: true }));
   const owner = e instanceof HTMLTextAreaElement ? HTMLTextAreaElement.prototype : HTMLInputElement.prototype;
   Object.getOwnPropertyDescriptor(owner, 'value')?.set?.call(e, value);
   e.dispatchEvent(new Event('input', { bubbles: true }));

@@ -5,6 +5,7 @@ import type { LiveLane } from '#features/live/server/liveView';
 import { AlarmBanner } from '#features/live/view/AlarmBanner.tsx';
 import { StageTrack } from '#features/live/view/StageTrack.tsx';
 import { between, STAGE_WORDS } from '#features/live/view/words';
+import { dayWords } from '#features/study/model/calendar';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { send } from '#ui/send';
 import { listenShared } from '#ui/sharedEvents';
@@ -147,7 +148,7 @@ function Queue({ queue }: { queue: QueuedMount[] }) {
                       className={`grid grid-cols-[auto_minmax(0,1fr)] items-baseline gap-x-3 py-1.5 no-underline hover:bg-band ${i === 0 ? 'font-semibold' : ''}`}
                     >
                       <span className="figure text-note whitespace-nowrap">
-                        {q.date ? `${q.date.slice(5)} ` : ''}
+                        {q.date ? `${dayWords(q.date).replace(/ \d{4}$/, '')} ` : ''}
                         {q.from}
                       </span>
                       <span className="flex min-w-0 items-center gap-2">

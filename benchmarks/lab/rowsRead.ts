@@ -1,0 +1,32 @@
+import type pg from 'pg';
+
+/**
+ * Rows that the store read of its tables for some work, by scans and by indexes. What other connections counted is written down when they
+ * end, so the idle ones are ended before and after; the application opens new ones.
+ */
+export async function rowsRead(db: pg.Client, work: () => Promise<void>): Promise<number> {
+  await endOthers(db);
+  const before = await counted(db);
+  await work();
+  await endOthers(db);
+  return (await counted(db)) - before;
+}
+
+async function counted(db: pg.Client): Promise<number> {
+  await db.query('select pg_stat_clear_snapshot()');
+  const { rows } = await db.query(
+    'select coalesce(sum(seq_tup_read + coalesce(idx_tup_fetch, 0)), 0)::bigint as rows from pg_stat_user_tables',
+  );
+  return Number(rows[0].rows);
+}
+
+async function endOthers(db: pg.Client): Promise<void> {
+  const others = `from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`;
+  for (let tries = 0; tries < 100; tries++) {
+    const { rows } = await db.query(`select count(*) ${others}`);
+    if (Number(rows[0].count) === 0) return;
+    await db.query(`select pg_terminate_backend(pid) ${others} and state = 'idle'`);
+    await new Promise((done) => setTimeout(done, 20));
+  }
+  throw new Error('Other connections to the store do not end.');
+}
