@@ -87,6 +87,7 @@ export async function fillLab(db: pg.Client, size: LabSize): Promise<void> {
     inMount('mount_id'),
   );
   await copy('findings', 'k', times, { id: moved('id'), run_id: moved('run_id') }, inRun('run_id').replace('t.binned is null and ', ''));
+  await db.query('insert into study_versions (study_id) select id from all_studies on conflict do nothing');
   await db.query('commit');
   await db.query('analyze');
 }

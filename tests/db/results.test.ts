@@ -7,9 +7,10 @@ import { changeDraft, draftView } from '#features/report/server/draft';
 import { freezeReport, frozenReport, reportVersions } from '#features/report/server/freeze';
 import { studyChoice } from '#features/results/model/choice';
 import { interactions } from '#features/results/model/interactions';
+import { listQuery } from '#features/results/model/studyList';
 import { storeRecommendations, studyRecommendations } from '#features/results/server/recommend';
-import { noteShown, resultsPlace } from '#features/results/server/resultsPlace';
-import { allResults } from '#features/results/server/studyResults';
+import { arrangeResults, noteShown, resultsPlace } from '#features/results/server/resultsPlace';
+import { listedStudies, withHeads } from '#features/results/server/studyHeads';
 import { changeLoad } from '#features/run/server/load';
 import { storeTyped } from '#features/run/server/typedRun';
 import { changePlan } from '#features/study/server/editPlan';
@@ -220,7 +221,8 @@ describe('a study of one mount each', () => {
     );
     expect(analysis?.pairs[0]).toMatchObject({ separate: null, firm: false });
     // the table of all studies judges alike
-    expect((await allResults()).find((r) => r.study.id === single)?.analysis?.pairs[0].sentence).toBe(analysis?.pairs[0].sentence);
+    const list = await withHeads(await listedStudies(listQuery(new URLSearchParams()), () => false));
+    expect(list.find((s) => s.id === single)?.head.verdict?.claim).toBe(arrangeResults(await resultsOf(single))?.headline.claim);
   });
 });
 

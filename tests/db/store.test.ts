@@ -8,7 +8,7 @@ import { Refusal } from '#app/refusal';
 import { loadDemo } from '#demo/loadDemo';
 import { demoRuns } from '#demo/studyOne';
 import { benchView } from '#features/bench/server/bench';
-import { allResults, runValuesCsv } from '#features/results/server/studyResults';
+import { runValuesCsv } from '#features/results/server/studyResults';
 import { runView, studyRuns } from '#features/run/server/runView';
 import { packAxis, packChannel } from '#features/run/store/packTrace';
 import { insertAxes, insertChannels, loadTrace } from '#features/run/store/traces';
@@ -138,7 +138,7 @@ describe('the demo', () => {
     ).rejects.toBe(stop);
     expect(reached).toBe(20);
     await loadDemo(() => {});
-    const [results] = await allResults();
+    const results = await resultsOf((await listStudies(database()))[0].id);
     expect(results.runs).toBe(demoRuns().length);
     expect(results.mounts).toHaveLength(40);
     expect(results.left_out).toBe(3);

@@ -1,9 +1,9 @@
 import { database } from '#app/database/pool';
 import { type LiveLane, liveLanes } from '#features/live/server/liveView';
 import { type Sparkline, sparkline } from '#features/run/server/sparkline';
-import { listWaitingRuns, type WaitingRun } from '#features/run/store/runs';
+import { listWaitingRuns, MOST_WAITING, type WaitingRun } from '#features/run/store/runs';
 import { type BenchRow, benchRows } from '#features/shelf/store/rigs';
-import { listStudies } from '#features/study/store/studies';
+import { countStudies } from '#features/study/store/studies';
 import { benchQueue, type QueuedMount } from './queue';
 
 interface BenchView {
@@ -21,10 +21,10 @@ const MOST_RUNS = 12;
 /** What the bench shows: each rig with its newest run, and what asks for a look. */
 export async function benchView(): Promise<BenchView> {
   const db = database();
-  const [rigs, waiting, studies] = await Promise.all([benchRows(db), listWaitingRuns(db, MOST_RUNS), listStudies(db)]);
-  const lanes = await Promise.all(
-    rigs.slice(0, MOST_RIGS).map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })),
-  );
+  const [rigs, waiting, studies] = await Promise.all([benchRows(db, MOST_RIGS), listWaitingRuns(db, MOST_RUNS), countStudies(db)]);
+  const lanes = await Promise.all(rigs.map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
   const [live, queue] = await Promise.all([liveLanes(), benchQueue()]);
-  return { lanes, waiting, studies: studies.length, live, queue };
+  return { lanes, waiting, studies, live, queue };
 }
+
+export { MOST_WAITING };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type ListedStudy, listQuery, listStudiesBy, stateOf } from './studyList';
+import { type ListedStudy, listQuery, pageAddress, pageOfStudies, stateOf } from './studyList';
 
 const study = (title: string, more: Partial<ListedStudy> = {}): ListedStudy => ({
   ...{ title, question: '', varies: null, specimens: [], mounts: 0, runs: 0, isTold: false, isPublished: false },
@@ -12,8 +12,12 @@ const all = [
   study('Old card', { varies: 'state', runs: 30, isTold: true, isPublished: true, opened: new Date('2026-01-05T12:00:00Z') }),
   study('Later'),
 ];
-const listed = (address: string) =>
-  listStudiesBy(all, listQuery(new URLSearchParams(address))).map((g) => [g.heading, ...g.studies.map((s) => s.title)]);
+const listed = (address: string) => {
+  const groups = new Map<string, string[]>();
+  for (const { heading, study } of pageOfStudies(all, listQuery(new URLSearchParams(address))).studies)
+    groups.set(heading, [...(groups.get(heading) ?? []), study.title]);
+  return [...groups].map(([heading, titles]) => [heading, ...titles]);
+};
 
 describe('the list of studies', () => {
   it('is all of it, the newest first, where nothing or nonsense is asked', () => {
@@ -37,5 +41,18 @@ describe('the list of studies', () => {
       ['2026', 'Old card', 'Towers', 'Later'],
     ]);
     expect(listed('group=compares&sort=title').map(([h]) => h)).toEqual(['Material', 'State of one device', 'Cooler']);
+  });
+
+  it('is parted into pages of 25; a page behind the last is the last', () => {
+    const many = Array.from({ length: 51 }, (_, i) => study(`S${String(i).padStart(2, '0')}`));
+    const page = (address: string) => pageOfStudies(many, listQuery(new URLSearchParams(address)));
+    const first = page('sort=title');
+    expect([first.studies.length, first.page, first.pages, first.total]).toEqual([25, 1, 3, 51]);
+    expect(page('sort=title&page=2').studies[0].study.title).toBe('S25');
+    expect(page('sort=title&page=99').studies.map((s) => s.study.title)).toEqual(['S50']);
+    expect(page('page=0').page).toBe(1);
+    expect(page('page=1e9').page).toBe(1);
+    expect(pageOfStudies([], listQuery(new URLSearchParams())).pages).toBe(1);
+    expect(pageAddress(new URLSearchParams('text=a&page=2'), 3)).toBe('/studies?text=a&page=3');
   });
 });

@@ -34,7 +34,12 @@ export interface ListQuery {
   compares: Factor | null;
   sort: keyof typeof STUDY_SORTS;
   group: keyof typeof STUDY_GROUPS;
+  /** from 1 */
+  page: number;
 }
+
+/** Studies on one page of the list. */
+const PAGE = 25;
 
 export const stateOf = (s: Pick<ListedStudy, 'runs' | 'isTold' | 'isPublished'>): StudyState =>
   s.isPublished ? 'published' : s.isTold ? 'told' : s.runs > 0 ? 'measuring' : 'planned';
@@ -51,11 +56,22 @@ export function listQuery(search: URLSearchParams): ListQuery {
     compares: oneOf('compares', FACTORS),
     sort: oneOf('sort', STUDY_SORTS) ?? 'newest',
     group: oneOf('group', STUDY_GROUPS) ?? 'none',
+    page: /^[1-9]\d{0,4}$/.test(search.get('page') ?? '') ? Number(search.get('page')) : 1,
   };
 }
 
-/** The studies that are asked for, in their order, under the heading of their group; one group without a heading where none is asked for. */
-export function listStudiesBy<S extends ListedStudy>(studies: S[], query: ListQuery): { heading: string; studies: S[] }[] {
+/** What is asked for of the list: its page, and what there is besides. */
+export interface StudyPage<S> {
+  /** studies in their order, each with the heading it stands under; an empty heading where they are not grouped */
+  studies: { heading: string; study: S }[];
+  /** how many match in all */
+  total: number;
+  page: number;
+  pages: number;
+}
+
+/** The studies that are asked for, in their order, those of a group together, on the page that is asked for or the last there is. */
+export function pageOfStudies<S extends ListedStudy>(studies: S[], query: ListQuery): StudyPage<S> {
   const words = query.text.toLowerCase().split(/\s+/).filter(Boolean);
   const kept = studies
     .filter((s) => words.every((w) => [s.title, s.question, ...s.specimens].join(' ').toLowerCase().includes(w)))
@@ -72,7 +88,17 @@ export function listStudiesBy<S extends ListedStudy>(studies: S[], query: ListQu
           : '';
   const groups = new Map<string, S[]>();
   for (const s of kept) groups.set(heading(s), [...(groups.get(heading(s)) ?? []), s]);
-  return [...groups].map(([h, list]) => ({ heading: h, studies: list }));
+  const all = [...groups].flatMap(([h, list]) => list.map((study) => ({ heading: h, study })));
+  const pages = Math.max(1, Math.ceil(all.length / PAGE));
+  const page = Math.min(query.page, pages);
+  return { studies: all.slice((page - 1) * PAGE, page * PAGE), total: all.length, page, pages };
+}
+
+/** The address of another page of the same list. */
+export function pageAddress(search: URLSearchParams, page: number): string {
+  const next = new URLSearchParams(search);
+  next.set('page', String(page));
+  return `/studies?${next}`;
 }
 
 const ORDERS: Record<keyof typeof STUDY_SORTS, (a: ListedStudy, b: ListedStudy) => number> = {

@@ -6,10 +6,12 @@ import { type CoolerBuild, coolerBuild } from '#features/results/model/coolers/b
 import type { CoolerAnswer } from '#features/results/model/coolers/coolersAnswer';
 import { type Crossed, crossedEffects } from '#features/results/model/coolers/crossed';
 import { type CoolerQuestion, crossingSentences, heldWords } from '#features/results/model/coolers/figures';
+import type { StudyFacts } from '#features/results/model/facts';
 import { type ArrangedResults, arrange } from '#features/results/model/resultsAnswer';
 import { hasSeveralSpeeds, hasSweeps, sharedRange, soundUnit, sweepsOf } from '#features/results/model/sweeps';
 import { listSoundClips, type SoundClipRow } from '#features/results/store/soundClips';
 import { listRunValues } from '#features/run/store/runs';
+import { answerTo } from '#features/study/server/keptAnswers';
 import { listSpecimenCoolers } from '#features/study/store/studies';
 import { compareUnder, type GatheredStudy, gatherStudy } from './studyResults';
 import { resultsThreads } from './tasks';
@@ -34,7 +36,7 @@ export async function coolersPlace(id: number): Promise<CoolersPlace> {
   const { facts } = results;
   const sweeps = sweepsOf(facts);
   const question = firstQuestion(sweeps, facts.sound.target_db);
-  const answer = question && (await resultsThreads.coolers({ facts, question }));
+  const answer = question && (await answerCoolers(facts, question));
   return {
     results,
     sweeps,
@@ -65,6 +67,10 @@ async function buildsOf({ study }: Pick<GatheredStudy, 'study'>): Promise<Cooler
   );
 }
 
+/** Coolers held alike, as they were answered for before. */
+const answerCoolers = (facts: StudyFacts, question: CoolerQuestion) =>
+  answerTo(facts.study_id, 'coolers', { facts, question }, () => resultsThreads.coolers({ facts, question }));
+
 function firstQuestion(sweeps: Sweep[], target: number | null): CoolerQuestion | null {
   if (!hasSweeps(sweeps)) return null;
   const levels = sharedRange(sweeps, 'noise');
@@ -77,7 +83,7 @@ function firstQuestion(sweeps: Sweep[], target: number | null): CoolerQuestion |
 export async function heldVerdict({ facts }: Pick<GatheredStudy, 'facts'>): Promise<{ claim: string; basis: string } | null> {
   if (!hasSeveralSpeeds(facts.runs)) return null;
   const question = firstQuestion(sweepsOf(facts), facts.sound.target_db);
-  const answer = question && (await resultsThreads.coolers({ facts, question }));
+  const answer = question && (await answerCoolers(facts, question));
   if (!answer || answer.headline.claim === '') return null;
   return { claim: `${heldWords(answer.question, soundUnit(facts.sound))}: ${answer.headline.claim}`, basis: answer.headline.basis };
 }

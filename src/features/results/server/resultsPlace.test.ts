@@ -37,6 +37,7 @@ function resultsOf(values: Record<string, number[]>, bounds: Record<string, numb
   return {
     ...{ study, reference: facts.reference, specimens, facts, choice },
     mounts: mountFigures(facts, choice),
+    history: [],
     notices: [],
     level: { confidence: 0.95, spent: 0, blocks_done: 0, blocks_planned: 5, looks: [] },
     runs: rows.length,

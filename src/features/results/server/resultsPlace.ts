@@ -12,6 +12,7 @@ import { noteVerdictsShown } from '#features/results/store/verdictsShown';
 import type { PlanContext, PlanRig } from '#features/study/model/context';
 import { type StateCost, studyCost } from '#features/study/model/cost';
 import { type ResolvedPlan, resolvePlan } from '#features/study/model/resolve';
+import { answerTo } from '#features/study/server/keptAnswers';
 import { planContext, planOf } from '#features/study/server/planView';
 import { getPlan } from '#features/study/store/plans';
 import { compareUnder, gatherStudy, type StudyLevel, type StudyResults } from './studyResults';
@@ -34,7 +35,8 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
   const plan = row && resolvePlan(planOf(row), context);
   const facts = plan ? withWorth(gathered.facts, plan, context, grid) : gathered.facts;
   const leading = leadingChoice(facts);
-  const answer = await resultsThreads.answer({ facts, choice: leading, confidence: gathered.level.confidence });
+  const asked = { facts, choice: leading, confidence: gathered.level.confidence };
+  const answer = await answerTo(id, 'answer', asked, () => resultsThreads.answer(asked));
   // where something else is told first, the rise is compared besides
   const isRise = leading.outcome === gathered.choice.outcome;
   const analysis = isRise ? answer.analysis : await compareUnder(gathered, gathered.choice);
@@ -49,7 +51,8 @@ export async function resultsPlace(id: number): Promise<ResultsPlace> {
   return {
     ...{ results, facts, answer },
     worth: worthOf(priced, facts.reference, OUTCOMES[gathered.choice.outcome].better),
-    before_after: facts.design === 'before_after' ? await resultsThreads.beforeAndAfter(facts) : [],
+    before_after:
+      facts.design === 'before_after' ? await answerTo(id, 'before_after', facts, () => resultsThreads.beforeAndAfter(facts)) : [],
     // what a thermometer is off by says nothing about clocks, times or scores
     budget: results.analysis && gathered.choice.outcome === 'rise' ? studyBudget(facts, results.analysis) : null,
   };

@@ -14,9 +14,10 @@ import { listVerdictsShown } from '#features/results/store/verdictsShown';
 import { listRunValues, type RunValueRow } from '#features/run/store/runs';
 import type { LabHistory } from '#features/study/model/context';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
+import { answerTo } from '#features/study/server/keptAnswers';
 import { labHistory } from '#features/study/server/labHistory';
 import { listNotices, type Notice } from '#features/study/store/notices';
-import { getStudy, listSpecimens, listStudies, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
+import { getStudy, listSpecimens, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
 import { factsOf } from './facts';
 import { resultsThreads } from './tasks';
 
@@ -32,6 +33,8 @@ export interface StudyResults {
   facts: StudyFacts;
   /** what the study itself is judged by */
   choice: ResultsChoice;
+  /** the lab's own scatter, where a specimen of one mount is judged by it */
+  history: LabHistory[];
   /** what an upgrade changed in it, until somebody has read it */
   notices: Notice[];
   /** null while no run is valid */
@@ -68,33 +71,10 @@ export async function gatherStudy(id: number): Promise<GatheredStudy> {
   return { ...gathered(study, specimens, values, await historyFor(values), shown), notices };
 }
 
-/** Every study with its comparison, for the tables of the bench and the studies. */
-export async function allResults(): Promise<StudyResults[]> {
-  const db = database();
-  const [studies, specimens, values] = await Promise.all([listStudies(db), listSpecimens(db), listRunValues(db)]);
-  const history = await historyFor(values);
-  return Promise.all(
-    studies.map((study) =>
-      compare(
-        gathered(
-          study,
-          specimens.filter((s) => s.study_id === study.id),
-          values.filter((v) => v.study_id === study.id),
-          history,
-          [],
-        ),
-      ),
-    ),
-  );
-}
-
 /** The lab's own scatter is asked for only where a specimen of one mount needs it. */
 async function historyFor(values: RunValueRow[]): Promise<LabHistory[]> {
   const mounts = new Map<string, Set<number>>();
-  for (const v of values) {
-    const key = `${v.study_id} ${v.specimen}`;
-    mounts.set(key, (mounts.get(key) ?? new Set()).add(v.mount_id));
-  }
+  for (const v of values) mounts.set(v.specimen, (mounts.get(v.specimen) ?? new Set()).add(v.mount_id));
   return [...mounts.values()].some((m) => m.size === 1) ? labHistory(database()) : [];
 }
 
@@ -104,7 +84,7 @@ function gathered(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow
   const rows = rowsFor(facts, choice);
   const usable = rows.filter((r) => r.valid && !r.excluded);
   return {
-    ...{ study, reference: facts.reference, specimens, facts, choice, notices: [] },
+    ...{ study, reference: facts.reference, specimens, facts, choice, history, notices: [] },
     level: levelOf(study, specimens, usable),
     mounts: mountFigures(facts, choice),
     runs: values.length,
@@ -112,7 +92,8 @@ function gathered(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow
   };
 }
 
-async function compare(gathered: GatheredStudy): Promise<StudyResults> {
+/** The comparisons of a study that is at hand. */
+export async function compareStudy(gathered: GatheredStudy): Promise<StudyResults> {
   const { facts, choice } = gathered;
   const leading = leadingChoice(facts);
   const analysis = await compareUnder(gathered, choice);
@@ -131,7 +112,8 @@ export async function devicesCsv(id: number): Promise<string> {
 export function compareUnder({ facts, level }: GatheredStudy, choice: ResultsChoice): Promise<Analysis | null> {
   const rows = rowsFor(facts, choice);
   if (!rows.some((r) => r.valid && !r.excluded)) return Promise.resolve(null);
-  return resultsThreads.compareRuns({ rows, options: optionsFor(facts, choice, level.confidence) });
+  const asked = { rows, options: optionsFor(facts, choice, level.confidence) };
+  return answerTo(facts.study_id, `compare ${choice.outcome}`, asked, () => resultsThreads.compareRuns(asked));
 }
 
 /** A study with planned looks spends its error over them; one without is judged with its own confidence. */

@@ -271,21 +271,32 @@ export interface WaitingRun {
   decide: boolean;
 }
 
-/** Runs with findings that ask for a look: those that need a decision first, then the gravest and newest. */
+/** Of runs that wait, as many are counted; of more it is only known that there are. */
+export const MOST_WAITING = 200;
+
+/** Runs of mounts that count, whose findings ask for a look; the condition is that of the index runs_waiting. */
+const WAITING = sql`
+  from runs r join mounts m on m.id = r.mount_id
+  where r.waits > 0 and r.judged <> 'excluded' and (r.waits = 3 or r.judged = 'open') and m.excluded_reason is null`;
+
+/**
+ * Runs with findings that ask for a look: those that need a decision first, then the gravest and newest.
+ * @returns with how many there are, up to MOST_WAITING
+ */
 export async function listWaitingRuns(db: Client, most: number): Promise<{ runs: WaitingRun[]; total: number }> {
-  const rows = await many<WaitingRun & { total: number }>(db)`
-    select r.id as run_id, r.number as run, p.mount, p.specimen, p.specimen_position, p.study,
-           f.codes, f.message, f.decide, count(*) over () as total
-    from runs r join placed_mounts p using (mount_id)
+  const runs = await many<WaitingRun>(db)`
+    select r.id as run_id, r.number as run, p.mount, p.specimen, p.specimen_position, p.study, f.codes, f.message, r.waits = 3 as decide
+    from (select r.id, r.number, r.mount_id, r.waits ${WAITING} order by r.waits desc, r.id desc limit ${most}) r
+    join placed_mounts p using (mount_id)
     cross join lateral (
       select array_agg(code order by severity = 'decide' desc, severity = 'reject' desc, id) as codes,
-             (array_agg(message order by severity = 'decide' desc, severity = 'reject' desc, id))[1] as message,
-             bool_or(severity = 'reject') as grave, bool_or(severity = 'decide') as decide
+             (array_agg(message order by severity = 'decide' desc, severity = 'reject' desc, id))[1] as message
       from findings where run_id = r.id and severity in ('warn', 'decide', 'reject')
     ) f
-    where f.codes is not null and p.excluded_reason is null and r.judged <> 'excluded' and (f.decide or r.judged = 'open')
-    order by f.decide desc, f.grave desc, r.id desc limit ${most}`;
-  return { runs: rows, total: rows[0]?.total ?? 0 };
+    order by r.waits desc, r.id desc`;
+  if (runs.length < most) return { runs, total: runs.length };
+  const { n } = await only<{ n: number }>(db)`select count(*) as n from (select 1 ${WAITING} limit ${MOST_WAITING}) w`;
+  return { runs, total: n };
 }
 
 interface StudyFindingRow {

@@ -7,17 +7,8 @@ import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
 import { sheetFindings } from '#features/shelf/model/sheetFindings';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
-import {
-  carryName,
-  getSheet,
-  insertSheet,
-  isNamed,
-  listSheets,
-  type SheetUse,
-  setArchived,
-  sheetUses,
-  updateSheet,
-} from '#features/shelf/store/sheets';
+import { carryName, getSheet, insertSheet, isNamed, listSheets, setArchived, updateSheet } from '#features/shelf/store/sheets';
+import { type SheetUse, sheetUses } from '#features/shelf/store/uses';
 import { check } from '#rules/validation';
 
 export interface ShelfRow extends StoredSheet {
@@ -32,13 +23,9 @@ export interface ShelfRow extends StoredSheet {
 export async function listShelf(section: SectionKey): Promise<ShelfRow[]> {
   const db = database();
   const [sheets, uses] = await Promise.all([listSheets(db, section), sheetUses(db, section)]);
-  return sheets.map((s) =>
-    withUse(
-      section,
-      s,
-      uses.filter((u) => u.sheet_id === s.id),
-    ),
-  );
+  const of = new Map<number, SheetUse[]>();
+  for (const u of uses) of.set(u.sheet_id, [...(of.get(u.sheet_id) ?? []), u]);
+  return sheets.map((s) => withUse(section, s, of.get(s.id) ?? []));
 }
 
 function withUse(section: SectionKey, sheet: StoredSheet, uses: SheetUse[]): ShelfRow {
@@ -54,7 +41,7 @@ function withUse(section: SectionKey, sheet: StoredSheet, uses: SheetUse[]): She
 
 /** What the mounts so far took of a material: pieces of one that is cut, amounts for a mount of all others. */
 export const takenBy = ({ pack_unit }: MaterialSheet, uses: SheetUse[]): number =>
-  uses.reduce((sum, u) => sum + (pack_unit === 'sheets' ? (u.pieces ?? u.mounts) : u.mounts), 0);
+  uses.reduce((sum, u) => sum + (pack_unit === 'sheets' ? u.pieces : u.mounts), 0);
 
 /** Today as a calendar day of this machine. */
 export const today = (): string => calendarDay(Date.now() / 1000, true);
@@ -73,7 +60,7 @@ export async function sheetView(section: SectionKey, id: number): Promise<SheetV
   const db = database();
   const sheet = await getSheet(db, section, id);
   if (!sheet) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
-  const [uses, names, named] = await Promise.all([sheetUses(db, section, id), namesFor(section), isNamed(db, section, id)]);
+  const [uses, names, named] = await Promise.all([sheetUses(db, section, [id]), namesFor(section), isNamed(db, section, id)]);
   return { row: withUse(section, sheet, uses), uses, names, named };
 }
 

@@ -2,6 +2,7 @@ import type { Client } from '#app/database/pool';
 import { first, many, touches } from '#app/database/query';
 import type { RigPart } from '#features/shelf/model/rigParts';
 import type { TeardownStep } from '#features/shelf/model/teardown';
+import { listLastRuns } from './uses';
 
 interface RigRow {
   id: number;
@@ -83,19 +84,21 @@ export interface BenchRow {
   last_zoned: boolean | null;
 }
 
-/** Each rig with the mount last worked on and its newest run. */
-export const benchRows = (db: Client) => many<BenchRow>(db)`select g.id as rig_id, g.name as rig, g.throttle_limit_c, g.heat_source,
-         m.id as mount_id, m.number as mount, sp.name as specimen, sp.position as specimen_position,
-         st.id as study_id, st.title as study,
-         (select count(*) from runs where mount_id = m.id) as runs,
-         r.id as last_run_id, r.number as last_run, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
-         coalesce(r.started_at, r.created_at) as last_at, r.started_at is null or r.started_zoned as last_zoned
-  from rigs g
-  left join lateral (
-    select r.* from runs r join mounts m2 on m2.id = r.mount_id
-    where m2.rig_id = g.id order by r.id desc limit 1
-  ) r on true
-  left join mounts m on m.id = r.mount_id
-  left join specimens sp on sp.id = m.specimen_id
-  left join studies st on st.id = sp.study_id
-  order by g.id`;
+/** Rigs with the mount last worked on and its newest run, by their numbers. */
+export async function benchRows(db: Client, most: number): Promise<BenchRow[]> {
+  const last = await listLastRuns(db);
+  return many<BenchRow>(db)`
+    select g.id as rig_id, g.name as rig, g.throttle_limit_c, g.heat_source,
+           m.id as mount_id, m.number as mount, sp.name as specimen, sp.position as specimen_position,
+           st.id as study_id, st.title as study,
+           (select count(*) from runs where mount_id = m.id) as runs,
+           r.id as last_run_id, r.number as last_run, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
+           coalesce(r.started_at, r.created_at) as last_at, r.started_at is null or r.started_zoned as last_zoned
+    from rigs g
+    left join unnest(${[...last.keys()]}::bigint[], ${[...last.values()]}::bigint[]) as l(rig_id, run_id) on l.rig_id = g.id
+    left join runs r on r.id = l.run_id
+    left join mounts m on m.id = r.mount_id
+    left join specimens sp on sp.id = m.specimen_id
+    left join studies st on st.id = sp.study_id
+    order by g.id limit ${most}`;
+}

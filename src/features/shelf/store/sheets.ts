@@ -17,6 +17,11 @@ const COLUMNS = sql`id, name, sheet, version, archived_at is not null as archive
 export const listSheets = (db: Client, section: SectionKey) =>
   many<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} order by name`;
 
+/** Materials in use by their names, with their kinds: what can be chosen for a study. */
+export const listMaterialNames = (db: Client) =>
+  many<{ id: number; name: string; kind: string }>(db)`
+    select id, name, coalesce(sheet ->> 'kind', 'paste') as kind from materials where archived_at is null order by name`;
+
 /** A sheet by its number; null where there is none. */
 export const getSheet = (db: Client, section: SectionKey, id: number) =>
   first<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} where id = ${id}`;
@@ -79,84 +84,6 @@ export const carryName = (db: Client, section: SectionKey, id: number, from: str
         where s.name = ${from} and ${column} = ${id}
           and not exists (select from specimens o where o.study_id = s.study_id and o.name = ${to})`;
 };
-
-/** Where a sheet was used: a study, the specimen it was there (none for a rig), and its mounts. */
-export interface SheetUse {
-  sheet_id: number;
-  study_id: number;
-  study: string;
-  specimen: string | null;
-  mounts: number;
-  /** pieces of a material that its mounts took: one a part that it lies on; not there for what is no material */
-  pieces?: number;
-  first_at: Date | null;
-  last_at: Date | null;
-}
-
-const OF_SPECIMEN = (column: Statement, id: number | null) => sql`
-  select ${column} as sheet_id, st.id as study_id, st.title as study, sp.name as specimen,
-         count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at,
-         max(coalesce(r.started_at, m.created_at)) as last_at
-  from specimens sp join studies st on st.id = sp.study_id
-  left join mounts m on m.specimen_id = sp.id left join runs r on r.mount_id = m.id
-  where ${column} is not null and (${id}::bigint is null or ${column} = ${id})
-  group by ${column}, st.id, st.title, sp.name`;
-
-/** Pieces of a material that a mount takes: as many as parts of its rig that it lies on; what is tested lies on those that name none. */
-const PIECES = (material: Statement) => sql`
-  (select sum(coalesce((e ->> 'count')::int, 1)) from jsonb_array_elements(g.parts) e
-   where (e ->> 'material_id')::bigint is not distinct from ${material})`;
-
-/** Materials by the specimens that test them, and by the rigs on whose parts they always lie. */
-const OF_MATERIALS = (id: number | null) => sql`
-  select sp.material_id as sheet_id, st.id as study_id, st.title as study, sp.name as specimen,
-         count(m.id) as mounts, coalesce(sum(case when m.id is not null then coalesce(${PIECES(sql`null`)}, 1) end), 0) as pieces,
-         min(coalesce(r.first_at, m.created_at)) as first_at, max(coalesce(r.last_at, m.created_at)) as last_at
-  from specimens sp join studies st on st.id = sp.study_id
-  left join mounts m on m.specimen_id = sp.id left join rigs g on g.id = m.rig_id
-  left join lateral (select min(started_at) as first_at, max(started_at) as last_at from runs where mount_id = m.id) r on true
-  where sp.material_id is not null and (${id}::bigint is null or sp.material_id = ${id})
-  group by sp.material_id, st.id, st.title, sp.name
-  union all
-  select pm.id, st.id, st.title, null, count(m.id), sum(${PIECES(sql`pm.id`)}),
-         min(coalesce(r.first_at, m.created_at)), max(coalesce(r.last_at, m.created_at))
-  from rigs g cross join lateral (select distinct (e ->> 'material_id')::bigint as id from jsonb_array_elements(g.parts) e) pm
-  join mounts m on m.rig_id = g.id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
-  left join lateral (select min(started_at) as first_at, max(started_at) as last_at from runs where mount_id = m.id) r on true
-  where pm.id is not null and (${id}::bigint is null or pm.id = ${id})
-  group by pm.id, st.id, st.title`;
-
-const OF_RIGS = (from: Statement, sheetId: Statement, id: number | null) => sql`
-  select ${sheetId} as sheet_id, st.id as study_id, st.title as study, null::text as specimen,
-         count(distinct m.id) as mounts, min(coalesce(r.started_at, m.created_at)) as first_at,
-         max(coalesce(r.started_at, m.created_at)) as last_at
-  from ${from} join mounts m on m.rig_id = g.id join specimens sp on sp.id = m.specimen_id join studies st on st.id = sp.study_id
-  left join runs r on r.mount_id = m.id
-  where ${id}::bigint is null or ${sheetId} = ${id}
-  group by ${sheetId}, st.id, st.title`;
-
-const USES: Record<SectionKey, (id: number | null) => Statement> = {
-  materials: OF_MATERIALS,
-  coolers: (id) => OF_SPECIMEN(sql`sp.cooler_id`, id),
-  rigs: (id) => OF_RIGS(sql`rigs g`, sql`g.id`, id),
-  instruments: (id) =>
-    OF_RIGS(
-      sql`rigs g cross join lateral jsonb_array_elements_text(coalesce(g.sheet -> 'instruments', '[]')) i(id)`,
-      sql`i.id::bigint`,
-      id,
-    ),
-  fans: (id) =>
-    OF_RIGS(
-      sql`rigs g join coolers c on c.id = (g.sheet ->> 'cooler_id')::bigint
-        cross join lateral jsonb_array_elements_text(coalesce(c.sheet -> 'fans', '[]')) f(id)`,
-      sql`f.id::bigint`,
-      id,
-    ),
-};
-
-/** Uses of the sheets of a section, or of one of them. Instruments and fans are used through the rigs and coolers that name them. */
-export const sheetUses = (db: Client, section: SectionKey, id: number | null = null) =>
-  many<SheetUse>(db)`${USES[section](id)} order by sheet_id, study_id, specimen`;
 
 /** True where another sheet or a plan names this one, so that it may be archived but not deleted. */
 export const isNamed = async (db: Client, section: SectionKey, id: number): Promise<boolean> =>

@@ -2,14 +2,22 @@ import type { Client } from '#app/database/pool';
 import { varianceComponents } from '#core/compare/scatter';
 import { SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import type { LabHistory } from '#features/study/model/context';
-import { listScatterRuns } from '#features/study/store/plans';
+import { listScatterRuns, runsVersion } from '#features/study/store/plans';
 
 /** Runs looked back at: the scatter of a lab is that of its later work. */
 const MOST_RUNS = 5000;
 
-/** Scatter between mounts and between runs by interface kind, from all valid runs of this lab. */
+let kept: { version: string; history: LabHistory[] } | null = null;
+
+/** Scatter between mounts and between runs by interface kind, from the newest valid runs of this lab; told again where a run changed. */
 export async function labHistory(db: Client): Promise<LabHistory[]> {
-  const runs = await listScatterRuns(db, MOST_RUNS);
+  // the version is asked before the runs: what comes in between is told the next time
+  const version = await runsVersion(db);
+  if (kept?.version !== version) kept = { version, history: historyOf(await listScatterRuns(db, MOST_RUNS)) };
+  return kept.history;
+}
+
+function historyOf(runs: Awaited<ReturnType<typeof listScatterRuns>>): LabHistory[] {
   return SPECIMEN_KINDS.flatMap((kind) => {
     const own = runs.filter((r) => r.kind === kind);
     const parts = own.length === 0 ? null : varianceComponents(own);

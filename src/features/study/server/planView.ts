@@ -7,7 +7,8 @@ import { stockOf } from '#features/shelf/model/stock';
 import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardown';
 import { takenBy, today } from '#features/shelf/server/sheets';
 import { listTeardowns } from '#features/shelf/store/rigs';
-import { listSheets, sheetUses } from '#features/shelf/store/sheets';
+import { listMaterialNames, listSheets } from '#features/shelf/store/sheets';
+import { sheetUses } from '#features/shelf/store/uses';
 import type { MadeMount, PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
 import type { StudyPlan } from '#features/study/model/studyPlan';
 import {
@@ -68,11 +69,19 @@ export const planOf = ({ plan, title, question, margin_k, confidence, scatter, r
 /** What a plan of a study rests on: its specimens, the rigs, the lab's history. */
 export async function planContext(studyId: number, db: Client): Promise<PlanContext> {
   const specimens = await listPlanSpecimens(db, studyId);
-  const materials = await sheetUses(db, 'materials');
+  const materials = await sheetUses(
+    db,
+    'materials',
+    specimens.flatMap((s) => s.material?.id ?? []),
+  );
   const rigs = await listSheets(db, 'rigs');
   const coolers = await listSheets(db, 'coolers');
   const instruments = await listSheets(db, 'instruments');
-  const coupons = await listCouponsUsed(db);
+  const hasCoupons = ({ sheet }: StoredSheet) => sheet.lid_coupons != null || sheet.base_coupons != null;
+  const coupons = await listCouponsUsed(
+    db,
+    rigs.filter(hasCoupons).map((r) => r.id),
+  );
   const teardowns = await listTeardowns(db);
   const history = await labHistory(db);
   const used = ({ id, sheet }: { id: number; sheet: MaterialSheet }) =>
@@ -115,10 +124,9 @@ function planRig(
 }
 
 async function shelfChoices(db: Client): Promise<PlanView['shelf']> {
-  const materials = await listSheets(db, 'materials');
   const coolers = await listSheets(db, 'coolers');
   return {
-    materials: materials.filter((m) => !m.archived).map(({ id, name, sheet }) => ({ id, name, kind: String(sheet.kind ?? 'paste') })),
+    materials: await listMaterialNames(db),
     coolers: coolers.filter((c) => !c.archived).map(({ id, name }) => ({ id, name })),
   };
 }

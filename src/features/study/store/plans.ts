@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, first, many, sql } from '#app/database/query';
+import { execute, first, many, only, sql } from '#app/database/query';
 import type { PlanSpecimen } from '#features/study/model/context';
 import type { StudyRow } from '#features/study/store/studies';
 
@@ -79,30 +79,39 @@ export async function replacePlannedMounts(
       with ordinality as u(id, specimen_id, rig_id, number, day, extra, state, reason, position)`;
 }
 
+/** Counts the changes of all runs of the lab and of where they stand. */
+export const runsVersion = async (db: Client): Promise<string> =>
+  (
+    await only<{ version: string }>(db)`
+      select current_database() || '/' || coalesce(sum(runs_version), 0) || '/' || count(*) as version from study_versions`
+  ).version;
+
 /**
- * Run values of the whole lab by interface kind, the newest first: what its scatter is told from. Under another load or at another fan
- * speed, by more than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is
- * scatter.
+ * The newest run values of the lab by interface kind: what its scatter is told from. Under another load or at another fan speed, by more
+ * than a tenth, a specimen counts as another, and what a mount shows days after its first run is its age: none of these is scatter.
+ * @param most runs looked at; of the oldest of them a mount's first may lie before
  */
 export const listScatterRuns = (db: Client, most: number) => many<{ kind: string; specimen: string; mount: string; value: number }>(db)`
-  with counted as (
+  with newest as (select * from runs order by id desc limit ${most}),
+  counted as (
     select r.id, sp.kind, sp.id as specimen_id, m.id as mount_id, r.rise_k, r.started_at,
            min(r.started_at) over (partition by m.id) as first_at,
            coalesce('/' || r.load, '') || coalesce('/' || round(ln(greatest(1, (r.result ->> 'fan_rpm')::float8)) / ln(1.1)), '') as
              setting
-    from runs r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
+    from newest r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
     where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null)
   select kind, specimen_id || setting as specimen, mount_id || setting as mount, rise_k as value
-  from counted where started_at is null or started_at < first_at + interval '36 hours'
-  order by id desc limit ${most}`;
+  from counted where started_at is null or started_at < first_at + interval '36 hours' order by id desc`;
 
-/** Mounts made on each rig that used up a coupon: those of permanent materials. */
-export const listCouponsUsed = async (db: Client): Promise<Map<number, number>> =>
-  new Map(
-    (
-      await many<{ rig_id: number; used: number }>(db)`
-        select m.rig_id, count(*) as used from mounts m join specimens sp on sp.id = m.specimen_id join materials ma on ma.id =
-             sp.material_id
-        where ma.sheet -> 'permanent' = 'true' group by m.rig_id`
-    ).map((r) => [r.rig_id, r.used]),
-  );
+/** Mounts made on some rigs that used up a coupon: those of permanent materials. */
+export const listCouponsUsed = async (db: Client, rigs: number[]): Promise<Map<number, number>> =>
+  rigs.length === 0
+    ? new Map()
+    : new Map(
+        (
+          await many<{ rig_id: number; used: number }>(db)`
+            select m.rig_id, count(*) as used from mounts m join specimens sp on sp.id = m.specimen_id join materials ma on ma.id =
+                 sp.material_id
+            where m.rig_id = any (${rigs}) and ma.sheet -> 'permanent' = 'true' group by m.rig_id`
+        ).map((r) => [r.rig_id, r.used]),
+      );

@@ -44,6 +44,15 @@ export interface MountRow {
 /** All studies in the order they were opened. */
 export const listStudies = (db: Client) => many<StudyRow>(db)`select * from studies order by id`;
 
+/** The newest studies in use, by their numbers. */
+export const listNewestStudies = async (db: Client, most: number): Promise<number[]> =>
+  (await many<{ id: number }>(db)`select id from studies where archived_at is null order by created_at desc, id desc limit ${most}`).map(
+    (s) => s.id,
+  );
+
+/** How many studies there are. */
+export const countStudies = async (db: Client): Promise<number> => (await only<{ n: number }>(db)`select count(*) as n from studies`).n;
+
 /** A study by its number; null where there is none. */
 export const getStudy = (db: Client, id: number) => first<StudyRow>(db)`select * from studies where id = ${id}`;
 

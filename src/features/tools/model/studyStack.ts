@@ -2,6 +2,9 @@ import type { Stack, StackLayer } from '#core/thermal/stack/stack';
 import type { MaterialSheet, RigSheet } from '#features/shelf/model/sheets';
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from './stackStart';
 
+/** Studies that a stack can be fitted to besides the one it was opened from, the newest first. */
+export const MOST_STUDIES = 24;
+
 /** What the shelf and the runs know of one specimen of a study. */
 export interface StackSource {
   rig: RigSheet | null;

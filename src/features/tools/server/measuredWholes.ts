@@ -1,7 +1,9 @@
 import { database } from '#app/database/pool';
 import { mean, standardDeviation } from '#core/stats/moments';
 import { listRunValues, type RunValueRow } from '#features/run/store/runs';
-import { listStudies } from '#features/study/store/studies';
+import { answersOf } from '#features/study/server/keptAnswers';
+import { getStudy, listNewestStudies } from '#features/study/store/studies';
+import { MOST_STUDIES } from '#features/tools/model/studyStack';
 
 /** Resistance from the part to the room as a study measured it. */
 export interface MeasuredWhole {
@@ -16,17 +18,18 @@ export interface MeasuredWhole {
   power_w: number | null;
 }
 
-/** Every specimen's resistance over all studies, its mounts each counting once. */
-export async function measuredWholes(): Promise<MeasuredWhole[]> {
-  const db = database();
-  const [studies, values] = await Promise.all([listStudies(db), listRunValues(db)]);
-  return studies.flatMap((s) =>
-    wholesOf(
-      s.id,
-      s.title,
-      values.filter((v) => v.study_id === s.id),
-    ),
-  );
+/**
+ * The resistance of every specimen of the newest studies, its mounts each counting once.
+ * @param study looked at too, however old it is; null for none
+ */
+export async function measuredWholes(study: number | null = null): Promise<MeasuredWhole[]> {
+  const newest = await listNewestStudies(database(), MOST_STUDIES);
+  const ids = study === null || newest.includes(study) ? newest : [...newest, study];
+  const wholes = await answersOf('wholes', ids, async (id) => {
+    const row = await getStudy(database(), id);
+    return row ? wholesOf(id, row.title, await listRunValues(database(), id)) : [];
+  });
+  return ids.sort((a, b) => a - b).flatMap((id) => wholes.get(id) ?? []);
 }
 
 /** Every specimen's resistance in one study, its mounts each counting once. */

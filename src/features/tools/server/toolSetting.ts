@@ -5,7 +5,8 @@ import { getMountSetting, listAttempts } from '#features/mount/store/attempts';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { mountsPerPack } from '#features/shelf/model/stock';
 import { takenBy } from '#features/shelf/server/sheets';
-import { listSheets, sheetUses } from '#features/shelf/store/sheets';
+import { listSheets } from '#features/shelf/store/sheets';
+import { type SheetUse, sheetUses } from '#features/shelf/store/uses';
 
 export interface ToolMaterial {
   id: number;
@@ -41,7 +42,8 @@ export interface ToolSetting {
 /** @param mount number of the mount a tool was opened from, as its address says; null where it stands alone */
 export async function toolSetting(mount: string | null): Promise<ToolSetting> {
   const db = database();
-  const uses = await sheetUses(db, 'materials');
+  const used = new Map<number, SheetUse[]>();
+  for (const u of await sheetUses(db, 'materials')) used.set(u.sheet_id, [...(used.get(u.sheet_id) ?? []), u]);
   const materials = (await listSheets(db, 'materials'))
     .filter((m) => !m.archived)
     .map(({ id, name, sheet }) => ({
@@ -49,10 +51,7 @@ export async function toolSetting(mount: string | null): Promise<ToolSetting> {
       name,
       sheet,
       per_pack: mountsPerPack(sheet),
-      used: takenBy(
-        sheet,
-        uses.filter((u) => u.sheet_id === id),
-      ),
+      used: takenBy(sheet, used.get(id) ?? []),
     }));
   if (mount === null) return { materials, mount: null };
   const row = /^[1-9]\d{0,14}$/.test(mount) ? await getMountSetting(db, Number(mount)) : null;

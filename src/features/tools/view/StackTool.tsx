@@ -3,6 +3,7 @@ import { keepUnits, plural, write } from '#core/text/words';
 import { calibrateStack, dieSpread, type Stack, type StackAnswer, type StackLayer, solveStack, withLayer } from '#core/thermal/stack/stack';
 import { fieldsOfLayer, type LayerField, STARTING_STACK } from '#features/tools/model/stackStart';
 import { type PlateChange, plateFor, stackSentence, triedChanges } from '#features/tools/model/stackWhatIf';
+import { MOST_STUDIES } from '#features/tools/model/studyStack';
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
 import type { StackOfStudy } from '#features/tools/server/studyStack';
 import type { ToolMaterial } from '#features/tools/server/toolSetting';
@@ -236,11 +237,12 @@ function Fit({ stack, wholes, told, onTold, onTake }: FitProps) {
       <div className="grid items-start gap-x-4 gap-y-3 sm:grid-cols-2 lg:grid-cols-[2fr_1fr_1fr_auto]">
         <ChoiceBox
           label="Measured"
+          hint={`of the newest ${MOST_STUDIES} studies; for an older one, open the stack from its results`}
           value={from}
           onChange={setFrom}
           choices={[
             ['', 'typed'],
-            ...repeated.map((n) => [`all ${n}`, `${n}: all studies that measured it, together`] as const),
+            ...repeated.map((n) => [`all ${n}`, `${n}: all of these studies that measured it, together`] as const),
             ...wholes.map((w) => [`${w.study_id} ${w.specimen}`, wholeWords(w)] as const),
           ]}
         />
