@@ -30,7 +30,8 @@ type DoseShape =
   | { kind: 'line'; x1: number; y1: number; x2: number; y2: number; width: number }
   | { kind: 'film'; length: number; width: number };
 
-export interface Dose {
+/** How much to apply, and where. */
+interface Amount {
   /** area to be covered, all parts, mm² */
   area_mm2: number;
   /** all parts; 1 mm³ is 1 µl */
@@ -38,6 +39,10 @@ export interface Dose {
   mass_mg: number;
   /** of one part, as it is applied */
   shapes: DoseShape[];
+}
+
+/** An amount with how far it spreads. */
+export interface Dose extends Amount {
   /** radius to which each dot spreads at the bond line, mm; null for patterns without dots */
   spread_radius_mm: number | null;
   /**
@@ -50,20 +55,29 @@ export interface Dose {
  * How much to apply and where: volume = area × bond line × (1 + waste), laid out as the pattern asks. A film on two faces counts the bond
  * line once: both films join when pressed.
  */
-export function dose(input: DoseInput): Dose {
-  const { part, bond_line_um, waste, density_g_per_cm3 } = input;
-  const one = part.length_mm * part.width_mm;
-  const bond = bond_line_um / 1000;
-  const each = one * bond * (1 + waste);
-  const volume = each * part.count;
-  const shapes = layOut(input, each);
-  const dots = shapes.filter((s) => s.kind === 'dot');
+export function amountFor(input: DoseInput): Amount {
+  const { part, density_g_per_cm3 } = input;
+  const volume = volumeEach(input) * part.count;
   return {
-    area_mm2: one * part.count,
+    area_mm2: part.length_mm * part.width_mm * part.count,
     volume_mm3: volume,
     mass_mg: volume * density_g_per_cm3,
-    shapes,
-    spread_radius_mm: dots.length > 0 ? reachOf(dots, each / bond, part) : null,
+    shapes: layOut(input, volumeEach(input)),
+  };
+}
+
+/** Volume on one part, mm³. */
+const volumeEach = ({ part, bond_line_um, waste }: DoseInput): number =>
+  part.length_mm * part.width_mm * (bond_line_um / 1000) * (1 + waste);
+
+/** The amount with how far it spreads and what it covers, which takes counting over the face. */
+export function dose(input: DoseInput): Dose {
+  const amount = amountFor(input);
+  const each = volumeEach(input);
+  const dots = amount.shapes.filter((s) => s.kind === 'dot');
+  return {
+    ...amount,
+    spread_radius_mm: dots.length > 0 ? reachOf(dots, each / (input.bond_line_um / 1000), input.part) : null,
     cover: coverShare(input, each),
   };
 }
@@ -139,7 +153,6 @@ function beadWidth(section: number, contactAngle: number): number {
 /** Points a side over which areas are counted, and how far beyond the part they go, as a share of its longer side. */
 const GRID = 90;
 const BEYOND = 0.5;
-const HALVINGS = 12;
 
 /** Share of a part that the pattern covers when it is pressed to the bond line: what lies within a shape's reach of it. */
 function coverShare(input: DoseInput, volume: number): number {
@@ -148,7 +161,7 @@ function coverShare(input: DoseInput, volume: number): number {
   const shapes = layOut(input, volume).filter((s) => s.kind !== 'film');
   if (shapes.length === 0) return Math.min(1, area / (l * w));
   const reach = reachOf(shapes, area, input.part);
-  return countWithin(shapes, reach, l, w) / GRID ** 2;
+  return distances(shapes, l, w).filter((d) => d <= reach).length / GRID ** 2;
 }
 
 type Spreading = Exclude<DoseShape, { kind: 'film' }>;
@@ -162,33 +175,32 @@ function reachOf(shapes: Spreading[], area: number, { length_mm, width_mm }: Dos
   }
   const margin = 2 * BEYOND * Math.max(length_mm, width_mm);
   const [l, w] = [length_mm + margin, width_mm + margin];
-  let [low, high] = [0, Math.max(l, w)];
-  for (let i = 0; i < HALVINGS; i++) {
-    const middle = (low + high) / 2;
-    if ((countWithin(shapes, middle, l, w) / GRID ** 2) * l * w < area) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
+  // as many points as the area holds lie within the reach, the nearest first
+  const nearest = distances(shapes, l, w).sort();
+  const within = Math.ceil((area / (l * w)) * GRID ** 2);
+  return nearest[Math.min(GRID ** 2, Math.max(1, within)) - 1];
 }
 
 const lengthOf = (s: Spreading) => (s.kind === 'line' ? Math.hypot(s.x2 - s.x1, s.y2 - s.y1) : 0);
 
-/** Points of a grid over a rectangle about the middle that lie within a reach of some shape. */
-function countWithin(shapes: Spreading[], reach: number, l: number, w: number): number {
-  let count = 0;
-  for (let i = 0; i < GRID * GRID; i++) {
-    const x = (((i % GRID) + 0.5) / GRID - 0.5) * l;
-    const y = ((Math.floor(i / GRID) + 0.5) / GRID - 0.5) * w;
-    if (shapes.some((s) => distanceTo(s, x, y) <= reach)) count++;
-  }
-  return count;
+/** How far each point of a grid over a rectangle about the middle is from the nearest shape. */
+function distances(shapes: Spreading[], l: number, w: number): Float64Array {
+  const found = new Float64Array(GRID * GRID).fill(Number.POSITIVE_INFINITY);
+  for (const s of shapes)
+    for (let i = 0; i < GRID * GRID; i++) {
+      const x = (((i % GRID) + 0.5) / GRID - 0.5) * l;
+      const y = ((Math.floor(i / GRID) + 0.5) / GRID - 0.5) * w;
+      found[i] = Math.min(found[i], squareTo(s, x, y));
+    }
+  return found.map(Math.sqrt);
 }
 
-function distanceTo(shape: Spreading, x: number, y: number): number {
-  if (shape.kind === 'dot') return Math.hypot(x - shape.x, y - shape.y);
+/** Square of the distance from a point to a shape's middle line. */
+function squareTo(shape: Spreading, x: number, y: number): number {
+  if (shape.kind === 'dot') return (x - shape.x) ** 2 + (y - shape.y) ** 2;
   const [dx, dy] = [shape.x2 - shape.x1, shape.y2 - shape.y1];
   const along = Math.min(1, Math.max(0, ((x - shape.x1) * dx + (y - shape.y1) * dy) / (dx * dx + dy * dy)));
-  return Math.hypot(x - shape.x1 - along * dx, y - shape.y1 - along * dy);
+  return (x - shape.x1 - along * dx) ** 2 + (y - shape.y1 - along * dy) ** 2;
 }
 
 interface DoseJudgement {

@@ -1,5 +1,5 @@
 import { write } from '#core/text/words';
-import { type DosePart, dose, mixedParts, PATTERNS, type Pattern, usualPattern } from '#core/thermal/dose/dose';
+import { amountFor, type DosePart, mixedParts, PATTERNS, type Pattern, usualPattern } from '#core/thermal/dose/dose';
 import { cutProblems, nestSets, type PlacedCut, type Rectangle } from '#features/shelf/model/cuts';
 import { type PrescribedAmount, prescribedFor, readRatio } from '#features/shelf/model/prescribed';
 import type { RigPart } from '#features/shelf/model/rigParts';
@@ -112,7 +112,7 @@ function doseOf(p: RigPart, { kind, sheet }: LaidMaterial, school?: AmountSchool
   if (prescribed) return prescribedWords(prescribed, part.count, density);
   const chosen = school && school !== 'by_lid' && (PATTERNS as readonly string[]).includes(school) ? (school as Pattern) : null;
   const pattern = chosen ?? usualPattern(part, kind === 'liquid_metal' || kind === 'epoxy' || kind === 'putty' ? kind : 'paste').pattern;
-  const result = dose({
+  const result = amountFor({
     ...{ part, pattern, bond_line_um: sheet.bond_line_um ?? BOND_LINE_UM, waste: WASTE },
     ...{ density_g_per_cm3: density ?? 1, contact_angle_deg: CONTACT_ANGLE },
   });

@@ -79,7 +79,7 @@ describe('the tools with what the shelf and the studies hold', () => {
       materials: [material('Tarn', { conductivity_w_per_mk: 70, bond_line_um: 40 }), material('Hearthbond', {})],
       wholes: [whole(1, 'Eight', 0.292), whole(2, 'Hut', 0.301), { ...whole(1, 'Eight', 0.3), specimen: 'Alder Grey', mounts: 1 }],
     });
-    expect(text).toContain('Loam White: all studies that measured it, together');
+    expect(text).toContain('Loam White: all of these studies that measured it, together');
     expect(text).toContain('Alder Grey: 0.300 K/W, 1 mount (Eight)');
     // what has no conductivity on its sheet cannot be tried
     expect(text).not.toContain('Hearthbond');
