@@ -1,7 +1,9 @@
 import { defineMiddleware } from 'astro:middleware';
 import { SECURITY_HEADERS } from '#app/headers';
-import { isStoreGone } from '#app/http';
+import { isStoreBusy, isStoreGone } from '#app/http';
 import { log } from '#app/log';
+import { encodingFor, isPackable, pack } from '#app/packed';
+import { type DrawnPage, sharedPage } from '#app/pageCache';
 import { Refusal } from '#app/refusal';
 
 const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
@@ -20,7 +22,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   let response: Response;
   try {
-    response = await whole(await next());
+    const isPage = request.method === 'GET' && !context.url.pathname.startsWith('/api/') && !context.isPrerendered;
+    response = isPage ? await sendPage(request, await sharedPage(context.url, next)) : await sendAnswer(request, await next());
     // an address that is there but not for this method is answered without a word
     if (response.status === 404 && response.body === null && context.url.pathname.startsWith('/api/'))
       response = wrongMethod(request.method);
@@ -40,11 +43,39 @@ const wrongMethod = (method: string): Response =>
 
 /**
  * A page as a whole: what goes wrong while it is drawn becomes the page that says so. Sent piece by piece it would leave a reader waiting for
- * an end that never comes.
+ * an end that never comes. A reader who has it already is told so.
  */
-async function whole(response: Response): Promise<Response> {
-  if (!response.headers.get('content-type')?.startsWith('text/html')) return response;
-  return new Response(await response.text(), { status: response.status, statusText: response.statusText, headers: response.headers });
+async function sendPage(request: Request, page: DrawnPage): Promise<Response> {
+  const headers = new Headers(page.headers);
+  if (page.status !== 200 || !headers.get('content-type')?.startsWith('text/html'))
+    return new Response(new Uint8Array(page.body), { status: page.status, headers });
+  headers.set('cache-control', 'private, no-cache');
+  headers.set('etag', page.etag);
+  headers.set('vary', 'accept-encoding');
+  if (request.headers.get('if-none-match') === page.etag) return new Response(null, { status: 304, headers });
+  const encoding = encodingFor(request.headers.get('accept-encoding'));
+  if (encoding === null || !isPackable('text/html', page.body.length)) return new Response(new Uint8Array(page.body), { headers });
+  const packed = page.packed.get(encoding) ?? pack(page.body, encoding);
+  page.packed.set(encoding, packed);
+  headers.set('content-encoding', encoding);
+  return new Response(new Uint8Array(await packed), { headers });
+}
+
+/** An answer of an endpoint, packed where that is worth it; streams go as they come. */
+async function sendAnswer(request: Request, response: Response): Promise<Response> {
+  const type = response.headers.get('content-type');
+  const encoding = encodingFor(request.headers.get('accept-encoding'));
+  // a file to take along may be large, and is sent piece by piece
+  const isFile = response.headers.has('content-disposition');
+  if (response.body === null || encoding === null || isFile || !isPackable(type, Number.POSITIVE_INFINITY)) return response;
+  const body = Buffer.from(await response.arrayBuffer());
+  const headers = new Headers(response.headers);
+  const about = { status: response.status, statusText: response.statusText, headers };
+  headers.delete('content-length');
+  headers.set('vary', 'accept-encoding');
+  if (!isPackable(type, body.length)) return new Response(new Uint8Array(body), about);
+  headers.set('content-encoding', encoding);
+  return new Response(new Uint8Array(await pack(body, encoding)), about);
 }
 
 function isSameOrigin(request: Request, host: string): boolean {
@@ -57,9 +88,11 @@ function isSameOrigin(request: Request, host: string): boolean {
 
 async function errorPage(error: unknown, rewrite: (path: string) => Promise<Response>): Promise<Response> {
   if (error instanceof Refusal && error.status === 404) return withStatus(await rewrite('/404'), 404);
+  if (isStoreBusy(error)) return withStatus(await rewrite('/busy'), 503, { 'retry-after': '2' });
   if (isStoreGone(error)) return withStatus(await rewrite('/store-gone'), 503);
   log.error({ err: error }, 'page failed');
   return withStatus(await rewrite('/failed'), 500);
 }
 
-const withStatus = (response: Response, status: number): Response => new Response(response.body, { status, headers: response.headers });
+const withStatus = (response: Response, status: number, more: Record<string, string> = {}): Response =>
+  new Response(response.body, { status, headers: { ...Object.fromEntries(response.headers), ...more } });

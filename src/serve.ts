@@ -10,6 +10,7 @@ import { closeWorkers } from '#app/jobs';
 import { OwnStore } from '#app/ownStore';
 import { keepDemoBench } from '#demo/demoBench';
 import { loadDemo } from '#demo/loadDemo';
+import { benchView } from '#features/bench/server/bench';
 import { Supervisor } from '#features/live/server/supervisor';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
@@ -30,6 +31,8 @@ async function main(): Promise<void> {
   supervisor.start();
   const bench = keepDemoBench(`http://127.0.0.1:${port}`);
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
+  // what an upgrade made stale is computed before somebody waits for it
+  void benchView().catch(() => {});
 
   let stopping = false;
   let orphaned = false;

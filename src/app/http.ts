@@ -1,12 +1,12 @@
 import type { APIContext, APIRoute } from 'astro';
 import { LogError } from '#core/signal/logs/types';
 import { RuleError } from '#rules/validation';
-import { isDatabaseGone } from './database/pool';
+import { isDatabaseGone, isStoreBusy } from './database/pool';
 import { log } from './log';
 import { Refusal } from './refusal';
 
-/** True where an error means that the store does not answer. */
-export { isDatabaseGone as isStoreGone } from './database/pool';
+/** True where an error means that the store does not answer, or that too many ask it at once. */
+export { isDatabaseGone as isStoreGone, isStoreBusy } from './database/pool';
 
 /** An answer of JSON. */
 export const json = (body: unknown, status = 200): Response =>
@@ -82,6 +82,11 @@ export function errorResponse(error: unknown): Response {
   if (error instanceof RuleError) return json({ error: error.message, sentences: error.sentences }, 400);
   if (error instanceof LogError || (error instanceof Error && error.name === 'LogError'))
     return json({ error: (error as Error).message }, 400);
+  if (isStoreBusy(error)) {
+    const answer = json({ error: 'Too many requests at once. Nothing was saved by this one; it can be repeated in a moment.' }, 429);
+    answer.headers.set('retry-after', '2');
+    return answer;
+  }
   if (isDatabaseGone(error)) {
     return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated.', store_gone: true }, 503);
   }

@@ -23,7 +23,7 @@ export async function send<T>(
   for (;;) {
     const response = await by(url, init).catch((error: Error) => (error.name === 'AbortError' ? error : null));
     if (response instanceof Error) return null;
-    if (response && response.status !== 503) {
+    if (response && response.status !== 503 && response.status !== 429) {
       const body = await response.json().catch(() => ({ error: 'The answer of the server could not be read.' }));
       if (response.ok) {
         if (init.method && init.method !== 'GET') forgetTyped(init.body);
@@ -35,9 +35,11 @@ export async function send<T>(
       return null;
     }
     tell(
-      response
-        ? 'The store does not answer. What you entered is still here; it is sent again every two seconds.'
-        : 'The server does not answer. What you entered is still here; it is sent again every two seconds.',
+      response?.status === 429
+        ? 'Too many requests at once. What you entered is still here; it is sent again every two seconds.'
+        : response
+          ? 'The store does not answer. What you entered is still here; it is sent again every two seconds.'
+          : 'The server does not answer. What you entered is still here; it is sent again every two seconds.',
     );
     await new Promise((done) => setTimeout(done, PAUSE_MS));
     if (init.signal?.aborted) return null;

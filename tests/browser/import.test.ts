@@ -56,7 +56,13 @@ describe('an empty installation', () => {
     await page.getByText(/^\d+ of \d+ runs$/).waitFor();
     await page.getByRole('button', { name: 'Stop' }).click();
     await page.getByRole('button', { name: 'Load the demo' }).waitFor();
-    expect(await (await fetch(`${app.url}/api/places`)).json()).toEqual({ studies: [], specimens: [], mounts: [], rigs: [] });
+    expect(await (await fetch(`${app.url}/api/places`)).json()).toEqual({
+      studies: [],
+      specimens: [],
+      mounts: [],
+      rigs: [],
+      has_older: false,
+    });
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   });
 

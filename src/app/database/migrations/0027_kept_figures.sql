@@ -24,7 +24,8 @@ create table kept_uses (
   pieces bigint not null,
   first_at timestamptz,
   last_at timestamptz,
-  -- the newest run on a rig
+  -- of a rig: mounts with a permanent material, and the newest run
+  permanent int not null,
   last_run_id bigint
 );
 create index kept_uses_study on kept_uses (study_id);
@@ -114,6 +115,11 @@ create trigger findings_update_waits after update on findings referencing new ta
 create trigger findings_delete_waits after delete on findings referencing old table as before_it
   for each statement execute function findings_delete_waits();
 
+-- Lots that were written down at a try, to be searched.
+alter table all_mount_attempts add column lots text not null
+  generated always as (translate(jsonb_path_query_array(steps, '$.*.records.lot')::text, '[]"', '')) stored;
+select show_kept('mount_attempts');
+
 create index runs_waiting on all_runs (waits desc, id desc)
   where waits > 0 and judged <> 'excluded' and (waits = 3 or judged = 'open') and binned is null;
 create index mounts_rig on all_mounts (rig_id);
@@ -128,6 +134,9 @@ drop trigger findings_insert_waits on findings;
 drop trigger findings_update_waits on findings;
 drop trigger findings_delete_waits on findings;
 drop function findings_insert_waits, findings_delete_waits, told_waits;
+drop view mount_attempts;
+alter table all_mount_attempts drop column lots;
+select show_kept('mount_attempts');
 drop view runs;
 alter table all_runs drop column waits;
 select show_kept('runs');

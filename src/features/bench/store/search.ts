@@ -39,9 +39,9 @@ export function findInStore(db: Client, text: string): Promise<FoundRow[]> {
     union all
     ${of(sql`
       select p.mount_id as id, 'Mount' as kind, p.specimen || ', mount ' || p.mount as name,
-             p.study || coalesce(' · lot ' || (select max(s.value -> 'records' ->> 'lot') from mount_attempts a, jsonb_each(a.steps) s
-               where a.mount_id = p.mount_id), '') as about, '/mounts/' || p.mount_id as href
-      from placed_mounts p`)}
+             p.study || coalesce(' · lot ' || l.lots, '') as about, '/mounts/' || p.mount_id as href
+      from placed_mounts p left join (select mount_id, max(lots) as lots from mount_attempts where lots <> '' group by mount_id) l
+        using (mount_id)`)}
     union all
     ${of(sql`
       select r.id, 'Run' as kind, f.name, p.specimen || ', mount ' || p.mount || ', run ' || r.number as about, '/runs/' || r.id as href

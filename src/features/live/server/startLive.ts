@@ -6,7 +6,7 @@ import { LiveOrder, LiveStart } from '#features/live/model/orders';
 import { insertLive, insertOrder, notifyLive } from '#features/live/store/live';
 import { LIMIT_EVENTS } from '#features/mount/model/liveKinds';
 import { getMountSetting, listAttempts, type MountSettingRow } from '#features/mount/store/attempts';
-import { studyReductions } from '#features/run/server/studyReduction';
+import { studyReduction } from '#features/run/server/studyReduction';
 import { listRuns } from '#features/run/store/runs';
 import { type LiveSource, readAddress, readChannelMap } from '#features/shelf/model/channelMap';
 import type { InstrumentSheet, RigSheet } from '#features/shelf/model/sheets';
@@ -71,7 +71,7 @@ async function sourcesOf(db: Client, mount: MountSettingRow): Promise<LiveSource
 
 async function settingsOf(db: Client, mount: MountSettingRow, said: LiveStart, sources: LiveSource[]): Promise<LiveSettings> {
   const study = await getStudy(db, mount.study_id);
-  const held = study ? (await studyReductions(db, [study])).get(study.id) : null;
+  const held = study ? await studyReduction(db, study) : null;
   const view = await planView(mount.study_id, db);
   const plan = resolvePlan(view.plan, view.context).said;
   const steps = plan.loads?.length === 1 ? plan.loads[0].steps : [];

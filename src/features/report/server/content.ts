@@ -9,7 +9,7 @@ import { partRooms } from '#features/results/model/partRooms';
 import { recommendationsOf } from '#features/results/server/recommend';
 import { lookSentence, resultsPlace } from '#features/results/server/resultsPlace';
 import type { StudyResults } from '#features/results/server/studyResults';
-import { studyReductions } from '#features/run/server/studyReduction';
+import { studyReduction } from '#features/run/server/studyReduction';
 import { listLeftOut, listStudyFindings } from '#features/run/store/runs';
 import { KIND_NAMES, type SpecimenKind } from '#features/shelf/model/materials';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
@@ -33,7 +33,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
   ]);
   const { results, facts, answer } = place;
   const { study, level } = results;
-  const reduction = (await studyReductions(db, [study])).get(study.id) ?? {};
+  const reduction = await studyReduction(db, study);
   const content: ReportContent = {
     ...{ format: 1, title: study.title, question: study.question, made_at: new Date().toISOString() },
     sections: completeSections(draft?.sections ?? []).flatMap(({ key, shown, words }) => (shown ? [{ key, words }] : [])),

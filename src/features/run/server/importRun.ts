@@ -20,7 +20,7 @@ import { type FoundPlace, findPlace } from './place';
 import { keepResults, type ResultFile } from './programResults';
 import { describeRun } from './runView';
 import { type LogSource, sourceOf, streamReduction } from './streamReduction';
-import { probeResolutions, studyReductions, usualSensors } from './studyReduction';
+import { probeResolutions, studyReduction, usualSensors } from './studyReduction';
 
 export interface ImportedRun extends FoundPlace {
   run_id: number;
@@ -203,7 +203,7 @@ export async function reductionOptions(
   const first = place.mount_id
     ? (runs.find((r) => r.mount_id === place.mount_id && r.load === load) ?? runs.find((r) => r.mount_id === place.mount_id))
     : null;
-  const held = study && (await studyReductions(db, [study], load)).get(study.id);
+  const held = study && (await studyReduction(db, study, load));
   return {
     margin_k: 1,
     ...held,

@@ -7,15 +7,9 @@ import { listSheets } from '#features/shelf/store/sheets';
 import { planReduction } from '#features/study/model/reduction';
 import type { StudyRow } from '#features/study/store/studies';
 
-/** How the runs of studies are reduced, by study: what the plan says of the load, and over it what the study itself sets. */
-export async function studyReductions(
-  db: Client,
-  studies: StudyRow[],
-  load: string | null = null,
-): Promise<Map<number, Partial<ReduceOptions>>> {
-  const levels = await listReferenceLevels(db, studies.length === 1 ? studies[0].id : undefined);
-  return new Map(studies.map((s) => [s.id, reductionUnder(s, load, levels)]));
-}
+/** How the runs of a study are reduced: what the plan says of the load, and over it what the study itself sets. */
+export const studyReduction = async (db: Client, study: StudyRow, load: string | null = null): Promise<Partial<ReduceOptions>> =>
+  reductionUnder(study, load, await listReferenceLevels(db, study.id));
 
 /** How the runs of one study under a load are reduced. */
 export function reductionUnder(study: StudyRow, load: string | null, levels: ReferenceLevels[]): Partial<ReduceOptions> {

@@ -84,12 +84,14 @@ export const listMountRuns = (db: Client, mountId: number) =>
 export const findRunByFile = (db: Client, sha256: Buffer) =>
   first<PlacedRun>(db)`${PLACED} where r.id = (select run_id from run_files where sha256 = ${sha256} and position = 0)`;
 
-/** Start state of the first run of every mount, by mount. */
-export const listFirstStarts = async (db: Client): Promise<Map<number, StartState>> =>
+/** Start state of the first run of every mount of a study, by mount. */
+export const listFirstStarts = async (db: Client, studyId: number): Promise<Map<number, StartState>> =>
   new Map(
     (
       await many<{ mount_id: number; start: StartState }>(db)`
-        select distinct on (mount_id) mount_id, result -> 'start_state' as start from runs order by mount_id, number`
+        select distinct on (mount_id) mount_id, result -> 'start_state' as start
+        from runs join mounts m on m.id = mount_id join specimens s on s.id = m.specimen_id
+        where s.study_id = ${studyId} order by mount_id, runs.number`
     ).map((r) => [r.mount_id, r.start]),
   );
 
@@ -102,15 +104,14 @@ export interface ReferenceLevels {
   clock_mhz: number | null;
 }
 
-/** Power, fan and clock at which the valid runs of each study's reference specimen were made, load by load: loads are never averaged. */
-export async function listReferenceLevels(db: Client, studyId?: number): Promise<ReferenceLevels[]> {
+/** Power, fan and clock at which the valid runs of a study's reference specimen were made, load by load: loads are never averaged. */
+export async function listReferenceLevels(db: Client, studyId: number): Promise<ReferenceLevels[]> {
   const level = (name: string) => sql`percentile_cont(0.5) within group (order by (r.result ->> ${name}::text)::double precision)`;
   return many<ReferenceLevels>(db)`
     select st.id as study_id, r.load,
            ${level('power_w')} as power_w, ${level('fan_rpm')} as fan_rpm, ${level('clock_mhz')} as clock_mhz
     from studies st join mounts m on m.specimen_id = st.reference_id join runs r on r.mount_id = m.id
-    where r.valid and r.judged <> 'excluded' and m.excluded_reason is null
-      and (${studyId ?? null}::bigint is null or st.id = ${studyId ?? null})
+    where st.id = ${studyId} and r.valid and r.judged <> 'excluded' and m.excluded_reason is null
     group by st.id, r.load`;
 }
 
@@ -164,8 +165,8 @@ export interface RunValueRow {
   program: Partial<Performance> | null;
 }
 
-/** What a comparison needs of every run, of one study or of all. */
-export const listRunValues = async (db: Client, studyId: number | null = null): Promise<RunValueRow[]> =>
+/** What a comparison needs of every run of a study. */
+export const listRunValues = async (db: Client, studyId: number): Promise<RunValueRow[]> =>
   (
     await many<Omit<RunValueRow, 'day'>>(db)`
       select p.study_id, p.specimen, p.mount, p.mount_id, p.rig, r.number as run, r.id as run_id,
@@ -177,7 +178,7 @@ export const listRunValues = async (db: Client, studyId: number | null = null): 
         idle_rise_k float8, spread_k float8, hottest_rise_k float8, fan_rpm float8, clock_mhz float8, noise_db float8, fan_pct float8, voltage_v float8, power_w float8, throttled_share float8,
         exhaust_rise_k float8, performance jsonb, times_to jsonb, sensors jsonb, fan jsonb, decision jsonb, ladder jsonb, parts jsonb)
       left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
-      where ${studyId}::bigint is null or p.study_id = ${studyId}
+      where p.study_id = ${studyId}
       order by p.study_id, p.specimen_position, p.mount, r.number`
   ).map((r) => ({ ...r, day: r.at_s === null ? null : calendarDay(r.at_s, r.at_zoned) }));
 

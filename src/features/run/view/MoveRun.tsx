@@ -18,7 +18,7 @@ export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: n
 }
 
 function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId: number; studyId: number; onClose: () => void }) {
-  const { data, problem } = usePlaces();
+  const { data, problem } = usePlaces(studyId);
   const [study, setStudy] = useState(studyId);
   const [specimen, setSpecimen] = useState<number | null>(null);
   const [mount, setMount] = useState<number | null>(null);

@@ -8,17 +8,10 @@ import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardo
 import { takenBy, today } from '#features/shelf/server/sheets';
 import { listTeardowns } from '#features/shelf/store/rigs';
 import { listMaterialNames, listSheets } from '#features/shelf/store/sheets';
-import { sheetUses } from '#features/shelf/store/uses';
+import { listCouponsUsed, sheetUses } from '#features/shelf/store/uses';
 import type { MadeMount, PlanContext, PlanRig, PlanSpecimen } from '#features/study/model/context';
 import type { StudyPlan } from '#features/study/model/studyPlan';
-import {
-  getPlan,
-  listCouponsUsed,
-  listPlannedMounts,
-  listPlanSpecimens,
-  type PlannedMountRow,
-  type PlanRow,
-} from '#features/study/store/plans';
+import { getPlan, listPlannedMounts, listPlanSpecimens, type PlannedMountRow, type PlanRow } from '#features/study/store/plans';
 import { labHistory } from './labHistory';
 
 /** A mount of the order; number and `done` are told by the mounts in the store. */

@@ -102,16 +102,3 @@ export const listScatterRuns = (db: Client, most: number) => many<{ kind: string
     where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null)
   select kind, specimen_id || setting as specimen, mount_id || setting as mount, rise_k as value
   from counted where started_at is null or started_at < first_at + interval '36 hours' order by id desc`;
-
-/** Mounts made on some rigs that used up a coupon: those of permanent materials. */
-export const listCouponsUsed = async (db: Client, rigs: number[]): Promise<Map<number, number>> =>
-  rigs.length === 0
-    ? new Map()
-    : new Map(
-        (
-          await many<{ rig_id: number; used: number }>(db)`
-            select m.rig_id, count(*) as used from mounts m join specimens sp on sp.id = m.specimen_id join materials ma on ma.id =
-                 sp.material_id
-            where m.rig_id = any (${rigs}) and ma.sheet -> 'permanent' = 'true' group by m.rig_id`
-        ).map((r) => [r.rig_id, r.used]),
-      );

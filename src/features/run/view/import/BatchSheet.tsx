@@ -6,7 +6,7 @@ import { Act, Alert, ChoiceBox, Field, Options, Quiet, TextBox, Tick } from '#ui
 import { sendJson } from '#ui/send';
 import { BatchReadings } from './BatchReadings.tsx';
 import { BatchTable } from './BatchTable.tsx';
-import type { ImportContext } from './types';
+import { type ImportContext, olderHint } from './types';
 import { isLeft } from './useBatch';
 import { usePlaces } from './usePlaces';
 import { type Placing, usePlacing } from './usePlacing';
@@ -16,7 +16,7 @@ import { useStoring } from './useStoring';
  * Several runs dropped at once, with or without a study: each is read, placed by its name and time, and stored when the table is confirmed.
  */
 export function BatchSheet({ logs, context }: { logs: File[]; context: ImportContext }) {
-  const places = usePlaces();
+  const places = usePlaces(context.study_id);
   if (!places.data) return <p className="px-4 pt-4 sm:px-9">{places.problem ?? 'Listing the studies…'}</p>;
   return <Desk logs={logs} context={context} data={places.data} refresh={places.refresh} />;
 }
@@ -167,7 +167,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
   return (
     <>
       <div className="grid items-start gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-        <Field label="Study">
+        <Field label="Study" hint={olderHint(data)}>
           {(p) => (
             <select
               {...p}

@@ -8,7 +8,7 @@ import { matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Alert, type Choices, Field, Options, Quiet } from '#ui/Form.tsx';
-import { FIRST_RIG, type ImportContext, type RunChoices } from './types';
+import { FIRST_RIG, type ImportContext, olderHint, type RunChoices } from './types';
 import type { PlacesState } from './usePlaces';
 import type { Store } from './useStore';
 
@@ -150,7 +150,7 @@ export function PlaceForm({ onChoices, places, context, file, ready, wait, store
       {pick(
         ['Study', 'study_id', 'a new study'],
         data.studies.map((s) => [s.id, s.title] as const),
-        { clears: ['specimen_id', 'mount_id'] },
+        { clears: ['specimen_id', 'mount_id'], hint: olderHint(data) },
       )}
       {!studyId && (
         <Field label="Title of the new study" error={errors.study_title?.message}>

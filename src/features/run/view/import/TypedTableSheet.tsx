@@ -26,7 +26,7 @@ import { parseTable } from './parseTable';
 import { Remedies } from './Remedies.tsx';
 import { Sheet } from './Sheet.tsx';
 import { fieldLabel } from './TypedFields.tsx';
-import { FIRST_RIG, type ImportContext, reductionFor } from './types';
+import { FIRST_RIG, type ImportContext, olderHint, reductionFor } from './types';
 import { type PlacesState, usePlaces } from './usePlaces';
 
 interface TypedTableSheetProps {
@@ -115,7 +115,7 @@ function readTable(text: string, named: ReadingColumn[]) {
 
 /** Many runs at once: a row a run, typed, pasted from a spreadsheet or dropped as a file; all are stored, or none. */
 export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTableSheetProps) {
-  const places = usePlaces();
+  const places = usePlaces(context.study_id);
   const desk = useTable({ context, text }, places);
   const { study, rows, columns } = desk;
   const [ownTitle, setTitle] = useState<string | null>(null);
@@ -178,7 +178,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
     >
       <div className="flex flex-col gap-4 px-4 pt-4 pb-12 sm:px-9">
         <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-          <Field label="Study">
+          <Field label="Study" hint={olderHint(places.data)}>
             {(p) => (
               <select
                 {...p}

@@ -31,3 +31,7 @@ export const pathOf = (file: File & { path?: string }): string => (file.webkitRe
 
 /** Name of the first rig of a lab that has none. */
 export const FIRST_RIG = 'Bench 1';
+
+/** Told where a study is chosen, while there are more than are offered. */
+export const olderHint = (data: Places | null): string | undefined =>
+  data?.has_older ? 'The newest and those last worked on. To add to an older one, open it and add there.' : undefined;

@@ -8,15 +8,18 @@ export interface PlacesState {
   refresh: () => void;
 }
 
-/** Studies, specimens, mounts and rigs there are; asked for again every two seconds while the store does not answer. */
-export function usePlaces(): PlacesState {
+/**
+ * Studies, specimens, mounts and rigs there are; asked for again every two seconds while the store does not answer.
+ * @param study among them, however old it is
+ */
+export function usePlaces(study: number | null | undefined): PlacesState {
   const [state, setState] = useState<Omit<PlacesState, 'refresh'>>({ data: null, problem: null });
   const [asked, setAsked] = useState(0);
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked again where it is wanted
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout>;
     const ask = async () => {
-      const response = await fetch('/api/places').catch(() => null);
+      const response = await fetch(study ? `/api/places?study=${study}` : '/api/places').catch(() => null);
       if (response?.ok) setState({ data: await response.json(), problem: null });
       else {
         setState((s) => ({
@@ -28,6 +31,6 @@ export function usePlaces(): PlacesState {
     };
     void ask();
     return () => clearTimeout(timer);
-  }, [asked]);
+  }, [asked, study]);
   return { ...state, refresh: () => setAsked((n) => n + 1) };
 }
