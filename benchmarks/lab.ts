@@ -1,16 +1,20 @@
 /**
- * Every place of a lab of five years against the same place with the demo alone, in one run: as a person waits for it, and how many rows the
- * store read for it. The application must have been built.
+ * Every place of a lab of five years against the same place with the demo alone, in one run: as a person waits for it who is the first after
+ * something was written, how many rows the store read for it, and how many bytes come over the wire. Then a hundred readers of the results.
+ * The application must have been built. The table is written into docs/speed.md.
  */
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { get } from 'node:http';
 import pg from 'pg';
 import { startStore } from '../scripts/store.mjs';
 import { type BuiltApp, median, startBuiltApp } from './builtApp';
 import { FIVE_YEARS, fillLab } from './lab/fill';
 import { PLACES } from './lab/places';
-import { rowsRead } from './lab/rowsRead';
+import { rowsRead, writeSomething } from './lab/rowsRead';
 
 const ROUNDS = 5;
+const READERS = 100;
+const READS = 5;
 
 interface Measured {
   ms: number;
@@ -46,7 +50,16 @@ try {
     ...lines,
   ].join('\n');
   console.log(table);
-  if (process.env.WARM_GAUGE_TABLE) writeFileSync(process.env.WARM_GAUGE_TABLE, `${table}\n`);
+  const readers: string[] = [];
+  for (const name of ['Results', 'Report', 'Studies', 'Bench']) readers.push(await manyReaders(name, app.url + PLACES[name]));
+  const readersTable = [
+    `| ${READERS} readers at once, each ${READS} times | median / ms | 95 % / ms | wrong answers |`,
+    '| --- | ---: | ---: | ---: |',
+    ...readers,
+  ].join('\n');
+  console.log(readersTable);
+  const page = readFileSync('docs/speed.md', 'utf8');
+  writeFileSync('docs/speed.md', withTable(withTable(page, 'lab', table), 'readers', readersTable));
   await db.end();
 } finally {
   app?.stop();
@@ -57,11 +70,11 @@ async function measureAll(url: string, db: pg.Client): Promise<Record<string, Me
   const measured: Record<string, Measured> = {};
   for (const [name, place] of Object.entries(PLACES)) {
     const times: number[] = [];
-    let bytes = 0;
     for (let i = 0; i <= ROUNDS; i++) {
+      await writeSomething(db);
       const start = performance.now();
       const answer = await fetch(url + place, { signal: AbortSignal.timeout(300_000) });
-      bytes = (await answer.arrayBuffer()).byteLength;
+      await answer.arrayBuffer();
       if (!answer.ok) throw new Error(`${place}: ${answer.status}`);
       // the first warms up
       if (i > 0) times.push(performance.now() - start);
@@ -73,7 +86,45 @@ async function measureAll(url: string, db: pg.Client): Promise<Record<string, Me
     const rows = await rowsRead(db, async () => {
       await (await fetch(url + place)).arrayBuffer();
     });
-    measured[name] = { ms: median(times), rows, bytes };
+    measured[name] = { ms: median(times), rows, bytes: await wireBytes(url + place) };
   }
   return measured;
 }
+
+/** A page that many ask for at the same moment, again and again. */
+async function manyReaders(name: string, url: string): Promise<string> {
+  const times: number[] = [];
+  let wrong = 0;
+  const reader = async () => {
+    for (let i = 0; i < READS; i++) {
+      const start = performance.now();
+      const answer = await fetch(url).catch(() => null);
+      await answer?.arrayBuffer();
+      if (!answer?.ok) wrong++;
+      times.push(performance.now() - start);
+    }
+  };
+  await Promise.all(Array.from({ length: READERS }, reader));
+  times.sort((a, b) => a - b);
+  return `| ${name} | ${median(times).toFixed(0)} | ${times[Math.floor(0.95 * times.length)].toFixed(0)} | ${wrong} |`;
+}
+
+/** A page of the documentation with the table between two marks in place of the one before. */
+function withTable(page: string, mark: string, table: string): string {
+  const [before, rest] = page.split(`<!-- ${mark} -->`);
+  const after = rest?.split(`<!-- end of ${mark} -->`)[1];
+  if (after === undefined) throw new Error(`docs/speed.md has no place for the table "${mark}".`);
+  return `${before}<!-- ${mark} -->\n\n${table}\n\n<!-- end of ${mark} -->${after}`;
+}
+
+/** Bytes of an answer as they come over the wire, to a browser. */
+const wireBytes = (url: string): Promise<number> =>
+  new Promise((done, failed) => {
+    get(url, { headers: { 'accept-encoding': 'gzip, deflate, br' } }, (answer) => {
+      let bytes = 0;
+      answer.on('data', (part: Buffer) => {
+        bytes += part.length;
+      });
+      answer.on('end', () => done(bytes));
+    }).on('error', failed);
+  });

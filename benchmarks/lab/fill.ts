@@ -24,7 +24,8 @@ const DAYS_EACH = 9;
 
 /**
  * Fills a store that holds the demo with copies of its studies, their ids and times moved: what a lab holds after years. Values differ a
- * little from copy to copy. Logs, traces and photographs are not copied; places that list what is measured do not read them.
+ * little from copy to copy. Of logs only the names are copied, of traces and
+ * photographs nothing; places that list what is measured do not read them.
  */
 export async function fillLab(db: pg.Client, size: LabSize): Promise<void> {
   const largest = await largestStudy(db);
@@ -32,12 +33,12 @@ export async function fillLab(db: pg.Client, size: LabSize): Promise<void> {
   // checks and references of what is copied held in the demo
   await db.query('set local session_replication_role = replica');
   const tables = await columnsOf(db);
-  const copy = async (table: string, by: string, times: number, set: Record<string, string>, where = 'true') => {
+  const copy = async (table: string, by: string, times: number, set: Record<string, string>, where = 'true', id = 'id') => {
     const columns = tables.get(table);
     if (!columns) throw new Error(`There is no table ${table} to copy.`);
     const values = columns.map((c) => set[c] ?? `t.${c}`);
     await db.query(`insert into ${table} (${columns.join(', ')}) overriding system value
-      select ${values.join(', ')} from ${table} t cross join generate_series(1, ${times}) as ${by} where t.id < ${STRIDE} and ${where}`);
+      select ${values.join(', ')} from ${table} t cross join generate_series(1, ${times}) as ${by} where t.${id} < ${STRIDE} and ${where}`);
   };
   const moved = (column: string) => `t.${column} + k * ${STRIDE}`;
   const earlier = (column: string) => `t.${column} - k * interval '${DAYS_EACH} days'`;
@@ -87,6 +88,12 @@ export async function fillLab(db: pg.Client, size: LabSize): Promise<void> {
     inMount('mount_id'),
   );
   await copy('findings', 'k', times, { id: moved('id'), run_id: moved('run_id') }, inRun('run_id').replace('t.binned is null and ', ''));
+  await copy(
+    ...(['run_files', 'k', times] as const),
+    { run_id: moved('run_id'), sha256: 'sha256(t.sha256 || int4send(k))' },
+    inRun('run_id').replace('t.binned is null and ', ''),
+    'run_id',
+  );
   await db.query('insert into study_versions (study_id) select id from all_studies on conflict do nothing');
   await db.query('commit');
   await db.query('analyze');

@@ -6,6 +6,7 @@ import type pg from 'pg';
  */
 export async function rowsRead(db: pg.Client, work: () => Promise<void>): Promise<number> {
   await endOthers(db);
+  await writeSomething(db);
   const before = await counted(db);
   await work();
   await endOthers(db);
@@ -30,3 +31,6 @@ async function endOthers(db: pg.Client): Promise<void> {
   }
   throw new Error('Other connections to the store do not end.');
 }
+
+/** Moves the store on, so that pages are drawn anew: those that were drawn are shared only while nothing is written. */
+export const writeSomething = (db: pg.Client) => db.query(`select pg_logical_emit_message(false, 'benchmark', 'moves on')`);

@@ -75,7 +75,8 @@ beforeAll(async () => {
     await read(study, a.id, 30 + d);
     await read(study, b.id, 27 + d);
   }
-  for (const mount of await listMounts(database(), study)) await read(study, mount.specimen_id, 30.1, mount.id);
+  for (const { id, number, specimen_id } of await listMounts(database(), study))
+    await read(study, specimen_id, (specimen_id === a.id ? 30.1 : 27.1) + [0, 0.3, -0.2][number - 1], id);
   ids.rig = (await run('select id from rigs')).rows[0].id;
   const shelf = async (table: string, sheet: object) =>
     (await database().query(`insert into ${table} (name, sheet) values ($1, $2) returning id`, [`A ${table}`, sheet])).rows[0].id;

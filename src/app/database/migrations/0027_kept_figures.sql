@@ -91,7 +91,9 @@ select count_changes('coolers', 'select s.study_id from changed c join all_speci
   join all_specimens s on s.id = m.specimen_id');
 
 -- How a run asks for a look: 3 for a decision, 2 for a rejection, 1 for a warning, 0 for none; told by its findings.
-alter table all_runs add column waits smallint not null default 0;
+alter table all_runs add column waits smallint not null default 0,
+  -- time between two readings, to list the fastest logs first
+  add column period_s double precision generated always as ((result ->> 'period_s')::double precision) stored;
 update all_runs r set waits = f.waits from (
   select run_id, max(case severity when 'decide' then 3 when 'reject' then 2 when 'warn' then 1 else 0 end) as waits
   from findings group by run_id
@@ -122,6 +124,7 @@ select show_kept('mount_attempts');
 
 create index runs_waiting on all_runs (waits desc, id desc)
   where waits > 0 and judged <> 'excluded' and (waits = 3 or judged = 'open') and binned is null;
+create index runs_by_period on all_runs (round(period_s::numeric, 1), started_at desc nulls last, id desc) where binned is null;
 create index mounts_rig on all_mounts (rig_id);
 create index specimens_material on all_specimens (material_id) where material_id is not null;
 create index specimens_cooler on all_specimens (cooler_id) where cooler_id is not null;
@@ -129,7 +132,7 @@ create index planned_mounts_rig on all_planned_mounts (rig_id);
 
 -- Down Migration
 
-drop index runs_waiting, mounts_rig, specimens_material, specimens_cooler, planned_mounts_rig;
+drop index runs_waiting, runs_by_period, mounts_rig, specimens_material, specimens_cooler, planned_mounts_rig;
 drop trigger findings_insert_waits on findings;
 drop trigger findings_update_waits on findings;
 drop trigger findings_delete_waits on findings;
@@ -138,7 +141,7 @@ drop view mount_attempts;
 alter table all_mount_attempts drop column lots;
 select show_kept('mount_attempts');
 drop view runs;
-alter table all_runs drop column waits;
+alter table all_runs drop column waits, drop column period_s;
 select show_kept('runs');
 do $$
 declare

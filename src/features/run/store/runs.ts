@@ -196,11 +196,11 @@ interface LoggedRunRow {
 
 /** Runs with logs, those with the most readings a second first, then the newest; up to 300. */
 export const listLoggedRuns = (db: Client) => many<LoggedRunRow>(db)`
-  select r.id as run_id, p.study, p.specimen, p.mount, r.number as run, r.reading, (r.result ->> 'period_s')::float8 as period_s,
+  select r.id as run_id, p.study, p.specimen, p.mount, r.number as run, r.reading, r.period_s,
          array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
   from runs r join placed_mounts p using (mount_id)
   where exists (select from run_files f where f.run_id = r.id)
-  order by round((r.result ->> 'period_s')::numeric, 1), r.started_at desc nulls last, r.id desc limit 300`;
+  order by round(r.period_s::numeric, 1), r.started_at desc nulls last, r.id desc limit 300`;
 
 /** True where a study has a run. */
 export const hasRuns = (db: Client, studyId: number) =>
