@@ -83,7 +83,7 @@ async function measureAll(url: string, db: pg.Client): Promise<Record<string, Me
         break;
       }
     }
-    const rows = await rowsRead(db, async () => {
+    const { total: rows } = await rowsRead(db, async () => {
       await (await fetch(url + place)).arrayBuffer();
     });
     measured[name] = { ms: median(times), rows, bytes: await wireBytes(url + place) };

@@ -1,24 +1,28 @@
 import type pg from 'pg';
 
+export interface RowsRead {
+  total: number;
+  tables: Map<string, number>;
+}
+
 /**
  * Rows that the store read of its tables for some work, by scans and by indexes. What other connections counted is written down when they
  * end, so the idle ones are ended before and after; the application opens new ones.
  */
-export async function rowsRead(db: pg.Client, work: () => Promise<void>): Promise<number> {
+export async function rowsRead(db: pg.Client, work: () => Promise<void>): Promise<RowsRead> {
   await endOthers(db);
   await writeSomething(db);
   const before = await counted(db);
   await work();
   await endOthers(db);
-  return (await counted(db)) - before;
+  const tables = new Map([...(await counted(db))].map(([table, rows]) => [table, rows - (before.get(table) ?? 0)]));
+  return { total: [...tables.values()].reduce((a, b) => a + b, 0), tables };
 }
 
-async function counted(db: pg.Client): Promise<number> {
+async function counted(db: pg.Client): Promise<Map<string, number>> {
   await db.query('select pg_stat_clear_snapshot()');
-  const { rows } = await db.query(
-    'select coalesce(sum(seq_tup_read + coalesce(idx_tup_fetch, 0)), 0)::bigint as rows from pg_stat_user_tables',
-  );
-  return Number(rows[0].rows);
+  const { rows } = await db.query('select relname, (seq_tup_read + coalesce(idx_tup_fetch, 0))::bigint as rows from pg_stat_user_tables');
+  return new Map(rows.map((r) => [r.relname, Number(r.rows)]));
 }
 
 async function endOthers(db: pg.Client): Promise<void> {

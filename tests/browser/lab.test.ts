@@ -2,7 +2,7 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillLab, TWENTY_DEMOS } from '../../benchmarks/lab/fill.ts';
 import { PLACES } from '../../benchmarks/lab/places.ts';
-import { rowsRead } from '../../benchmarks/lab/rowsRead.ts';
+import { type RowsRead, rowsRead } from '../../benchmarks/lab/rowsRead.ts';
 import { type App, startApp } from './app.ts';
 
 let app: App;
@@ -28,13 +28,23 @@ const look = async (place: string) => {
   await answer.arrayBuffer();
 };
 
+/** The tables that most was read of. */
+const wordsOf = ({ tables }: RowsRead) =>
+  [...tables]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, 4)
+    .map(([table, rows]) => `${table} ${rows}`)
+    .join(', ');
+
 /** Rows that each place reads once it was looked at before. */
-async function rowsOfPlaces(): Promise<Record<string, number>> {
-  const rows: Record<string, number> = {};
+async function rowsOfPlaces(): Promise<Record<string, RowsRead>> {
+  const rows: Record<string, RowsRead> = {};
   for (const [name, place] of Object.entries(PLACES)) {
     await look(place);
     await look(place);
-    rows[name] = await rowsRead(db, () => look(place));
+    // the store looks after itself now and then, which counts too
+    const both = [await rowsRead(db, () => look(place)), await rowsRead(db, () => look(place))];
+    rows[name] = both.sort((a, b) => a.total - b.total)[0];
   }
   return rows;
 }
@@ -47,8 +57,8 @@ describe('a lab of twenty demos', () => {
     expect(rows[0].runs).toBeGreaterThan(5000);
     const lab = await rowsOfPlaces();
     const more = Object.keys(PLACES)
-      .filter((name) => !LOOKS_AT_ALL.includes(name) && lab[name] > 2 * demo[name] + OF_LISTS)
-      .map((name) => `${name}: ${demo[name]} → ${lab[name]}`);
+      .filter((name) => !LOOKS_AT_ALL.includes(name) && lab[name].total > 2 * demo[name].total + OF_LISTS)
+      .map((name) => `${name}: ${demo[name].total} → ${lab[name].total}; ${wordsOf(lab[name])}`);
     expect(more).toEqual([]);
   });
 });
