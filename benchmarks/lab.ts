@@ -118,8 +118,8 @@ function withTable(page: string, mark: string, table: string): string {
 }
 
 /** Bytes of an answer as they come over the wire, to a browser. */
-const wireBytes = (url: string): Promise<number> =>
-  new Promise((done, failed) => {
+function wireBytes(url: string): Promise<number> {
+  return new Promise((done, failed) => {
     get(url, { headers: { 'accept-encoding': 'gzip, deflate, br' } }, (answer) => {
       let bytes = 0;
       answer.on('data', (part: Buffer) => {
@@ -128,3 +128,4 @@ const wireBytes = (url: string): Promise<number> =>
       answer.on('end', () => done(bytes));
     }).on('error', failed);
   });
+}

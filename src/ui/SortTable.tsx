@@ -10,6 +10,8 @@ import {
   useTable,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useState } from 'react';
+import { Quiet } from './Form.tsx';
 import { Scroll } from './Table.tsx';
 
 const features = tableFeatures({
@@ -33,11 +35,16 @@ interface SortTableProps<Row extends object> {
   strong?: Set<string>;
   /** figures in small print, lines unbroken: for tables of many numbers */
   dense?: boolean;
+  /** rows drawn at first; a press on the line below draws all. All of them where it is not said */
+  most?: number;
 }
 
 /** A table that is sorted by a press on a heading, and scrolls by itself where it is wider than the page. */
-export function SortTable<Row extends object>({ columns, rows, label, numeric, strong, dense }: SortTableProps<Row>) {
+export function SortTable<Row extends object>({ columns, rows, label, numeric, strong, dense, most }: SortTableProps<Row>) {
   const table = useTable({ features, columns, data: rows });
+  const [isWhole, setWhole] = useState(false);
+  const sorted = table.getRowModel().rows;
+  const drawn = isWhole || most === undefined ? sorted : sorted.slice(0, most);
   return (
     <Scroll label={label}>
       <table className="w-full">
@@ -45,12 +52,12 @@ export function SortTable<Row extends object>({ columns, rows, label, numeric, s
           {table.getHeaderGroups().map((group) => (
             <tr key={group.id} className="border-b border-ink align-bottom">
               {group.headers.map((h) => {
-                const sorted = h.column.getIsSorted();
+                const order = h.column.getIsSorted();
                 return (
                   <th
                     key={h.id}
                     className={`py-1.5 pr-5 leading-tight ${numeric.has(h.id) ? 'text-right' : ''}`}
-                    aria-sort={sorted === 'asc' ? 'ascending' : sorted === 'desc' ? 'descending' : 'none'}
+                    aria-sort={order === 'asc' ? 'ascending' : order === 'desc' ? 'descending' : 'none'}
                   >
                     <button
                       type="button"
@@ -58,8 +65,8 @@ export function SortTable<Row extends object>({ columns, rows, label, numeric, s
                       className={`inline-flex items-center gap-1 hover:bg-band ${numeric.has(h.id) ? 'text-right' : 'text-left'}`}
                     >
                       <table.FlexRender header={h} />
-                      {sorted === 'asc' && <ArrowUp size={14} aria-hidden="true" />}
-                      {sorted === 'desc' && <ArrowDown size={14} aria-hidden="true" />}
+                      {order === 'asc' && <ArrowUp size={14} aria-hidden="true" />}
+                      {order === 'desc' && <ArrowDown size={14} aria-hidden="true" />}
                     </button>
                   </th>
                 );
@@ -68,7 +75,7 @@ export function SortTable<Row extends object>({ columns, rows, label, numeric, s
           ))}
         </thead>
         <tbody>
-          {table.getRowModel().rows.map((row) => (
+          {drawn.map((row) => (
             <tr key={row.id} className="border-b border-rule hover:bg-band">
               {row.getAllCells().map((cell) => {
                 const { id } = cell.column;
@@ -86,6 +93,11 @@ export function SortTable<Row extends object>({ columns, rows, label, numeric, s
           ))}
         </tbody>
       </table>
+      {drawn.length < sorted.length && (
+        <Quiet className="my-3" onClick={() => setWhole(true)}>
+          Show all {sorted.length}; {drawn.length} are shown
+        </Quiet>
+      )}
     </Scroll>
   );
 }

@@ -10,6 +10,9 @@ import { fieldText } from './fieldText';
 
 const column = sortColumns<ShelfRow>();
 
+/** Sheets drawn at first. */
+const MOST_ROWS = 60;
+
 /** The sheets of a section: search, filter by kind, sort, CSV in and out. */
 export function ShelfTable({ section, rows }: { section: SectionKey; rows: ShelfRow[] }) {
   const { name, one, empty } = SECTIONS[section];
@@ -145,7 +148,7 @@ export function ShelfTable({ section, rows }: { section: SectionKey; rows: Shelf
         </p>
       ) : (
         <div className="border-t-[3px] border-ink">
-          <SortTable columns={columns} rows={shown} label={`Table of ${name.toLowerCase()}`} numeric={numeric} />
+          <SortTable columns={columns} rows={shown} label={`Table of ${name.toLowerCase()}`} numeric={numeric} most={MOST_ROWS} />
           {shown.length === 0 && <p className="py-3 text-soft">Nothing on this shelf matches. Clear the search, or choose another kind.</p>}
         </div>
       )}
