@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -23,10 +23,10 @@ function freePort(): Promise<number> {
 }
 
 /** Starts the application as a person does, in a process group of its own. */
-function start(port: number): { child: ChildProcess; url: string; output: () => string } {
+function start(port: number, folder = data): { child: ChildProcess; url: string; output: () => string } {
   let text = '';
   const { DATABASE_URL: _, TEST_DATABASE_URL: __, ...env } = process.env;
-  const child = spawn(command, ['start'], { env: { ...env, PORT: String(port), WARM_GAUGE_DATA: data }, detached: true });
+  const child = spawn(command, ['start'], { env: { ...env, PORT: String(port), WARM_GAUGE_DATA: folder }, detached: true });
   child.stdout.on('data', (d) => {
     text += d;
   });
@@ -95,8 +95,15 @@ describe('./warm-gauge', () => {
     // its process goes a moment after it has let go of its folder
     await expect.poll(() => runs(store), { timeout: PATIENCE_MS }).toBe(false);
 
+    // a lock file whose number is another program's by now
+    writeFileSync(path.join(data, 'postgres', 'postmaster.pid'), `${process.pid}\n${path.join(data, 'postgres')}\n`);
     const again = start(port);
     await untilUp(again.url, again.output);
+    // who starts it a second time is told where it is
+    const second = start(await freePort());
+    expect(await ended(second.child)).toBe(2);
+    expect(second.output()).toContain(`Warm Gauge is running already with the store in ${data}, at ${again.url}.`);
+    expect((await fetch(`${again.url}/api/health`)).status).toBe(200);
     expect(again.output()).not.toContain('Making the store');
     expect((await (await fetch(`${again.url}/api/places`)).json()).studies).toMatchObject([{ title: 'Kept' }]);
 
@@ -119,6 +126,25 @@ describe('./warm-gauge', () => {
     third.child.kill('SIGTERM');
     await stopped;
     await expect.poll(() => runs(last), { timeout: PATIENCE_MS }).toBe(false);
+  });
+
+  it('leaves a folder alone that holds something else than a store', async () => {
+    const odd = mkdtempSync('/tmp/warm-gauge-odd-');
+    chmodSync(odd, 0o755);
+    mkdirSync(path.join(odd, 'postgres'));
+    writeFileSync(path.join(odd, 'postgres', 'thesis.txt'), 'five years');
+    const refused = start(await freePort(), odd);
+    expect(await ended(refused.child)).toBe(2);
+    expect(refused.output()).toContain(`The folder ${odd}/postgres holds files, but no whole store: PG_VERSION is missing.`);
+    expect(readFileSync(path.join(odd, 'postgres', 'thesis.txt'), 'utf8')).toBe('five years');
+    // what an interrupted first start left is made anew
+    writeFileSync(path.join(odd, 'making'), '');
+    const made = start(await freePort(), odd);
+    await untilUp(made.url, made.output);
+    const end = ended(made.child);
+    made.child.kill('SIGTERM');
+    await end;
+    rmSync(odd, { recursive: true, force: true });
   });
 
   it('lets no one into the store without the password', async () => {

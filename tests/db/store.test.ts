@@ -23,6 +23,19 @@ describe('migrations', () => {
   it('are applied once, also by several processes at once', async () => {
     expect(await Promise.all([migrate(store.url()), migrate(store.url()), migrate(store.url())])).toEqual([[], [], []]);
   });
+  it('leave a store alone that a newer program made', async () => {
+    const newer = await freshDatabase();
+    const client = new pg.Client({ connectionString: newer.url });
+    await client.connect();
+    await client.query(`insert into migrations (name, run_on) values ('9000_later', now())`);
+    await client.query(`delete from migrations where name like '0027%'`);
+    await expect(migrate(newer.url)).rejects.toThrow(
+      'the store was brought to a newer version of Warm Gauge (9000_later). Nothing was changed.',
+    );
+    expect((await client.query(`select count(*)::int as n from migrations where name like '0027%'`)).rows[0].n).toBe(0);
+    await client.end();
+    await newer.drop();
+  });
   it('can be taken back and applied again', async () => {
     const other = await freshDatabase();
     const options = { databaseUrl: other.url, dir: 'src/app/database/migrations', migrationsTable: 'migrations', log: () => {} };

@@ -8,19 +8,30 @@ const SERVERS = '/usr/lib/postgresql';
 
 /** Migrations that lie in the folder and are not applied; null where the store is new and holds nothing. */
 export async function pendingMigrations(databaseUrl: string, folder: string): Promise<string[] | null> {
+  const applied = await appliedMigrations(databaseUrl);
+  return applied.length === 0 ? null : migrationsOf(folder).filter((name) => !applied.includes(name));
+}
+
+/** Migrations of a store that this program does not know: a newer one made or changed it. */
+export async function unknownMigrations(databaseUrl: string, folder: string): Promise<string[]> {
+  const known = migrationsOf(folder);
+  return (await appliedMigrations(databaseUrl)).filter((name) => !known.includes(name));
+}
+
+const migrationsOf = (folder: string): string[] =>
+  readdirSync(folder)
+    .filter((f) => f.endsWith('.sql'))
+    .map((f) => f.slice(0, -4))
+    .sort();
+
+async function appliedMigrations(databaseUrl: string): Promise<string[]> {
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   try {
     const { rows: tables } = await client.query<{ there: boolean }>(`select to_regclass('migrations') is not null as there`);
-    if (!tables[0].there) return null;
-    const { rows } = await client.query<{ name: string }>('select name from migrations');
-    if (rows.length === 0) return null;
-    const applied = new Set(rows.map((r) => r.name));
-    return readdirSync(folder)
-      .filter((f) => f.endsWith('.sql'))
-      .map((f) => f.slice(0, -4))
-      .filter((name) => !applied.has(name))
-      .sort();
+    if (!tables[0].there) return [];
+    const { rows } = await client.query<{ name: string }>('select name from migrations order by id');
+    return rows.map((r) => r.name);
   } finally {
     await client.end();
   }
