@@ -1,19 +1,16 @@
 import { defineMiddleware } from 'astro:middleware';
-import { SECURITY_HEADERS } from '#app/headers';
+import { isLocalHost, SECURITY_HEADERS } from '#app/headers';
 import { isStoreBusy, isStoreGone } from '#app/http';
 import { log } from '#app/log';
 import { encodingFor, isPackable, pack } from '#app/packed';
 import { type DrawnPage, sharedPage } from '#app/pageCache';
 import { Refusal } from '#app/refusal';
 
-const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
-
 /** Checks where a request comes from, adds the security headers, and turns errors of pages into pages. */
 export const onRequest = defineMiddleware(async (context, next) => {
   const { request } = context;
   const host = request.headers.get('host') ?? '';
-  // a foreign name that resolves to this machine must not reach the store
-  if (!LOCAL_HOST.test(host)) return new Response('This address is not served here.', { status: 421 });
+  if (!isLocalHost(host)) return new Response('This address is not served here.', { status: 421 });
   if (request.method !== 'GET' && request.method !== 'HEAD' && !isSameOrigin(request, host)) {
     return new Response(JSON.stringify({ error: 'The request comes from another site and is refused.' }), {
       status: 403,
@@ -22,11 +19,13 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   let response: Response;
   try {
-    const isPage = request.method === 'GET' && !context.url.pathname.startsWith('/api/') && !context.isPrerendered;
-    response = isPage ? await sendPage(request, await sharedPage(context.url, next)) : await sendAnswer(request, await next());
+    const isApi = context.url.pathname.startsWith('/api/');
+    // a page is only ever asked for
+    if (!isApi && request.method !== 'GET' && request.method !== 'HEAD') response = wrongMethod(request.method);
+    else if (isApi || request.method === 'HEAD') response = await sendAnswer(request, await next());
+    else response = await sendPage(request, await sharedPage(context.url, next));
     // an address that is there but not for this method is answered without a word
-    if (response.status === 404 && response.body === null && context.url.pathname.startsWith('/api/'))
-      response = wrongMethod(request.method);
+    if (response.status === 404 && response.body === null && isApi) response = wrongMethod(request.method);
   } catch (error) {
     response = await errorPage(error, context.rewrite);
   }

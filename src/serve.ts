@@ -5,7 +5,7 @@ import { pathToFileURL } from 'node:url';
 import sirv from 'sirv';
 import { migrate } from '#app/database/migrate';
 import { closeDatabase } from '#app/database/pool';
-import { SECURITY_HEADERS } from '#app/headers';
+import { isLocalHost, METHODS, SECURITY_HEADERS } from '#app/headers';
 import { closeWorkers } from '#app/jobs';
 import { OwnStore } from '#app/ownStore';
 import { keepDemoBench } from '#demo/demoBench';
@@ -78,7 +78,13 @@ async function built(port: number): Promise<Site> {
       response.setHeader('cache-control', file.startsWith('/_astro/') ? 'public, max-age=31536000, immutable' : 'no-cache');
     },
   });
-  const server = http.createServer((request, response) => files(request, response, () => handler(request, response)));
+  const server = http.createServer((request, response) => {
+    const refuse = (status: number, sentence: string) =>
+      response.writeHead(status, { ...SECURITY_HEADERS, 'content-type': 'text/plain' }).end(sentence);
+    if (!isLocalHost(request.headers.host)) refuse(421, 'This address is not served here.');
+    else if (!METHODS.includes(request.method ?? '')) refuse(405, `No address here takes ${request.method}.`);
+    else files(request, response, () => handler(request, response));
+  });
   await new Promise<void>((listening) => server.listen(port, process.env.HOST ?? '127.0.0.1', listening));
   return {
     stop: () =>

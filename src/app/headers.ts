@@ -7,3 +7,11 @@ export const SECURITY_HEADERS = {
   'cross-origin-opener-policy': 'same-origin',
   'cross-origin-resource-policy': 'same-origin',
 };
+
+const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
+
+/** Whether a request was meant for this machine: a foreign name that resolves to it must not reach the store. */
+export const isLocalHost = (host: string | null | undefined): boolean => LOCAL_HOST.test(host ?? '');
+
+/** Ways of asking that any address here may take. */
+export const METHODS: readonly string[] = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];

@@ -37,6 +37,19 @@ describe('what is in a body', () => {
     for (const bad of ['[1]', '"a"', 'null', '3']) await expect(readJson(post(bad))).rejects.toThrow('should be a JSON object');
     for (const bad of ['', '{', 'a=1']) await expect(readJson(post(bad))).rejects.toThrow('not valid JSON');
   });
+  it('holds nothing that cannot be stored', async () => {
+    for (const bad of ['{"a": "b\\u0000c"}', '{"a": {"b\\u0000": 1}}', '{"a": ["\\u0000"]}'])
+      await expect(readJson(post(bad))).rejects.toMatchObject({ status: 400, message: expect.stringContaining('NUL character') });
+    for (const bad of ['{"a": "\\ud800"}', '{"a": "\\udc00x"}'])
+      await expect(readJson(post(bad))).rejects.toThrow('holds half of a character');
+    // a backslash and the letters, and a whole character outside the basic plane
+    expect(await readJson(post('{"a": "\\\\u0000", "b": "\\ud83d\\ude00"}'))).toEqual({ a: '\\u0000', b: '😀' });
+    const nested = (levels: number) => `{"a": ${'['.repeat(levels - 1)}${']'.repeat(levels - 1)}}`;
+    expect(Object.keys(await readJson(post(nested(50))))).toEqual(['a']);
+    await expect(readJson(post(nested(51)))).rejects.toThrow('nested more than 50 levels deep');
+    await expect(readJson(post(nested(50_000)))).rejects.toThrow('nested more than 50 levels deep');
+    await expect(readText(post('a\0b'))).rejects.toThrow('NUL character');
+  });
   it('is bounded, whether it says its length or not', async () => {
     await expect(readText(post('x'.repeat(101), { 'content-length': '101' }), 100)).rejects.toMatchObject({ status: 413 });
     let given = 0;

@@ -4,6 +4,7 @@ import { RuleError } from '#rules/validation';
 import { isDatabaseGone, isStoreBusy } from './database/pool';
 import { log } from './log';
 import { Refusal } from './refusal';
+import { storable, storableText } from './storable';
 
 /** True where an error means that the store does not answer, or that too many ask it at once. */
 export { isDatabaseGone as isStoreGone, isStoreBusy } from './database/pool';
@@ -35,7 +36,8 @@ export class Ask {
 
   /** What the query says under a name; null where it says nothing. */
   query(name: string): string | null {
-    return this.context.url.searchParams.get(name);
+    const said = this.context.url.searchParams.get(name);
+    return said === null ? null : storableText(said);
   }
 
   /** A number of seconds in the query; null where none is given. */
@@ -105,7 +107,7 @@ export async function readText(request: Request, mostBytes = 256 * 1024): Promis
     if (length > mostBytes) throw new Refusal('The request is too large.', 413);
     parts.push(part);
   }
-  return Buffer.concat(parts).toString('utf8');
+  return storableText(Buffer.concat(parts).toString('utf8'));
 }
 
 /** Body as a JSON object, bounded; anything else is refused in a sentence. */
@@ -118,7 +120,7 @@ export async function readJson(request: Request, mostBytes = 256 * 1024): Promis
     throw new Refusal('The request is not valid JSON.');
   }
   if (!isRecord(body)) throw new Refusal('The request should be a JSON object.');
-  return body;
+  return storable(body);
 }
 
 /** True for an object with named fields. */
@@ -142,11 +144,13 @@ export async function readForm(
   const form = await request.formData().catch(() => {
     throw new Refusal(`The upload is not a form with a ${what}; it may have been cut off. Nothing was stored.`);
   });
+  let about: unknown;
   try {
-    return { form, about: JSON.parse(String(form.get('about') ?? '{}')) };
+    about = JSON.parse(String(form.get('about') ?? '{}'));
   } catch {
     throw new Refusal(`The description of the ${what} is not valid JSON.`);
   }
+  return { form, about: storable(about) };
 }
 
 /** A positive whole id from a path or query. */

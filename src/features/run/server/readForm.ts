@@ -3,6 +3,7 @@ import { buffer } from 'node:stream/consumers';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
 import { Busboy, type BusboyFileStream, type BusboyHeaders } from '@fastify/busboy';
 import { Refusal } from '#app/refusal';
+import { storable } from '#app/storable';
 import { MAX_LOG_BYTES, MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { check } from '#rules/validation';
@@ -119,11 +120,13 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
 }
 
 function parsePlan(text: string): unknown {
+  let plan: unknown;
   try {
-    return JSON.parse(text);
+    plan = JSON.parse(text);
   } catch {
     throw new Refusal('The import plan is not valid JSON.');
   }
+  return storable(plan);
 }
 
 /** Imports the run of a form: its plan, then its files as their bytes come. */
