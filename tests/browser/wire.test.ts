@@ -74,8 +74,8 @@ describe('what no address takes', () => {
   it.each([
     ['TRACE', '/studies', {}, 405],
     ['POST', '/studies', {}, 405],
-    ['DELETE', '/favicon.svg', {}, 405],
-    ['GET', '/favicon.svg', { host: 'elsewhere.example' }, 421],
+    ['DELETE', '/icon.svg', {}, 405],
+    ['GET', '/icon.svg', { host: 'elsewhere.example' }, 421],
     ['GET', '/api/search?q=%00', {}, 400],
     ['GET', '/studies?text=%00', {}, 200],
   ])('%s %s with %j is answered with %d', async (method, path, headers, status) => {
