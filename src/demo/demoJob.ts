@@ -1,6 +1,7 @@
+import { database } from '#app/database/pool';
 import { log } from '#app/log';
 import { Refusal } from '#app/refusal';
-import { listPlaces } from '#features/run/server/places';
+import { countStudies } from '#features/study/store/studies';
 import { loadDemo } from './loadDemo';
 
 export interface DemoProgress {
@@ -17,7 +18,7 @@ export const demoProgress = (): DemoProgress => progress;
 /** Begins to load the demo into an empty store; it goes on while the page is used. */
 export async function startDemo(): Promise<DemoProgress> {
   if (progress.state === 'loading' || progress.state === 'cancelling') return progress;
-  if ((await listPlaces()).studies.length > 0) throw new Refusal('The demo is loaded into an empty store only; this one has studies.', 409);
+  if ((await countStudies(database())) > 0) throw new Refusal('The demo is loaded into an empty store only; this one has studies.', 409);
   progress = { state: 'loading', done: 0, total: 0 };
   loadDemo(
     (done, total) => {

@@ -61,7 +61,7 @@ describe('an empty installation', () => {
       specimens: [],
       mounts: [],
       rigs: [],
-      has_older: false,
+      titles: [],
     });
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   });

@@ -5,25 +5,26 @@ import { sensorsOf } from '#features/shelf/model/partSensors';
 import { listRigParts, listRigs } from '#features/shelf/store/rigs';
 import { listWorkedStudies } from '#features/shelf/store/uses';
 import { answersOf } from '#features/study/server/keptAnswers';
-import { getStudy, listMounts, listNewestStudies, listSpecimens, type StudyRow } from '#features/study/store/studies';
+import { getStudy, listMounts, listNewestStudies, listSpecimens, listTitles, type StudyRow } from '#features/study/store/studies';
 import { reductionUnder } from './studyReduction';
 
-/** Studies that are offered, of the newest and of those last worked on each; a run is added to an older one from its own page. */
+/** Studies that are told in full, of the newest and of those last worked on each. */
 const MOST_STUDIES = 25;
 
 /**
- * Studies with their specimens and mounts, and the rigs, for saying where a run belongs.
- * @param study offered besides, however old it is; null for none
+ * Studies with their specimens and mounts, and the rigs, for saying where a run belongs: the newer ones and those asked for in full, all others
+ * by their titles.
  */
-export async function listPlaces(study: number | null = null) {
+export async function listPlaces(asked: number[] = []) {
   const db = database();
-  const [newest, worked, rigs, parts] = await Promise.all([
-    listNewestStudies(db, MOST_STUDIES + 1),
+  const [newest, worked, titles, rigs, parts] = await Promise.all([
+    listNewestStudies(db, MOST_STUDIES),
     listWorkedStudies(db, MOST_STUDIES),
+    listTitles(db),
     listRigs(db),
     listRigParts(db),
   ]);
-  const ids = [...new Set([...newest.slice(0, MOST_STUDIES), ...worked, ...(study === null ? [] : [study])])].sort((a, b) => a - b);
+  const ids = [...new Set([...newest, ...worked, ...asked])].sort((a, b) => a - b);
   const known = await answersOf('places', ids, placesOf);
   const places = ids.flatMap((id) => known.get(id) ?? []);
   return {
@@ -36,8 +37,8 @@ export async function listPlaces(study: number | null = null) {
         ...{ id, name, throttle_limit_c },
         part_sensors: (parts.get(id) ?? []).flatMap(sensorsOf),
       })),
-    /** whether there are studies that are not offered */
-    has_older: newest.length > MOST_STUDIES,
+    /** of all studies; those in use can be chosen */
+    titles,
   };
 }
 export type Places = Awaited<ReturnType<typeof listPlaces>>;

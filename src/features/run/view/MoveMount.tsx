@@ -19,7 +19,7 @@ export function MoveMount({ mountId, studyId }: { mountId: number; studyId: numb
 }
 
 function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: number; onClose: () => void }) {
-  const { data, problem } = usePlaces(studyId);
+  const { data, problem, need } = usePlaces(studyId);
   const [study, setStudy] = useState(studyId);
   const [specimen, setSpecimen] = useState<number | null>(null);
   const [rig, setRig] = useState<number | null>(null);
@@ -60,6 +60,7 @@ function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: num
         study={study}
         specimen={to}
         onPick={(place) => {
+          need(place.study);
           setStudy(place.study);
           setSpecimen(place.specimen);
         }}

@@ -18,7 +18,7 @@ export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: n
 }
 
 function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId: number; studyId: number; onClose: () => void }) {
-  const { data, problem } = usePlaces(studyId);
+  const { data, problem, need } = usePlaces(studyId);
   const [study, setStudy] = useState(studyId);
   const [specimen, setSpecimen] = useState<number | null>(null);
   const [mount, setMount] = useState<number | null>(null);
@@ -59,6 +59,7 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
         study={study}
         specimen={chosen}
         onPick={(place) => {
+          need(place.study);
           setStudy(place.study);
           setSpecimen(place.specimen);
           setMount(null);

@@ -1,6 +1,6 @@
 import type { Places } from '#features/run/server/places';
 import { Field, Options } from '#ui/Form.tsx';
-import { olderHint } from './import/types';
+import { studyChoices } from './import/types';
 
 interface SpecimenPickProps {
   data: Places;
@@ -12,10 +12,10 @@ interface SpecimenPickProps {
 /** A study and a specimen of it; another study has none chosen yet. */
 export const SpecimenPick = ({ data, study, specimen, onPick }: SpecimenPickProps) => (
   <>
-    <Field label="Study" hint={olderHint(data)}>
+    <Field label="Study">
       {(p) => (
         <select {...p} className="field w-full" value={study} onChange={(e) => onPick({ study: Number(e.target.value), specimen: null })}>
-          <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
+          <Options choices={studyChoices(data)} />
         </select>
       )}
     </Field>

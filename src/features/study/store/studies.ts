@@ -50,6 +50,11 @@ export const listNewestStudies = async (db: Client, most: number): Promise<numbe
     (s) => s.id,
   );
 
+/** Titles of all studies in the order they were opened. */
+export const listTitles = (db: Client) =>
+  many<{ id: number; title: string; archived: boolean }>(db)`
+    select id, title, archived_at is not null as archived from studies order by id`;
+
 /** How many studies there are. */
 export const countStudies = async (db: Client): Promise<number> => (await only<{ n: number }>(db)`select count(*) as n from studies`).n;
 

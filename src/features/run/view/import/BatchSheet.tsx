@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import { list, plural } from '#core/text/words';
 import { asksMounts, batchWords } from '#features/run/model/batch';
 import type { Places } from '#features/run/server/places';
@@ -6,7 +7,7 @@ import { Act, Alert, ChoiceBox, Field, Options, Quiet, TextBox, Tick } from '#ui
 import { sendJson } from '#ui/send';
 import { BatchReadings } from './BatchReadings.tsx';
 import { BatchTable } from './BatchTable.tsx';
-import { type ImportContext, olderHint } from './types';
+import { type ImportContext, studyChoices } from './types';
 import { isLeft } from './useBatch';
 import { usePlaces } from './usePlaces';
 import { type Placing, usePlacing } from './usePlacing';
@@ -18,7 +19,7 @@ import { useStoring } from './useStoring';
 export function BatchSheet({ logs, context }: { logs: File[]; context: ImportContext }) {
   const places = usePlaces(context.study_id);
   if (!places.data) return <p className="px-4 pt-4 sm:px-9">{places.problem ?? 'Listing the studies…'}</p>;
-  return <Desk logs={logs} context={context} data={places.data} refresh={places.refresh} />;
+  return <Desk logs={logs} context={context} data={places.data} refresh={places.refresh} need={places.need} />;
 }
 
 interface DeskProps {
@@ -26,12 +27,14 @@ interface DeskProps {
   context: ImportContext;
   data: Places;
   refresh: () => void;
+  need: (study: number | null) => void;
 }
 
-function Desk({ logs, context, data, refresh }: DeskProps) {
+function Desk({ logs, context, data, refresh, need }: DeskProps) {
   const placing = usePlacing({ logs, context, data });
   const { batch, placed, parts, studyId, title, kind, rig, rigName, loadOf, mountOf } = placing;
   const { setPlacing } = placing.choices;
+  useEffect(() => need(studyId), [need, studyId]);
   const rows = batch.list;
   const taken = placed.filter((p) => !isLeft(p.row) && p.row.state !== 'stored');
   const storing = useStoring({ batch, refresh, forget: placing.choices.forget });
@@ -167,7 +170,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
   return (
     <>
       <div className="grid items-start gap-x-6 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-        <Field label="Study" hint={olderHint(data)}>
+        <Field label="Study">
           {(p) => (
             <select
               {...p}
@@ -177,7 +180,7 @@ function WholeFields({ placing, data, isBusy }: { placing: Placing; data: Places
               onChange={(e) => choices.set({ study: Number(e.target.value) || 'new' })}
             >
               <option value="">a new study</option>
-              <Options choices={data.studies.map((s) => [s.id, s.title] as const)} />
+              <Options choices={studyChoices(data)} />
             </select>
           )}
         </Field>

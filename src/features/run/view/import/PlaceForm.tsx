@@ -8,7 +8,7 @@ import { matchFiles } from '#features/run/model/matchFiles';
 import type { Places } from '#features/run/server/places';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Alert, type Choices, Field, Options, Quiet } from '#ui/Form.tsx';
-import { FIRST_RIG, type ImportContext, olderHint, type RunChoices } from './types';
+import { FIRST_RIG, type ImportContext, type RunChoices, studyChoices } from './types';
 import type { PlacesState } from './usePlaces';
 import type { Store } from './useStore';
 
@@ -56,7 +56,7 @@ function useProposal({
       setValue('specimen_id', match.specimen_id);
       setValue('mount_id', match.mount_id);
     }
-    const taken = data.studies.map((s) => s.title);
+    const taken = data.titles.map((s) => s.title);
     const day = new Date(file.began ?? Date.now()).toISOString().slice(0, 10);
     if (isEmpty('study_title')) setValue('study_title', freshTitle(title ?? `Runs of ${day}`, taken));
     if (isEmpty('specimen_name')) setValue('specimen_name', parts[0].specimen ?? '');
@@ -147,11 +147,7 @@ export function PlaceForm({ onChoices, places, context, file, ready, wait, store
   return (
     <form onSubmit={submit} noValidate className="section-rule flex flex-col gap-3" aria-label="Where the run belongs">
       <h3 className="text-name font-semibold">Where it belongs</h3>
-      {pick(
-        ['Study', 'study_id', 'a new study'],
-        data.studies.map((s) => [s.id, s.title] as const),
-        { clears: ['specimen_id', 'mount_id'], hint: olderHint(data) },
-      )}
+      {pick(['Study', 'study_id', 'a new study'], studyChoices(data), { clears: ['specimen_id', 'mount_id'] })}
       {!studyId && (
         <Field label="Title of the new study" error={errors.study_title?.message}>
           {(p) => <input {...p} {...register('study_title')} className="field w-full" maxLength={120} />}

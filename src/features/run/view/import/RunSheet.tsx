@@ -33,7 +33,7 @@ export function RunSheet({ logs, results, context }: { logs: File[]; results: Fi
     first: null,
     load: null,
   });
-  const places = usePlaces(context.study_id);
+  const places = usePlaces(choices.study_id);
   const layouts = useLayouts();
   const [layoutId, setLayoutId] = useState<number | null>(null);
   const [remember, setRemember] = useState<string | null>(null);

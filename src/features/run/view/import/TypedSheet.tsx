@@ -44,7 +44,7 @@ function OneRun({ context, onClose, onMany }: { context: ImportContext; onClose:
     study_id: context.study_id ?? null,
   });
   const importId = useRef(crypto.randomUUID());
-  const places = usePlaces(context.study_id);
+  const places = usePlaces(choices.study_id);
   const store = useStore();
   const study = places.data?.studies.find((s) => s.id === choices.study_id);
   // the load of the ladder, or the only one there is

@@ -1,5 +1,5 @@
 import { ClipboardPaste, Plus, Trash2 } from 'lucide-react';
-import { type ClipboardEvent, useMemo, useRef, useState } from 'react';
+import { type ClipboardEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { list, plural } from '#core/text/words';
 import { freshTitle } from '#features/run/model/batch';
 import { isBeforeAfter, readNames } from '#features/run/model/fileNames';
@@ -26,7 +26,7 @@ import { parseTable } from './parseTable';
 import { Remedies } from './Remedies.tsx';
 import { Sheet } from './Sheet.tsx';
 import { fieldLabel } from './TypedFields.tsx';
-import { FIRST_RIG, type ImportContext, olderHint, reductionFor } from './types';
+import { FIRST_RIG, type ImportContext, reductionFor, studyChoices } from './types';
 import { type PlacesState, usePlaces } from './usePlaces';
 
 interface TypedTableSheetProps {
@@ -60,6 +60,8 @@ const freshRow = (cells: ReadingCells = {}): Row => ({ id: crypto.randomUUID(), 
 /** What the table holds, and what follows from it. */
 function useTable({ context, text }: Pick<TypedTableSheetProps, 'context' | 'text'>, places: PlacesState) {
   const [studyId, setStudyId] = useState<number | null>(context.study_id ?? null);
+  const { need } = places;
+  useEffect(() => need(studyId), [need, studyId]);
   const study = places.data?.studies.find((s) => s.id === studyId);
   const asked = study?.typed ?? ASKED_AT_FIRST;
   const [given] = useState(() =>
@@ -127,7 +129,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
   // a table that came as a file says what it can of its place; everything can be changed
   const specimens = [...new Set(filled.flatMap((r) => r.cells.specimen?.trim() || []))];
   const given = name === undefined ? null : (readNames([{ name }]).title ?? specimens.slice(0, 3).join(', '));
-  const taken = (places.data?.studies ?? []).map((s) => s.title);
+  const taken = (places.data?.titles ?? []).map((s) => s.title);
   const title = ownTitle ?? (given ? freshTitle(given.slice(0, 100), taken) : '');
   const kind = ownKind ?? (name === undefined ? null : isBeforeAfter(specimens) ? 'state' : 'paste');
   const rig = ownRig ?? (name === undefined ? '' : (places.data?.rigs.at(-1)?.name ?? (places.data ? FIRST_RIG : '')));
@@ -178,7 +180,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
     >
       <div className="flex flex-col gap-4 px-4 pt-4 pb-12 sm:px-9">
         <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
-          <Field label="Study" hint={olderHint(places.data)}>
+          <Field label="Study">
             {(p) => (
               <select
                 {...p}
@@ -187,7 +189,7 @@ export function TypedTableSheet({ context, text, name, onClose, onOne }: TypedTa
                 onChange={(e) => desk.setStudyId(Number(e.target.value) || null)}
               >
                 <option value="">a new study</option>
-                <Options choices={(places.data?.studies ?? []).map((s) => [s.id, s.title] as const)} />
+                <Options choices={studyChoices(places.data)} />
               </select>
             )}
           </Field>

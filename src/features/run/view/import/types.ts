@@ -32,6 +32,5 @@ export const pathOf = (file: File & { path?: string }): string => (file.webkitRe
 /** Name of the first rig of a lab that has none. */
 export const FIRST_RIG = 'Bench 1';
 
-/** Told where a study is chosen, while there are more than are offered. */
-export const olderHint = (data: Places | null): string | undefined =>
-  data?.has_older ? 'The newest and those last worked on. To add to an older one, open it and add there.' : undefined;
+/** Studies that a run may be added to, as choices. */
+export const studyChoices = (data: Places | null) => (data?.titles ?? []).filter((s) => !s.archived).map((s) => [s.id, s.title] as const);

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Places } from '#features/run/server/places';
 
 export interface PlacesState {
@@ -6,20 +6,34 @@ export interface PlacesState {
   problem: string | null;
   /** asks again, after something was stored */
   refresh: () => void;
+  /** sees to it that a study is told in full, however old it is */
+  need: (study: number | null | undefined) => void;
 }
 
 /**
  * Studies, specimens, mounts and rigs there are; asked for again every two seconds while the store does not answer.
- * @param study among them, however old it is
+ * @param study told in full, however old it is, now and where another is chosen
  */
 export function usePlaces(study: number | null | undefined): PlacesState {
-  const [state, setState] = useState<Omit<PlacesState, 'refresh'>>({ data: null, problem: null });
+  const [state, setState] = useState<Pick<PlacesState, 'data' | 'problem'>>({ data: null, problem: null });
   const [asked, setAsked] = useState(0);
+  const needed = useRef(new Set<number>());
+  const known = useRef<Places | null>(null);
+  known.current = state.data;
+  const need = useCallback((id: number | null | undefined) => {
+    if (!id || needed.current.has(id)) return;
+    needed.current.add(id);
+    // most are told in full already
+    if (known.current && !known.current.studies.some((s) => s.id === id)) setAsked((n) => n + 1);
+  }, []);
+  // before the first question is sent
+  if (study && known.current === null) needed.current.add(study);
+  useEffect(() => need(study), [need, study]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked again where it is wanted
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout>;
     const ask = async () => {
-      const response = await fetch(study ? `/api/places?study=${study}` : '/api/places').catch(() => null);
+      const response = await fetch(`/api/places?study=${[...needed.current].slice(-20).join(',')}`).catch(() => null);
       if (response?.ok) setState({ data: await response.json(), problem: null });
       else {
         setState((s) => ({
@@ -31,6 +45,6 @@ export function usePlaces(study: number | null | undefined): PlacesState {
     };
     void ask();
     return () => clearTimeout(timer);
-  }, [asked, study]);
-  return { ...state, refresh: () => setAsked((n) => n + 1) };
+  }, [asked]);
+  return { ...state, refresh: () => setAsked((n) => n + 1), need };
 }

@@ -65,7 +65,7 @@ export function usePlacing({ logs, context, data }: PlacingProps) {
     choices.title ??
     freshTitle(
       names.title ?? fallback,
-      data.studies.map((s) => s.title),
+      data.titles.map((s) => s.title),
     );
 
   const placed = useMemo((): PlacedRow[] => {
