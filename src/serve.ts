@@ -83,7 +83,9 @@ async function built(port: number): Promise<Site> {
       response.writeHead(status, { ...SECURITY_HEADERS, 'content-type': 'text/plain' }).end(sentence);
     if (!isLocalHost(request.headers.host)) refuse(421, 'This address is not served here.');
     else if (!METHODS.includes(request.method ?? '')) refuse(405, `No address here takes ${request.method}.`);
-    else files(request, response, () => handler(request, response));
+    else if (request.method === 'GET' || request.method === 'HEAD') files(request, response, () => handler(request, response));
+    else if (request.url?.startsWith('/api/')) handler(request, response);
+    else refuse(405, `This address does not take ${request.method}.`);
   });
   await new Promise<void>((listening) => server.listen(port, process.env.HOST ?? '127.0.0.1', listening));
   return {
