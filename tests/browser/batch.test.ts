@@ -41,7 +41,7 @@ describe('eleven foreign files with good names, on an empty store', () => {
     await page.waitForURL(/\/studies\/\d+\/results/);
     expect(await headline(page)).toMatch(/^Amber nine runs 2\.\d K cooler than Birch two \(95 % .*2 mounts each\)/);
     expect(hands.count).toEqual({ clicks: 2, fields: 0 });
-    await page.getByRole('link', { name: 'Mounts' }).click();
+    await page.getByRole('link', { name: 'Mounts', exact: true }).click();
     await page.getByRole('heading', { level: 1 }).waitFor();
     const listed = await (await fetch(`${app().url}/api/places`)).json();
     expect(listed.mounts.map((m: { number: number; runs: number }) => [m.number, m.runs])).toEqual([
