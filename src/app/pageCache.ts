@@ -18,7 +18,9 @@ export interface DrawnPage {
   packed: Map<string, Promise<Buffer>>;
 }
 
-const kept = new Map<string, Promise<DrawnPage>>();
+/** Pages that are being drawn, and those that were, the one asked for longest ago first. */
+const drawing = new Map<string, Promise<DrawnPage>>();
+const kept = new Map<string, DrawnPage>();
 let bytes = 0;
 
 /**
@@ -32,25 +34,30 @@ export async function sharedPage(url: URL, draw: () => Promise<Response>): Promi
   const key = `${url.host} ${url.pathname}${url.search} ${new Date().toDateString()} ${await storeMarker()}`;
   const known = kept.get(key);
   if (known) {
-    // what was asked for last is dropped last
     kept.delete(key);
     kept.set(key, known);
     return known;
   }
-  const page = draw().then(drawn);
-  kept.set(key, page);
-  const finished = await page.catch((error) => {
-    kept.delete(key);
-    throw error;
-  });
-  if (finished.status !== 200) kept.delete(key);
-  else bytes += finished.body.length;
-  for (const [oldest, old] of kept) {
-    if (bytes <= MOST_BYTES || oldest === key) break;
-    kept.delete(oldest);
-    bytes -= (await old).body.length;
+  const page = drawing.get(key) ?? draw().then(drawn);
+  drawing.set(key, page);
+  try {
+    const finished = await page;
+    if (finished.status === 200 && !kept.has(key)) keep(key, finished);
+    return finished;
+  } finally {
+    drawing.delete(key);
   }
-  return finished;
+}
+
+/** Keeps a page; those asked for longest ago make room for it. */
+function keep(key: string, page: DrawnPage): void {
+  kept.set(key, page);
+  bytes += page.body.length;
+  for (const [oldest, { body }] of kept) {
+    if (bytes <= MOST_BYTES) return;
+    kept.delete(oldest);
+    bytes -= body.length;
+  }
 }
 
 async function drawn(response: Response): Promise<DrawnPage> {

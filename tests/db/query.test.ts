@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { database } from '../../src/app/database/pool.ts';
+import { database, isDatabaseGone, isStoreBusy } from '../../src/app/database/pool.ts';
 import { first, many, only, sql, touches } from '../../src/app/database/query.ts';
+import { errorResponse } from '../../src/app/http.ts';
 import { onFreshDatabase } from '../database.ts';
 
 onFreshDatabase();
@@ -27,5 +28,22 @@ describe('a statement', () => {
     expect(await first(database())`select 1 where ${false}`).toBeNull();
     expect(await touches(database())`select from generate_series(1, 2)`).toBe(true);
     expect(await touches(database())`delete from studies where id = ${-1}`).toBe(false);
+  });
+});
+
+describe('a store that everybody asks at once', () => {
+  it('is busy and not gone, and says when to ask again', async () => {
+    const held = await Promise.all(Array.from({ length: 10 }, () => database().connect()));
+    await held[0].query('select 1');
+    held.pop()?.release();
+    held.push(await database().connect());
+    const error = await database()
+      .query('select 1')
+      .catch((e: Error) => e);
+    for (const client of held) client.release();
+    expect([isStoreBusy(error), isDatabaseGone(error)]).toEqual([true, false]);
+    const answer = errorResponse(error);
+    expect([answer.status, answer.headers.get('retry-after')]).toEqual([429, '2']);
+    expect(await only<{ n: number }>(database())`select 1 as n`).toEqual({ n: 1 });
   });
 });

@@ -77,7 +77,7 @@ const GONE = new Set([
 const isLongWait = (error: unknown): boolean => error instanceof Error && /timeout exceeded when trying to connect/i.test(error.message);
 
 /** True where a turn did not come in time although the store answers: too many ask at once. */
-export const isStoreBusy = (error: unknown): boolean => isLongWait(error) && Date.now() - answeredAt < MOST_WAIT_MS;
+export const isStoreBusy = (error: unknown): boolean => isLongWait(error) && Date.now() - answeredAt < 2 * MOST_WAIT_MS;
 
 /** True where an error means that the store cannot be reached, as against a refused statement. */
 export function isDatabaseGone(error: unknown): boolean {

@@ -23,8 +23,8 @@ export function usePlaces(study: number | null | undefined): PlacesState {
   const need = useCallback((id: number | null | undefined) => {
     if (!id || needed.current.has(id)) return;
     needed.current.add(id);
-    // most are told in full already
-    if (known.current && !known.current.studies.some((s) => s.id === id)) setAsked((n) => n + 1);
+    // most are told in full already; while nothing is known, the question on its way may not name it
+    if (!known.current?.studies.some((s) => s.id === id)) setAsked((n) => n + 1);
   }, []);
   // before the first question is sent
   if (study && known.current === null) needed.current.add(study);
