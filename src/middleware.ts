@@ -4,6 +4,7 @@ import { isStoreBusy, isStoreGone } from '#app/http';
 import { log } from '#app/log';
 import { encodingFor, isPackable, pack } from '#app/packed';
 import { type DrawnPage, sharedPage } from '#app/pageCache';
+import { PAGE_POLICY } from '#app/pagePolicy';
 import { Refusal } from '#app/refusal';
 
 /** Checks where a request comes from, adds the security headers, and turns errors of pages into pages. */
@@ -30,6 +31,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
     response = await errorPage(error, context.rewrite);
   }
   for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.headers.set(name, value);
+  if (response.headers.get('content-type')?.startsWith('text/html')) response.headers.set('content-security-policy', PAGE_POLICY);
   return response;
 });
 

@@ -1,8 +1,9 @@
 import { ChoiceField, type FieldSpec, fieldsOf, NumberField, TextField, WholeField, YesNoField } from '#rules/fields';
 import { check } from '#rules/validation';
-import { type Client, database } from './database/pool';
+import { type Client, database, transaction } from './database/pool';
 import { execute, only } from './database/query';
 import { Refusal } from './refusal';
+import { refuseUnseen } from './seen';
 
 /** Decisions of the lab that hold for all pages and new studies; a browser may read dates and hear alarms otherwise. */
 export class LabSettings {
@@ -65,8 +66,14 @@ export async function saveSettings(given: Record<string, unknown>): Promise<LabS
     throw new Refusal(`"${set.zone}" is not a time zone; write it as in Europe/Zurich or UTC.`, 400, { field: 'zone' });
   if (set.currency && !/^[A-Z]{3}$/.test(set.currency))
     throw new Refusal('A currency is three capital letters, such as EUR.', 400, { field: 'currency' });
-  await execute(database())`update settings set given = ${set}`;
-  return set;
+  return transaction(async (client) => {
+    const { given: theirs } = await only<{ given: LabSettings }>(client)`select given from settings for update`;
+    const differing = settingsFields().filter((f) => String(theirs[f.key as never] ?? '') !== String((set as never)[f.key] ?? ''));
+    const named = differing.map((f) => `${f.label}: ${theirs[f.key as never] ?? 'default'}`).join('; ');
+    refuseUnseen(given, theirs, `Somebody else saved the settings meanwhile${named && ` (${named})`}.`);
+    await execute(client)`update settings set given = ${set}`;
+    return set;
+  });
 }
 
 function isZone(name: string): boolean {

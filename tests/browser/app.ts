@@ -18,6 +18,8 @@ export interface App {
   /** ends the application as a power cut does, and starts it again at its address */
   killAndRestart: () => Promise<void>;
   newPage: (options?: Parameters<Browser['newContext']>[0]) => Promise<Page>;
+  /** what the pages' policy refused so far was meant to be refused */
+  forgiveRefused: () => void;
   stop: () => Promise<void>;
 }
 
@@ -42,6 +44,7 @@ export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> 
   await untilHealthy(url, child);
   const browser = await chromium.launch(CHROMIUM);
   const contexts: BrowserContext[] = [];
+  const refused: string[] = [];
   return {
     url,
     cutStore: line.cut,
@@ -58,8 +61,10 @@ export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> 
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: 'light', ...options });
       context.setDefaultTimeout(PATIENCE_MS);
       contexts.push(context);
+      context.on('console', (m) => /content security policy/i.test(m.text()) && refused.push(`${m.page()?.url()}: ${m.text()}`));
       return context.newPage();
     },
+    forgiveRefused: () => void refused.splice(0),
     async stop() {
       await browser.close();
       const gone = new Promise((done) => child.once('exit', done));
@@ -67,6 +72,7 @@ export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> 
       await gone;
       await line.cut();
       await drop();
+      if (refused.length > 0) throw new Error(`The pages' own policy kept something of theirs from working:\n${refused.join('\n')}`);
     },
   };
 }

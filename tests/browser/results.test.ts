@@ -75,6 +75,15 @@ describe('the results of eight materials', () => {
     const leave = page.getByRole('button', { name: 'Leave out' });
     expect(await leave.isDisabled()).toBe(true);
     await page.getByLabel('Reason for leaving it out').fill('first drop not thrown away');
+    // a colleague was first: theirs is told, one's own words stay, and replace theirs where one presses again
+    const place = await (await fetch(`${app.url}/api/places?study=1`)).json();
+    const tarn = place.specimens.find((s: { name: string; study_id: number }) => s.name === 'Tarn' && s.study_id === 1);
+    const { id } = place.mounts.find((m: { specimen_id: number; number: number }) => m.specimen_id === tarn.id && m.number === 2);
+    const theirs = { method: 'PUT', headers: { 'content-type': 'application/json' }, body: '{"reason": "lid tilted", "who": "MK"}' };
+    expect((await fetch(`${app.url}/api/mounts/${id}/excluded`, theirs)).status).toBe(200);
+    await leave.click();
+    await page.getByText('MK left this mount out: “lid tilted” since this page was loaded. Nothing was overwritten').waitFor();
+    expect(await page.getByLabel('Reason for leaving it out').inputValue()).toBe('first drop not thrown away');
     await Promise.all([page.waitForEvent('load'), leave.click()]);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await shown().toContain('left out: mount 2, first drop not thrown away');

@@ -59,6 +59,24 @@ describe('search and go', () => {
     await page.waitForURL(/\/studies\/1\/results$/);
   });
 
+  it('hears what is pressed before the page is alive', async () => {
+    let release = () => {};
+    const held = new Promise<void>((r) => {
+      release = r;
+    });
+    await page.route('**/_astro/*.js', async (route) => {
+      await held;
+      await route.continue();
+    });
+    await page.goto(`${app.url}/studies`, { waitUntil: 'commit' });
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    await page.keyboard.press('/');
+    expect(await field().count()).toBe(0);
+    release();
+    await field().waitFor();
+    await page.unroute('**/_astro/*.js');
+  });
+
   it('has keys for the commonest acts, told by ?, none while one types, and all can be turned off', async () => {
     await open(page, `${app.url}/studies/1/results`);
     await page.keyboard.press('?');

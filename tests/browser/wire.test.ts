@@ -1,7 +1,7 @@
 import { request } from 'node:http';
 import { brotliDecompressSync, gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type App, startApp } from './app.ts';
+import { type App, open, startApp } from './app.ts';
 
 let app: App;
 beforeAll(async () => {
@@ -62,6 +62,24 @@ describe('a page on the wire', () => {
       expect((await ask('/studies', known)).body.toString()).toContain(`Told at once ${i}`);
       await Promise.all(readers);
     }
+  });
+
+  it('lets no script run that stands in it, whoever put it there', async () => {
+    const page = await app.newPage();
+    await open(page, `${app.url}/help`);
+    const policy = (await ask('/help')).headers['content-security-policy'];
+    expect(/script-src [^;]*/.exec(String(policy))?.[0]).not.toContain('unsafe');
+    await page.evaluate(() => {
+      const smuggled = document.createElement('script');
+      smuggled.textContent = 'window.smuggled = true';
+      document.body.append(smuggled);
+      const picture = document.createElement('div');
+      picture.innerHTML = '<img src="/nowhere" onerror="window.smuggled = true">';
+      document.body.append(picture);
+    });
+    await page.waitForTimeout(500);
+    expect(await page.evaluate(() => 'smuggled' in window)).toBe(false);
+    app.forgiveRefused();
   });
 
   it('is answered to a hundred readers at once', async () => {

@@ -1,7 +1,7 @@
 import { Search } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { noteVisit } from './recent';
-import { areOn, isTaken, SHORTCUTS, studyAtHand } from './shortcuts';
+import { areOn, earlyKeys, isTaken, SHORTCUTS, studyAtHand } from './shortcuts';
 
 // what is opened is fetched when it is wanted, so that every page stays light
 const SearchDialog = lazy(() => import('./SearchDialog.tsx').then((m) => ({ default: m.SearchDialog })));
@@ -31,6 +31,7 @@ export function SearchGo() {
         [...document.querySelectorAll<HTMLButtonElement>('header button')].find((b) => b.textContent?.trim() === shortcut.press)?.click();
     };
     window.addEventListener('keydown', press);
+    earlyKeys().forEach(press);
     return () => window.removeEventListener('keydown', press);
   }, []);
   return (

@@ -4,6 +4,7 @@ import type { FieldSpec } from '#rules/fields';
 import { Act, Alert, Field, Options, Quiet } from '#ui/Form.tsx';
 import { READING_KEY, type ReadingSettings, writeMoment } from '#ui/moments';
 import { sendJson } from '#ui/send';
+import { useSeen } from '#ui/useSeen';
 
 type Values = Record<string, string>;
 
@@ -15,11 +16,15 @@ export function SettingsPlace({ view }: { view: SettingsView }) {
   const [told, setTold] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [saved, setSaved] = useState(false);
+  const { seen, refused: noteTheirs } = useSeen(view.given);
   const save = async () => {
     setSaved(false);
     const refused: { field?: unknown } = {};
     const given = Object.fromEntries(view.fields.map((f) => [f.key, read(f, values[f.key] ?? '')]));
-    const done = await sendJson('PUT', '/api/settings', given, setTold, (b) => Object.assign(refused, b));
+    const done = await sendJson('PUT', '/api/settings', { ...given, seen: seen() }, setTold, (b) => {
+      Object.assign(refused, b);
+      noteTheirs(b);
+    });
     setWrong(done ? null : String(refused.field ?? ''));
     setSaved(done !== null);
     if (done) setTimeout(() => window.location.reload(), 600);

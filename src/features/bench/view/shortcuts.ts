@@ -40,6 +40,20 @@ export const isTaken = (e: KeyboardEvent): boolean =>
   (e.target instanceof Element &&
     e.target.closest('input,textarea,select,[contenteditable],[role=dialog],[role=menu],[role=listbox]') !== null);
 
+declare global {
+  interface Window {
+    /** what was pressed before the page was alive, by `public/first.js` */
+    earlyKeys: KeyboardEvent[];
+    noteEarlyKey: (e: KeyboardEvent) => void;
+  }
+}
+
+/** What was pressed before the page was alive; from now on nothing is noted. */
+export function earlyKeys(): KeyboardEvent[] {
+  window.removeEventListener('keydown', window.noteEarlyKey);
+  return window.earlyKeys.splice(0);
+}
+
 /** The study of the page: its own, or the one that its links lead to. */
 export function studyAtHand(): string | null {
   const own = /^\/studies\/(\d+)/.exec(window.location.pathname)?.[1];

@@ -2,6 +2,7 @@ import { insertChange } from '#app/database/changes';
 import { type Client, transaction } from '#app/database/pool';
 import { many } from '#app/database/query';
 import { Refusal } from '#app/refusal';
+import { refuseUnseen } from '#app/seen';
 import { type FailureCause, failureWords, isFailureCause } from '#features/mount/model/failure';
 import { setMountExcluded } from '#features/mount/store/attempts';
 
@@ -17,13 +18,23 @@ interface LeftOut {
  */
 export const excludeMount = (mountId: number, given: Record<string, unknown>): Promise<LeftOut> =>
   transaction((client) =>
-    leaveOut(client, mountId, readLeftOut(given), typeof given.who === 'string' ? given.who.trim().slice(0, 20) : ''),
+    leaveOut(client, mountId, readLeftOut(given), typeof given.who === 'string' ? given.who.trim().slice(0, 20) : '', given),
   );
 
 /** Leaves a mount out, or takes it in again, with an entry in the journal. */
-export async function leaveOut(client: Client, mountId: number, { reason, cause }: LeftOut, who: string): Promise<LeftOut> {
-  const rows = await many<{ before: string | null }>(client)`
-    select excluded_reason as before from mounts where id = ${mountId} for update`;
+export async function leaveOut(
+  client: Client,
+  mountId: number,
+  { reason, cause }: LeftOut,
+  who: string,
+  given: Record<string, unknown> = {},
+): Promise<LeftOut> {
+  const rows = await many<{ before: string | null; by: string }>(client)`
+    select excluded_reason as before, excluded_by as by from mounts where id = ${mountId} for update`;
+  if (rows[0]) {
+    const theirs = rows[0].before === null ? 'included this mount again' : `left this mount out: “${rows[0].before}”`;
+    refuseUnseen(given, rows[0].before, `${rows[0].by || 'Somebody else'} ${theirs} since this page was loaded.`);
+  }
   if (!(await setMountExcluded(client, mountId, reason, cause, who))) throw new Refusal(`There is no mount ${mountId}.`, 404);
   await insertChange(client, {
     ...{ who, subject: 'mount', subject_id: mountId, reason: reason ?? '' },

@@ -1,8 +1,9 @@
 import { IsOptional, IsString } from 'class-validator';
 import { database, transaction } from '#app/database/pool';
+import { refuseUnseen } from '#app/seen';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { RestCheck } from '#features/results/model/recommendation';
-import { listRecommendations, replaceRecommendations } from '#features/results/store/recommendations';
+import { holdRecommendations, listRecommendations, replaceRecommendations } from '#features/results/store/recommendations';
 import { ListOf, OneOf, Text } from '#rules/rules';
 import { check } from '#rules/validation';
 import { type GatheredStudy, gatherStudy } from './studyResults';
@@ -63,6 +64,9 @@ export async function recommendationsOf({
 /** The recommendations of a study, each with how its verdicts stand now. */
 export const studyRecommendations = async (studyId: number): Promise<RecommendationView[]> => recommendationsOf(await gatherStudy(studyId));
 
+const quoted = (list: { reader: string; words: string }[]): string =>
+  list.length === 0 ? 'none' : list.map((r) => `“${r.reader}: ${r.words}”`).join('; ');
+
 /** Stores the tester's own words per kind of reader, with the verdicts they rest on as these are now. */
 export async function storeRecommendations(studyId: number, given: Record<string, unknown>): Promise<RecommendationView[]> {
   const { list } = check(Recommendations, given);
@@ -74,6 +78,11 @@ export async function storeRecommendations(studyId: number, given: Record<string
       rests_on: await resultsThreads.restsNow({ facts, rests, confidence: level.confidence }),
     })),
   );
-  await transaction((client) => replaceRecommendations(client, studyId, stored));
+  await transaction(async (client) => {
+    await holdRecommendations(client, studyId);
+    const theirs = (await listRecommendations(client, studyId)).map(({ reader, words }) => ({ reader, words }));
+    refuseUnseen(given, theirs, `Somebody else changed the recommendations meanwhile; they read now: ${quoted(theirs)}.`);
+    await replaceRecommendations(client, studyId, stored);
+  });
   return recommendationsOf(gathered);
 }

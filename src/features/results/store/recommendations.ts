@@ -16,13 +16,15 @@ interface RecommendationRow {
 export const listRecommendations = (db: Client, studyId: number) =>
   many<RecommendationRow>(db)`select * from recommendations where study_id = ${studyId} order by position, id`;
 
+/** Holds a study's recommendations until the transaction ends. */
+export const holdRecommendations = (db: Client, studyId: number) => execute(db)`select from studies where id = ${studyId} for update`;
+
 /** Puts a study's recommendations in place of those there are. */
 export async function replaceRecommendations(
   db: Client,
   studyId: number,
   list: Pick<RecommendationRow, 'reader' | 'words' | 'rests_on'>[],
 ): Promise<void> {
-  await execute(db)`select from studies where id = ${studyId} for update`;
   await execute(db)`delete from recommendations where study_id = ${studyId}`;
   for (const [position, r] of list.entries()) {
     await execute(db)`

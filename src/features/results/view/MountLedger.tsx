@@ -8,6 +8,7 @@ import { Quiet, TextBox } from '#ui/Form.tsx';
 import { SpecimenMark } from '#ui/SpecimenMark.tsx';
 import { sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';
+import { useSeen } from '#ui/useSeen';
 import { mountWords } from './mountWords';
 
 interface MountLedgerProps {
@@ -76,13 +77,14 @@ function figureWords(m: MountFigure, outcome: OutcomeKey): string {
 function MountChoice({ mount }: { mount: MountFigure }) {
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
+  const { seen, refused } = useSeen(mount.excluded_reason);
   const decide = async (why: string | null) => {
     const url = `/api/mounts/${mount.mount_id}/excluded`;
     const who = localStorage.getItem('initials') ?? '';
-    if (!(await sendJson('PUT', url, { reason: why, who }, setTold))) return;
+    if (!(await sendJson('PUT', url, { reason: why, who, seen: seen() }, setTold, refused))) return;
     offerUndo({
       words: `${mount.specimen}, mount ${mount.mount}, is ${why === null ? 'included again' : 'left out'}.`,
-      ...{ method: 'PUT', url, body: { reason: mount.excluded_reason, who } },
+      ...{ method: 'PUT', url, body: { reason: mount.excluded_reason, who, seen: why?.trim() ?? null } },
     });
     globalThis.location.reload();
   };

@@ -5,6 +5,7 @@ import type { RestCheck } from '#features/results/model/recommendation';
 import type { RecommendationView } from '#features/results/server/recommend';
 import { Quiet, TextArea, TextBox, TextButton, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
+import { useSeen } from '#ui/useSeen';
 
 interface RecommendationsProps {
   studyId: number;
@@ -22,10 +23,12 @@ export function Recommendations({ studyId, initial, pairs, outcome, load }: Reco
   const [list, setList] = useState(initial);
   const [open, setOpen] = useState<number | null>(null);
   const [told, setTold] = useState<string | null>(null);
+  const { seen, refused } = useSeen(list.map(({ reader, words }) => ({ reader, words })));
   const store = async (
     next: { reader: string; words: string; rests: { outcome: string; load: string | null; a: string; b: string }[] }[],
   ) => {
-    const stored = await sendJson<RecommendationView[]>('PUT', `/api/studies/${studyId}/recommendations`, { list: next }, setTold);
+    const body = { list: next, seen: seen() };
+    const stored = await sendJson<RecommendationView[]>('PUT', `/api/studies/${studyId}/recommendations`, body, setTold, refused);
     if (stored) {
       setList(stored);
       setOpen(null);

@@ -10,6 +10,7 @@ import { getRun, listRuns, type PlacedRun } from '#features/run/store/runs';
 import { check } from '#rules/validation';
 import { judgedFigures } from './judge';
 import { readAnew } from './readAnew';
+import { refuseReadMeanwhile, refuseUnseenRun } from './seenRun';
 
 /** What a decision settled. */
 export interface Decided {
@@ -27,6 +28,7 @@ export async function decideRun(id: number, given: Record<string, unknown>): Pro
   const decision = check(Decision, { ...given, ...(typeof given.reason === 'string' ? { reason: given.reason.trim() } : {}) });
   const run = await getRun(database(), id);
   if (!run) throw new Refusal(`There is no run ${id}.`, 404);
+  await refuseUnseenRun(database(), id, given);
   const waits = run.result.decision ?? [];
   if (waits.length === 0) throw new Refusal('This run needs no decision.', 409);
   const settles = (decision.accept?.length ?? 0) + (decision.ambient_probes?.length ?? 0) + Object.keys(decision.units ?? {}).length;
@@ -76,6 +78,7 @@ async function store(client: Client, { run, reading, options, reduction }: Anew,
   await lockRun(client, run.id);
   const now = await getRun(client, run.id);
   if (!now) throw new Refusal(`There is no run ${run.id}.`, 404);
+  refuseReadMeanwhile(run, now);
   await updateReading(client, run.id, result, findings, { reading, options }, now.automatic);
   await insertChange(client, {
     ...{ who: decision.who ?? '', subject: 'run', subject_id: run.id, action: 'decide', reason: decision.reason },

@@ -10,6 +10,7 @@ import { type ChangeRow, insertChange, listChanges } from '#app/database/changes
 import { Refusal } from '#app/refusal';
 import { Judgement, RunNote, windowProblem } from '#features/run/model/judgement';
 import { check } from '#rules/validation';
+import { refuseReadMeanwhile, refuseUnseenRun } from './seenRun';
 import { keptSources, streamReduction } from './streamReduction';
 
 /** What a person decided about a run, and how it stands by that. */
@@ -50,6 +51,7 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     who = '',
   } = check(Judgement, { ...given, ...(typeof given.reason === 'string' ? { reason: given.reason.trim() } : {}) });
   const run = await demand(database(), id);
+  await refuseUnseenRun(database(), id, given);
   if (action === 'window' || action === 'automatic') {
     if (action === 'window') {
       const problem = window ? windowProblem(window, run.result.stages) : 'Say where the window begins and ends.';
@@ -66,6 +68,8 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
     return transaction(async (client) => {
       await lockRun(client, id);
       const now = await demand(client, id);
+      await refuseUnseenRun(client, id, given);
+      refuseReadMeanwhile(run, now);
       await updateReading(
         client,
         id,
@@ -85,6 +89,7 @@ export async function judgeRun(id: number, given: Record<string, unknown>): Prom
   return transaction(async (client) => {
     await lockRun(client, id);
     const now = await demand(client, id);
+    await refuseUnseenRun(client, id, given);
     const state = ({ accept: 'accepted', exclude: 'excluded', reopen: 'open' } as const)[action];
     if (state === now.judged && state !== 'excluded')
       throw new Refusal(state === 'open' ? 'This run is already open.' : 'This run is already accepted.', 409);

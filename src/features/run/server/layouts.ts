@@ -1,7 +1,8 @@
 import { database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import { refuseUnseen } from '#app/seen';
 import { Layout, LayoutFile } from '#features/run/model/layout';
-import { changeLayout, deleteLayout, isNameTaken, type LayoutRow, listLayouts, saveLayout } from '#features/run/store/layouts';
+import { changeLayout, deleteLayout, isNameTaken, type LayoutRow, listLayouts, lockLayout, saveLayout } from '#features/run/store/layouts';
 import { check } from '#rules/validation';
 
 export type LayoutView = Omit<LayoutRow, 'changed_at'> & { changed_at: string };
@@ -28,11 +29,15 @@ async function refuseTaken({ name, headers }: Layout): Promise<void> {
  * @throws Refusal 404 where it is not there any more, RuleError where it breaks a rule
  */
 export async function editLayout(id: number, given: Record<string, unknown>): Promise<LayoutView[]> {
-  const known = (await listLayouts(database())).find((l) => l.id === id);
-  if (!known) throw new Refusal('The log format no longer exists.', 404);
-  const layout = check(Layout, trimmed({ ...given, headers: known.headers }));
-  await refuseTaken(layout);
-  await changeLayout(database(), id, { ...layout, sensor: layout.sensor ?? null });
+  await transaction(async (client) => {
+    const known = await lockLayout(client, id);
+    if (!known) throw new Refusal('The log format no longer exists.', 404);
+    const layout = check(Layout, trimmed({ ...given, headers: known.headers }));
+    await refuseTaken(layout);
+    const { name, reading, sensor } = known;
+    refuseUnseen(given, { name, reading, sensor }, `Somebody else saved the log format “${name}” meanwhile.`);
+    await changeLayout(client, id, { ...layout, sensor: layout.sensor ?? null });
+  });
   return layouts();
 }
 

@@ -1,6 +1,7 @@
 import { insertChange } from '#app/database/changes';
 import { transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import { refuseUnseen } from '#app/seen';
 import { getMountSetting } from '#features/mount/store/attempts';
 import { MoveMount } from '#features/run/model/moveMount';
 import { isLiveOn, placeMount } from '#features/run/store/placed';
@@ -31,6 +32,11 @@ export async function moveMount(id: number, given: Record<string, unknown>): Pro
     if (!specimen) throw new Refusal('That specimen no longer exists; choose another.', 404);
     const rig = (await listRigs(client)).find((r) => r.id === rig_id);
     if (!rig) throw new Refusal('That rig no longer exists; choose another.', 404);
+    refuseUnseen(
+      given,
+      { specimen_id: mount.specimen_id, rig_id: mount.rig_id, number: mount.number },
+      `Somebody else moved this mount meanwhile: it is ${mount.specimen}, mount ${mount.number}, on ${mount.rig} now.`,
+    );
     if (mount.specimen_id === specimen_id && mount.rig_id === rig_id && (number ?? mount.number) === mount.number)
       throw new Refusal('The mount is already there.', 409);
     if (await isLiveOn(client, id)) throw new Refusal('A live run is under way on this mount. End it first, then move the mount.', 409);

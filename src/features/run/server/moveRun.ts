@@ -11,6 +11,7 @@ import { check } from '#rules/validation';
 import { judgedFigures } from './judge';
 import { optionsThere, readFollowers } from './placedReading';
 import { readAnew } from './readAnew';
+import { refuseReadMeanwhile, refuseUnseenRun } from './seenRun';
 
 /** Where a run stands now. */
 export interface MovedRun {
@@ -38,8 +39,9 @@ export async function moveRun(id: number, given: Record<string, unknown>): Promi
   const moved = await transaction(async (client) => {
     await lockRun(client, id);
     const now = await getRun(client, id);
-    if (!now || now.mount_id !== run.mount_id)
-      throw new Refusal('Somebody else moved the run meanwhile; reload to see where it is now.', 409);
+    if (!now) throw new Refusal(`There is no run ${id}.`, 404);
+    await refuseUnseenRun(client, id, given);
+    refuseReadMeanwhile(run, now);
     const mount_id = target.mount_id ?? (await insertMount(client, target.specimen_id, target.rig_id, '')).id;
     await placeRun(client, id, mount_id, load);
     await updateReading(client, id, result, findings, { reading: now.reading, options }, now.automatic);

@@ -25,6 +25,7 @@ import { firstPlan } from './firstPlan';
 import { type ImportedRun, reductionOptions } from './importRun';
 import { judgedFigures } from './judge';
 import { type FoundPlace, findPlace } from './place';
+import { refuseUnseenRun } from './seenRun';
 
 /** Stores a run whose values were read from a display. Repeating it with the same id gives the same run again. */
 export async function storeTyped(given: Record<string, unknown>): Promise<ImportedRun> {
@@ -107,6 +108,7 @@ export async function editTyped(id: number, given: Record<string, unknown>): Pro
   if (at && Number.isNaN(at.getTime())) throw new Refusal('The time it was read is a date with a time.', 400, { field: 'read_at' });
   return transaction(async (client) => {
     await lockRun(client, id);
+    await refuseUnseenRun(client, id, given);
     const run = await typedRun(client, id);
     await readUnder(client, run, values, run.options as Partial<ReduceOptions>, { action: 'correct', who, reason });
     await setTyped(client, id, values);

@@ -33,6 +33,9 @@ export const saveLayout = (db: Client, { name, reading, sensor, ...layout }: New
     returning ${COLUMNS}`;
 };
 
+/** A log format, held until the transaction ends; null where it is not there any more. */
+export const lockLayout = (db: Client, id: number) => first<LayoutRow>(db)`select ${COLUMNS} from layouts where id = ${id} for update`;
+
 /** @returns false where the layout is not there any more */
 export const changeLayout = (db: Client, id: number, { name, reading, sensor }: Omit<NewLayout, 'headers'>) =>
   touches(db)`

@@ -6,9 +6,12 @@ import type { Decided } from '#features/run/server/decide';
 import { findingName } from '#ui/FindingList.tsx';
 import { Alert, Field, TextBox, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
+import { useSeen } from '#ui/useSeen';
 
 interface DecisionPanelProps {
   runId: number;
+  /** the newest entry of its journal */
+  newest: number;
   /** findings that wait for a person */
   findings: Finding[];
   rise_k: number | null;
@@ -57,7 +60,8 @@ function waysOf({ findings, rise_k, alternatives, probes }: DecisionPanelProps):
 
 /** What the decision holds as it is worked on, and what follows from it. */
 function useDecision(props: DecisionPanelProps) {
-  const { runId, findings, same } = props;
+  const { runId, newest, findings, same } = props;
+  const { seen, refused } = useSeen(newest);
   const ways = waysOf(props);
   const [way, setWay] = useState<string | null>(null);
   const [room, setRoom] = useState('');
@@ -72,8 +76,9 @@ function useDecision(props: DecisionPanelProps) {
   const isTyped = typed === null || (room.trim() !== '' && Number.isFinite(typed.room_c) && typed.room_u_k >= 0);
   const decide = async () => {
     setBusy(true);
-    const body = { ...(typed ?? chosen?.body), reason, who: localStorage.getItem('initials') ?? '', covers: all ? 'load' : 'run' };
-    const done = await sendJson<Decided>('POST', `/api/runs/${runId}/decision`, body, setTold);
+    const from = { who: localStorage.getItem('initials') ?? '', seen: seen() };
+    const body = { ...(typed ?? chosen?.body), reason, covers: all ? 'load' : 'run', ...from };
+    const done = await sendJson<Decided>('POST', `/api/runs/${runId}/decision`, body, setTold, refused);
     setBusy(false);
     if (done) globalThis.location.reload();
   };

@@ -7,6 +7,7 @@ import type { LayoutView } from '#features/run/server/layouts';
 import { saveText } from '#ui/exportChart';
 import { Alert, Options, Quiet } from '#ui/Form.tsx';
 import { send, sendJson } from '#ui/send';
+import { useSeen } from '#ui/useSeen';
 
 const HEADERS = { 'content-type': 'application/json' };
 /** Largest file of layouts that is taken. */
@@ -98,6 +99,7 @@ function LayoutForm({
   const [name, setName] = useState(layout.name);
   const [reading, setReading] = useState(layout.reading as Layout['reading']);
   const [sensor, setSensor] = useState(layout.sensor ?? '');
+  const { seen, refused } = useSeen({ name: layout.name, reading: layout.reading, sensor: layout.sensor });
   const columns = Object.keys(reading.roles ?? {});
   const setRole = (column: string, role: Role | '') => {
     const { [column]: _, ...others } = reading.roles ?? {};
@@ -108,8 +110,9 @@ function LayoutForm({
     const answer = await sendJson<{ layouts: LayoutView[] }>(
       'PUT',
       `/api/layouts/${layout.id}`,
-      { name, reading, sensor: sensor.trim() === '' ? null : sensor.trim() },
+      { name, reading, sensor: sensor.trim() === '' ? null : sensor.trim(), seen: seen() },
       onTold,
+      refused,
     );
     if (answer) onSaved(answer.layouts);
   };

@@ -3,6 +3,7 @@ import type { MovedMount } from '#features/run/server/moveMount';
 import { Alert, Field, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';
+import { useSeen } from '#ui/useSeen';
 import { usePlaces } from './import/usePlaces';
 import { SpecimenPick } from './SpecimenPick.tsx';
 
@@ -27,8 +28,9 @@ function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: num
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const own = data?.mounts.find((m) => m.id === mountId);
+  const { seen, refused } = useSeen(own && { specimen_id: own.specimen_id, rig_id: own.rig_id, number: own.number });
   if (!data) return <p className="mt-2 text-soft">{problem ?? 'Listing the specimens…'}</p>;
-  const own = data.mounts.find((m) => m.id === mountId);
   const specimens = data.specimens.filter((s) => s.study_id === study);
   const to = specimen ?? specimens.find((s) => s.id === own?.specimen_id)?.id ?? specimens[0]?.id ?? null;
   const onRig = rig ?? own?.rig_id ?? null;
@@ -37,12 +39,13 @@ function MoveForm({ mountId, studyId, onClose }: { mountId: number; studyId: num
     const url = `/api/mounts/${mountId}/place`;
     const who = localStorage.getItem('initials') ?? '';
     const asked = number.trim() === '' ? null : Number(number);
-    const moved = await sendJson<MovedMount>('PUT', url, { specimen_id: to, rig_id: onRig, number: asked, reason, who }, setTold);
+    const body = { specimen_id: to, rig_id: onRig, number: asked, reason, who, seen: seen() };
+    const moved = await sendJson<MovedMount>('PUT', url, body, setTold, refused);
     setBusy(false);
     if (!moved) return;
     offerUndo({
       words: `The mount is mount ${moved.number} there now; its runs are read again.`,
-      ...{ method: 'PUT', url, body: moved.was },
+      ...{ method: 'PUT', url, body: { ...moved.was, seen: { specimen_id: to, rig_id: onRig, number: moved.number } } },
     });
     window.location.reload();
   };

@@ -2,11 +2,20 @@ import { useState } from 'react';
 import { Alert, Field, Options, Quiet, TextBox, TextButton } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';
+import { useSeen } from '#ui/useSeen';
 import { usePlaces } from './import/usePlaces';
 import { SpecimenPick } from './SpecimenPick.tsx';
 
+interface MoveRunProps {
+  runId: number;
+  mountId: number;
+  studyId: number;
+  /** the newest entry of its journal */
+  newest: number;
+}
+
 /** Moves a run that was stored under the wrong mount. */
-export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: number; studyId: number }) {
+export function MoveRun(props: MoveRunProps) {
   const [open, setOpen] = useState(false);
   if (!open)
     return (
@@ -14,10 +23,10 @@ export function MoveRun({ runId, mountId, studyId }: { runId: number; mountId: n
         Move to another mount …
       </TextButton>
     );
-  return <MoveForm {...{ runId, mountId, studyId }} onClose={() => setOpen(false)} />;
+  return <MoveForm {...props} onClose={() => setOpen(false)} />;
 }
 
-function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId: number; studyId: number; onClose: () => void }) {
+function MoveForm({ runId, mountId, studyId, newest, onClose }: MoveRunProps & { onClose: () => void }) {
   const { data, problem, need } = usePlaces(studyId);
   const [study, setStudy] = useState(studyId);
   const [specimen, setSpecimen] = useState<number | null>(null);
@@ -26,6 +35,7 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const { seen, refused } = useSeen(newest);
   if (!data) return <p className="mt-2 text-soft">{problem ?? 'Listing the mounts…'}</p>;
   const own = data.mounts.find((m) => m.id === mountId);
   const specimens = data.specimens.filter((s) => s.study_id === study);
@@ -36,7 +46,7 @@ function MoveForm({ runId, mountId, studyId, onClose }: { runId: number; mountId
     setBusy(true);
     const where = mount === null ? { specimen_id: chosen, rig_id: onRig } : { mount_id: mount };
     const who = localStorage.getItem('initials') ?? '';
-    const moved = await sendJson('PUT', `/api/runs/${runId}/mount`, { ...where, reason, who }, setTold);
+    const moved = await sendJson('PUT', `/api/runs/${runId}/mount`, { ...where, reason, who, seen: seen() }, setTold, refused);
     setBusy(false);
     if (!moved) return;
     offerUndo({

@@ -6,12 +6,13 @@ import { TYPED_FIELDS, type TypedValues, valuesProblem, withoutEmpty } from '#fe
 import type { JudgementView } from '#features/run/server/judge';
 import { Alert, Field, Quiet, TextBox } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
+import { useSeen } from '#ui/useSeen';
 import { Facts } from '#ui/Words.tsx';
 import { TypedFields } from './import/TypedFields.tsx';
 import { localMinute } from './import/types';
 import { JudgePanel } from './JudgePanel.tsx';
 import { stepWords } from './LadderFields.tsx';
-import { useJudgement } from './useJudgement';
+import { newestChange, useJudgement } from './useJudgement';
 
 interface TypedPanelProps {
   runId: number;
@@ -29,7 +30,7 @@ export function TypedPanel({ judgement, ...reading }: TypedPanelProps) {
   const { runId, typed } = reading;
   const [editing, setEditing] = useState(false);
   const desk = useJudgement(runId, judgement);
-  if (editing) return <Correction {...reading} onClose={() => setEditing(false)} />;
+  if (editing) return <Correction {...reading} newest={newestChange(desk.view)} onClose={() => setEditing(false)} />;
   return (
     <div>
       <Facts className="grid gap-x-10 sm:grid-cols-2" facts={typedFacts(typed)} />
@@ -58,17 +59,20 @@ const typedFacts = ({ texts, throttled, parts = [], events = [], ladder = [] }: 
 
 const plannedSteps = ({ ladders }: TypedAsked, load: string | null) => (ladders.find((l) => l.load === load) ?? ladders[0])?.steps ?? [];
 
-function Correction({ runId, typed, asked, load, at: before, onClose }: Omit<TypedPanelProps, 'judgement'> & { onClose: () => void }) {
+type CorrectionProps = Omit<TypedPanelProps, 'judgement'> & { newest: number; onClose: () => void };
+
+function Correction({ runId, typed, asked, load, at: before, newest, onClose }: CorrectionProps) {
   const [values, setValues] = useState(typed);
   const [at, setAt] = useState(() => (before ? localMinute(new Date(before)) : ''));
   const [reason, setReason] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const problem = valuesProblem(values);
+  const { seen, refused } = useSeen(newest);
   const save = async () => {
     const who = localStorage.getItem('initials') ?? '';
     const read_at = at ? new Date(at).toISOString() : undefined;
-    if (await sendJson('PUT', `/api/runs/${runId}/typed`, { ...withoutEmpty(values), read_at, reason, who }, setTold))
-      window.location.reload();
+    const body = { ...withoutEmpty(values), read_at, reason, who, seen: seen() };
+    if (await sendJson('PUT', `/api/runs/${runId}/typed`, body, setTold, refused)) window.location.reload();
   };
   return (
     <form

@@ -4,6 +4,7 @@ import type { JudgementAction } from '#features/run/model/judgement';
 import type { JudgementView } from '#features/run/server/judge';
 import { send } from '#ui/send';
 import { offerUndo } from '#ui/undo';
+import { useSeen } from '#ui/useSeen';
 
 const HEADERS = { 'content-type': 'application/json' };
 const initials = () => localStorage.getItem('initials') ?? '';
@@ -34,33 +35,44 @@ function inverse({ judged, reason, now }: JudgementView, action: JudgementAction
   return { action: judged === 'accepted' ? 'accept' : 'reopen' };
 }
 
+/** The newest entry of a run's journal that is shown; 0 for none. */
+export const newestChange = ({ history }: JudgementView): number => history.at(-1)?.id ?? 0;
+
 /** Decisions about a run, each stored at once. */
 export function useJudgement(runId: number, initial: JudgementView): JudgementDesk {
   const [view, setView] = useState(initial);
   const [told, setTold] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const { seen, refused } = useSeen(newestChange(view));
   const call = async (path: string, method: string, body?: object) => {
     setBusy(true);
     const answer = await send<JudgementView>(
       `/api/runs/${runId}/${path}`,
       { method, headers: HEADERS, body: body && JSON.stringify(body) },
       setTold,
+      refused,
     );
     setBusy(false);
     if (answer) setView(answer);
-    return answer !== null;
+    return answer;
   };
   return {
     ...{ view, told, busy },
     async judge(action, more = {}) {
       const back = inverse(view, action);
-      const done = await call('judgement', 'POST', { action, who: initials(), ...more });
-      if (done) offerUndo({ words: DONE[action], method: 'POST', url: `/api/runs/${runId}/judgement`, body: { ...back, who: initials() } });
+      const done = await call('judgement', 'POST', { action, who: initials(), seen: seen(), ...more });
+      if (done)
+        offerUndo({
+          words: DONE[action],
+          method: 'POST',
+          url: `/api/runs/${runId}/judgement`,
+          body: { ...back, who: initials(), seen: newestChange(done) },
+        });
       // the figures, stages and findings around it are the server's
       if (done) globalThis.location.reload();
-      return done;
+      return done !== null;
     },
-    pin: (at_s, text) => call('notes', 'POST', { at_s, text, who: initials() }),
-    unpin: (note) => call(`notes/${note}`, 'DELETE'),
+    pin: async (at_s, text) => (await call('notes', 'POST', { at_s, text, who: initials() })) !== null,
+    unpin: async (note) => (await call(`notes/${note}`, 'DELETE')) !== null,
   };
 }

@@ -18,13 +18,18 @@ export interface PlanChange {
   changes: Record<string, unknown>;
   /** fields that are written though somebody else changed them since */
   insist: string[];
+  /** values of fields as they were looked at, by who knows no version: such a field is in conflict where another value stands there */
+  seen?: Record<string, unknown>;
 }
 
 /** A change as it was sent. */
-export function planChange({ base, changes, insist }: Record<string, unknown>): PlanChange {
+export function planChange({ base, changes, insist, seen }: Record<string, unknown>): PlanChange {
   if (typeof base !== 'number' || !Number.isInteger(base)) throw new Refusal('Say which version of the plan was changed.');
   if (!isRecord(changes)) throw new Refusal('The changes are an object of fields.');
-  return { base, changes, insist: Array.isArray(insist) ? insist.filter((f): f is string => typeof f === 'string') : [] };
+  return {
+    ...{ base, changes, seen: isRecord(seen) ? seen : {} },
+    insist: Array.isArray(insist) ? insist.filter((f): f is string => typeof f === 'string') : [],
+  };
 }
 
 export interface PlanChangeAnswer {
@@ -37,7 +42,7 @@ export interface PlanChangeAnswer {
  * Writes changed fields of a plan. A field that somebody else changed since the version looked at is left as it is and told;
  * the others are written all the same.
  */
-export const changePlan = async (studyId: number, { base, changes, insist }: PlanChange): Promise<PlanChangeAnswer> =>
+export const changePlan = async (studyId: number, { base, changes, insist, seen = {} }: PlanChange): Promise<PlanChangeAnswer> =>
   transaction(async (client) => {
     const row = await lockPlan(client, studyId);
     if (!row) throw new Refusal(`There is no study ${studyId}.`, 404);
@@ -50,7 +55,8 @@ export const changePlan = async (studyId: number, { base, changes, insist }: Pla
     for (const { key, specimen, field, value } of fields) {
       const theirs = specimen === null ? readField(row, field as PlanKey) : stored.get(specimen)?.[field as keyof SpecimenPlan];
       if (same(theirs, value)) continue;
-      if ((row.plan_stamps[key] ?? 0) > base && !insist.includes(key)) {
+      const isChanged = key in seen ? !same(theirs, seen[key]) : (row.plan_stamps[key] ?? 0) > base;
+      if (isChanged && !insist.includes(key)) {
         conflicts.push({ field: key, theirs: theirs ?? null });
         continue;
       }

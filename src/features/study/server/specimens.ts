@@ -1,9 +1,10 @@
 import { transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
+import { refuseUnseen } from '#app/seen';
 import { SPECIMEN_KINDS, type SpecimenKind } from '#features/shelf/model/materials';
 import { getSheet, insertSheet, listSheets } from '#features/shelf/store/sheets';
 import { renameSpecimen } from '#features/study/store/copies';
-import { insertSpecimen, linkSpecimen } from '#features/study/store/studies';
+import { insertSpecimen, linkSpecimen, listSpecimens } from '#features/study/store/studies';
 import { stampPlan } from './editPlan';
 import { type PlanView, planView } from './planView';
 
@@ -54,6 +55,8 @@ export const nameSpecimen = async (studyId: number, id: number, given: Record<st
     const name = typeof given.name === 'string' ? given.name.trim() : '';
     if (name.length < 1 || name.length > 80) throw new Refusal('A specimen needs a name of 1 to 80 characters.', 400, { field: 'name' });
     await stampPlan(client, studyId);
+    const known = (await listSpecimens(client, studyId)).find((s) => s.id === id);
+    if (known) refuseUnseen(given, known.name, `Somebody else renamed this specimen “${known.name}” meanwhile.`);
     const renamed = await renameSpecimen(client, studyId, id, name).catch((error: { code?: string }) => {
       if (error.code === '23505') throw new Refusal(`There is already a specimen "${name}" in this study; take another name.`, 409);
       throw error;

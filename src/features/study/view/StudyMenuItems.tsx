@@ -1,8 +1,10 @@
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
+import type { PlanChangeAnswer } from '#features/study/server/editPlan';
 import { Alert, Quiet, TextBox } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { offerUndo } from '#ui/undo';
+import { useSeen } from '#ui/useSeen';
 import { DeleteThing } from './DeleteThing.tsx';
 import { MenuButton } from './MenuButton.tsx';
 
@@ -85,11 +87,18 @@ function TitleForm({ id, title, way, onCancel }: TitleFormProps) {
   const [wanted, setWanted] = useState(way === 'rename' ? title : `${title.slice(0, 110)} (copy)`);
   const [told, setTold] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const { seen, refused } = useSeen(title);
   const rename = async () => {
     const url = `/api/studies/${id}/plan`;
-    const change = (to: string) => ({ base: 0, changes: { title: to }, insist: ['title'] });
-    if (!(await sendJson('PATCH', url, change(wanted.trim()), setTold))) return;
-    offerUndo({ words: `${title} is now called ${wanted.trim()}.`, ...{ method: 'PATCH', url, body: change(title) } });
+    const change = (from: unknown, to: string) => ({ base: 0, changes: { title: to }, seen: { title: from } });
+    const answer = await sendJson<PlanChangeAnswer>('PATCH', url, change(seen(), wanted.trim()), setTold);
+    if (!answer) return;
+    if (answer.conflicts.length > 0) {
+      refused({ theirs: answer.conflicts[0].theirs });
+      setTold(`Somebody else called it “${answer.conflicts[0].theirs}” meanwhile. Press again to replace that.`);
+      return;
+    }
+    offerUndo({ words: `${title} is now called ${wanted.trim()}.`, ...{ method: 'PATCH', url, body: change(wanted.trim(), title) } });
     window.location.reload();
   };
   const copy = async () => {

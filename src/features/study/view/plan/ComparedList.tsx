@@ -87,10 +87,10 @@ function NameOf({ desk, specimen }: { desk: PlanDesk; specimen: ResolvedSpecimen
     const name = typed.trim();
     if (name === specimen.name || name === '') return setTyped(null);
     const path = `/specimens/${specimen.id}`;
-    if (!(await desk.act(path, { method: 'PUT', body: JSON.stringify({ name }) }))) return;
+    if (!(await desk.act(path, { method: 'PUT', body: JSON.stringify({ name, seen: specimen.name }) }))) return;
     offerUndo({
       words: `${specimen.name} is now called ${name}.`,
-      ...{ method: 'PUT', url: `/api/studies/${desk.view.study_id}${path}`, body: { name: specimen.name } },
+      ...{ method: 'PUT', url: `/api/studies/${desk.view.study_id}${path}`, body: { name: specimen.name, seen: name } },
     });
     setTyped(null);
   };
