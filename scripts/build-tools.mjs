@@ -6,6 +6,7 @@ import { build, context } from 'esbuild';
 const entries = {
   cli: 'src/cli/main.ts',
   serve: 'src/serve.ts',
+  check: 'src/check.ts',
   'load-watch': 'src/features/live/server/loadWatch.ts',
   'tasks.job': 'src/tasks.job.ts',
 };

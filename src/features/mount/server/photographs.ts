@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { database, transaction } from '#app/database/pool';
-import { Refusal } from '#app/refusal';
+import { damaged, Refusal } from '#app/refusal';
 import { type WithinGroups, withinGroups } from '#core/stats/withinGroups';
 import { MOST_PHOTO_BYTES, PhotographAbout } from '#features/mount/model/imprint';
 import { getMountSetting } from '#features/mount/store/attempts';
@@ -127,8 +127,10 @@ export async function removePhotograph(id: number, removed: unknown): Promise<{ 
 
 /** The picture as JPEG, smaller where it is only glanced at. */
 export async function picture(id: number, what: 'photograph' | 'view', small: boolean): Promise<Buffer> {
-  const jpeg = await readPicture(database(), id, what);
-  if (!jpeg) throw new Refusal(`There is no photograph ${id}.`, 404);
+  const kept = await readPicture(database(), id, what);
+  if (!kept) throw new Refusal(`There is no photograph ${id}.`, 404);
+  if (!kept.intact) throw damaged(`Photograph ${id}`);
+  const jpeg = kept.picture;
   return small
     ? sharp(jpeg).resize({ width: 360, height: 360, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 80 }).toBuffer()
     : jpeg;

@@ -72,12 +72,17 @@ export async function countPhotographs(db: Client, of: { mount_id: number } | { 
   return (await only<{ n: number }>(db)`select count(*) as n from photographs where ${whose}`).n;
 }
 
-/** The picture itself, or the part in it seen straight from above. */
-export const readPicture = async (db: Client, id: number, what: 'photograph' | 'view') =>
-  (
-    await first<{ picture: Buffer | null }>(db)`
-      select ${what === 'view' ? sql`view_jpeg` : sql`jpeg`} as picture from photographs where id = ${id}`
-  )?.picture ?? null;
+/** The picture itself, or the part in it seen straight from above, and whether it is what was stored; null where there is none. */
+export const readPicture = (db: Client, id: number, what: 'photograph' | 'view') =>
+  what === 'view'
+    ? first<Picture>(db)`
+        select view_jpeg as picture, sha256(view_jpeg) = view_sha256 as intact from photographs where id = ${id} and view_jpeg is not null`
+    : first<Picture>(db)`select jpeg as picture, sha256(jpeg) = sha256 as intact from photographs where id = ${id}`;
+
+interface Picture {
+  picture: Buffer;
+  intact: boolean;
+}
 
 /** Takes a photograph out of its mount's record, or puts it back. */
 export const setRemoved = (db: Client, id: number, removed: boolean) =>

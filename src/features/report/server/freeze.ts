@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { database, transaction } from '#app/database/pool';
-import { Refusal } from '#app/refusal';
+import { damaged, Refusal } from '#app/refusal';
 import { reportChanges } from '#features/report/model/changes';
 import type { ReportContent } from '#features/report/model/content';
 import { getReport, insertReport, listNewestReports, listReports, lockLastReport, type ReportRow } from '#features/report/store/reports';
@@ -68,7 +68,13 @@ export async function frozenReport(address: string | undefined): Promise<FrozenR
   const row = address && /^[a-z0-9-]{4,80}$/.test(address) ? await getReport(database(), address) : null;
   if (!row) throw new Refusal('There is no report at this address.', 404);
   const { content: text, ...rest } = row;
-  return { row: rest, text, content: JSON.parse(text), intact: createHash('sha256').update(text).digest('hex') === row.sha256 };
+  const intact = createHash('sha256').update(text).digest('hex') === row.sha256;
+  try {
+    return { row: rest, text, content: JSON.parse(text), intact };
+  } catch {
+    // one that still reads is shown with a word about its checksum
+    throw damaged(`The report at ${address}`);
+  }
 }
 
 function slug(title: string): string {

@@ -1,5 +1,5 @@
 import { database, transaction } from '#app/database/pool';
-import { Refusal } from '#app/refusal';
+import { damaged, Refusal } from '#app/refusal';
 import { ClipAbout, type ClipKind, clipKind, MOST_CLIP_BYTES } from '#features/results/model/coolers/clip';
 import { insertSoundClip, readSoundClip, setClipRemoved } from '#features/results/store/soundClips';
 import { check } from '#rules/validation';
@@ -33,6 +33,7 @@ export async function saveSoundClip(specimenId: number, name: string, bytes: Uin
 export async function soundClip(id: number): Promise<{ kind: ClipKind; bytes: Buffer }> {
   const clip = await readSoundClip(database(), id);
   if (!clip) throw new Refusal(`There is no clip ${id}.`, 404);
+  if (!clip.intact) throw damaged(`Clip ${id}`);
   return clip;
 }
 

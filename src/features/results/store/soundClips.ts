@@ -39,7 +39,8 @@ export async function insertSoundClip(
 
 /** The bytes of a clip and what they are; null where there is none. */
 export const readSoundClip = (db: Client, id: number) =>
-  first<{ kind: ClipKind; bytes: Buffer }>(db)`select kind, bytes from sound_clips where id = ${id}`;
+  first<{ kind: ClipKind; bytes: Buffer; intact: boolean }>(db)`
+    select kind, bytes, sha256(bytes) = sha256 as intact from sound_clips where id = ${id}`;
 
 /** Takes a clip out of the comparison, or puts it back; false where there is none. */
 export const setClipRemoved = (db: Client, id: number, removed: boolean) =>

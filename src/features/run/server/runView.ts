@@ -2,11 +2,12 @@ import { isDeepStrictEqual } from 'node:util';
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { Finding } from '#core/compare/types';
-import { listRunFiles, readPieces } from '#features/run/store/logFiles';
+import { listRunFiles } from '#features/run/store/logFiles';
 import { findRunByFile, getRun, hasRuns, listFindings, listRuns, type PlacedRun } from '#features/run/store/runs';
 import { binnedByFile } from '#features/study/store/bin';
 import { getStudy, listMounts, type MountRow } from '#features/study/store/studies';
 import { type JudgementView, judgementView } from './judge';
+import { intactPieces } from './keptFile';
 import { type ProgramResultsView, resultsOf } from './programResults';
 
 interface RunView {
@@ -70,7 +71,7 @@ export async function originalFile(
 ): Promise<{ name: string; size: number; pieces: AsyncIterable<Buffer> }> {
   const file = (await listRunFiles(database(), runId)).find((f) => f.position === position);
   if (!file) throw new Refusal('The run has no such file.', 404);
-  return { name: file.name, size: file.size, pieces: readPieces(database(), file.file_id) };
+  return { name: file.name, size: file.size, pieces: intactPieces(database(), file) };
 }
 
 /** A run in words, for sentences about it. */

@@ -2,8 +2,9 @@ import { MessageChannel } from 'node:worker_threads';
 import { type Client, database } from '#app/database/pool';
 import type { LogOptions } from '#core/signal/logs/types';
 import type { ReduceOptions } from '#core/signal/reduce/types';
-import { listRunFiles, readPieces } from '#features/run/store/logFiles';
+import { listRunFiles } from '#features/run/store/logFiles';
 import type { PackedAxis, PackedChannel } from '#features/run/store/packTrace';
+import { intactPieces } from './keptFile';
 import { runThreads, type StreamOutcome, type StreamReply, type StreamRequest } from './tasks';
 
 /** Bytes given to the store and the reading thread at a time, and how many such pieces may be on their way. */
@@ -145,5 +146,5 @@ export const sourceOf = ({ name, bytes }: { name: string; bytes: Uint8Array }): 
 /** The kept files of a run. */
 export async function keptSources(runId: number, db: Client = database()): Promise<LogSource[]> {
   const files = await listRunFiles(db, runId);
-  return files.map((f) => ({ name: f.name, size: f.size, pieces: readPieces(db, f.file_id) }));
+  return files.map((f) => ({ name: f.name, size: f.size, pieces: intactPieces(db, f) }));
 }

@@ -20,9 +20,19 @@ export async function insertLogFile(db: Client, fileId: number, sha256: Buffer, 
 export const linkRunFile = (db: Client, runId: number, position: number, sha256: Buffer, name: string) =>
   execute(db)`insert into run_files (run_id, position, sha256, name) values (${runId}, ${position}, ${sha256}, ${name})`;
 
+/** A kept file of a run, without its bytes. */
+export interface KeptFile {
+  position: number;
+  name: string;
+  file_id: number;
+  /** of the bytes as they came */
+  sha256: Buffer;
+  size: number;
+}
+
 /** The files of a run in their order, without their bytes. */
-export const listRunFiles = (db: Client, runId: number) => many<{ position: number; name: string; file_id: number; size: number }>(db)`
-  select r.position, r.name, f.id as file_id, (select coalesce(sum(length(p.bytes)), 0) from log_file_pieces p where p.file_id =
+export const listRunFiles = (db: Client, runId: number) => many<KeptFile>(db)`
+  select r.position, r.name, f.id as file_id, f.sha256, (select coalesce(sum(length(p.bytes)), 0) from log_file_pieces p where p.file_id =
   f.id)::bigint as size
    from run_files r join log_files f on f.sha256 = r.sha256 where r.run_id = ${runId} order by r.position`;
 
