@@ -1,13 +1,13 @@
 import type { APIContext, APIRoute } from 'astro';
 import { LogError } from '#core/signal/logs/types';
 import { RuleError } from '#rules/validation';
-import { isDatabaseGone, isStoreBusy } from './database/pool';
+import { isDatabaseGone, isDiskFull, isStoreBusy } from './database/pool';
 import { log } from './log';
 import { Refusal } from './refusal';
 import { storable, storableText } from './storable';
 
 /** True where an error means that the store does not answer, or that too many ask it at once. */
-export { isDatabaseGone as isStoreGone, isStoreBusy } from './database/pool';
+export { isDatabaseGone as isStoreGone, isDiskFull, isStoreBusy } from './database/pool';
 
 /** An answer of JSON. */
 export const json = (body: unknown, status = 200): Response =>
@@ -56,7 +56,7 @@ export class Ask {
 
 /**
  * An endpoint: what is asked is parsed, given to a use case, and its result sent as JSON, or as it is where it is a response.
- * Refusals become sentences with their status, a lost store 503, the rest 500 without inner details.
+ * Refusals become sentences with their status, a lost store 503, a full disk 507, the rest 500 without inner details.
  */
 export const endpoint =
   <Given extends unknown[]>(
@@ -88,6 +88,10 @@ export function errorResponse(error: unknown): Response {
     const answer = json({ error: 'Too many requests at once. Nothing was saved by this one; it can be repeated in a moment.' }, 429);
     answer.headers.set('retry-after', '2');
     return answer;
+  }
+  if (isDiskFull(error)) {
+    log.error({ err: error }, 'disk full');
+    return json({ error: 'The disk of the store is full. Nothing was saved; make room on it, then do it again.' }, 507);
   }
   if (isDatabaseGone(error)) {
     return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated.', store_gone: true }, 503);

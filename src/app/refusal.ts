@@ -3,10 +3,10 @@ export class Refusal extends Error {
   constructor(
     message: string,
     /**
-     * HTTP status: 400 wrong input, 404 not there, 409 clashes with what is stored, 413 too large, 500 what is stored is damaged, 501 cannot be done on this machine, 502
+     * HTTP status: 400 wrong input, 404 not there, 408 stalled, 409 clashes with what is stored, 413 too large, 500 what is stored is damaged, 501 cannot be done on this machine, 502
      * a program it rests on failed
      */
-    readonly status: 400 | 404 | 409 | 413 | 500 | 501 | 502 = 400,
+    readonly status: 400 | 404 | 408 | 409 | 413 | 500 | 501 | 502 = 400,
     readonly details: Record<string, unknown> = {},
   ) {
     super(message);

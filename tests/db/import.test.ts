@@ -6,6 +6,7 @@ import { database } from '#app/database/pool';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { importRun } from '#features/run/server/importRun';
 import { listPlaces } from '#features/run/server/places';
+import { importForm, readImportForm } from '#features/run/server/readForm';
 import { runTrace } from '#features/run/server/runTrace';
 import { originalFile } from '#features/run/server/runView';
 import { listRuns } from '#features/run/store/runs';
@@ -25,6 +26,17 @@ const newPlace = (study: string, specimen = 'Loam White') => ({
   rig_limit_c: 95,
 });
 const count = async (table: string) => Number((await database().query(`select count(*) as n from ${table}`)).rows[0].n);
+
+const post = (boundary: string) => ({
+  ...{ method: 'POST', duplex: 'half' },
+  headers: { 'content-type': `multipart/form-data; boundary=${boundary}`, 'content-length': '100000' },
+});
+/** A form as it is sent, with its length told. */
+const sent = (form: Response): Request =>
+  new Request('http://x/', {
+    ...{ method: 'POST', duplex: 'half', body: form.body },
+    headers: { 'content-type': form.headers.get('content-type') ?? '', 'content-length': '1000000' },
+  } as RequestInit);
 
 onFreshDatabase();
 
@@ -63,6 +75,49 @@ describe('import into the store', () => {
     expect(both.map((b) => b.run_id)).toEqual([again.run_id, again.run_id]);
     expect(both.filter((b) => b.repeated)).toHaveLength(1);
     expect(await listRuns(database(), again.study_id)).toHaveLength(1);
+  });
+
+  it('refuses another file under an import that was stored, and takes the same for a repetition', async () => {
+    const id = randomUUID();
+    const send = (name: string) => {
+      const form = new FormData();
+      form.set('plan', JSON.stringify({ import_id: id, reading: {}, place: newPlace('Sent twice') }));
+      form.append('log', new File([file(name).bytes], name));
+      return importForm(sent(new Response(form)));
+    };
+    const stored = await send('near_limit.csv');
+    expect(await send('near_limit.csv')).toMatchObject({ run_id: stored.run_id, repeated: true });
+    await expect(send('slow_loop.csv')).rejects.toThrow(
+      'This import was stored before with other files (near_limit.csv): it is run 1 of Loam White, mount 1, in "Sent twice".',
+    );
+    expect(await deleteStudy(database(), stored.study_id)).toBe(true);
+  });
+
+  it('drops an upload of which nothing more comes; nothing was begun for it, and others are served', async () => {
+    const before = await Promise.all(['studies', 'log_files', 'log_file_pieces'].map(count));
+    const boundary = 'part';
+    const head = `--${boundary}\r\ncontent-disposition: form-data; name="plan"\r\n\r\n{}\r\n--${boundary}\r\ncontent-disposition: form-data; name="log"; filename="slow.csv"\r\n\r\nTime,Die\r\n`;
+    const stalled = () =>
+      new ReadableStream({
+        start(controller) {
+          controller.enqueue(new TextEncoder().encode(head));
+        },
+      });
+    const ask = () => new Request('http://x/', { ...post(boundary), body: stalled() } as RequestInit);
+    const many = Promise.allSettled(Array.from({ length: 12 }, () => readImportForm(ask(), 1500)));
+    const held = await database().query(
+      `select from pg_stat_activity where state like 'idle in transaction%' and datname = current_database()`,
+    );
+    expect(held.rowCount).toBe(0);
+    const other = await importRun(plan(newPlace('Meanwhile')), [file('fahrenheit.csv')]);
+    expect(other.repeated).toBe(false);
+    for (const each of await many)
+      expect(each).toMatchObject({
+        status: 'rejected',
+        reason: { status: 408, message: expect.stringContaining('No byte came for a minute') },
+      });
+    expect(await deleteStudy(database(), other.study_id)).toBe(true);
+    expect(await Promise.all(['studies', 'log_files', 'log_file_pieces'].map(count))).toEqual(before);
   });
 
   it('refuses a file that already carries a run, and says where it is', async () => {

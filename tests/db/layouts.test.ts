@@ -76,12 +76,9 @@ describe('layouts', () => {
 describe('results of programs', () => {
   it('come with the log, or are attached later, and are taken away', async () => {
     const results = [text('pass.json', '{"score": 4321, "runTime_s": 612.5}')];
-    const { run_id } = await importSources(
-      plan(newPlace('Scores'), { comparable: false }),
-      [sourceOf(file('near_limit.csv'))],
-      undefined,
+    const { run_id } = await importSources(plan(newPlace('Scores'), { comparable: false }), [sourceOf(file('near_limit.csv'))], {
       results,
-    );
+    });
     expect(await resultsOf(run_id)).toMatchObject([{ name: 'pass.json', figures: { score: 4321, run_time_s: 612.5 }, comparable: false }]);
     expect(await attachResults(run_id, [text('frames.csv', 'Frame,Frame time (ms)\n1,10\n2,30\n')], true)).toHaveLength(2);
     await expect(attachResults(run_id, [text('pass.json', '{"score": 4321, "runTime_s": 612.5}')], true)).rejects.toThrow(
@@ -103,7 +100,7 @@ describe('results of programs', () => {
   it('that cannot be read leave nothing of the whole import', async () => {
     const before = await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces'].map(count));
     const broken = [text('cut.json', '{"score": 43')];
-    await expect(importSources(plan(newPlace('Broken')), [sourceOf(file('gaps.csv'))], undefined, broken)).rejects.toThrow(
+    await expect(importSources(plan(newPlace('Broken')), [sourceOf(file('gaps.csv'))], { results: broken })).rejects.toThrow(
       'begins like JSON but is not',
     );
     expect(await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces'].map(count))).toEqual(before);
@@ -146,7 +143,7 @@ describe('an import that is cancelled', () => {
       }
     }
     const source = { name: 'gaps.csv', size: null, pieces: slowly() };
-    await expect(importSources(plan(newPlace('Cancelled')), [source], control.signal)).rejects.toThrow(
+    await expect(importSources(plan(newPlace('Cancelled')), [source], { signal: control.signal })).rejects.toThrow(
       'The import was cancelled. Nothing was stored.',
     );
     expect(await Promise.all(['runs', 'studies', 'log_files', 'log_file_pieces', 'channels', 'trace_chunks'].map(count))).toEqual(before);

@@ -87,6 +87,16 @@ export function isDatabaseGone(error: unknown): boolean {
   return GONE.has(code) || /connection terminated|not queryable/i.test(error.message);
 }
 
+/** True where the disk of the store, or of what comes in, has no room left. */
+export const isDiskFull = (error: unknown): boolean =>
+  error instanceof Error && ['53100', 'ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '');
+
+/** Lets go of what could not be written down because the disk is full, where the answer does not rest on it. */
+export const unlessFull = (error: unknown): null => {
+  if (!isDiskFull(error)) throw error;
+  return null;
+};
+
 /** Throws where the store does not answer. */
 export async function askStore(): Promise<void> {
   await database().query('select 1');

@@ -5,6 +5,7 @@ import { listWaitingRuns, MOST_WAITING, type WaitingRun } from '#features/run/st
 import { type BenchRow, benchRows } from '#features/shelf/store/rigs';
 import { countStudies } from '#features/study/store/studies';
 import { benchQueue, type QueuedMount } from './queue';
+import { roomWarning, storeRoom } from './storeRoom';
 
 interface BenchView {
   lanes: (BenchRow & { line: Sparkline | null })[];
@@ -12,6 +13,8 @@ interface BenchView {
   studies: number;
   live: LiveLane[];
   queue: QueuedMount[];
+  /** that the disk of the store is about to be full */
+  room: string | null;
 }
 
 /** Rigs seen first on the bench, and runs that wait for a judgement. */
@@ -23,8 +26,8 @@ export async function benchView(): Promise<BenchView> {
   const db = database();
   const [rigs, waiting, studies] = await Promise.all([benchRows(db, MOST_RIGS), listWaitingRuns(db, MOST_RUNS), countStudies(db)]);
   const lanes = await Promise.all(rigs.map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
-  const [live, queue] = await Promise.all([liveLanes(), benchQueue()]);
-  return { lanes, waiting, studies, live, queue };
+  const [live, queue, room] = await Promise.all([liveLanes(), benchQueue(), storeRoom()]);
+  return { lanes, waiting, studies, live, queue, room: roomWarning(room) };
 }
 
 export { MOST_WAITING };

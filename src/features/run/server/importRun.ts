@@ -7,8 +7,17 @@ import type { LogFile } from '#core/signal/reduce/reduceLogs';
 import type { ReduceOptions } from '#core/signal/reduce/types';
 import type { ImportPlan } from '#features/run/model/importPlan';
 import { countUse } from '#features/run/store/layouts';
-import { insertLogFile, insertPiece, linkRunFile, reserveLogFile } from '#features/run/store/logFiles';
-import { findRunByFile, getRunByImport, insertFindings, insertRun, listRuns, lockImport, reserveRun } from '#features/run/store/runs';
+import { insertLogFile, insertPiece, linkRunFile, listRunFiles, reserveLogFile } from '#features/run/store/logFiles';
+import {
+  findRunByFile,
+  getRunByImport,
+  insertFindings,
+  insertRun,
+  listRuns,
+  lockImport,
+  type PlacedRun,
+  reserveRun,
+} from '#features/run/store/runs';
 import { insertAxes, insertChannels } from '#features/run/store/traces';
 import { sensorsOf } from '#features/shelf/model/partSensors';
 import { getRigParts, listRigs } from '#features/shelf/store/rigs';
@@ -28,44 +37,46 @@ export interface ImportedRun extends FoundPlace {
   repeated: boolean;
 }
 
+interface ImportOptions {
+  /** cancels the import */
+  signal?: AbortSignal;
+  /** files of benchmark programs */
+  results?: ResultFile[];
+  /** what is known of the run beyond its study, such as events marked while it went on */
+  extra?: Partial<ReduceOptions>;
+  /** a person sent the files: under an import that was stored before, other files are refused and not taken for a repetition */
+  isSent?: boolean;
+}
+
 /** Imports that hold a connection to the store at a time; further ones wait for their turn. */
 const atOnce = pLimit(4);
 
 /** Imports the files of one run that are held in memory. */
-/** @param extra what is known of the run beyond its study, such as events marked while it went on */
 export const importRun = (plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}): Promise<ImportedRun> =>
-  importSources(plan, files.map(sourceOf), undefined, [], extra);
+  importSources(plan, files.map(sourceOf), { extra });
 
 /**
  * Imports the files of one run while their bytes come: each piece is kept and read at once, the channels are stored while the run is being
  * reduced, and everything stands in one transaction, so that an import that fails, is cancelled or is cut off leaves nothing.
  * Repeating an import with the same id gives the same run again; a file that already carries a run is refused.
- * @param signal cancels the import
- * @param results files of benchmark programs, there when the sources have come to their end
  */
-export const importSources = (
-  plan: ImportPlan,
-  sources: AsyncIterable<LogSource> | Iterable<LogSource>,
-  signal?: AbortSignal,
-  results: ResultFile[] = [],
-  extra: Partial<ReduceOptions> = {},
-): Promise<ImportedRun> =>
+export const importSources = (plan: ImportPlan, sources: LogSource[], how: ImportOptions = {}): Promise<ImportedRun> =>
   atOnce(async () => {
     let first: HashedFile = { name: '', hash: Buffer.alloc(0) };
     try {
       const imported = await transaction(async (client) => {
-        const run = await storeImport(client, plan, extra, sources, signal, (file) => {
+        const run = await storeImport(client, plan, sources, how, (file) => {
           first = file;
         });
         if (run.repeated) return run;
-        await keepResults(client, run.run_id, results, plan.comparable ?? true);
+        await keepResults(client, run.run_id, how.results ?? [], plan.comparable ?? true);
         if (plan.layout_id) await countUse(client, plan.layout_id);
         return run;
       });
       if (!plan.place.study_id && !imported.repeated) await planFromLog(imported.study_id, plan.place.specimen_kind);
       return imported;
     } catch (error) {
-      if (signal?.aborted) throw new Refusal('The import was cancelled. Nothing was stored.', 409);
+      if (how.signal?.aborted) throw new Refusal('The import was cancelled. Nothing was stored.', 409);
       if ((error as { constraint?: string }).constraint === 'run_files_once') await refuseDuplicate(database(), first.name, first.hash);
       throw error;
     }
@@ -79,15 +90,15 @@ interface HashedFile {
 async function storeImport(
   client: Client,
   plan: ImportPlan,
-  extra: Partial<ReduceOptions>,
-  sources: AsyncIterable<LogSource> | Iterable<LogSource>,
-  signal: AbortSignal | undefined,
+  sources: LogSource[],
+  { signal, extra = {}, isSent = false }: ImportOptions,
   onFirst: (file: HashedFile) => void,
 ): Promise<ImportedRun> {
   // a repetition that comes while the first is still being stored waits for it and finds its run
   await lockImport(client, plan.import_id);
   const stored = await getRunByImport(client, plan.import_id);
   if (stored) {
+    if (isSent) await refuseOtherFiles(client, stored, sources);
     const { id, study_id, specimen_id, mount_id, rig_id } = stored;
     return { run_id: id, study_id, specimen_id, mount_id, rig_id, repeated: true };
   }
@@ -131,6 +142,22 @@ async function storeImport(
   for (const [position, file] of files.entries()) await linkRunFile(client, runId, position, file.hash, file.name);
   await insertFindings(client, runId, findings);
   return { run_id: runId, ...place, repeated: false };
+}
+
+/** Refuses what comes under the name of an import that was stored with other files: it is no repetition, and would be lost as one. */
+async function refuseOtherFiles(db: Client, stored: PlacedRun, sources: LogSource[]): Promise<void> {
+  const kept = await listRunFiles(db, stored.id);
+  for (const source of sources) {
+    const hash = createHash('sha256');
+    for await (const piece of source.pieces) hash.update(piece);
+    const sha256 = hash.digest();
+    if (!kept.some((f) => f.sha256.equals(sha256)))
+      throw new Refusal(
+        `This import was stored before with other files (${kept.map((f) => f.name).join(', ') || 'none'}): it is ${describeRun(stored)}. Nothing was stored of ${source.name}; import it anew.`,
+        409,
+        { run_id: stored.id },
+      );
+  }
 }
 
 /** Keeps the bytes of the files as they come, and refuses a file that carries a run already or comes twice. */

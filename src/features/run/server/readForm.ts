@@ -9,7 +9,7 @@ import { ImportPlan } from '#features/run/model/importPlan';
 import { check } from '#rules/validation';
 import { type ImportedRun, importSources } from './importRun';
 import type { ResultFile } from './programResults';
-import type { LogSource } from './streamReduction';
+import { type SpooledFile, spool } from './spool';
 
 const MOST_PLAN_BYTES = 256 * 1024;
 
@@ -18,51 +18,53 @@ type Part = { plan: string } | { name: string; stream: BusboyFileStream; isResul
 
 interface ImportForm {
   plan: unknown;
-  sources: AsyncIterable<LogSource>;
-  /** there when the sources have come to their end */
+  sources: SpooledFile[];
   results: ResultFile[];
-  /** lets go of what was not read, so that whoever sends it hears the answer */
-  close: () => Promise<unknown>;
+  /** gives back the room that the files took */
+  close: () => Promise<void>;
 }
 
+/** An upload of which nothing more comes is dropped after so long. */
+const STALL_MS = 60_000;
+
 /**
- * Reads the form of an import while it comes: the plan stands before the files, so that their bytes can be read at once.
- * @throws Refusal where the form is cut off, too large, or its plan is missing
+ * Takes the form of an import in: its plan, then its files, each into a file on disk. Until all has come neither the store nor a thread is at
+ * work for it, so that an upload that is slow or stalls keeps nobody else waiting.
+ * @param stall_ms dropped where no byte comes for so long
+ * @throws Refusal where the form is cut off, stalls, is too large, or its plan is missing
  */
-export async function readImportForm(request: Request): Promise<ImportForm> {
+export async function readImportForm(request: Request, stall_ms = STALL_MS): Promise<ImportForm> {
   const type = request.headers.get('content-type') ?? '';
   if (!request.body || !/^multipart\/form-data; *boundary=./i.test(type))
     throw new Refusal('The upload is not a form with files; it may have been cut off. Nothing was stored.');
-  const parts = partsOf(request.body as unknown as NodeStream<Uint8Array>, { 'content-type': type });
-  const close = () => parts.return(undefined);
+  const files: SpooledFile[] = [];
+  const close = async () => {
+    for (const file of files) await file.close();
+  };
   try {
-    const first = await parts.next();
-    if (first.done || !('plan' in first.value)) throw new Refusal('The import plan is missing; it comes before the files.');
-    const plan = parsePlan(first.value.plan);
-    const length = Number(request.headers.get('content-length'));
     const results: ResultFile[] = [];
-    return { plan, sources: sourcesOf(parts, length > 0 ? Math.min(length, MAX_LOG_BYTES) : null, results), results, close };
+    let plan: string | null = null;
+    for await (const part of partsOf(request.body as unknown as NodeStream<Uint8Array>, { 'content-type': type }, stall_ms)) {
+      if ('plan' in part) {
+        if (plan !== null) throw new Refusal('The import plan was sent twice.');
+        plan = part.plan;
+        continue;
+      }
+      if (plan === null) throw new Refusal('The import plan is missing; it comes before the files.');
+      if (part.isResults) results.push({ name: part.name, bytes: new Uint8Array(await buffer(part.stream)) });
+      else files.push(await spool(part.name, part.stream));
+      if (part.stream.truncated) throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, the largest that is read.`, 413);
+    }
+    if (plan === null) throw new Refusal('The import plan is missing; it comes before the files.');
+    return { plan: parsePlan(plan), sources: files, results, close };
   } catch (error) {
     await close();
     throw error;
   }
 }
 
-/** The log files; results files are gathered on the way. */
-async function* sourcesOf(parts: AsyncGenerator<Part>, most: number | null, results: ResultFile[]): AsyncGenerator<LogSource> {
-  for await (const part of parts) {
-    if ('plan' in part) throw new Refusal('The import plan was sent twice.');
-    if (part.isResults) {
-      results.push({ name: part.name, bytes: new Uint8Array(await buffer(part.stream)) });
-      continue;
-    }
-    yield { name: part.name, size: most, pieces: part.stream };
-    if (part.stream.truncated) throw new Refusal(`${part.name} has over ${MAX_LOG_BYTES / 1048576} MB, the largest that is read.`, 413);
-  }
-}
-
 /** Parts of a form in their order; the next is read when the one before was taken. */
-async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): AsyncGenerator<Part> {
+async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders, stall_ms: number): AsyncGenerator<Part> {
   const ready: Part[] = [];
   let ended = false;
   let failure: Error | null = null;
@@ -98,6 +100,11 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
   const source = Readable.fromWeb(body);
   source.on('error', cut);
   source.pipe(form);
+  const stalled = setTimeout(() => {
+    failure ??= new Refusal('No byte came for a minute, so the upload was dropped. Nothing was stored; send it again.', 408);
+    cut();
+  }, stall_ms);
+  source.on('data', () => stalled.refresh());
   try {
     for (;;) {
       if (failure) throw failure;
@@ -113,6 +120,7 @@ async function* partsOf(body: NodeStream<Uint8Array>, headers: BusboyHeaders): A
         });
     }
   } finally {
+    clearTimeout(stalled);
     source.unpipe(form);
     // what still comes is let go by, so that the answer is heard
     source.resume();
@@ -137,7 +145,9 @@ export async function importForm(request: Request): Promise<ImportedRun> {
     throw new Refusal(`The files are larger than the ${(MAX_RUN_FILES * MAX_LOG_BYTES) / 1048576} MB one import may have.`, 413);
   const form = await readImportForm(request);
   try {
-    return await importSources(check(ImportPlan, form.plan), form.sources, request.signal, form.results);
+    return await importSources(check(ImportPlan, form.plan), form.sources, {
+      ...{ signal: request.signal, results: form.results, isSent: true },
+    });
   } finally {
     await form.close();
   }
