@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { freePort } from '../scripts/store.mjs';
+import { untilDemoLoaded } from '../tests/demoStore.ts';
 
 export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
@@ -18,8 +19,9 @@ export async function startBuiltApp(databaseUrl: string, options: string[] = [])
   const url = `http://127.0.0.1:${port}`;
   const child: ChildProcess = spawn('node', ['build/serve.mjs', ...options], {
     env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' },
-    stdio: 'ignore',
+    stdio: ['ignore', options.includes('--demo') ? 'pipe' : 'ignore', 'ignore'],
   });
+  if (options.includes('--demo')) await untilDemoLoaded(child);
   for (let i = 0; ; i++) {
     if ((await fetch(`${url}/api/health`).catch(() => null))?.ok) break;
     if (i === 1800) throw new Error('The application did not answer within three minutes.');

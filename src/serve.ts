@@ -9,7 +9,7 @@ import { isLocalHost, METHODS, SECURITY_HEADERS } from '#app/headers';
 import { closeWorkers } from '#app/jobs';
 import { OwnStore } from '#app/ownStore';
 import { keepDemoBench } from '#demo/demoBench';
-import { loadDemo } from '#demo/loadDemo';
+import type { DemoProgress } from '#demo/demoJob';
 import { benchView } from '#features/bench/server/bench';
 import { Supervisor } from '#features/live/server/supervisor';
 
@@ -21,16 +21,12 @@ async function main(): Promise<void> {
   await refuseTakenPort(port);
   const dumps = process.env.WARM_GAUGE_DUMPS ?? path.resolve(process.env.WARM_GAUGE_DATA ?? '.data', 'dumps');
   await migrate(url, { dumps, say: (sentence) => process.stdout.write(`${sentence}\n`) });
-  if (process.argv.includes('--demo')) {
-    await loadDemo((done, total) => {
-      if (done % 24 === 0) process.stdout.write(`Loading the demo: ${done} of ${total} runs\n`);
-    });
-  }
   const site = process.argv.includes('--dev') ? await developed() : await built(port);
   const supervisor = new Supervisor();
   supervisor.start();
   const bench = keepDemoBench(`http://127.0.0.1:${port}`);
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
+  if (process.argv.includes('--demo')) void askForDemo(`http://127.0.0.1:${port}`);
   // what an upgrade made stale is computed before somebody waits for it
   void benchView().catch(() => {});
 
@@ -59,6 +55,24 @@ async function main(): Promise<void> {
       void stop();
     }, 1000).unref();
   }
+}
+
+/** Has the pages' own process load the demo where the store is empty, so that they show how far it is; says it here too. */
+async function askForDemo(url: string): Promise<void> {
+  const ask = async (method: string) => (await (await fetch(`${url}/api/demo`, { method })).json()) as DemoProgress & { error?: string };
+  let { state, error } = await ask('POST');
+  // a store with studies of its own is left alone
+  if (error) return;
+  for (let said = -1; state === 'loading'; ) {
+    await new Promise((done) => setTimeout(done, 500));
+    const now = await ask('GET').catch(() => null);
+    if (!now) return;
+    state = now.state;
+    const step = Math.floor(now.done / 24);
+    if (step > said) process.stdout.write(`Loading the demo: ${now.done} of ${now.total} runs\n`);
+    said = Math.max(said, step);
+  }
+  process.stdout.write(state === 'idle' ? 'The demo is loaded.\n' : 'The demo is not loaded.\n');
 }
 
 /** What answers requests. */

@@ -16,9 +16,9 @@ export default async function loadDemoOnce(project: TestProject): Promise<() => 
   const port = await freePort();
   const child = spawn('node', ['build/serve.mjs', '--demo'], {
     env: { ...process.env, DATABASE_URL: url, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
-    stdio: ['ignore', 'ignore', 'inherit'],
+    stdio: ['ignore', 'pipe', 'inherit'],
   });
-  await untilHealthy(`http://127.0.0.1:${port}`, child);
+  await untilDemoLoaded(child);
   // a database is copied only while nobody is connected to it
   const gone = new Promise((done) => child.once('exit', done));
   child.kill('SIGTERM');
@@ -26,6 +26,16 @@ export default async function loadDemoOnce(project: TestProject): Promise<() => 
   project.provide('demoStore', new URL(url).pathname.slice(1));
   return drop;
 }
+
+/** Waits until an application that was started with the demo says that it is loaded. */
+export const untilDemoLoaded = (child: ChildProcess): Promise<void> =>
+  new Promise((done, failed) => {
+    child.stdout?.on('data', (text) => {
+      if (String(text).includes('The demo is loaded.')) done();
+      else if (String(text).includes('The demo is not loaded.')) failed(new Error('The demo could not be loaded.'));
+    });
+    child.once('exit', (code) => failed(new Error(`The application ended with ${code} before the demo was loaded.`)));
+  });
 
 /** Waits until an application that was started answers. */
 export async function untilHealthy(url: string, child: ChildProcess): Promise<void> {

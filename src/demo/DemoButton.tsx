@@ -3,9 +3,9 @@ import { Alert, Quiet } from '#ui/Form.tsx';
 import { send } from '#ui/send';
 import type { DemoProgress } from './demoJob';
 
-/** Loads the demo from the empty bench, with its progress and a way to stop. */
-export function DemoButton() {
-  const [progress, setProgress] = useState<DemoProgress | null>(null);
+/** Loads the demo from the empty bench, with its progress and a way to stop; one that is being loaded already is shown. */
+export function DemoButton({ initial = null }: { initial?: DemoProgress | null }) {
+  const [progress, setProgress] = useState(initial);
   const [told, setTold] = useState<string | null>(null);
   const running = progress?.state === 'loading' || progress?.state === 'cancelling';
   const begin = async () => setProgress(await send<DemoProgress>('/api/demo', { method: 'POST' }, setTold));
@@ -25,8 +25,19 @@ export function DemoButton() {
     <div aria-live="polite">
       {running ? (
         <div className="flex items-center gap-3">
-          <progress value={progress.done} max={progress.total} className="h-3 w-40 accent-ember" aria-label="Loading the demo" />
-          <span>{progress.state === 'cancelling' ? 'taking it away again' : `${progress.done} of ${progress.total} runs`}</span>
+          <progress
+            value={progress.done}
+            max={Math.max(1, progress.total)}
+            className="h-3 w-40 accent-ember"
+            aria-label="Loading the demo"
+          />
+          <span>
+            {progress.state === 'cancelling'
+              ? 'taking it away again'
+              : progress.total === 0
+                ? 'making it ready'
+                : `${progress.done} of ${progress.total} runs`}
+          </span>
           <Quiet onClick={stop}>Stop</Quiet>
         </div>
       ) : (

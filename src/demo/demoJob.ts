@@ -2,7 +2,7 @@ import { database } from '#app/database/pool';
 import { log } from '#app/log';
 import { Refusal } from '#app/refusal';
 import { countStudies } from '#features/study/store/studies';
-import { loadDemo } from './loadDemo';
+import { isDemoUnfinished, loadDemo } from './loadDemo';
 
 export interface DemoProgress {
   state: 'idle' | 'loading' | 'cancelling' | 'failed';
@@ -18,7 +18,10 @@ export const demoProgress = (): DemoProgress => progress;
 /** Begins to load the demo into an empty store; it goes on while the page is used. */
 export async function startDemo(): Promise<DemoProgress> {
   if (progress.state === 'loading' || progress.state === 'cancelling') return progress;
-  if ((await countStudies(database())) > 0) throw new Refusal('The demo is loaded into an empty store only; this one has studies.', 409);
+  // one that was interrupted goes on where it stopped
+  const begun = await isDemoUnfinished(database());
+  if (!begun && (await countStudies(database())) > 0)
+    throw new Refusal('The demo is loaded into an empty store only; this one has studies.', 409);
   progress = { state: 'loading', done: 0, total: 0 };
   loadDemo(
     (done, total) => {

@@ -1,80 +1,42 @@
-import sharp from 'sharp';
+import { readFile } from 'node:fs/promises';
 import { database } from '#app/database/pool';
-import { readPrint, scorePrint } from '#core/image/measureImprint';
-import { foundPicture, straightPicture } from '#core/image/pictures';
-import type { Corners, ImprintOptions } from '#core/image/types';
-import { mean } from '#core/stats/moments';
-import { type Face, imprintFigures } from '#features/mount/model/imprint';
+import type { Face, ImprintFigures, ImprintReading } from '#features/mount/model/imprint';
 import { savePhotograph } from '#features/mount/server/photographs';
 import { listGrid } from '#features/mount/store/attempts';
 import { listStudyPrints } from '#features/mount/store/photographs';
 import { listSpecimens } from '#features/study/store/studies';
-import { type ImprintScene, photograph, someScene } from '#simulator/photograph';
+import prints from './prints/prints.json';
 
-/** Specimens whose faces were photographed, with the tone of their material; the rest were wiped too soon. */
-const TONES: Record<string, ImprintScene['material']> = {
-  'Loam White': [0.82, 0.83, 0.85],
-  'Alder Grey': [0.2, 0.2, 0.21],
-  'Bramble 5': [0.13, 0.17, 0.28],
-};
-const NICKEL: ImprintScene['metal'] = [0.5, 0.48, 0.45];
-const PIXELS = [880, 660] as const;
-const COVER = 0.86;
-/** of cover for each K that a mount lies above its specimen's mean */
-const COVER_PER_K = -0.16;
+/** A photograph of a separated face, drawn once by `drawPrints.ts`, with what was read from it. */
+export interface DemoPrint {
+  specimen: string;
+  mount: number;
+  face: Face;
+  reading: ImprintReading;
+  figures: ImprintFigures;
+}
 
-/** Photographs of the separated faces, drawn: a mount that reads warmer covered a little less. */
+/** Where the drawn photographs lie, from the folder of the application. */
+export const PRINTS_FOLDER = 'src/demo/prints';
+
+/** The photograph of a print, and the part in it seen straight from above. */
+export function printFiles({ specimen, mount, face }: Pick<DemoPrint, 'specimen' | 'mount' | 'face'>): { photo: string; view: string } {
+  const name = `${PRINTS_FOLDER}/${specimen.toLowerCase().replaceAll(' ', '_')}_${mount}_${face}`;
+  return { photo: `${name}.jpg`, view: `${name}_view.jpg` };
+}
+
+/** Puts the drawn photographs into the records of their mounts. */
 export async function takePrints(studyId: number): Promise<void> {
   const db = database();
   if ((await listStudyPrints(db, studyId)).length > 0) return;
-  const rows = await listGrid(db, studyId);
-  for (const s of await listSpecimens(db, studyId)) {
-    const material = TONES[s.name];
-    const mounts = rows.filter((r) => r.specimen_id === s.id && r.rise_k !== null);
-    if (!material || mounts.length === 0) continue;
-    const middle = mean(mounts.map((m) => Number(m.rise_k)));
-    for (const [i, m] of mounts.entries()) {
-      const cover = Math.max(0.4, Math.min(0.97, COVER + COVER_PER_K * (Number(m.rise_k) - middle) + (((7 * m.id) % 5) - 2) / 200));
-      // both faces of the first, the part alone of the others
-      for (const face of i === 0 ? (['part', 'base'] as const) : (['part'] as const))
-        await takePrint(m.id, face, sceneOf(m.id, material, cover, face));
-    }
+  const [mounts, specimens] = await Promise.all([listGrid(db, studyId), listSpecimens(db, studyId)]);
+  for (const print of prints as DemoPrint[]) {
+    const specimen = specimens.find((s) => s.name === print.specimen);
+    const mount = mounts.find((m) => m.specimen_id === specimen?.id && m.number === print.mount);
+    if (!mount) continue;
+    const { photo, view } = printFiles(print);
+    const { face, reading, figures } = print;
+    const about = { who: 'EB', caption: 'drawn for the demo', face, reading, figures };
+    await savePhotograph(mount.id, await readFile(photo), about, await readFile(view));
   }
-}
-
-const sceneOf = (seed: number, material: ImprintScene['material'], cover: number, face: Face): ImprintScene => ({
-  ...someScene(seed),
-  ...{ material, cover, metal: NICKEL, glare: [], smear: null, noise: 2, turn: 3, tilt: face === 'part' ? 14 : 9 },
-  mirrored: face === 'base',
-  around: face === 'base' ? NICKEL : [0.03, 0.07, 0.06],
-});
-
-async function takePrint(mountId: number, face: Face, scene: ImprintScene): Promise<void> {
-  // lets other requests through between two pictures
-  await new Promise((next) => setImmediate(next));
-  const photo = photograph(scene, ...PIXELS);
-  const { length_mm, width_mm, mirrored } = scene;
-  const reading = { length_mm, width_mm, mirrored, face_goes_on: face === 'base', swapped: false, threshold: null };
-  const options: ImprintOptions = { ...reading, corners: photo.corners as Corners };
-  const scored = scorePrint(photo, options);
-  const print = readPrint(scored, options);
-  const { columns, rows } = print.mask;
-  const jpegOf = (data: Uint8ClampedArray, width: number, height: number) =>
-    sharp(data, { raw: { width, height, channels: 4 } })
-      .flatten()
-      .jpeg()
-      .toBuffer();
-  const about = {
-    who: 'EB',
-    caption: 'drawn for the demo',
-    face,
-    reading: { ...reading, corners: photo.corners.map((p) => ({ x: p.x / photo.width, y: p.y / photo.height })) },
-    figures: imprintFigures(print),
-  };
-  await savePhotograph(
-    mountId,
-    await jpegOf(photo.data, photo.width, photo.height),
-    about,
-    await jpegOf(foundPicture(straightPicture(scored), print), columns, rows),
-  );
 }

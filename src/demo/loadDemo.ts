@@ -7,6 +7,7 @@ import { seededRandom } from '#core/stats/random';
 import { ImportPlan } from '#features/run/model/importPlan';
 import { importRun } from '#features/run/server/importRun';
 import { attachResults } from '#features/run/server/programResults';
+import { reserveRun } from '#features/run/store/runs';
 import { deleteSheet, isNamed, listSheets } from '#features/shelf/store/sheets';
 import { resolvePlan } from '#features/study/model/resolve';
 import { changePlan } from '#features/study/server/editPlan';
@@ -66,8 +67,8 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   const eight = opened.get(EIGHT_MATERIALS) as PlanView;
   const south = opened.get(SOUTH_HUT) as PlanView;
   const hut = opened.get(HUT_CARD) as PlanView;
-  const work = [
-    ...(await toImports(eight, shelf['North bench'], demoRuns())),
+  const north = await toImports(eight, shelf['North bench'], demoRuns());
+  const others = [
     ...(await toImports(hut, shelf['South bench'], hutCardRuns(HUT_CARD_START))),
     ...(await toImports(south, shelf['South bench'], southHutRuns(...orderOf(south)))),
     ...(await toImports(opened.get(COOLERS_AT_NOISE) as PlanView, shelf['North bench'], sweepRuns(SWEEPS_START))),
@@ -76,11 +77,19 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     ...(await toImports(opened.get(SIXTY_DAYS) as PlanView, shelf['North bench'], sixtyDaysRuns(sixtyDaysStart()))),
     ...(await toImports(opened.get(THREE_CARDS) as PlanView, shelf['South bench'], threeCardsRuns(CARDS_START), shelf)),
   ];
-  for (const [done, load] of work.entries()) {
-    if (isCancelled()) return removeDemo();
-    await load();
-    progress(done + 1, work.length);
-  }
+  // numbered before they are read, so that two can be read at a time and are called the same at every load
+  const ids: number[] = [];
+  for (const _ of [...north, ...others]) ids.push(await reserveRun(db));
+  let done = 0;
+  const readAll = async (imports: RunImport[], first: number) => {
+    for (const [i, load] of imports.entries()) {
+      if (isCancelled()) return;
+      await load(ids[first + i]);
+      progress(++done, ids.length);
+    }
+  };
+  await Promise.all([readAll(north, 0), readAll(others, north.length)]);
+  if (isCancelled()) return removeDemo();
   await failOne(south);
   await writeAttempts(eight.study_id);
   await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
@@ -134,11 +143,14 @@ function orderOf(view: PlanView): [ReturnType<typeof timeOrder>, number] {
   return [plan.order ? timeOrder(plan.order, view.mounts) : [], start];
 }
 
+/** Imports a run under a number. */
+type RunImport = (run_id: number) => Promise<void>;
+
 /**
  * For each run what imports it; mounts are made in the order of the runs.
  * @param rig that they stand on, unless they say another
  */
-async function toImports(view: PlanView, rig: number, runs: DemoRun[], shelf: Record<string, number> = {}) {
+async function toImports(view: PlanView, rig: number, runs: DemoRun[], shelf: Record<string, number> = {}): Promise<RunImport[]> {
   const db = database();
   const rigOf = (run: DemoRun) => (run.on ? shelf[run.on] : rig);
   const specimens = new Map(view.context.specimens.map((s) => [s.name, s.id]));
@@ -148,7 +160,7 @@ async function toImports(view: PlanView, rig: number, runs: DemoRun[], shelf: Re
     const key = `${specimen}/${run.mount}`;
     if (!mounts.has(key)) mounts.set(key, (await insertMount(db, specimen, rigOf(run), run.note)).id);
   }
-  return runs.map((run) => async () => {
+  return runs.map((run) => async (run_id) => {
     const specimen = specimens.get(run.specimen) ?? 0;
     const place = {
       study_id: view.study_id,
@@ -160,7 +172,7 @@ async function toImports(view: PlanView, rig: number, runs: DemoRun[], shelf: Re
     const samples = simulateRun(run.rig, run.simulated);
     const text = writeLog(samples, run.start);
     const plan = check(ImportPlan, { import_id: seededUuid(run.file), reading: {}, place });
-    const stored = await importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }]);
+    const stored = await importRun(plan, [{ name: run.file, bytes: new TextEncoder().encode(text) }], {}, run_id);
     if (run.scored && !stored.repeated) await attachResults(stored.run_id, [scoreFile(run, samples)], true);
   });
 }

@@ -46,14 +46,16 @@ interface ImportOptions {
   extra?: Partial<ReduceOptions>;
   /** a person sent the files: under an import that was stored before, other files are refused and not taken for a repetition */
   isSent?: boolean;
+  /** number that was reserved for the run */
+  run_id?: number;
 }
 
 /** Imports that hold a connection to the store at a time; further ones wait for their turn. */
 const atOnce = pLimit(4);
 
 /** Imports the files of one run that are held in memory. */
-export const importRun = (plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}): Promise<ImportedRun> =>
-  importSources(plan, files.map(sourceOf), { extra });
+export const importRun = (plan: ImportPlan, files: LogFile[], extra: Partial<ReduceOptions> = {}, run_id?: number): Promise<ImportedRun> =>
+  importSources(plan, files.map(sourceOf), { extra, run_id });
 
 /**
  * Imports the files of one run while their bytes come: each piece is kept and read at once, the channels are stored while the run is being
@@ -91,7 +93,7 @@ async function storeImport(
   client: Client,
   plan: ImportPlan,
   sources: LogSource[],
-  { signal, extra = {}, isSent = false }: ImportOptions,
+  { signal, extra = {}, isSent = false, run_id }: ImportOptions,
   onFirst: (file: HashedFile) => void,
 ): Promise<ImportedRun> {
   // a repetition that comes while the first is still being stored waits for it and finds its run
@@ -103,7 +105,7 @@ async function storeImport(
     return { run_id: id, study_id, specimen_id, mount_id, rig_id, repeated: true };
   }
   const options = { ...(await reductionOptions(client, plan)), ...extra };
-  const runId = await reserveRun(client);
+  const runId = run_id ?? (await reserveRun(client));
   const keeper = new FileKeeper(client, onFirst);
   let storing: Promise<number> = Promise.resolve(0);
   const outcome = await streamReduction({
