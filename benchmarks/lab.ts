@@ -3,7 +3,6 @@
  * something was written, how many rows the store read for it, and how many bytes come over the wire. Then a hundred readers of the results.
  * The application must have been built. The table is written into docs/speed.md.
  */
-import { readFileSync, writeFileSync } from 'node:fs';
 import { get } from 'node:http';
 import pg from 'pg';
 import { startStore } from '../scripts/store.mjs';
@@ -11,6 +10,7 @@ import { type BuiltApp, median, startBuiltApp } from './builtApp';
 import { FIVE_YEARS, fillLab } from './lab/fill';
 import { PLACES } from './lab/places';
 import { rowsRead, writeSomething } from './lab/rowsRead';
+import { writeTable } from './tables';
 
 const ROUNDS = 5;
 const READERS = 100;
@@ -53,8 +53,8 @@ try {
     ...readers,
   ].join('\n');
   console.log(readersTable);
-  const page = readFileSync('docs/speed.md', 'utf8');
-  writeFileSync('docs/speed.md', withTable(withTable(page, 'lab', table), 'readers', readersTable));
+  writeTable('docs/speed.md', 'lab', table);
+  writeTable('docs/speed.md', 'readers', readersTable);
   await db.end();
 } finally {
   app?.stop();
@@ -102,14 +102,6 @@ async function manyReaders(name: string, url: string): Promise<string> {
   await Promise.all(Array.from({ length: READERS }, reader));
   times.sort((a, b) => a - b);
   return `| ${name} | ${median(times).toFixed(0)} | ${times[Math.floor(0.95 * times.length)].toFixed(0)} | ${wrong} |`;
-}
-
-/** A page of the documentation with the table between two marks in place of the one before. */
-function withTable(page: string, mark: string, table: string): string {
-  const [before, rest] = page.split(`<!-- ${mark} -->`);
-  const after = rest?.split(`<!-- end of ${mark} -->`)[1];
-  if (after === undefined) throw new Error(`docs/speed.md has no place for the table "${mark}".`);
-  return `${before}<!-- ${mark} -->\n\n${table}\n\n<!-- end of ${mark} -->${after}`;
 }
 
 /** Bytes of an answer as they come over the wire, to a browser. */
