@@ -13,12 +13,12 @@ export interface BuiltApp {
 }
 
 /** The built application on a store, as the measurements use it. */
-export async function startBuiltApp(databaseUrl: string, options: string[] = []): Promise<BuiltApp> {
+export async function startBuiltApp(databaseUrl: string, options: string[] = [], more: Record<string, string> = {}): Promise<BuiltApp> {
   if (!existsSync('build/built')) throw new Error('There is no build to measure; run "npm run build" first.');
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
   const child: ChildProcess = spawn('node', ['build/serve.mjs', ...options], {
-    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' },
+    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production', ...more },
     stdio: ['ignore', options.includes('--demo') ? 'pipe' : 'ignore', 'ignore'],
   });
   if (options.includes('--demo')) await untilDemoLoaded(child);

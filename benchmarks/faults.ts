@@ -6,10 +6,12 @@
 import { execFileSync } from 'node:child_process';
 import { closeSync, existsSync, mkdtempSync, openSync, rmSync, statfsSync, writeFileSync, writeSync } from 'node:fs';
 import path from 'node:path';
+import pg from 'pg';
 import { migrate } from '#app/database/migrate';
 import { startStore } from '../scripts/store.mjs';
 import { type BuiltApp, median, startBuiltApp } from './builtApp';
 import { isAlive, kill, Launched, until } from './faults/launched';
+import { startPair } from './faults/pair';
 import { type Count, contentsOf, Work } from './faults/work';
 import { writeTable } from './tables';
 
@@ -42,6 +44,7 @@ const FAULTS: Record<string, { name: string; cause: () => Promise<Outcome> }> = 
       }),
   },
   two: { name: 'kill -9 of the one of two applications that follows the live run', cause: oneOfTwo },
+  failover: { name: 'kill -9 of the primary of two servers; the standby takes over', cause: failover },
   disk: { name: 'full disk, until there is room again', cause: fullDisk },
   migration: { name: 'kill -9 in the middle of an upgrade; started again', cause: interruptedMigration },
 };
@@ -131,6 +134,40 @@ async function oneOfTwo(): Promise<Outcome> {
     for (const app of apps) app.stop();
     store.stop();
   }
+}
+
+/** A store on two servers whose first dies; readers are served by the second before, and all by it afterwards. */
+async function failover(): Promise<Outcome> {
+  const pair = await startPair();
+  let app: BuiltApp | null = null;
+  try {
+    app = await startBuiltApp(pair.url, [], { DATABASE_READ_URL: pair.standbyUrl });
+    const { url } = app;
+    const work = await Work.begin([url], pair.url.replace(/,[^/]*/, ''));
+    await until(() => work.isUnderWay, 'Work to get going');
+    const readers = await connectionsOf(pair.standbyUrl);
+    if ((await fetch(`${url}/studies`)).status !== 200 || (await connectionsOf(pair.standbyUrl)) <= readers)
+      throw new Error('The readers were not served by the standby.');
+    const began = performance.now();
+    pair.failOver();
+    const before = work.count;
+    await until(() => work.count > before + 40, 'Work to go on');
+    const back_ms = performance.now() - began;
+    await until(async () => (await fetch(`${url}/studies`)).status === 200, 'Pages to be served');
+    return { count: await work.end(pair.standbyUrl), back_ms };
+  } finally {
+    app?.stop();
+    pair.stop();
+  }
+}
+
+/** Connections of readers that a server has. */
+async function connectionsOf(url: string): Promise<number> {
+  const client = new pg.Client(url);
+  await client.connect();
+  const { rowCount } = await client.query(`select from pg_stat_activity where application_name = 'warm gauge readers'`);
+  await client.end();
+  return rowCount ?? 0;
 }
 
 /** The disk of the store has no room left, and has it again. */

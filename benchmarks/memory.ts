@@ -33,7 +33,9 @@ try {
   }
   clearInterval(watch);
   const after = await rested(memory);
-  console.log(`Memory: ${idle.toFixed(0)} MB idle, ${peak.toFixed(0)} MB at most, ${after.toFixed(0)} MB after ${IMPORTS} imports of ${ROWS} rows.`);
+  console.log(
+    `Memory: ${idle.toFixed(0)} MB idle, ${peak.toFixed(0)} MB at most, ${after.toFixed(0)} MB after ${IMPORTS} imports of ${ROWS} rows.`,
+  );
 } finally {
   app?.stop();
   store.stop();

@@ -1,5 +1,6 @@
 import { pendingMigrations, unknownMigrations } from '#app/database/dump';
 import { closeDatabase } from '#app/database/pool';
+import { seekPrimary, storeUrl } from '#app/database/servers';
 import { closeWorkers } from '#app/jobs';
 import { checkStore } from '#features/bench/server/checkStore';
 
@@ -22,7 +23,8 @@ async function main(): Promise<number> {
   }
   const unknown = given.find((o) => o !== '--quick');
   if (unknown !== undefined) throw new Error(`check has no option ${unknown}; it takes --quick.`);
-  const url = process.env.DATABASE_URL ?? '';
+  await seekPrimary();
+  const url = storeUrl();
   const folder = 'src/app/database/migrations';
   if ((await unknownMigrations(url, folder)).length > 0) throw new Error('a newer version of Warm Gauge made it; check it with that one.');
   const older = await pendingMigrations(url, folder);

@@ -1,9 +1,10 @@
 import { defineMiddleware } from 'astro:middleware';
+import { followStore, fromStandby, noteWritten } from '#app/database/pool';
 import { isLocalHost, SECURITY_HEADERS } from '#app/headers';
 import { isStoreBusy, isStoreGone } from '#app/http';
 import { log } from '#app/log';
 import { encodingFor, isPackable, pack } from '#app/packed';
-import { type DrawnPage, sharedPage } from '#app/pageCache';
+import { type DrawnPage, isShared, sharedPage } from '#app/pageCache';
 import { PAGE_POLICY } from '#app/pagePolicy';
 import { Refusal } from '#app/refusal';
 
@@ -23,7 +24,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
     const isApi = context.url.pathname.startsWith('/api/');
     // a page is only ever asked for
     if (!isApi && request.method !== 'GET' && request.method !== 'HEAD') response = wrongMethod(request.method);
-    else if (isApi || request.method === 'HEAD') response = await sendAnswer(request, await next());
+    else if (isApi || request.method === 'HEAD') {
+      response = await sendAnswer(request, await next());
+      if (isApi && request.method !== 'GET') await noteWritten();
+    } else if (isShared(context.url)) response = await sendPage(request, await fromStandby(() => sharedPage(context.url, next)));
     else response = await sendPage(request, await sharedPage(context.url, next));
     // an address that is there but not for this method is answered without a word
     if (response.status === 404 && response.body === null && isApi) response = wrongMethod(request.method);
@@ -90,7 +94,10 @@ function isSameOrigin(request: Request, host: string): boolean {
 async function errorPage(error: unknown, rewrite: (path: string) => Promise<Response>): Promise<Response> {
   if (error instanceof Refusal && error.status === 404) return withStatus(await rewrite('/404'), 404);
   if (isStoreBusy(error)) return withStatus(await rewrite('/busy'), 503, { 'retry-after': '2' });
-  if (isStoreGone(error)) return withStatus(await rewrite('/store-gone'), 503);
+  if (isStoreGone(error)) {
+    void followStore();
+    return withStatus(await rewrite('/store-gone'), 503);
+  }
   log.error({ err: error }, 'page failed');
   return withStatus(await rewrite('/failed'), 500);
 }

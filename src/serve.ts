@@ -5,6 +5,7 @@ import { pathToFileURL } from 'node:url';
 import sirv from 'sirv';
 import { migrate } from '#app/database/migrate';
 import { closeDatabase } from '#app/database/pool';
+import { seekPrimary, storeUrl } from '#app/database/servers';
 import { isLocalHost, METHODS, SECURITY_HEADERS } from '#app/headers';
 import { closeWorkers } from '#app/jobs';
 import { OwnStore } from '#app/ownStore';
@@ -15,8 +16,8 @@ import { Supervisor } from '#features/live/server/supervisor';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
 async function main(): Promise<void> {
-  const url = process.env.DATABASE_URL;
-  if (!url) throw new Error('DATABASE_URL is not set; start the application with ./warm-gauge start or ./warm-gauge demo.');
+  await seekPrimary();
+  const url = storeUrl();
   const port = Number(process.env.PORT ?? '4310');
   await refuseTakenPort(port);
   const dumps = process.env.WARM_GAUGE_DUMPS ?? path.resolve(process.env.WARM_GAUGE_DATA ?? '.data', 'dumps');

@@ -1,13 +1,13 @@
 import type { APIContext, APIRoute } from 'astro';
 import { LogError } from '#core/signal/logs/types';
 import { RuleError } from '#rules/validation';
-import { isDatabaseGone, isDiskFull, isStoreBusy } from './database/pool';
+import { followStore, isDatabaseGone, isDiskFull, isStoreBusy } from './database/pool';
 import { log } from './log';
 import { Refusal } from './refusal';
 import { storable, storableText } from './storable';
 
 /** True where an error means that the store does not answer, or that too many ask it at once. */
-export { isDatabaseGone as isStoreGone, isDiskFull, isStoreBusy } from './database/pool';
+export { isDatabaseGone as isStoreGone, isStoreBusy } from './database/pool';
 
 /** An answer of JSON. */
 export const json = (body: unknown, status = 200): Response =>
@@ -94,6 +94,7 @@ export function errorResponse(error: unknown): Response {
     return json({ error: 'The disk of the store is full. Nothing was saved; make room on it, then do it again.' }, 507);
   }
   if (isDatabaseGone(error)) {
+    void followStore();
     return json({ error: 'The store does not answer. Nothing was saved by this request; it can be repeated.', store_gone: true }, 503);
   }
   log.error({ err: error }, 'request failed');

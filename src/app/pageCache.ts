@@ -23,6 +23,9 @@ const drawing = new Map<string, Promise<DrawnPage>>();
 const kept = new Map<string, DrawnPage>();
 let bytes = 0;
 
+/** Whether a page rests on nothing but the store and the day. */
+export const isShared = (url: URL): boolean => SHARED.test(url.pathname);
+
 /**
  * A page as it was drawn before, where nothing was written into the store since; readers who come while it is drawn wait for the same.
  * @param url its address on this host
@@ -30,7 +33,7 @@ let bytes = 0;
  */
 export async function sharedPage(url: URL, draw: () => Promise<Response>): Promise<DrawnPage> {
   // sources that change while they run would be shown as they were
-  if (!SHARED.test(url.pathname) || buildId() === null) return drawn(await draw());
+  if (!isShared(url) || buildId() === null) return drawn(await draw());
   const key = `${url.host} ${url.pathname}${url.search} ${new Date().toDateString()} ${await storeMarker()}`;
   const known = kept.get(key);
   if (known) {

@@ -1,5 +1,6 @@
 import pg from 'pg';
 import { database } from '#app/database/pool';
+import { storeUrl } from '#app/database/servers';
 import { getBatch, type LiveNews } from '#features/live/store/live';
 import { type LiveLane, type LiveView, liveLanes, liveView, type SentReadings, sendable } from './liveView';
 
@@ -31,7 +32,7 @@ function listen(listener: Listener): () => void {
 async function connect(): Promise<void> {
   if (client || connecting || listeners.size === 0) return;
   connecting = true;
-  const fresh = new pg.Client({ connectionString: process.env.DATABASE_URL, connectionTimeoutMillis: 4000 });
+  const fresh = new pg.Client({ connectionString: storeUrl(), connectionTimeoutMillis: 4000 });
   const gone = () => {
     if (client === fresh) client = null;
     setTimeout(() => void connect(), AGAIN_MS);

@@ -1,6 +1,7 @@
 import pg from 'pg';
-import { database, isDatabaseGone } from '#app/database/pool';
+import { database, followStore, isDatabaseGone } from '#app/database/pool';
 import { execute, many, only } from '#app/database/query';
+import { storeUrl } from '#app/database/servers';
 import { log } from '#app/log';
 import { OwnStore } from '#app/ownStore';
 import { type LiveNews, listOpenLive } from '#features/live/store/live';
@@ -50,8 +51,10 @@ export class Supervisor {
       for (const [id, f] of this.followers) if (f.over) await this.leave(id);
       for (const id of await listOpenLive(database())) if (!this.followers.has(id)) await this.take(id);
     } catch (error) {
-      if (isDatabaseGone(error)) await this.store.bringBack();
-      else log.error({ err: error }, 'live runs cannot be looked after');
+      if (isDatabaseGone(error)) {
+        await followStore();
+        await this.store.bringBack();
+      } else log.error({ err: error }, 'live runs cannot be looked after');
     } finally {
       this.looking = false;
     }
@@ -59,7 +62,7 @@ export class Supervisor {
 
   private async listen(): Promise<pg.Client> {
     const client = new pg.Client({
-      connectionString: process.env.DATABASE_URL,
+      connectionString: storeUrl(),
       connectionTimeoutMillis: 4000,
       keepAlive: true,
       application_name: LISTENER,

@@ -1,4 +1,4 @@
-import { database, unlessFull } from '#app/database/pool';
+import { database, unlessUnwritten } from '#app/database/pool';
 import { OUTCOMES } from '#core/compare/outcomes';
 import { type Worth, worthOf } from '#core/compare/worth';
 import type { RiseInstrument } from '#core/stats/uncertainty/riseBudget';
@@ -65,7 +65,7 @@ export async function noteShown({ results, facts }: ResultsPlace): Promise<void>
   const made = (name: string) => new Set(facts.runs.filter((r) => r.specimen === name).map((r) => r.mount_id)).size;
   const isFinished = facts.specimens.every((s) => s.mounts_planned > 0 && made(s.name) >= s.mounts_planned);
   if (!results.analysis || !isFinished || results.level.looks.length > 0) return;
-  await noteVerdictsShown(database(), facts.study_id, new Set(facts.runs.map((r) => r.mount_id)).size).catch(unlessFull);
+  await noteVerdictsShown(database(), facts.study_id, new Set(facts.runs.map((r) => r.mount_id)).size).catch(unlessUnwritten);
 }
 
 function withWorth(facts: StudyFacts, plan: ResolvedPlan, context: PlanContext, grid: Awaited<ReturnType<typeof listGrid>>): StudyFacts {

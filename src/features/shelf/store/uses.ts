@@ -1,4 +1,4 @@
-import { type Client, unlessFull } from '#app/database/pool';
+import { type Client, unlessUnwritten } from '#app/database/pool';
 import { execute, many, type Statement, sql } from '#app/database/query';
 import type { SectionKey } from '#features/shelf/model/sections';
 
@@ -75,7 +75,7 @@ async function keepUses(db: Client): Promise<number[]> {
     kept as (
       insert into kept_uses (study_id, section, sheet_id, specimen, mounts, pieces, first_at, last_at, permanent, last_run_id)
       select u.* from (${OF_STUDIES(ids)}) u where u.study_id in (select study_id from held))
-    update study_versions v set uses_version = h.version from held h where v.study_id = h.study_id`.catch(unlessFull);
+    update study_versions v set uses_version = h.version from held h where v.study_id = h.study_id`.catch(unlessUnwritten);
   return (await staleStudies(db)).map((s) => s.study_id);
 }
 
