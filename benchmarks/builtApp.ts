@@ -5,6 +5,9 @@ import { untilDemoLoaded } from '../tests/demoStore.ts';
 
 export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
+/** As the launcher sets it. */
+const ALLOCATOR = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '262144', MALLOC_TRIM_THRESHOLD_: '262144' };
+
 export interface BuiltApp {
   url: string;
   /** resident memory in bytes, as the system counts it */
@@ -18,7 +21,15 @@ export async function startBuiltApp(databaseUrl: string, options: string[] = [],
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
   const child: ChildProcess = spawn('node', ['build/serve.mjs', ...options], {
-    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production', ...more },
+    env: {
+      ...process.env,
+      ...ALLOCATOR,
+      DATABASE_URL: databaseUrl,
+      PORT: String(port),
+      HOST: '127.0.0.1',
+      NODE_ENV: 'production',
+      ...more,
+    },
     stdio: ['ignore', options.includes('--demo') ? 'pipe' : 'ignore', 'ignore'],
   });
   if (options.includes('--demo')) await untilDemoLoaded(child);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
-import { csvText, unguarded } from './csv';
+import { csvText, jsonComment, unguarded } from './csv';
 
 describe('comma-separated values', () => {
   it('come back as they were through another reader, whatever the texts', () => {
@@ -21,5 +21,15 @@ describe('comma-separated values', () => {
   });
   it('are no formulas, and numbers stay numbers', () => {
     expect(csvText([['=1+1', '-x', '@a', '-1.5', -1.5, null, true]])).toBe("'=1+1,'-x,'@a,-1.5,-1.5,,true\n");
+    expect(csvText([['-1+1', '-2,5', '-', '- 3', '-1e3']])).toBe("'-1+1,\"-2,5\",'-,'- 3,'-1e3\n");
+    // nor where another spreadsheet parts the cells otherwise
+    expect(csvText([['a;=1+1', 'b\t=1']])).toBe('"a;=1+1","b\t=1"\n');
+  });
+  it('carry what is said in JSON above them, in which no text opens a further cell', () => {
+    const said = { reference: 'a,=1+1;=2\t=3', list: ['x,y', 2], none: null };
+    const text = jsonComment(said);
+    expect(JSON.parse(text)).toEqual(said);
+    for (const cells of [text.split(','), text.split(';'), text.split('\t')])
+      for (const cell of cells) expect(cell.trim()).not.toMatch(/^[=+@-]/);
   });
 });

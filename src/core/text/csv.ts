@@ -1,7 +1,13 @@
 export type Cell = string | number | boolean | null | undefined;
 
 /** A spreadsheet must not take a text for a formula: such a text gets an apostrophe in front. */
-const guard = (text: string): string => (/^[=+@\t\r]|^-[^\d]/.test(text) ? `'${text}` : text);
+const guard = (text: string): string => (/^[=+@\t\r]|^-(?!\d*[.,]?\d+$)/.test(text) ? `'${text}` : text);
+
+/** JSON as a comment line of a table: no text in it can be taken for a further cell, whatever parts the cells. */
+export const jsonComment = (value: unknown): string =>
+  JSON.stringify(value, (_, v) => (typeof v === 'string' ? v.replace(/[,;]/g, (c) => (c === ',' ? '\uE000' : '\uE001')) : v))
+    .replaceAll('\uE000', '\\u002c')
+    .replaceAll('\uE001', '\\u003b');
 
 /** The text of a cell that may have been guarded. */
 export const unguarded = (text: string): string => text.replace(/^'(?=[=+@\t\r-])/, '');
@@ -13,7 +19,8 @@ export const unguarded = (text: string): string => text.replace(/^'(?=[=+@\t\r-]
 export function csvText(rows: Cell[][]): string {
   const cell = (value: Cell) => {
     const text = typeof value === 'string' ? guard(value) : String(value ?? '');
-    return /[",\r\n]|^\s|\s$/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+    // other spreadsheets part cells by semicolons or tabs
+    return /[",;\t\r\n]|^\s|\s$/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
   };
   return rows.map((row) => `${row.map(cell).join(',')}\n`).join('');
 }

@@ -30,7 +30,14 @@ export const sentenceCase = (text: string): string => text.charAt(0).toUpperCase
 export const midSentence = (name: string): string => (/^\p{Lu}\p{Lu}/u.test(name) ? name : name.charAt(0).toLowerCase() + name.slice(1));
 
 /** What Markdown would take for its own signs in a name or a sentence. */
-export const asMarkdown = (text: string): string => text.replaceAll('<', '&lt;');
+export const asMarkdown = (text: string): string =>
+  text
+    .replaceAll('<', '&lt;')
+    .replace(/[[\]]/g, '\\$&')
+    // what would be made a link by itself
+    .replace(/\b(https?|ftp|mailto|xmpp)(?=:)/gi, '$1\\')
+    .replace(/\bwww(?=\.)/gi, 'www\\')
+    .replace(/(?<=[\w.+-])@(?=[\w-]+\.)/g, '\\@');
 
 /** A cell of a Markdown table. */
 export const asMarkdownCell = (text: string): string => asMarkdown(text).replaceAll('|', '\\|').replaceAll('\n', ' ');

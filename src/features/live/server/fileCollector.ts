@@ -1,4 +1,4 @@
-import { open, stat } from 'node:fs/promises';
+import { constants, open, realpath, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { readLog } from '#core/signal/logs/readLog';
 import { type Log, LogError } from '#core/signal/logs/types';
@@ -7,6 +7,14 @@ import type { Collector, Listener, RunClock } from './readings';
 
 /** Folder in which logs may grow; files outside are never read. */
 const logFolder = (): string => process.env.WARM_GAUGE_LOGS ?? path.join(process.cwd(), '.data', 'logs');
+
+/** Where a file of the folder truly lies; one that leads out of it is not read. */
+async function withinFolder(name: string): Promise<string> {
+  const folder = await realpath(logFolder());
+  const file = await realpath(path.join(folder, name));
+  if (path.dirname(file) === folder || file.startsWith(folder + path.sep)) return file;
+  throw new LogError(name, 'it leads out of the folder of the logs, and is not read. Put the file itself there.');
+}
 
 const LOOK_MS = 200;
 const MOST_AT_ONCE = 1024 * 1024;
@@ -47,14 +55,14 @@ export class FileCollector implements Collector {
     if (this.reading) return;
     this.reading = true;
     try {
-      const name = path.join(logFolder(), path.basename((this.source.address as { file: string }).file));
+      const name = await withinFolder(path.basename((this.source.address as { file: string }).file));
       const { size } = await stat(name);
       if (size < this.at) {
         this.listener.onRefusal('file_begun_anew', 'The file became shorter, so it was started again; it is read from its start.');
         Object.assign(this, { at: 0, head: null, rest: '' });
       }
       if (size === this.at) return;
-      const file = await open(name);
+      const file = await open(name, constants.O_RDONLY | constants.O_NOFOLLOW);
       try {
         const { bytesRead, buffer } = await file.read(Buffer.alloc(Math.min(MOST_AT_ONCE, size - this.at)), 0, undefined, this.at);
         this.at += bytesRead;

@@ -1,4 +1,5 @@
 import { connect, type Socket } from 'node:net';
+import { reachable } from './reachable';
 
 /** An answer that could not be had, and how: the connection has to be made anew after any of them. */
 export class ScpiFailure extends Error {
@@ -29,7 +30,9 @@ export class ScpiClient {
 
   /** @throws ScpiFailure where nothing listens at the address */
   static async connect(host: string, port: number, timeout_ms: number): Promise<ScpiClient> {
-    const socket = connect({ host, port });
+    const where = await reachable(host, port);
+    if ('problem' in where) throw new ScpiFailure('unreachable', where.problem);
+    const socket = connect({ host: where.address, port });
     await new Promise<void>((done, failed) => {
       const timer = setTimeout(() => refuse(`${host}:${port} does not answer.`), timeout_ms);
       const refuse = (message: string) => {

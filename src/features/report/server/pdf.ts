@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process';
-import { access, mkdtemp, readFile, rm } from 'node:fs/promises';
+import { access, chown, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
@@ -11,6 +11,8 @@ const run = promisify(execFile);
 /** Where a headless browser is looked for; WARM_GAUGE_BROWSER names another. */
 const BROWSERS = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
 const LONGEST_MS = 60_000;
+/** A browser does not run as root: who printed would have all rights to what a page brings along. It runs as the system's user for that. */
+const NOBODY: { uid: number; gid: number } | Record<string, never> = process.getuid?.() === 0 ? { uid: 65_534, gid: 65_534 } : {};
 /** one browser at a time: a second would only slow the first */
 const inTurn = pLimit(1);
 
@@ -39,13 +41,13 @@ export const printPdf = (page: string): Promise<Buffer> =>
         501,
       );
     const folder = await mkdtemp(path.join(tmpdir(), 'warm-gauge-print-'));
+    if (NOBODY.uid) await chown(folder, NOBODY.uid, NOBODY.gid);
     try {
       const file = path.join(folder, 'report.pdf');
       // what a request says of its own host is not asked: the application knows where it listens
       const url = `http://127.0.0.1:${process.env.PORT ?? '4310'}${page}`;
       const flags = [
         '--headless',
-        '--no-sandbox',
         '--disable-gpu',
         '--no-first-run',
         '--disable-background-networking',
@@ -53,8 +55,19 @@ export const printPdf = (page: string): Promise<Buffer> =>
         '--no-pdf-header-footer',
       ];
       // the charts are drawn by scripts: virtual time lets them finish
-      await run(browser, [...flags, `--user-data-dir=${folder}/profile`, '--virtual-time-budget=6000', `--print-to-pdf=${file}`, url], {
-        timeout: LONGEST_MS,
+      const print = (more: string[]) =>
+        run(
+          browser,
+          [...flags, ...more, `--user-data-dir=${folder}/profile`, '--virtual-time-budget=6000', `--print-to-pdf=${file}`, url],
+          {
+            ...{ timeout: LONGEST_MS, cwd: folder, env: { ...process.env, HOME: folder, XDG_CONFIG_HOME: folder, XDG_CACHE_HOME: folder } },
+            ...NOBODY,
+          },
+        );
+      // not every machine lets the browser shut itself in
+      await print([]).catch((error: { stderr?: string }) => {
+        if (!/sandbox/i.test(error.stderr ?? '')) throw error;
+        return print(['--no-sandbox']);
       });
       return await readFile(file);
     } catch (error) {

@@ -5,7 +5,7 @@ import type { AnalysisRow } from '#core/compare/rows';
 import { CHOICES_MARK, type TableChoices } from '#core/compare/runTable';
 import type { Analysis } from '#core/compare/types';
 import { blocksDone, lookLevel } from '#core/design/looks';
-import { csvText } from '#core/text/csv';
+import { csvText, jsonComment } from '#core/text/csv';
 import { leadingChoice, optionsFor, rowsFor, studyChoice } from '#features/results/model/choice';
 import { deviceRows } from '#features/results/model/deviceChanges';
 import type { ResultsChoice, StudyFacts } from '#features/results/model/facts';
@@ -159,6 +159,6 @@ export function valuesTable(facts: StudyFacts, choice: ResultsChoice, confidence
     };
   });
   const columns = 'specimen,mount,run,day,rig,device,load,value,at_least,valid,excluded,reason,r_k_per_w,r_valid'.split(',');
-  const choices = JSON.stringify({ rise: choicesFor('rise'), r_k_per_w: choicesFor('r_k_per_w') });
+  const choices = jsonComment({ rise: choicesFor('rise'), r_k_per_w: choicesFor('r_k_per_w') });
   return `${CHOICES_MARK}${choices}\n${csvText([columns, ...rows.map((r) => Object.values(r))])}`;
 }
