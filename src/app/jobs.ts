@@ -8,7 +8,8 @@ let workers: Piscina | null = null;
 function pool(): Piscina {
   workers ??= new Piscina({
     filename: path.join(process.cwd(), 'build', 'tasks.job.mjs'),
-    minThreads: 1,
+    // a thread that is not needed goes, and with it what it held of a large log
+    minThreads: 0,
     maxThreads: 4,
     idleTimeout: 30_000,
   });

@@ -23,8 +23,14 @@ export interface App {
   stop: () => Promise<void>;
 }
 
-/** @param store what it finds there: nothing, or the demo */
-export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> {
+/**
+ * @param store what it finds there: nothing, or the demo
+ * @param more further variables of its environment
+ */
+export async function startApp(
+  store: 'empty' | 'demo' = 'empty',
+  more: (databaseUrl: string) => Record<string, string> = () => ({}),
+): Promise<App> {
   const { url: databaseUrl, drop } = await freshDatabase(store === 'demo' ? inject('demoStore') : undefined);
   const line = await cuttableLine(Number(new URL(databaseUrl).port));
   const through = new URL(databaseUrl);
@@ -36,6 +42,7 @@ export async function startApp(store: 'empty' | 'demo' = 'empty'): Promise<App> 
         ...{ ...process.env, DATABASE_URL: through.href, HOST: '127.0.0.1', PORT: String(port), NODE_ENV: 'production' },
         // a slow machine starts it again later than the load watch would wait
         WARM_GAUGE_LOAD_GRACE_MS: '60000',
+        ...more(databaseUrl),
       },
       stdio: ['ignore', 'ignore', 'inherit'],
     });
