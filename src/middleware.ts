@@ -1,5 +1,6 @@
 import { defineMiddleware } from 'astro:middleware';
 import { followStore, fromStandby, noteWritten } from '#app/database/pool';
+import { whileAsked } from '#app/database/reader';
 import { isLocalHost, SECURITY_HEADERS } from '#app/headers';
 import { isStoreBusy, isStoreGone } from '#app/http';
 import { log } from '#app/log';
@@ -7,6 +8,9 @@ import { encodingFor, isPackable, pack } from '#app/packed';
 import { type DrawnPage, isShared, sharedPage } from '#app/pageCache';
 import { PAGE_POLICY } from '#app/pagePolicy';
 import { Refusal } from '#app/refusal';
+
+/** Addresses that answer once and share nothing of it with others: what is read for them ends with who asked. */
+const READS = /^\/api\/(places|search|runs|studies|mounts|shelf|bin)(\/|$)/;
 
 /** Checks where a request comes from, adds the security headers, and turns errors of pages into pages. */
 export const onRequest = defineMiddleware(async (context, next) => {
@@ -25,7 +29,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
     // a page is only ever asked for
     if (!isApi && request.method !== 'GET' && request.method !== 'HEAD') response = wrongMethod(request.method);
     else if (isApi || request.method === 'HEAD') {
-      response = await sendAnswer(request, await next());
+      response = await sendAnswer(
+        request,
+        await (READS.test(context.url.pathname) && request.method === 'GET' ? whileAsked(request.signal, next) : next()),
+      );
       if (isApi && request.method !== 'GET') await noteWritten();
     } else if (isShared(context.url)) response = await sendPage(request, await fromStandby(() => sharedPage(context.url, next)));
     else response = await sendPage(request, await sharedPage(context.url, next));

@@ -2,6 +2,7 @@ import type { APIContext, APIRoute } from 'astro';
 import { LogError } from '#core/signal/logs/types';
 import { RuleError } from '#rules/validation';
 import { followStore, isDatabaseGone, isDiskFull, isStoreBusy } from './database/pool';
+import { hasLeft } from './database/reader';
 import { log } from './log';
 import { Refusal } from './refusal';
 import { storable, storableText } from './storable';
@@ -84,6 +85,8 @@ export function errorResponse(error: unknown): Response {
   if (error instanceof RuleError) return json({ error: error.message, sentences: error.sentences }, 400);
   if (error instanceof LogError || (error instanceof Error && error.name === 'LogError'))
     return json({ error: (error as Error).message }, 400);
+  // nobody is there to hear it
+  if (hasLeft(error)) return new Response(null, { status: 499 });
   if (isStoreBusy(error)) {
     const answer = json({ error: 'Too many requests at once. Nothing was saved by this one; it can be repeated in a moment.' }, 429);
     answer.headers.set('retry-after', '2');

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { database, isDatabaseGone, isStoreBusy } from '../../src/app/database/pool.ts';
+import { database, isDatabaseGone, isStoreBusy, transaction } from '../../src/app/database/pool.ts';
 import { first, many, only, sql, touches } from '../../src/app/database/query.ts';
+import { whileAsked } from '../../src/app/database/reader.ts';
 import { errorResponse } from '../../src/app/http.ts';
 import { onFreshDatabase } from '../database.ts';
 
@@ -45,5 +46,42 @@ describe('a store that everybody asks at once', () => {
     const answer = errorResponse(error);
     expect([answer.status, answer.headers.get('retry-after')]).toEqual([429, '2']);
     expect(await only<{ n: number }>(database())`select 1 as n`).toEqual({ n: 1 });
+  });
+});
+
+describe('a reader who leaves', () => {
+  const sleeping = async () =>
+    (
+      await database().query(
+        `select from pg_stat_activity where state = 'active' and query like '%pg_sleep(20.5%' and pid <> pg_backend_pid()`,
+      )
+    ).rowCount;
+
+  it('ends his query and no other, and begins none', async () => {
+    const leaving = new AbortController();
+    const other = many(database())`select pg_sleep(2.5) is not null as slept`;
+    const his = whileAsked(leaving.signal, () => many(database())`select pg_sleep(20.5)`);
+    his.catch(() => {});
+    await expect.poll(sleeping).toBe(1);
+    const began = Date.now();
+    leaving.abort();
+    await expect(his).rejects.toMatchObject({ code: '57014' });
+    expect(Date.now() - began).toBeLessThan(5000);
+    expect(await sleeping()).toBe(0);
+    await expect(whileAsked(leaving.signal, () => many(database())`select 1`)).rejects.toMatchObject({ name: 'AbortError' });
+    expect(await other).toEqual([{ slept: true }]);
+    // the connection is whole again
+    expect(await Promise.all(Array.from({ length: 12 }, () => many(database())`select 1 as one`))).toHaveLength(12);
+  });
+
+  it('leaves a transaction whole', async () => {
+    const leaving = new AbortController();
+    const done = whileAsked(leaving.signal, () =>
+      transaction(async (client) => {
+        leaving.abort();
+        return many<{ one: number }>(client)`select 1 as one`;
+      }),
+    );
+    expect(await done).toEqual([{ one: 1 }]);
   });
 });

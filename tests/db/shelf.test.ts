@@ -11,6 +11,7 @@ import {
   saveSheet,
   sheetView,
 } from '#features/shelf/server/sheets';
+import { listConductors } from '#features/shelf/store/sheets';
 import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
 
@@ -56,6 +57,18 @@ describe('the shelf in the store', () => {
     expect((await sheetView('rigs', rig)).row).toMatchObject({ archived: false, mounts: 3 });
   });
 
+  it('gives the stack those materials alone whose conductivity is known, with their thickness or bond line', async () => {
+    const put = (name: string, sheet: object) => createSheet('materials', { name, sheet });
+    await put('Layer of a sheet', { kind: 'pad', conductivity_w_per_mk: 6, thickness_mm: 0.5, bond_line_um: 20 });
+    await put('Layer of a paste', { kind: 'paste', conductivity_w_per_mk: 8, bond_line_um: 40 });
+    await put('Layer of no thickness', { kind: 'paste', conductivity_w_per_mk: 9 });
+    await put('Layer unknown', { kind: 'paste' });
+    expect((await listConductors(database())).filter((m) => m.name.startsWith('Layer'))).toEqual([
+      { name: 'Layer of a paste', k: 8, thickness_mm: 0.04 },
+      { name: 'Layer of a sheet', k: 6, thickness_mm: 0.5 },
+      { name: 'Layer of no thickness', k: 9, thickness_mm: null },
+    ]);
+  });
   it('deletes what nothing names, and copies under a free name', async () => {
     const fan = await createSheet('fans', { name: 'Gale 120', sheet: { size_mm: 120 } });
     const copy = await duplicateSheet('fans', fan);

@@ -1,5 +1,6 @@
 import type pg from 'pg';
 import type { Client } from './pool';
+import { queryForReader } from './reader';
 
 /** SQL with its values apart from its text. A class, so that no object a person sent can pass for one, whatever its fields are. */
 export class Statement {
@@ -36,7 +37,8 @@ type Ask<T> = (text: TemplateStringsArray, ...values: unknown[]) => Promise<T>;
 
 function ask<Row extends pg.QueryResultRow>(db: Client, text: TemplateStringsArray, values: unknown[]): Promise<pg.QueryResult<Row>> {
   const statement = sql(text, ...values);
-  return db.query<Row>(
+  return queryForReader<Row>(
+    db,
     statement.parts.reduce((before, part, i) => `${before}$${i}${part}`),
     [...statement.values],
   );

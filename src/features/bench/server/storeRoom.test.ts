@@ -7,8 +7,8 @@ describe('the room for the store', () => {
     expect(roomOf(day, 400e6).is_low).toBe(false);
     expect(roomOf(day - 1, 400e6).is_low).toBe(true);
     // a lab that stored nothing yet is told at half a gigabyte
-    expect(roomOf(512 * 1024 * 1024, 0).is_low).toBe(false);
-    expect(roomOf(512 * 1024 * 1024 - 1, 1000).is_low).toBe(true);
+    expect(roomOf(500e6, 0).is_low).toBe(false);
+    expect(roomOf(500e6 - 1, 1000).is_low).toBe(true);
   });
 
   it('is warned of in words, or not at all', () => {

@@ -5,7 +5,7 @@ import { busiestDayBytes } from '#features/bench/store/storedBytes';
 /** Traces, their times and the store's own log take about as much again, twice, as the logs they come from. */
 const PER_LOG_BYTE = 3;
 /** A day of a lab that stored little so far. */
-const LEAST_DAY_BYTES = 512 * 1024 * 1024;
+const LEAST_DAY_BYTES = 500e6;
 
 /** Room that is left on the disk of the store. */
 export interface StoreRoom {

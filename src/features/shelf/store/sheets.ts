@@ -22,6 +22,20 @@ export const listMaterialNames = (db: Client) =>
   many<{ id: number; name: string; kind: string }>(db)`
     select id, name, coalesce(sheet ->> 'kind', 'paste') as kind from materials where archived_at is null order by name`;
 
+/** A material as a layer: its conductivity in W/(m·K), and its thickness or bond line in mm where its sheet tells one. */
+export interface Conductor {
+  name: string;
+  k: number;
+  thickness_mm: number | null;
+}
+
+/** Materials in use whose conductivity is known, by name. */
+export const listConductors = (db: Client) =>
+  many<Conductor>(db)`
+    select name, (sheet ->> 'conductivity_w_per_mk')::float8 as k,
+      coalesce((sheet ->> 'thickness_mm')::float8, (sheet ->> 'bond_line_um')::float8 / 1000) as thickness_mm
+    from materials where archived_at is null and (sheet ->> 'conductivity_w_per_mk')::float8 > 0 order by name`;
+
 /** A sheet by its number; null where there is none. */
 export const getSheet = (db: Client, section: SectionKey, id: number) =>
   first<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} where id = ${id}`;

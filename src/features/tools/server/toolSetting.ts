@@ -5,7 +5,7 @@ import { getMountSetting, listAttempts } from '#features/mount/store/attempts';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { mountsPerPack } from '#features/shelf/model/stock';
 import { takenBy } from '#features/shelf/server/sheets';
-import { listSheets } from '#features/shelf/store/sheets';
+import { listConductors, listSheets } from '#features/shelf/store/sheets';
 import { type SheetUse, sheetUses } from '#features/shelf/store/uses';
 
 export interface ToolMaterial {
@@ -18,9 +18,8 @@ export interface ToolMaterial {
   used: number;
 }
 
-/** What a tool starts from: the shelf, and where it was opened from a mount, that mount's material and part. */
+/** What a tool starts from: where it was opened from a mount, that mount's material and part. */
 export interface ToolSetting {
-  materials: ToolMaterial[];
   mount: {
     id: number;
     name: string;
@@ -39,12 +38,12 @@ export interface ToolSetting {
   } | null;
 }
 
-/** @param mount number of the mount a tool was opened from, as its address says; null where it stands alone */
-export async function toolSetting(mount: string | null): Promise<ToolSetting> {
+/** The materials of the shelf, with what is left of each. */
+export async function toolMaterials(): Promise<ToolMaterial[]> {
   const db = database();
   const used = new Map<number, SheetUse[]>();
   for (const u of await sheetUses(db, 'materials')) used.set(u.sheet_id, [...(used.get(u.sheet_id) ?? []), u]);
-  const materials = (await listSheets(db, 'materials'))
+  return (await listSheets(db, 'materials'))
     .filter((m) => !m.archived)
     .map(({ id, name, sheet }) => ({
       id,
@@ -53,14 +52,21 @@ export async function toolSetting(mount: string | null): Promise<ToolSetting> {
       per_pack: mountsPerPack(sheet),
       used: takenBy(sheet, used.get(id) ?? []),
     }));
-  if (mount === null) return { materials, mount: null };
+}
+
+/** The materials of the shelf through which heat can be reckoned, by their names. */
+export const layerMaterials = () => listConductors(database());
+
+/** @param mount number of the mount a tool was opened from, as its address says; null where it stands alone */
+export async function toolSetting(mount: string | null): Promise<ToolSetting> {
+  if (mount === null) return { mount: null };
+  const db = database();
   const row = /^[1-9]\d{0,14}$/.test(mount) ? await getMountSetting(db, Number(mount)) : null;
   if (!row) throw new Refusal(`There is no mount ${mount}.`, 404);
   const { contact_length_mm, contact_width_mm, contact, screw_positions, torque_max_nm } = row.rig_sheet;
   const steps = (await listAttempts(db, row.id)).at(-1)?.steps ?? {};
   const written = (key: RecordKey) => Object.values(steps).flatMap((s) => s?.records?.[key] ?? [])[0];
   return {
-    materials,
     mount: {
       ...{ id: row.id, name: `${row.specimen}, mount ${row.number}`, material: row.material?.name ?? null },
       ...{ length_mm: contact_length_mm ?? null, width_mm: contact_width_mm ?? null, contact: contact ?? null },

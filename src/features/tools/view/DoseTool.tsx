@@ -42,8 +42,8 @@ function usesOf({ sheet, used }: ToolMaterial, { mass_mg }: Dose): { full: numbe
 }
 
 /** How much of a material, and where: answers while one types, drawn to scale. */
-export function DoseTool({ setting }: { setting: ToolSetting }) {
-  const { mount, materials } = setting;
+export function DoseTool({ setting, materials }: { setting: ToolSetting; materials: ToolMaterial[] }) {
+  const { mount } = setting;
   const [name, setName] = useState(mount?.material ?? '');
   const material = materials.find((m) => m.name === name);
   const [kind, setKind] = useState<DosePart['kind']>(

@@ -6,18 +6,21 @@ import { type PlateChange, plateFor, stackSentence, triedChanges } from '#featur
 import { MOST_STUDIES } from '#features/tools/model/studyStack';
 import type { MeasuredWhole } from '#features/tools/server/measuredWholes';
 import type { StackOfStudy } from '#features/tools/server/studyStack';
-import type { ToolMaterial } from '#features/tools/server/toolSetting';
+import type { layerMaterials } from '#features/tools/server/toolSetting';
 import { Act, ChoiceBox, NumberBox, numberWithin, TextBox } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
 import { Section } from '#ui/Words.tsx';
 import { OneFigure } from './OneFigure.tsx';
 
 interface StackToolProps {
-  materials: ToolMaterial[];
+  materials: Awaited<ReturnType<typeof layerMaterials>>;
   wholes: MeasuredWhole[];
   /** what a study knows of its stack; absent where the tool stands alone */
   start?: StackOfStudy | null;
 }
+
+/** Where a sheet tells neither thickness nor bond line. */
+const USUAL_BOND_MM = 0.045;
 
 /** Where the kelvins go: every layer from the die to the room with its share, fitted to what was measured, and what a change would do. */
 export function StackTool({ materials, wholes, start = null }: StackToolProps) {
@@ -29,11 +32,7 @@ export function StackTool({ materials, wholes, start = null }: StackToolProps) {
   const answer = solveStack(stack);
   const material = materials.find((m) => m.name === other);
   const put = { ...plateFor(stack), ...plate };
-  const tried = triedChanges(
-    stack,
-    material ? { name: material.name, k: conductivity(material), thickness_mm: thickness(material) } : null,
-    put,
-  );
+  const tried = triedChanges(stack, material ? { ...material, thickness_mm: material.thickness_mm ?? USUAL_BOND_MM } : null, put);
   const shown = (id: string, value: number) => texts[id] ?? String(Number(value.toPrecision(4)));
   const type = (id: string, text: string, min: number, max: number, set: (v: number) => void) => {
     setTexts({ ...texts, [id]: text });
@@ -70,7 +69,7 @@ export function StackTool({ materials, wholes, start = null }: StackToolProps) {
               label="Another material"
               value={other}
               onChange={setOther}
-              choices={[['', 'none chosen'], ...materials.filter((m) => m.sheet.conductivity_w_per_mk).map((m) => m.name)]}
+              choices={[['', 'none chosen'], ...materials.map((m) => m.name)]}
             />
             {PLATE_FIELDS.map((f) => (
               <NumberBox
@@ -145,9 +144,6 @@ const PLATE_FIELDS: { key: keyof PlateChange; label: string; min: number; max: n
   { key: 'k', label: 'Plate / W/(m·K)', min: 0.05, max: 2500 },
   { key: 'paste_mm2_k_per_w', label: 'Paste / mm²·K/W', min: 0, max: 1e4 },
 ];
-
-const conductivity = ({ sheet }: ToolMaterial) => sheet.conductivity_w_per_mk ?? 1;
-const thickness = ({ sheet }: ToolMaterial) => sheet.thickness_mm ?? (sheet.bond_line_um ?? 45) / 1000;
 
 /** Each layer as tall as its kelvins, the die on top; what is too thin for its name has a line to it. */
 function Drawing({ stack, answer }: { stack: Stack; answer: StackAnswer }) {

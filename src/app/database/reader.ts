@@ -1,0 +1,65 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
+import pg from 'pg';
+import { storeUrl } from './servers';
+
+/** Who reads, and whether he has left. */
+const readers = new AsyncLocalStorage<AbortSignal>();
+
+/**
+ * Does what somebody asked for and only reads: where he leaves, the query that is under way for him is ended, and none is begun.
+ * @param left aborted when he leaves
+ */
+export const whileAsked = <T>(left: AbortSignal, work: () => Promise<T>): Promise<T> => readers.run(left, work);
+
+/** True where an error is that who asked has left. */
+export const hasLeft = (error: unknown): boolean =>
+  readers.getStore()?.aborted === true &&
+  error instanceof Error &&
+  (error.name === 'AbortError' || (error as { code?: string }).code === '57014');
+
+/** A query for whoever asks; it ends with him. */
+export async function queryForReader<Row extends pg.QueryResultRow>(
+  db: pg.Pool | pg.ClientBase,
+  text: string,
+  values: unknown[],
+): Promise<pg.QueryResult<Row>> {
+  const left = readers.getStore();
+  // what runs in a transaction is not cut in pieces
+  if (!left || !(db instanceof pg.Pool)) return db.query<Row>(text, values);
+  left.throwIfAborted();
+  const client = await db.connect();
+  let ending: Promise<void> | null = null;
+  const end = () => {
+    ending = cancelQuery(client);
+  };
+  let broken: Error | undefined;
+  try {
+    left.throwIfAborted();
+    left.addEventListener('abort', end, { once: true });
+    return await client.query<Row>(text, values);
+  } catch (error) {
+    // one that ended by itself is not used again
+    if ((error as { severity?: string }).severity === undefined && !left.aborted) broken = error as Error;
+    throw error;
+  } finally {
+    left.removeEventListener('abort', end);
+    // the end comes before another uses the connection: late, it would end a query of his
+    await ending;
+    client.release(broken);
+  }
+}
+
+/** Has the store end the query that a connection waits for. */
+async function cancelQuery(client: pg.PoolClient): Promise<void> {
+  const { processID } = client as unknown as { processID: number };
+  const other = new pg.Client({ connectionString: storeUrl(), connectionTimeoutMillis: 2000, query_timeout: 2000 });
+  other.on('error', () => {});
+  try {
+    await other.connect();
+    await other.query('select pg_cancel_backend($1)', [processID]);
+  } catch {
+    // it ends by itself then
+  } finally {
+    await other.end().catch(() => {});
+  }
+}
