@@ -176,9 +176,10 @@ describe('a row that says what cannot be', () => {
     expect(await count('planned_mounts')).toBe(before);
   });
 
-  it('but a run of a study that asks for no rise stands without one', async () => {
+  it('but a run of a study that asks for no rise stands without one, and so does a ladder', async () => {
     const stands = transaction(async (client) => {
       await client.query(`update runs set rise_k = null, options = options || '{"rise_wanted": false}' ${one}`);
+      await client.query(`update runs set options = '{}', result = result || '{"ladder": []}' ${one}`);
       throw new Error('taken, and put back');
     });
     await expect(stands).rejects.toThrow('taken, and put back');

@@ -154,7 +154,7 @@ describe('a print', () => {
       const mount = await mountOf();
       await db.query(
         `insert into runs (mount_id, number, import_id, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
-         values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', $2, true, true, false)`,
+         values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', $2, true, false, false)`,
         [mount, 45 - 5 * cover + (i % 2 === 0 ? 0.01 : -0.01)],
       );
       await savePhotograph(
@@ -169,7 +169,7 @@ describe('a print', () => {
     const doubtful = await mountOf();
     await db.query(
       `insert into runs (mount_id, number, import_id, started_zoned, reading, options, result, rise_k, valid, r_valid, censored)
-       values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', 44, true, true, false)`,
+       values ($1, 1, gen_random_uuid(), false, '{}', '{}', '{}', 44, true, false, false)`,
       [doubtful],
     );
     await savePhotograph(

@@ -93,7 +93,7 @@ describe('traces longer than a chunk', () => {
     const values = t.map((s, i) => (i % 1000 === 7 ? Number.NaN : 40 + Math.sin(s)));
     const { rows } = await database().query<{ id: number }>(
       `insert into runs (import_id, mount_id, number, started_zoned, reading, options, result, valid, r_valid, censored)
-       select gen_random_uuid(), min(id), 1, false, '{}', '{}', '{}', true, true, false from mounts returning id`,
+       select gen_random_uuid(), min(id), 1, false, '{}', '{}', '{}', false, false, false from mounts returning id`,
     );
     await insertAxes(database(), rows[0].id, [packAxis(t)]);
     await insertChannels(database(), rows[0].id, 0, [

@@ -1,13 +1,14 @@
 -- Up Migration
 
 -- Rows that say what cannot be are refused by the store itself. What such rows there are is put right first, towards what claims less.
-update all_runs set valid = false where valid and rise_k is null and options ->> 'rise_wanted' is distinct from 'false';
+update all_runs set valid = false where valid and rise_k is null and options ->> 'rise_wanted' is distinct from 'false' and result -> 'ladder' is null;
 update all_runs set r_valid = false where r_valid and r_k_per_w is null;
 update all_runs set valid = false, rise_k = null, se_k = null where not (coalesce(rise_k, 0) between -1e9 and 1e9 and coalesce(se_k, 0) between 0 and 1e9);
 update all_runs set r_valid = false, r_k_per_w = null where not coalesce(r_k_per_w, 0) between -1e9 and 1e9;
 alter table all_runs
-  -- a ladder and a time to an event are valid without a rise; their study asks for none
-  add constraint runs_valid_has_value check (not valid or rise_k is not null or coalesce(options ->> 'rise_wanted', 'true') = 'false'),
+  -- a ladder is complete without a rise, and so is what a study asks for that wants none
+  add constraint runs_valid_has_value check (
+    not valid or rise_k is not null or coalesce(options ->> 'rise_wanted', 'true') = 'false' or result -> 'ladder' is not null),
   add constraint runs_r_valid_has_value check (not r_valid or r_k_per_w is not null),
   -- infinity and what is no number are beyond any end
   add constraint runs_values_finite check (
