@@ -19,6 +19,7 @@ const READS = 5;
 interface Measured {
   ms: number;
   rows: number;
+  queries: number;
   bytes: number;
 }
 
@@ -37,11 +38,11 @@ try {
   const lab = await measureAll(app.url, db);
   const lines = Object.keys(PLACES).map((name) => {
     const [d, l] = [demo[name], lab[name]];
-    return `| ${name} | ${d.ms.toFixed(0)} | ${l.ms.toFixed(0)} | ${(l.ms / d.ms).toFixed(1)} | ${d.rows} | ${l.rows} | ${(l.bytes / 1024).toFixed(0)} |`;
+    return `| ${name} | ${d.ms.toFixed(0)} | ${l.ms.toFixed(0)} | ${(l.ms / d.ms).toFixed(1)} | ${d.rows} | ${l.rows} | ${d.queries} | ${l.queries} | ${(l.bytes / 1024).toFixed(0)} |`;
   });
   const table = [
-    '| Place | demo / ms | five years / ms | ratio | rows, demo | rows, five years | kB |',
-    '| --- | ---: | ---: | ---: | ---: | ---: | ---: |',
+    '| Place | demo / ms | five years / ms | ratio | rows, demo | rows, five years | queries, demo | queries, five years | kB |',
+    '| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: |',
     ...lines,
   ].join('\n');
   console.log(table);
@@ -78,10 +79,10 @@ async function measureAll(url: string, db: pg.Client): Promise<Record<string, Me
         break;
       }
     }
-    const { total: rows } = await rowsRead(db, async () => {
+    const { total: rows, queries } = await rowsRead(db, async () => {
       await (await fetch(url + place)).arrayBuffer();
     });
-    measured[name] = { ms: median(times), rows, bytes: await wireBytes(url + place) };
+    measured[name] = { ms: median(times), rows, queries, bytes: await wireBytes(url + place) };
   }
   return measured;
 }

@@ -3,6 +3,8 @@ import type pg from 'pg';
 export interface RowsRead {
   total: number;
   tables: Map<string, number>;
+  /** statements that were sent to the store */
+  queries: number;
 }
 
 /**
@@ -11,12 +13,23 @@ export interface RowsRead {
  */
 export async function rowsRead(db: pg.Client, work: () => Promise<void>): Promise<RowsRead> {
   await endOthers(db);
+  await db.query('create extension if not exists pg_stat_statements');
   await writeSomething(db);
   const before = await counted(db);
+  await db.query('select pg_stat_statements_reset(0, (select oid from pg_database where datname = current_database()), 0)');
   await work();
+  const queries = await queriesSent(db);
   await endOthers(db);
   const tables = new Map([...(await counted(db))].map(([table, rows]) => [table, rows - (before.get(table) ?? 0)]));
-  return { total: [...tables.values()].reduce((a, b) => a + b, 0), tables };
+  return { total: [...tables.values()].reduce((a, b) => a + b, 0), tables, queries };
+}
+
+/** Statements since the count was begun, but for the looks of the live runs' supervisor, which come by the clock, and those of this count. */
+async function queriesSent(db: pg.Client): Promise<number> {
+  const { rows } = await db.query(`select coalesce(sum(calls), 0)::int as n from pg_stat_statements
+    where dbid = (select oid from pg_database where datname = current_database()) and toplevel
+      and query !~ '(pg_stat_|live_runs|settings|instruments set|^listen|advisory)'`);
+  return rows[0].n;
 }
 
 async function counted(db: pg.Client): Promise<Map<string, number>> {

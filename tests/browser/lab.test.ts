@@ -19,6 +19,8 @@ afterAll(async () => {
 
 /** What a list may hold more of a lab that is larger: rows of the shelf, names of studies, and what is kept of each in a line. */
 const OF_LISTS = 2500;
+/** What is kept of the newest studies is asked for a study at a time, of up to so many. */
+const OF_QUERIES = 60;
 /** Looks at everything by what it is for. */
 const LOOKS_AT_ALL = ['Search'];
 
@@ -60,5 +62,11 @@ describe('a lab of twenty demos', () => {
       .filter((name) => !LOOKS_AT_ALL.includes(name) && lab[name].total > 2 * demo[name].total + OF_LISTS)
       .map((name) => `${name}: ${demo[name].total} → ${lab[name].total}; ${wordsOf(lab[name])}`);
     expect(more).toEqual([]);
+    const asked = Object.keys(PLACES)
+      .filter((name) => lab[name].queries > 2 * demo[name].queries + OF_QUERIES)
+      .map((name) => `${name}: ${demo[name].queries} → ${lab[name].queries} queries`);
+    expect(asked).toEqual([]);
+    // what is counted is counted at all
+    expect(lab.Results.queries).toBeGreaterThan(5);
   });
 });

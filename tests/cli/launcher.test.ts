@@ -107,6 +107,21 @@ describe('./warm-gauge', () => {
     expect(again.output()).not.toContain('Making the store');
     expect((await (await fetch(`${again.url}/api/places`)).json()).studies).toMatchObject([{ title: 'Kept' }]);
 
+    // the application alone is killed: it is started again, and nobody has to
+    const [app] = spawnSync('pgrep', ['-P', String(again.child.pid), '-f', 'build/serve.mjs'], { encoding: 'utf8' })
+      .stdout.trim()
+      .split('\n')
+      .map(Number);
+    process.kill(app, 'SIGKILL');
+    await expect.poll(() => again.output(), { timeout: PATIENCE_MS }).toContain('Starting it again.');
+    await untilUp(again.url, again.output);
+    expect((await (await fetch(`${again.url}/api/places`)).json()).studies).toMatchObject([{ title: 'Kept' }]);
+    // the store is read through while the application runs
+    const { DATABASE_URL: _, TEST_DATABASE_URL: __, ...env } = process.env;
+    const check = spawnSync(command, ['check'], { env: { ...env, WARM_GAUGE_DATA: data }, encoding: 'utf8' });
+    expect(check.stdout).toMatch(/^Looked at photographs, .*\.\nAll agrees\.\n$/);
+    expect(check.status).toBe(0);
+
     // everything killed at once, as when the power fails
     const pids = [
       storePid(),
@@ -126,6 +141,13 @@ describe('./warm-gauge', () => {
     third.child.kill('SIGTERM');
     await stopped;
     await expect.poll(() => runs(last), { timeout: PATIENCE_MS }).toBe(false);
+
+    // and while it does not: the store is started for that, and stopped
+    const stopped_check = spawnSync(command, ['check', '--quick'], { env: { ...env, WARM_GAUGE_DATA: data }, encoding: 'utf8' });
+    expect([stopped_check.status, stopped_check.stdout.endsWith('All agrees.\n')]).toEqual([0, true]);
+    const missing = spawnSync(command, ['check'], { env: { ...env, WARM_GAUGE_DATA: path.join(data, 'nothing') }, encoding: 'utf8' });
+    expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining('There is no store in')]);
+    expect(spawnSync(command, ['check', '--fast'], { env: { ...env, WARM_GAUGE_DATA: data }, encoding: 'utf8' }).status).toBe(2);
   });
 
   it('leaves a folder alone that holds something else than a store', async () => {

@@ -7,6 +7,9 @@ const PER_LOG_BYTE = 3;
 /** A day of a lab that stored little so far. */
 const LEAST_DAY_BYTES = 500e6;
 
+/** What a day takes is told anew so often: it is an estimate. */
+const TOLD_FOR_MS = 600_000;
+
 /** Room that is left on the disk of the store. */
 export interface StoreRoom {
   free_bytes: number;
@@ -21,8 +24,11 @@ export async function storeRoom(folder = process.env.WARM_GAUGE_STORE_FOLDER): P
   if (!folder) return null;
   const disk = await statfs(folder).catch(() => null);
   if (!disk) return null;
-  return roomOf(disk.bavail * disk.bsize, await busiestDayBytes(database()));
+  if (busiest === null || Date.now() - busiest.at > TOLD_FOR_MS) busiest = { at: Date.now(), bytes: await busiestDayBytes(database()) };
+  return roomOf(disk.bavail * disk.bsize, busiest.bytes);
 }
+
+let busiest: { at: number; bytes: number } | null = null;
 
 /** Whether the room that is left is less than a day takes. */
 export function roomOf(free_bytes: number, busiest_day_bytes: number): StoreRoom {
