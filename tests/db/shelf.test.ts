@@ -6,6 +6,7 @@ import {
   createSheet,
   duplicateSheet,
   exportShelf,
+  firstOfShelf,
   importShelf,
   listShelf,
   saveSheet,
@@ -68,6 +69,16 @@ describe('the shelf in the store', () => {
       { name: 'Layer of a sheet', k: 6, thickness_mm: 0.5 },
       { name: 'Layer of no thickness', k: 9, thickness_mm: null },
     ]);
+  });
+  it('gives the first sheets at once and says whether there are more', async () => {
+    const fan = (i: number) => createSheet('fans', { name: `Fan ${String(i).padStart(3, '0')}`, sheet: {} });
+    const before = (await listShelf('fans')).length;
+    for (let i = before; i < 60; i++) await fan(i);
+    expect(await firstOfShelf('fans', 60)).toEqual({ rows: await listShelf('fans'), more: false });
+    await fan(60);
+    const first = await firstOfShelf('fans', 60);
+    expect(first.more).toBe(true);
+    expect(first.rows).toEqual((await listShelf('fans')).slice(0, 60));
   });
   it('deletes what nothing names, and copies under a free name', async () => {
     const fan = await createSheet('fans', { name: 'Gale 120', sheet: { size_mm: 120 } });

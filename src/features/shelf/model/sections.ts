@@ -1,6 +1,9 @@
 import { type FieldSpec, fieldsOf } from '#rules/fields';
 import { CoolerSheet, FanSheet, InstrumentSheet, MaterialSheet, RigSheet } from './sheets';
 
+/** Sheets of a section that are drawn at first. */
+export const FIRST_SHEETS = 60;
+
 /** The sections of the shelf; the key is its address and the name of its table. */
 export const SECTIONS = {
   materials: {

@@ -7,7 +7,16 @@ import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
 import { sheetFindings } from '#features/shelf/model/sheetFindings';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
-import { carryName, getSheet, insertSheet, isNamed, listSheets, setArchived, updateSheet } from '#features/shelf/store/sheets';
+import {
+  carryName,
+  getSheet,
+  insertSheet,
+  isNamed,
+  listFirstSheets,
+  listSheets,
+  setArchived,
+  updateSheet,
+} from '#features/shelf/store/sheets';
 import { type SheetUse, sheetUses } from '#features/shelf/store/uses';
 import { check } from '#rules/validation';
 
@@ -23,6 +32,26 @@ export interface ShelfRow extends StoredSheet {
 export async function listShelf(section: SectionKey): Promise<ShelfRow[]> {
   const db = database();
   const [sheets, uses] = await Promise.all([listSheets(db, section), sheetUses(db, section)]);
+  return withUses(section, sheets, uses);
+}
+
+/**
+ * The first sheets of a section by name, as a page shows them at once.
+ * @returns whether there are more
+ */
+export async function firstOfShelf(section: SectionKey, most: number): Promise<{ rows: ShelfRow[]; more: boolean }> {
+  const db = database();
+  const sheets = await listFirstSheets(db, section, most);
+  const shown = sheets.slice(0, most);
+  const uses = await sheetUses(
+    db,
+    section,
+    shown.map((s) => s.id),
+  );
+  return { rows: withUses(section, shown, uses), more: sheets.length > most };
+}
+
+function withUses(section: SectionKey, sheets: StoredSheet[], uses: SheetUse[]): ShelfRow[] {
   const of = new Map<number, SheetUse[]>();
   for (const u of uses) of.set(u.sheet_id, [...(of.get(u.sheet_id) ?? []), u]);
   return sheets.map((s) => withUse(section, s, of.get(s.id) ?? []));

@@ -13,6 +13,10 @@ const TABLES: Record<SectionKey, Statement> = {
 
 const COLUMNS = sql`id, name, sheet, version, archived_at is not null as archived`;
 
+/** The first sheets of a section by name, and one more where there are more. */
+export const listFirstSheets = (db: Client, section: SectionKey, most: number) =>
+  many<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} order by name limit ${most + 1}`;
+
 /** All sheets of a section by name. */
 export const listSheets = (db: Client, section: SectionKey) =>
   many<StoredSheet>(db)`select ${COLUMNS} from ${TABLES[section]} order by name`;

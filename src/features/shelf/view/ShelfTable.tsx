@@ -1,6 +1,6 @@
 import { Download, Plus, Upload } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
-import { SECTIONS, type SectionKey, sectionFields, withArticle } from '#features/shelf/model/sections';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { FIRST_SHEETS, SECTIONS, type SectionKey, sectionFields, withArticle } from '#features/shelf/model/sections';
 import type { ShelfRow } from '#features/shelf/server/sheets';
 import { findingName } from '#ui/FindingList.tsx';
 import { Alert, Options, Quiet, Tick } from '#ui/Form.tsx';
@@ -10,18 +10,24 @@ import { fieldText } from './fieldText';
 
 const column = sortColumns<ShelfRow>();
 
-/** Sheets drawn at first. */
-const MOST_ROWS = 60;
-
-/** The sheets of a section: search, filter by kind, sort, CSV in and out. */
-export function ShelfTable({ section, rows }: { section: SectionKey; rows: ShelfRow[] }) {
+/** The sheets of a section: search, filter by kind, sort, CSV in and out. Those after the first come when the page stands. */
+export function ShelfTable({ section, first, more = false }: { section: SectionKey; first: ShelfRow[]; more?: boolean }) {
+  const [told, setTold] = useState<string | null>(null);
+  const [rows, setRows] = useState(first);
+  const [waiting, setWaiting] = useState(more);
+  useEffect(() => {
+    if (!more) return;
+    void send<ShelfRow[]>(`/api/shelf/${section}`, {}, setTold).then((all) => {
+      if (all) setRows(all);
+      setWaiting(false);
+    });
+  }, [more, section]);
   const { name, one, empty } = SECTIONS[section];
   const fields = useMemo(() => sectionFields(section).filter((f) => f.column), [section]);
   const kinds = fields.find((f) => f.kind === 'choice' && (f.key === 'kind' || f.key === 'reads'));
   const [search, setSearch] = useState('');
   const [kind, setKind] = useState('');
   const [archived, setArchived] = useState(false);
-  const [told, setTold] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
 
   const shown = useMemo(() => {
@@ -148,8 +154,15 @@ export function ShelfTable({ section, rows }: { section: SectionKey; rows: Shelf
         </p>
       ) : (
         <div className="border-t-[3px] border-ink">
-          <SortTable columns={columns} rows={shown} label={`Table of ${name.toLowerCase()}`} numeric={numeric} most={MOST_ROWS} />
-          {shown.length === 0 && <p className="py-3 text-soft">Nothing on this shelf matches. Clear the search, or choose another kind.</p>}
+          <SortTable columns={columns} rows={shown} label={`Table of ${name.toLowerCase()}`} numeric={numeric} most={FIRST_SHEETS} />
+          {waiting && (
+            <p role="status" className="py-3 text-soft">
+              Listing the others…
+            </p>
+          )}
+          {!waiting && shown.length === 0 && (
+            <p className="py-3 text-soft">Nothing on this shelf matches. Clear the search, or choose another kind.</p>
+          )}
         </div>
       )}
     </div>
