@@ -108,7 +108,7 @@ async function manyReaders(name: string, url: string): Promise<string> {
 /** Bytes of an answer as they come over the wire, to a browser. */
 function wireBytes(url: string): Promise<number> {
   return new Promise((done, failed) => {
-    get(url, { headers: { 'accept-encoding': 'gzip, deflate, br' } }, (answer) => {
+    get(url, { agent: false, headers: { 'accept-encoding': 'gzip, deflate, br' } }, (answer) => {
       let bytes = 0;
       answer.on('data', (part: Buffer) => {
         bytes += part.length;
