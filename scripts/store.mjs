@@ -58,8 +58,11 @@ export async function startStore(settings = '') {
       }
     },
     stop() {
-      call(`${bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']);
-      rmSync(folder, { recursive: true, force: true });
+      try {
+        call(`${bin}/pg_ctl`, ['-D', data, '-m', 'immediate', '-w', 'stop']);
+      } finally {
+        rmSync(folder, { recursive: true, force: true });
+      }
     },
   };
 }

@@ -27,7 +27,8 @@ async function main(): Promise<void> {
   supervisor.start();
   const bench = keepDemoBench(`http://127.0.0.1:${port}`);
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
-  if (process.argv.includes('--demo')) void askForDemo(`http://127.0.0.1:${port}`);
+  if (process.argv.includes('--demo'))
+    void askForDemo(`http://127.0.0.1:${port}/api/demo`).catch(() => process.stdout.write('The demo is not loaded.\n'));
   // what an upgrade made stale is computed before somebody waits for it
   void benchView().catch(() => {});
 
@@ -60,14 +61,13 @@ async function main(): Promise<void> {
 
 /** Has the pages' own process load the demo where the store is empty, so that they show how far it is; says it here too. */
 async function askForDemo(url: string): Promise<void> {
-  const ask = async (method: string) => (await (await fetch(`${url}/api/demo`, { method })).json()) as DemoProgress & { error?: string };
-  let { state, error } = await ask('POST');
+  const asked = await fetch(url, { method: 'POST' });
   // a store with studies of its own is left alone
-  if (error) return;
+  if (asked.status === 409) return;
+  let { state } = (await asked.json()) as DemoProgress;
   for (let said = -1; state === 'loading'; ) {
     await new Promise((done) => setTimeout(done, 500));
-    const now = await ask('GET').catch(() => null);
-    if (!now) return;
+    const now = (await (await fetch(url)).json()) as DemoProgress;
     state = now.state;
     const step = Math.floor(now.done / 24);
     if (step > said) process.stdout.write(`Loading the demo: ${now.done} of ${now.total} runs\n`);

@@ -11,5 +11,5 @@ import { Refusal } from './refusal';
  */
 export function refuseUnseen(given: Record<string, unknown>, theirs: unknown, sentence: string): void {
   if (given.seen === undefined || isDeepStrictEqual(given.seen, JSON.parse(JSON.stringify(theirs)))) return;
-  throw new Refusal(`${sentence} Nothing was overwritten; do it again to replace that.`, 409, { theirs });
+  throw new Refusal(`${sentence} Nothing was overwritten; do it again to replace theirs.`, 409, { theirs });
 }

@@ -69,12 +69,16 @@ export async function saveSettings(given: Record<string, unknown>): Promise<LabS
   return transaction(async (client) => {
     const { given: theirs } = await only<{ given: LabSettings }>(client)`select given from settings for update`;
     const differing = settingsFields().filter((f) => String(theirs[f.key as never] ?? '') !== String((set as never)[f.key] ?? ''));
-    const named = differing.map((f) => `${f.label}: ${theirs[f.key as never] ?? 'default'}`).join('; ');
+    const named = differing.map((f) => `${f.label}: ${settingWords(f, theirs[f.key as never])}`).join('; ');
     refuseUnseen(given, theirs, `Somebody else saved the settings meanwhile${named && ` (${named})`}.`);
     await execute(client)`update settings set given = ${set}`;
     return set;
   });
 }
+
+/** A setting as its page shows it. */
+const settingWords = ({ choices }: FieldSpec, value: unknown): string =>
+  value == null ? 'default' : typeof value === 'boolean' ? (value ? 'on' : 'off') : (choices?.[String(value) as never] ?? String(value));
 
 function isZone(name: string): boolean {
   try {

@@ -25,12 +25,7 @@ export function DemoButton({ initial = null }: { initial?: DemoProgress | null }
     <div aria-live="polite">
       {running ? (
         <div className="flex items-center gap-3">
-          <progress
-            value={progress.done}
-            max={Math.max(1, progress.total)}
-            className="h-3 w-40 accent-ember"
-            aria-label="Loading the demo"
-          />
+          <progress value={progress.done} max={Math.max(1, progress.total)} className="h-3 w-40" aria-label="Loading the demo" />
           <span>
             {progress.state === 'cancelling'
               ? 'taking it away again'

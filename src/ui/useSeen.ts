@@ -9,7 +9,7 @@ export function useSeen(shown: unknown): { seen: () => unknown; refused: (body: 
   const theirs = useRef<{ instead: string; value: unknown } | null>(null);
   const now = JSON.stringify(shown);
   return {
-    seen: () => (theirs.current?.instead === now ? theirs.current.value : shown),
+    seen: () => (theirs.current && theirs.current.instead === now ? theirs.current.value : shown),
     refused: (body) => {
       if ('theirs' in body) theirs.current = { instead: now, value: body.theirs };
     },

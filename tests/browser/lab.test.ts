@@ -19,8 +19,8 @@ afterAll(async () => {
 
 /** What a list may hold more of a lab that is larger: rows of the shelf, names of studies, and what is kept of each in a line. */
 const OF_LISTS = 2500;
-/** What is kept of the newest studies is asked for a study at a time, of up to so many. */
-const OF_QUERIES = 60;
+/** What a place may ask more often of a larger lab: the bench has more rigs to look at. */
+const OF_QUERIES = 8;
 /** Looks at everything by what it is for. */
 const LOOKS_AT_ALL = ['Search'];
 

@@ -82,7 +82,7 @@ describe('the results of eight materials', () => {
     const theirs = { method: 'PUT', headers: { 'content-type': 'application/json' }, body: '{"reason": "lid tilted", "who": "MK"}' };
     expect((await fetch(`${app.url}/api/mounts/${id}/excluded`, theirs)).status).toBe(200);
     await leave.click();
-    await page.getByText('MK left this mount out: “lid tilted” since this page was loaded. Nothing was overwritten').waitFor();
+    await page.getByText('Since this page was loaded MK left this mount out: “lid tilted”. Nothing was overwritten').waitFor();
     expect(await page.getByLabel('Reason for leaving it out').inputValue()).toBe('first drop not thrown away');
     await Promise.all([page.waitForEvent('load'), leave.click()]);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);

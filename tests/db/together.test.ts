@@ -85,7 +85,7 @@ describe('two who replace the same at once', () => {
       {
         shown: async () => null,
         theirs: exclude('Bubble'),
-        words: 'Bu left this mount out: “Bubble” since',
+        words: 'Since this page was loaded Bu left this mount out: “Bubble”.',
         mine: exclude('Other lid'),
       },
     ],

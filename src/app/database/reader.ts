@@ -1,6 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import pg from 'pg';
-import { storeUrl } from './servers';
 
 /** Who reads, and whether he has left. */
 const readers = new AsyncLocalStorage<AbortSignal>();
@@ -30,29 +29,24 @@ export async function queryForReader<Row extends pg.QueryResultRow>(
   const client = await db.connect();
   let ending: Promise<void> | null = null;
   const end = () => {
-    ending = cancelQuery(client);
+    ending = cancelQuery(client, db.options.connectionString);
   };
-  let broken: Error | undefined;
   try {
     left.throwIfAborted();
     left.addEventListener('abort', end, { once: true });
     return await client.query<Row>(text, values);
-  } catch (error) {
-    // one that ended by itself is not used again
-    if ((error as { severity?: string }).severity === undefined && !left.aborted) broken = error as Error;
-    throw error;
   } finally {
     left.removeEventListener('abort', end);
     // the end comes before another uses the connection: late, it would end a query of his
     await ending;
-    client.release(broken);
+    client.release();
   }
 }
 
-/** Has the store end the query that a connection waits for. */
-async function cancelQuery(client: pg.PoolClient): Promise<void> {
+/** Has the server end the query that a connection to it waits for. */
+async function cancelQuery(client: pg.PoolClient, connectionString: string | undefined): Promise<void> {
   const { processID } = client as unknown as { processID: number };
-  const other = new pg.Client({ connectionString: storeUrl(), connectionTimeoutMillis: 2000, query_timeout: 2000 });
+  const other = new pg.Client({ connectionString, connectionTimeoutMillis: 2000, query_timeout: 2000 });
   other.on('error', () => {});
   try {
     await other.connect();

@@ -2,6 +2,7 @@
 
 -- Rows that say what cannot be are refused by the store itself. What such rows there are is put right first, towards what claims less.
 update all_runs set valid = false where valid and rise_k is null and options ->> 'rise_wanted' is distinct from 'false' and result -> 'ladder' is null;
+update all_runs set valid = false where valid and censored;
 update all_runs set r_valid = false where r_valid and r_k_per_w is null;
 update all_runs set valid = false, rise_k = null, se_k = null where not (coalesce(rise_k, 0) between -1e9 and 1e9 and coalesce(se_k, 0) between 0 and 1e9);
 update all_runs set r_valid = false, r_k_per_w = null where not coalesce(r_k_per_w, 0) between -1e9 and 1e9;

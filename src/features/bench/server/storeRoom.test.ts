@@ -6,7 +6,7 @@ describe('the room for the store', () => {
     const day = 3 * 400e6;
     expect(roomOf(day, 400e6).is_low).toBe(false);
     expect(roomOf(day - 1, 400e6).is_low).toBe(true);
-    // a lab that stored nothing yet is told at half a gigabyte
+    // a lab that stored nothing yet is told at 500 MB
     expect(roomOf(500e6, 0).is_low).toBe(false);
     expect(roomOf(500e6 - 1, 1000).is_low).toBe(true);
   });

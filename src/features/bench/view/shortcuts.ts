@@ -43,15 +43,15 @@ export const isTaken = (e: KeyboardEvent): boolean =>
 declare global {
   interface Window {
     /** what was pressed before the page was alive, by `public/first.js` */
-    earlyKeys: KeyboardEvent[];
-    noteEarlyKey: (e: KeyboardEvent) => void;
+    earlyKeys?: KeyboardEvent[];
+    noteEarlyKey?: (e: KeyboardEvent) => void;
   }
 }
 
 /** What was pressed before the page was alive; from now on nothing is noted. */
 export function earlyKeys(): KeyboardEvent[] {
-  window.removeEventListener('keydown', window.noteEarlyKey);
-  return window.earlyKeys.splice(0);
+  if (window.noteEarlyKey) window.removeEventListener('keydown', window.noteEarlyKey);
+  return window.earlyKeys?.splice(0) ?? [];
 }
 
 /** The study of the page: its own, or the one that its links lead to. */

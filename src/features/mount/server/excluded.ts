@@ -33,7 +33,7 @@ export async function leaveOut(
     select excluded_reason as before, excluded_by as by from mounts where id = ${mountId} for update`;
   if (rows[0]) {
     const theirs = rows[0].before === null ? 'included this mount again' : `left this mount out: “${rows[0].before}”`;
-    refuseUnseen(given, rows[0].before, `${rows[0].by || 'Somebody else'} ${theirs} since this page was loaded.`);
+    refuseUnseen(given, rows[0].before, `Since this page was loaded ${rows[0].by || 'somebody else'} ${theirs}.`);
   }
   if (!(await setMountExcluded(client, mountId, reason, cause, who))) throw new Refusal(`There is no mount ${mountId}.`, 404);
   await insertChange(client, {

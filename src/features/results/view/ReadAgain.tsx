@@ -26,7 +26,7 @@ export function ReadAgain({ runs }: { runs: number[] }) {
         <Quiet onClick={() => void read()}>Read the logs again for these parts ({plural(runs.length, 'run')})</Quiet>
       ) : (
         <p className="flex flex-wrap items-center gap-3">
-          <progress className="h-2 w-60 accent-[var(--ember)]" max={runs.length} value={done} aria-label="Reading the logs again" />
+          <progress className="h-2 w-60" max={runs.length} value={done} aria-label="Reading the logs again" />
           <span role="status">
             {done} of {runs.length}
           </span>

@@ -4,6 +4,9 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { LogSource } from './streamReduction';
 
+/** Bytes that are read back at a time. */
+const PIECE = 1024 * 1024;
+
 /** A file that came and waits to be read, on disk. */
 export interface SpooledFile extends LogSource {
   close: () => Promise<void>;
@@ -23,7 +26,7 @@ export async function spool(name: string, pieces: AsyncIterable<Uint8Array>): Pr
     await unlink(place);
     let size = 0;
     for await (const piece of pieces) {
-      await file.write(piece);
+      await file.appendFile(piece);
       size += piece.length;
     }
     return { name, size, pieces: readBack(file), close: () => file.close() };
@@ -35,12 +38,5 @@ export async function spool(name: string, pieces: AsyncIterable<Uint8Array>): Pr
 
 /** The bytes from their beginning, however often they are asked for. */
 const readBack = (file: FileHandle): AsyncIterable<Buffer> => ({
-  async *[Symbol.asyncIterator]() {
-    for (let at = 0; ; ) {
-      const { bytesRead, buffer } = await file.read(Buffer.allocUnsafe(1024 * 1024), 0, 1024 * 1024, at);
-      if (bytesRead === 0) return;
-      at += bytesRead;
-      yield buffer.subarray(0, bytesRead);
-    }
-  },
+  [Symbol.asyncIterator]: () => file.createReadStream({ start: 0, autoClose: false, highWaterMark: PIECE })[Symbol.asyncIterator](),
 });

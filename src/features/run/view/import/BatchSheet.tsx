@@ -142,7 +142,7 @@ function Desk({ logs, context, data, refresh, need }: DeskProps) {
         </Act>
         {storing.at !== null && (
           <>
-            <progress className="h-2 w-60 accent-[var(--ember)]" value={storing.at} max={storing.of} aria-label="Runs stored" />
+            <progress className="h-2 w-60" value={storing.at} max={storing.of} aria-label="Runs stored" />
             <span className="text-soft">
               {storing.at + 1} of {storing.of}
             </span>

@@ -217,11 +217,7 @@ export function PlaceForm({ onChoices, places, context, file, ready, wait, store
       <Alert className="">{store.told}</Alert>
       {store.progress && (
         <p className="flex items-center gap-3">
-          <progress
-            className="h-2 flex-1 accent-[var(--ember)]"
-            value={store.progress.share ?? undefined}
-            aria-label={store.progress.what}
-          />
+          <progress className="h-2 flex-1" value={store.progress.share ?? undefined} aria-label={store.progress.what} />
           <span className="text-note text-soft">
             {store.progress.what}
             {store.progress.share !== null && ` · ${Math.round(100 * store.progress.share)} %`}

@@ -67,7 +67,7 @@ export function RehearsalPanel({ desk }: { desk: PlanDesk }) {
         {done !== null && (
           <label className="text-note text-soft">
             {done.toLocaleString('en')} of {COUNT.toLocaleString('en')} studies simulated and compared
-            <progress className="block w-full accent-[var(--ember)]" max={COUNT} value={done} />
+            <progress className="block w-full" max={COUNT} value={done} />
           </label>
         )}
         {!plan && (
