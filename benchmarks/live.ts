@@ -13,6 +13,7 @@ import { CHROMIUM } from '../scripts/chromium.mjs';
 import { startStore } from '../scripts/store.mjs';
 import { stockLive } from '../tests/liveBench.ts';
 import { type BuiltApp, median, startBuiltApp } from './builtApp.ts';
+import { noteTarget } from './targets.ts';
 
 const RUNS = 4;
 const CHANNELS = 24;
@@ -141,6 +142,9 @@ async function realTime(app: BuiltApp): Promise<void> {
   const stored = await countStored(ids);
   console.log(`Live: ${RUNS} runs × ${CHANNELS} channels × ${HZ} Hz for ${REAL_S} s, each reading pushed by itself`);
   console.log(`  ${acknowledged} of ${RUNS * REAL_S * HZ} readings acknowledged, ${stored} stored`);
+  const lost = acknowledged - stored;
+  noteTarget('live_stored', `${lost} of ${acknowledged}`, lost > 0 ? Number.POSITIVE_INFINITY : 0);
+  noteTarget('live_shown', `${median(latencies).toFixed(0)} ms`, median(latencies) / 500);
   console.log(
     `  at a page ${median(latencies).toFixed(0)} ms after sending at the median, 95 % within ${latencies.sort((a, b) => a - b)[Math.floor(0.95 * latencies.length)].toFixed(0)} ms; target 500 ms at the median`,
   );

@@ -7,6 +7,7 @@ import { openAsBlob, rmSync } from 'node:fs';
 import { startStore } from '../scripts/store.mjs';
 import { writeBigLog } from './bigLog';
 import { type BuiltApp, startBuiltApp } from './builtApp';
+import { noteTarget } from './targets';
 
 const IMPORTS = Number(process.env.IMPORTS ?? 20);
 const ROWS = 1_000_000;
@@ -36,6 +37,7 @@ try {
   console.log(
     `Memory: ${idle.toFixed(0)} MB idle, ${peak.toFixed(0)} MB at most, ${after.toFixed(0)} MB after ${IMPORTS} imports of ${ROWS} rows.`,
   );
+  if (IMPORTS === 20) noteTarget('imports_memory', `${(after - idle).toFixed(0)} MB`, (after - idle) / 100);
 } finally {
   app?.stop();
   store.stop();

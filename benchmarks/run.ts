@@ -16,6 +16,7 @@ import { answerPlan } from '#features/study/model/planAnswer';
 import { photograph, someScene } from '#simulator/photograph';
 import { NORTH_BENCH } from '#simulator/rigs';
 import { simulateRun } from '#simulator/simulateRun';
+import { noteTarget } from './targets';
 
 const ROUNDS = 9;
 
@@ -114,6 +115,7 @@ report(
   copying,
   'under 250 ms',
 );
+noteTarget('compare', `${comparing.toFixed(0)} ms`, comparing / 250);
 
 const comparison: PlannedComparison = {
   ...{ specimens: 8, runs: 3, mount_sd: 0.5, run_sd: 0.15, margin: 1, confidence: 0.95, power: 0.8 },
@@ -142,9 +144,11 @@ rehearse(
   2000,
   1,
 );
+const rehearsing = performance.now() - began;
+noteTarget('rehearse', `${(rehearsing / 1000).toFixed(1)} s`, rehearsing / 10_000);
 report(
   'Rehearse 2,000 plans of 8 × 5 × 3',
-  performance.now() - began,
+  rehearsing,
   'writing and reading one analysis of 8 × 5 as JSON',
   comparingOne,
   'under 10 s on one core',

@@ -12,6 +12,7 @@ import { OwnStore } from '#app/ownStore';
 import { keepDemoBench } from '#demo/demoBench';
 import type { DemoProgress } from '#demo/demoJob';
 import { benchView } from '#features/bench/server/bench';
+import { Housekeeping } from '#features/bench/server/housekeeping';
 import { Supervisor } from '#features/live/server/supervisor';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
@@ -25,6 +26,8 @@ async function main(): Promise<void> {
   const site = process.argv.includes('--dev') ? await developed() : await built(port);
   const supervisor = new Supervisor();
   supervisor.start();
+  const house = new Housekeeping();
+  house.start();
   const bench = keepDemoBench(`http://127.0.0.1:${port}`);
   process.stdout.write(`Warm Gauge is at http://127.0.0.1:${port}\n`);
   if (process.argv.includes('--demo'))
@@ -38,7 +41,7 @@ async function main(): Promise<void> {
     if (stopping) return;
     stopping = true;
     await bench.stop();
-    await supervisor.stop();
+    await Promise.all([supervisor.stop(), house.stop()]);
     await site.stop();
     await closeWorkers();
     await closeDatabase();

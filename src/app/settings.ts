@@ -32,15 +32,36 @@ export class LabSettings {
 
   @TextField('New studies', 'Currency', 3, 'Three letters, such as EUR.')
   currency?: string | null;
+
+  @WholeField(
+    'Old samples',
+    'Pack samples after',
+    'days',
+    [1, 36_500],
+    'Packed samples take about a fifth of the room and are read as before. Empty: never.',
+  )
+  pack_days?: number | null;
+
+  @WholeField(
+    'Old samples',
+    'Drop samples after',
+    'days',
+    [1, 36_500],
+    'Values, findings, the original log and a coarse drawing stay; samples can be read again from the log. Empty: never.',
+  )
+  drop_days?: number | null;
 }
 
 /** What holds where nothing is set. */
 export const SETTINGS_DEFAULTS = {
   ...{ dates: 'iso', clock: '24', zone: '', sound: true },
   ...{ margin_k: 1, confidence: 0.95, window_s: 120, currency: '' },
+  ...{ pack_days: null, drop_days: null },
 } as const satisfies LabSettings;
 
-type Settled = { [K in keyof LabSettings]-?: NonNullable<LabSettings[K]> };
+/** What may be left without a value: nothing is done then. */
+type Optional = 'pack_days' | 'drop_days';
+type Settled = { [K in Exclude<keyof LabSettings, Optional>]-?: NonNullable<LabSettings[K]> } & { [K in Optional]: number | null };
 
 /** Fields of the settings with their words. */
 export const settingsFields = (): FieldSpec[] => fieldsOf(LabSettings);
@@ -66,6 +87,12 @@ export async function saveSettings(given: Record<string, unknown>): Promise<LabS
     throw new Refusal(`"${set.zone}" is not a time zone; write it as in Europe/Zurich or UTC.`, 400, { field: 'zone' });
   if (set.currency && !/^[A-Z]{3}$/.test(set.currency))
     throw new Refusal('A currency is three capital letters, such as EUR.', 400, { field: 'currency' });
+  if (set.pack_days && set.drop_days && set.drop_days <= set.pack_days)
+    throw new Refusal(
+      `Samples dropped after ${set.drop_days} days are never packed: set more days for dropping, or leave packing empty.`,
+      400,
+      { field: 'drop_days' },
+    );
   return transaction(async (client) => {
     const { given: theirs } = await only<{ given: LabSettings }>(client)`select given from settings for update`;
     const differing = settingsFields().filter((f) => String(theirs[f.key as never] ?? '') !== String((set as never)[f.key] ?? ''));

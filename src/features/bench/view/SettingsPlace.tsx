@@ -88,7 +88,13 @@ interface SettingFieldProps {
 function SettingField({ spec, value, fallback, error, none, onChange }: SettingFieldProps) {
   const choices = spec.kind === 'yesno' ? { yes: 'On', no: 'Off' } : spec.choices;
   const standard =
-    typeof fallback === 'boolean' ? (fallback ? 'On' : 'Off') : (choices?.[String(fallback) as never] ?? String(fallback ?? ''));
+    fallback === null
+      ? 'never'
+      : typeof fallback === 'boolean'
+        ? fallback
+          ? 'On'
+          : 'Off'
+        : (choices?.[String(fallback) as never] ?? String(fallback ?? ''));
   return (
     <Field label={spec.unit ? `${spec.label} / ${spec.unit}` : spec.label} hint={spec.hint} error={error}>
       {(p) =>

@@ -59,8 +59,7 @@ export async function deletionView(kind: string | null, id: number): Promise<Del
  */
 export async function deleteThing(given: Record<string, unknown>): Promise<{ bin: number; title: string }> {
   const { kind, id, who, reason } = check(Deletion, given);
-  await emptyBin(database(), { olderThanDays: BIN_DAYS });
-  await dropPhotographs(database(), BIN_DAYS);
+  await emptyOldBin();
   const deleted = await transaction(async (client) => {
     const subject = await subjectOf(client, kind, id);
     if (subject.live > 0) throw new Refusal(`A live run is under way on ${subject.title}. End it first, then delete.`, 409);
@@ -121,6 +120,12 @@ export const eraseThing = (bin: number): Promise<{ title: string }> =>
     await emptyBin(client, { id: bin });
     return { title };
   });
+
+/** Deletes for good what has lain in the bin for its days. */
+export async function emptyOldBin(): Promise<void> {
+  await emptyBin(database(), { olderThanDays: BIN_DAYS });
+  await dropPhotographs(database(), BIN_DAYS);
+}
 
 /** Deletes all that lies in the bin for good; gives how many things went. */
 export const eraseAll = async (): Promise<{ erased: number }> => ({ erased: await transaction((client) => emptyBin(client, 'all')) });

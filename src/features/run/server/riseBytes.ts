@@ -1,7 +1,9 @@
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { getRun } from '#features/run/store/runs';
+import { unpackDoubles, unpackFloats } from '#features/run/store/packTrace';
+import { getRun, type PlacedRun } from '#features/run/store/runs';
 import { loadChannel } from '#features/run/store/traces';
+import { samplesOf, traceAnew } from './oldSamples';
 
 /** More readings than this are asked for part by part. */
 const MOST_READINGS = 1_000_000;
@@ -16,9 +18,9 @@ export async function riseBytes(id: number, from: number | null = null, to: numb
   const load = run.result.stages.find((s) => s.stage === 'sustained');
   if (load && to === null && (load.end_s - load.start_s) / run.result.period_s > 1.2 * MOST_READINGS)
     throw tooMany((load.end_s - load.start_s) / run.result.period_s);
-  const rise =
-    load &&
-    (await loadChannel(database(), id, 'rise', Math.max(load.start_s, from ?? load.start_s), Math.min(load.end_s, to ?? load.end_s)));
+  const start_s = Math.max(load?.start_s ?? 0, from ?? Number.NEGATIVE_INFINITY);
+  const end_s = Math.min(load?.end_s ?? 0, to ?? Number.POSITIVE_INFINITY);
+  const rise = load && (await riseBetween(run, start_s, end_s));
   if (!rise) throw new Refusal('This run has no rise in a sustained load.', 404);
   const n = rise.t.length;
   if (n > MOST_READINGS) throw tooMany(n);
@@ -27,6 +29,20 @@ export async function riseBytes(id: number, from: number | null = null, to: numb
   new Float64Array(buffer, 8, n).set(rise.t);
   new Float32Array(buffer, 8 + 8 * n, n).set(rise.values);
   return buffer;
+}
+
+/** The rise between two times; from the log where the samples lie there alone. */
+async function riseBetween(run: PlacedRun, start_s: number, end_s: number): Promise<{ t: Float64Array; values: Float64Array } | null> {
+  const rise =
+    (await samplesOf(run.id)) === 'dropped' ? await riseOfLog(run) : await loadChannel(database(), run.id, 'rise', start_s, end_s);
+  // whole chunks are loaded
+  const isIn = (_: number, i: number) => (rise?.t[i] ?? 0) >= start_s && (rise?.t[i] ?? 0) <= end_s;
+  return rise && { t: rise.t.filter(isIn), values: rise.values.filter(isIn) };
+}
+
+async function riseOfLog(run: PlacedRun): Promise<{ t: Float64Array; values: Float64Array } | null> {
+  const { axes, rise } = await traceAnew(run);
+  return rise && { t: unpackDoubles(Buffer.from(axes[rise.axis].t)), values: Float64Array.from(unpackFloats(Buffer.from(rise.readings))) };
 }
 
 const tooMany = (readings: number): Refusal =>

@@ -1,3 +1,5 @@
+import { promisify } from 'node:util';
+import { inflateRaw } from 'node:zlib';
 import type { Client } from '#app/database/pool';
 import { many, sql } from '#app/database/query';
 import { BLOCK, CHUNK, type PackedAxis, type PackedChannel, unpackDoubles, unpackFloats } from './packTrace';
@@ -89,11 +91,18 @@ interface ChunkRow {
   low: number | null;
   high: number | null;
   values: Buffer | null;
+  packed: boolean;
+  /** the samples are kept in the log alone: blocks stand for them */
+  dropped: boolean;
 }
+
+/** Samples of old runs may be packed; see `samples.ts`. */
+const unpack = promisify(inflateRaw);
 
 /**
  * Readings of a run's channels between two times, whole chunks at a time.
- * At the levels of blocks and chunks each stands as two readings, its lowest and its highest.
+ * At the levels of blocks and chunks each stands as two readings, its lowest and its highest; readings that were dropped are given as
+ * blocks.
  */
 export const loadTrace = (db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> =>
   loadChannels(db, runId, null, from, to, level);
@@ -112,16 +121,18 @@ async function loadChannels(
   level: TraceLevel,
 ): Promise<LoadedChannel[]> {
   const { axes, spans } = await loadAxes(db, runId, from, to, level);
-  const values = { readings: sql`v.readings`, blocks: sql`v.blocks`, chunks: sql`null::bytea` }[level];
+  const values = { readings: sql`coalesce(v.readings, v.blocks)`, blocks: sql`v.blocks`, chunks: sql`null::bytea` }[level];
   // each channel's chunks are one range of its index, whatever the planner knows of how many there are
   const rows = await many<ChunkRow>(db)`
-    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values
+    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values,
+      v.packed, v.readings is null as dropped
     from (select * from channels where run_id = ${runId} and (${role}::text is null or role = ${role})
           order by position limit case when ${role}::text is null then null else 1 end) c
     join unnest(${spans.map((s) => s.axis)}::int[], ${spans.map((s) => s.first)}::int[], ${spans.map((s) => s.last)}::int[])
       as s (axis, first, last) on s.axis = c.axis
     join trace_chunks v on v.channel_id = c.id and v.chunk between s.first and s.last
     order by c.position, v.chunk`;
+  if (level === 'readings') for (const r of rows) if (r.packed) r.values = await unpack(r.values as Buffer);
   return joinChannels(rows, axes, level);
 }
 
@@ -135,12 +146,14 @@ async function loadAxes(
   to: number,
   level: TraceLevel,
 ): Promise<{ axes: Map<string, Float64Array>; spans: AxisSpan[] }> {
-  const times = { readings: sql`t`, blocks: sql`blocks`, chunks: sql`null::bytea` }[level];
-  const rows = await many<{ axis: number; chunk: number; t_from: number; t_to: number; t: Buffer | null }>(db)`
-    select axis, chunk, t_from, t_to, ${times} as t from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to}`;
-  const timesOf = (r: (typeof rows)[number]) => {
-    if (level === 'readings') return unpackDoubles(r.t as Buffer);
-    return withMiddles(level === 'blocks' ? unpackDoubles(r.t as Buffer) : Float64Array.of(r.t_from), r.t_to);
+  const times = { readings: sql`coalesce(t, blocks)`, blocks: sql`blocks`, chunks: sql`null::bytea` }[level];
+  const rows = await many<TimeRow>(db)`
+    select axis, chunk, t_from, t_to, ${times} as t, packed, t is null as dropped
+    from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to}`;
+  if (level === 'readings') for (const r of rows) if (r.packed) r.t = await unpack(r.t as Buffer);
+  const timesOf = (r: TimeRow) => {
+    if (level === 'readings' && !r.dropped) return unpackDoubles(r.t as Buffer);
+    return withMiddles(level === 'chunks' ? Float64Array.of(r.t_from) : unpackDoubles(r.t as Buffer), r.t_to);
   };
   const spans = new Map<number, AxisSpan>();
   for (const { axis, chunk } of rows) {
@@ -148,6 +161,16 @@ async function loadAxes(
     spans.set(axis, { axis, first: Math.min(known?.first ?? chunk, chunk), last: Math.max(known?.last ?? chunk, chunk) });
   }
   return { axes: new Map(rows.map((r) => [`${r.axis}/${r.chunk}`, timesOf(r)])), spans: [...spans.values()] };
+}
+
+interface TimeRow {
+  axis: number;
+  chunk: number;
+  t_from: number;
+  t_to: number;
+  t: Buffer | null;
+  packed: boolean;
+  dropped: boolean;
 }
 
 /** Chunks of an axis that are wanted. */

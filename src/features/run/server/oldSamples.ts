@@ -1,0 +1,119 @@
+import { promisify } from 'node:util';
+import { constants, deflateRaw } from 'node:zlib';
+import { type Client, database, transaction } from '#app/database/pool';
+import { Refusal } from '#app/refusal';
+import type { LogOptions } from '#core/signal/logs/types';
+import type { ReduceOptions } from '#core/signal/reduce/types';
+import type { PackedAxis, PackedChannel } from '#features/run/store/packTrace';
+import { getRun, type PlacedRun } from '#features/run/store/runs';
+import {
+  deleteTrace,
+  dropSamples,
+  findAged,
+  getSamples,
+  listPlain,
+  lockSamples,
+  type SamplesState,
+  setSamples,
+  storePacked,
+} from '#features/run/store/samples';
+import { insertAxes, insertChannels } from '#features/run/store/traces';
+import { keptSources, streamReduction } from './streamReduction';
+
+/** Stretches that are packed between two questions to the store. */
+const AT_ONCE = 64;
+
+const pack = promisify(deflateRaw);
+/** Samples of instruments repeat themselves: the best that this packs is worth its time, which nobody waits for. */
+const PACKING = { level: constants.Z_BEST_COMPRESSION };
+
+/** After how many days samples are packed, and dropped; null where they never are. */
+export interface SampleAges {
+  pack_days: number | null;
+  drop_days: number | null;
+}
+
+/**
+ * Packs and drops the samples of runs that are old enough, one run at a time, each in a transaction of its own. What is dropped can be read
+ * again from the log, which is kept.
+ * @param signal ends it between two runs
+ * @returns how many runs were packed and dropped
+ */
+export async function ageSamples({ pack_days, drop_days }: SampleAges, signal?: AbortSignal): Promise<{ packed: number; dropped: number }> {
+  const dropped = drop_days === null ? 0 : await whileAged(drop_days, ['whole', 'packed'], dropRun, signal);
+  const packed = pack_days === null ? 0 : await whileAged(pack_days, ['whole'], packRun, signal);
+  return { packed, dropped };
+}
+
+async function whileAged(
+  days: number,
+  states: SamplesState['state'][],
+  work: (client: Client, runId: number) => Promise<void>,
+  signal?: AbortSignal,
+): Promise<number> {
+  for (let done = 0; ; done++) {
+    const isDone = await transaction(async (client) => {
+      const run = signal?.aborted ? null : await findAged(client, days, states);
+      // another process is at it: it goes on with all that is left
+      if (!run || !(await lockSamples(client, run.id))) return false;
+      await work(client, run.id);
+      return true;
+    });
+    if (!isDone) return done;
+  }
+}
+
+async function dropRun(client: Client, runId: number): Promise<void> {
+  await dropSamples(client, runId);
+  await setSamples(client, runId, 'dropped');
+}
+
+async function packRun(client: Client, runId: number): Promise<void> {
+  for (;;) {
+    const plain = await listPlain(client, runId, AT_ONCE);
+    if (plain.length === 0) break;
+    for (const chunk of plain) await storePacked(client, runId, chunk, await pack(chunk.bytes, PACKING));
+  }
+  await setSamples(client, runId, 'packed');
+}
+
+/** How the samples of a run are kept, for its page. */
+export const samplesOf = async (runId: number): Promise<SamplesState['state']> => (await getSamples(database(), runId))?.state ?? 'whole';
+
+/**
+ * Reads the samples of a run again from its log and keeps them as if it had been stored today.
+ * @throws Refusal where there is no such run, or its log cannot be read
+ */
+export async function bringSamplesBack(runId: number): Promise<{ state: 'whole' }> {
+  const run = await demandRun(runId);
+  const { axes, channels, rise } = await traceAnew(run);
+  await transaction(async (client) => {
+    if (!(await lockSamples(client, runId)))
+      throw new Refusal('The samples of this run are being packed or read by somebody else. Try again in a moment.', 409);
+    await deleteTrace(client, runId);
+    await insertAxes(client, runId, axes);
+    await insertChannels(client, runId, 1, channels);
+    if (rise) await insertChannels(client, runId, 0, [rise]);
+    await setSamples(client, runId, 'whole');
+  });
+  return { state: 'whole' };
+}
+
+/** The trace of a run as its log gives it; nothing is stored. */
+export async function traceAnew(run: PlacedRun): Promise<{ axes: PackedAxis[]; channels: PackedChannel[]; rise: PackedChannel | null }> {
+  const kept: { axes: PackedAxis[]; channels: PackedChannel[] } = { axes: [], channels: [] };
+  const outcome = await streamReduction({
+    ...{ sources: await keptSources(run.id), reading: run.reading as LogOptions, options: run.options as Partial<ReduceOptions> },
+    offsets: run.result.clock_offset_s,
+    onTrace: (axes, channels) => Object.assign(kept, { axes, channels }),
+  });
+  if (!outcome.ok) throw new Refusal(outcome.problem);
+  return { ...kept, rise: outcome.rise };
+}
+
+async function demandRun(id: number): Promise<PlacedRun> {
+  const run = await getRun(database(), id);
+  if (!run) throw new Refusal(`There is no run ${id}.`, 404);
+  if (run.typed) throw new Refusal('This run was typed: it has no log whose samples could be read.');
+  return run;
+}
