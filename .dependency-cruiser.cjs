@@ -29,6 +29,7 @@ module.exports = {
     only('ui', ['rules', 'core'], 'what views share knows no feature'),
     only('simulator', ['core'], 'the simulated rig knows only the core'),
     only('cli', ['simulator', 'core'], 'headless commands need no store'),
+    only('agent', ['core'], 'the agent is one file without dependencies'),
     only('features', ['app', 'ui', 'rules', 'core'], 'features know no page, no command and no demo'),
     only('demo', ['simulator', 'features', 'app', 'ui', 'rules', 'core'], 'the demo goes the way of a person'),
     ...FEATURES.map((feature, i) => ({

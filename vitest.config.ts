@@ -5,6 +5,8 @@ const unit = ['src/**/*.test.ts', 'benchmarks/**/*.test.ts', 'tests/cli/**/*.tes
 /** Followed in time: a bench sixty times as fast as a real one is answered in time only where nothing else holds both cores. */
 const live = [
   'tests/browser/live.test.ts',
+  'tests/browser/measure.test.ts',
+  'tests/cli/agentLoad.test.ts',
   ...['live', 'liveCrash', 'loadWatch', 'loadWatchAgain'].map((name) => `tests/db/${name}.test.ts`),
 ];
 
@@ -15,6 +17,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: unit,
+          exclude: live,
           environment: 'node',
           maxWorkers: 2,
           setupFiles: ['tests/propertySeed.ts'],

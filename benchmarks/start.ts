@@ -3,7 +3,7 @@
  * places and workers send as scripts. The application must have been built.
  */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { chromium } from 'playwright-core';
@@ -15,6 +15,8 @@ import { noteTarget } from './targets';
 const port = await freePort();
 const url = `http://127.0.0.1:${port}`;
 const data = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-start-'));
+// the store may run under a user of its own
+chmodSync(data, 0o755);
 try {
   const first = await start('demo');
   noteTarget('start', `${first.page_s.toFixed(1)} s`, first.page_s / 5);

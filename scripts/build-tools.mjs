@@ -31,6 +31,17 @@ const whole = {
   minifySyntax: true,
   banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
 };
+// the agent is copied to other machines: one file, served as it is
+const agent = {
+  ...shared,
+  target: 'node18',
+  minify: true,
+  legalComments: 'none',
+  outdir: 'dist/client',
+  banner: { js: '// The agent of Warm Gauge: node agent.mjs --help' },
+  entryPoints: { agent: 'src/agent/main.ts' },
+};
+if (!only) await build(agent);
 for (const [name, entry] of Object.entries(entries)) {
   if (only && name !== only) continue;
   const options =

@@ -108,6 +108,8 @@ export interface LiveState {
   waits: string;
   /** why the load was switched off while nobody watched: nothing is switched on again until a person says so; null otherwise */
   held?: string | null;
+  /** the load is asked to be on; told to devices that switch it themselves */
+  load_wanted?: boolean;
 }
 
 /** What the machine asks the bench for. */

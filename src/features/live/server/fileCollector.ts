@@ -1,6 +1,6 @@
 import { constants, open, realpath, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { readLog } from '#core/signal/logs/readLog';
+import { GrowingLog } from '#core/signal/logs/growingLog';
 import { type Log, LogError } from '#core/signal/logs/types';
 import type { LiveSource } from '#features/shelf/model/channelMap';
 import type { Collector, Listener, RunClock } from './readings';
@@ -21,15 +21,11 @@ const MOST_AT_ONCE = 1024 * 1024;
 /** Times of a file that are further from the run's clock than this are on another clock. */
 const SAME_CLOCK_S = 5;
 
-/**
- * Reads a log while it grows. Its head, with the first row of readings, is put before every further piece, so that pieces are read by the
- * same reader and with the same guesses as a whole file.
- */
+/** Reads a log of the folder while it grows. */
 export class FileCollector implements Collector {
   private timer: NodeJS.Timeout | null = null;
   private at = 0;
-  private head: string | null = null;
-  private rest = '';
+  private log: GrowingLog;
   private reading = false;
   private offset: number | null;
   private told: string | null = null;
@@ -41,6 +37,7 @@ export class FileCollector implements Collector {
     private readonly listener: Listener,
   ) {
     this.offset = source.clock_offset_s;
+    this.log = new GrowingLog(source.address.file);
   }
 
   start(): void {
@@ -55,18 +52,20 @@ export class FileCollector implements Collector {
     if (this.reading) return;
     this.reading = true;
     try {
-      const name = await withinFolder(path.basename((this.source.address as { file: string }).file));
+      const name = await withinFolder(path.basename(this.source.address.file));
       const { size } = await stat(name);
       if (size < this.at) {
         this.listener.onRefusal('file_begun_anew', 'The file became shorter, so it was started again; it is read from its start.');
-        Object.assign(this, { at: 0, head: null, rest: '' });
+        this.at = 0;
+        this.log = new GrowingLog(this.source.address.file);
       }
       if (size === this.at) return;
       const file = await open(name, constants.O_RDONLY | constants.O_NOFOLLOW);
       try {
         const { bytesRead, buffer } = await file.read(Buffer.alloc(Math.min(MOST_AT_ONCE, size - this.at)), 0, undefined, this.at);
         this.at += bytesRead;
-        this.take(this.rest + buffer.toString('utf8', 0, bytesRead));
+        const read = this.log.take(buffer.toString('utf8', 0, bytesRead));
+        if (read) this.give(read.log, read.from);
       } finally {
         await file.close();
       }
@@ -75,7 +74,7 @@ export class FileCollector implements Collector {
       const missing = (error as NodeJS.ErrnoException).code === 'ENOENT';
       this.tell(
         missing
-          ? `There is no file ${(this.source.address as { file: string }).file} in the folder of logs yet.`
+          ? `There is no file ${this.source.address.file} in the folder of logs yet.`
           : error instanceof LogError
             ? error.message
             : `The file cannot be read (${(error as Error).message}).`,
@@ -90,36 +89,6 @@ export class FileCollector implements Collector {
     this.told = problem;
     this.listener.onState({ connected: problem === null, problem });
     if (problem) this.listener.onRefusal('unreadable', problem);
-  }
-
-  /** Whole lines are read; one that is still being written waits. */
-  private take(text: string): void {
-    const end = text.lastIndexOf('\n') + 1;
-    this.rest = text.slice(end);
-    const lines = text.slice(0, end);
-    if (this.head === null) {
-      this.rest = text;
-      const log = this.read(lines);
-      if (!log || log.t.length < 1) return;
-      const rows = lines.split('\n');
-      this.head = `${rows.slice(0, log.first_data_line).join('\n')}\n`;
-      this.rest = text.slice(end);
-      this.give(log, 0);
-      return;
-    }
-    if (lines === '') return;
-    const log = this.read(this.head + lines);
-    // its first row is the one that stands in the head
-    if (log) this.give(log, 1);
-  }
-
-  private read(text: string): Log | null {
-    try {
-      return readLog((this.source.address as { file: string }).file, new TextEncoder().encode(text));
-    } catch (error) {
-      if (this.head === null && text.split('\n').length < 3) return null;
-      throw error;
-    }
   }
 
   private give(log: Log, from: number): void {

@@ -348,6 +348,7 @@ export class Follower {
 
   private act(action: LiveAction): void {
     if (action === 'load_on') this.armLoad();
+    this.live.state = { ...this.live.state, load_wanted: action === 'load_on' };
     for (const source of this.live.sources) {
       const text = action === 'load_on' ? source.switch_on : source.switch_off;
       if (text) this.collectors.get(source.name)?.command?.(text);

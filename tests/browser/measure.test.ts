@@ -1,0 +1,105 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { FakeMachine } from '../fakeMachine.ts';
+import { PATIENCE_MS } from '../patience.ts';
+import { type App, open, startApp } from './app.ts';
+
+/** From the empty store to a verdict: the agent on a machine that follows its load, which holds the same power under two materials. */
+const HELD_W = 50;
+let app: App;
+let page: Page;
+let machine: FakeMachine;
+let agent: ChildProcess;
+let said = '';
+
+beforeAll(async () => {
+  app = await startApp('empty');
+  page = await app.newPage();
+  machine = new FakeMachine(process.pid);
+  const keep = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-keep-'));
+  const options = ['--server', app.url, '--load', 'threads', '--rate', '4', '--name', 'Hut card', '--keep', keep, '--root', machine.root];
+  agent = spawn(process.execPath, ['dist/client/agent.mjs', ...options], { stdio: ['ignore', 'ignore', 'pipe'] });
+  agent.stderr?.on('data', (text) => {
+    said += text;
+  });
+  machine.pid = agent.pid as number;
+});
+afterAll(async () => {
+  agent?.kill();
+  machine?.stop();
+  await app.stop();
+});
+
+const button = (name: string) => page.getByRole('button', { name });
+
+/** Runs one mount from the page of a first run to its end; gives the address of its run. */
+async function measure(material: string, fill: () => Promise<void>): Promise<void> {
+  await open(page, `${app.url}/measure`);
+  await page.getByRole('heading', { name: 'Hut card is ready' }).waitFor({ timeout: PATIENCE_MS });
+  await fill();
+  await page.getByLabel('Material under the cooler').fill(material);
+  await page.getByLabel('Room temperature / °C').fill('22');
+  await page.getByLabel('Power to hold / W').fill(String(HELD_W));
+  await button('Go to pre-flight check').click();
+  await page.waitForURL(/\/live\/\d+$/);
+  const begin = async () => {
+    if (
+      await button('Begin the run')
+        .isEnabled({ timeout: 1000 })
+        .catch(() => false)
+    )
+      await button('Begin the run')
+        .click({ timeout: 3000 })
+        .catch(() => {});
+    return page.getByTestId('stage').innerText();
+  };
+  await expect.poll(begin).toMatch(/Idle|Load on/);
+  await expect.poll(() => page.getByTestId('stage').innerText(), { timeout: 4 * PATIENCE_MS }).toBe('Done');
+}
+
+describe('a machine that measures and loads itself', () => {
+  it('is known by its agent, and asks for what it cannot read', async () => {
+    await page.goto(`${app.url}/`);
+    await page.getByRole('link', { name: 'Measure this machine' }).click();
+    await page.getByRole('heading', { name: 'Hut card is ready' }).waitFor({ timeout: PATIENCE_MS });
+    await expect.poll(() => page.getByRole('table').innerText()).toMatch(/coresense Package id 0\s+the part\s+2\d\.\d °C/);
+    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => v.id)).toEqual([]);
+    await page.getByLabel('Material under the cooler').fill('Loam White');
+    await button('Go to pre-flight check').click();
+    await expect.poll(() => page.getByRole('alert').innerText()).toContain('reads no room temperature');
+  });
+
+  it('holds the power that was asked for under two materials, and comes to a verdict', async () => {
+    // what a lab sets once: the shortest window there is
+    await fetch(`${app.url}/api/settings`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ window_s: 30 }),
+    });
+    await measure('Loam White', async () => {
+      await page.getByLabel('Title of the study').fill('Hut card pastes');
+      await page.getByLabel('Rest before the load / min').fill('0.2');
+      await page.getByLabel('Load at most / min').fill('6');
+    });
+    machine.k_per_w = 0.6;
+    await measure('Alder Grey', async () => {
+      await page.getByLabel('Study').selectOption({ label: 'Hut card pastes' });
+    });
+    await page.getByRole('link', { name: 'Run 1' }).click();
+    await page.getByRole('heading', { level: 1, name: 'Alder Grey, mount 1, run 1' }).waitFor();
+    const run = await page.locator('main').innerText();
+    const power = Number(/Power\s+([\d.]+)\s*W/.exec(run)?.[1]);
+    expect(Math.abs(power - HELD_W) / HELD_W).toBeLessThan(0.02);
+    await open(page, `${app.url}/studies/1/results`);
+    const results = await page.locator('main').innerText();
+    expect(results).toMatch(/Loam White/);
+    expect(results).toMatch(/Alder Grey/);
+    expect(said).toContain('Run 2: ');
+    expect(said).not.toContain('Warning');
+  });
+});

@@ -1,0 +1,141 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { build } from 'esbuild';
+import { afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { ENDING } from '../../src/agent/load/guard.ts';
+import { kernelTree, PACKAGE_AND_CORES, setFile } from '../kernelTrees.ts';
+
+const folder = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-agent-'));
+const agent = path.join(folder, 'agent.mjs');
+const TEMPERATURE = 'sys/class/hwmon/hwmon0/temp1_input';
+const THREADS = os.availableParallelism();
+const open = new Set<ChildProcess>();
+let runs = 0;
+
+beforeAll(() =>
+  build({
+    entryPoints: ['src/agent/main.ts'],
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    outfile: agent,
+    tsconfig: 'tsconfig.json',
+  }),
+);
+afterEach(() => {
+  for (const child of open) child.kill('SIGKILL');
+  open.clear();
+});
+
+const wait = (ms: number) => new Promise((done) => setTimeout(done, ms));
+
+/** Processor time that a process with all its threads took so far, s; null where it is gone. */
+function cpu(pid: number): number | null {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+    return fields[0] === 'Z' ? null : (Number(fields[11]) + Number(fields[12])) / 100;
+  } catch {
+    return null;
+  }
+}
+
+/** Share of one core that a process takes over some time; 0 where it is gone. */
+async function taken(pid: number, ms: number): Promise<number> {
+  const before = cpu(pid);
+  const began = performance.now();
+  await wait(ms);
+  const after = cpu(pid);
+  return before === null || after === null ? 0 : (after - before) / ((performance.now() - began) / 1000);
+}
+
+function start(options: string[], under: string[] = []): { child: ChildProcess; root: string; said: () => string } {
+  const root = kernelTree(PACKAGE_AND_CORES);
+  const args = [agent, '--root', root, '--csv', path.join(folder, `${runs++}.csv`), '--keep', folder, '--rate', '10', ...options];
+  const [command, ...rest] = [...under, process.execPath, ...args];
+  const child = spawn(command, rest, { stdio: ['ignore', 'ignore', 'pipe'] });
+  open.add(child);
+  let text = '';
+  child.stderr?.on('data', (part) => {
+    text += part;
+  });
+  return { child, root, said: () => text };
+}
+
+async function untilHeating(pid: number): Promise<void> {
+  for (let i = 0; i < 40; i++) if ((await taken(pid, 250)) > 0.5) return;
+  throw new Error('The load did not start.');
+}
+
+const LOADED = ['--load', 'threads', '--program', '0:600:0'];
+
+describe('the load of the agent', () => {
+  it.each([30, 60, 90])('takes the share of the processors that was asked for, %i %%, within 2 points', async (share) => {
+    const { child } = start(['--load', `${share}%`, '--program', '0:600:0']);
+    await untilHeating(child.pid as number);
+    await wait(6000);
+    const measured = (100 * (await taken(child.pid as number, 8000))) / THREADS;
+    expect(Math.abs(measured - share)).toBeLessThan(2);
+  });
+
+  it.each(Array.from({ length: 10 }, (_, i) => i))('is gone within a second of the limit, and the agent reads on (%i)', async () => {
+    const { child, root, said } = start([...LOADED, '--limit', '90']);
+    const pid = child.pid as number;
+    await untilHeating(pid);
+    setFile(root, TEMPERATURE, 89_900);
+    await wait(300);
+    expect(await taken(pid, 300)).toBeGreaterThan(0.5);
+    setFile(root, TEMPERATURE, 90_000);
+    await wait(1000);
+    expect(await taken(pid, 400)).toBeLessThan(0.2);
+    expect(said()).toContain('The part reached 90.0 °C, its limit is 90 °C. The load was ended.');
+    expect(cpu(pid)).not.toBeNull();
+  });
+
+  it.each([...ENDING, 'SIGKILL' as const])('is gone within a second of %s', async (signal) => {
+    const { child } = start(LOADED);
+    const pid = child.pid as number;
+    await untilHeating(pid);
+    child.kill(signal);
+    await wait(1000);
+    expect(await taken(pid, 300)).toBeLessThan(0.1);
+    expect(child.exitCode !== null || child.signalCode !== null || cpu(pid) === null).toBe(true);
+  });
+
+  it.each(Array.from({ length: 10 }, (_, i) => i))('is gone within a second of the end of its parent (%i)', async () => {
+    // the shell stays the parent of what it starts
+    const { child } = start(LOADED, ['bash', '-c', '"$@" & echo $! >&2; wait', 'parent']);
+    let text = '';
+    child.stderr?.on('data', (part) => {
+      text += part;
+    });
+    await expect.poll(() => /^\d+$/m.test(text)).toBe(true);
+    const pid = Number(/^\d+$/m.exec(text)?.[0]);
+    await untilHeating(pid);
+    child.kill('SIGKILL');
+    await wait(1000);
+    expect(await taken(pid, 300)).toBeLessThan(0.1);
+  });
+
+  it('is gone while the agent is stopped, and its workers end by themselves when it goes on', async () => {
+    const { child } = start(LOADED);
+    const pid = child.pid as number;
+    await untilHeating(pid);
+    child.kill('SIGSTOP');
+    await wait(200);
+    expect(await taken(pid, 1500)).toBe(0);
+    child.kill('SIGCONT');
+    expect(await taken(pid, 2000)).toBeGreaterThan(0);
+  });
+});
+
+describe('the agent on a machine', () => {
+  it('costs under 1 % of a core at 1 reading a second, as it says itself', async () => {
+    const { child, said } = start(['--rate', '1', '--for', '15']);
+    await new Promise((done) => child.once('exit', done));
+    expect(Number(/Reading took ([\d.]+) % of one core/.exec(said())?.[1])).toBeLessThan(1);
+  });
+});

@@ -1,0 +1,69 @@
+import { readFileSync, renameSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { type KernelFiles, kernelTree, PACKAGE_AND_CORES } from './kernelTrees.ts';
+
+const TICK_MS = 50;
+const IDLE_W = 20;
+const FULL_W = 100;
+const RANGE_UJ = 262_143_328_850;
+
+/** A machine whose kernel's files follow what a process computes: its power by the processor time, its temperature by the power. */
+export class FakeMachine {
+  readonly root = kernelTree({ ...PACKAGE_AND_CORES, 'sys/class/powercap/zone:0/energy_uj': 0 } satisfies KernelFiles);
+  private energy_j = 262_000;
+  private temperature = 24;
+  private before: { cpu_s: number; at_ms: number } | null = null;
+  private readonly timer: NodeJS.Timeout;
+
+  /**
+   * @param pid the process that heats it
+   * @param k_per_w from its power to its temperature over 22 °C, and s that it takes
+   */
+  constructor(
+    public pid: number,
+    public k_per_w = 0.3,
+    private readonly tau_s = 3,
+  ) {
+    this.timer = setInterval(() => this.tick(), TICK_MS);
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+  }
+
+  private tick(): void {
+    const cpu_s = cpuOf(this.pid);
+    const at_ms = performance.now();
+    const { before } = this;
+    // processor time is counted in hundredths: a longer look gives a calmer share
+    if (before && at_ms - before.at_ms < 200) return;
+    this.before = { cpu_s, at_ms };
+    if (!before) return;
+    const dt = (at_ms - before.at_ms) / 1000;
+    const share = Math.max(0, cpu_s - before.cpu_s) / dt / os.availableParallelism();
+    const power = IDLE_W + FULL_W * Math.min(1, share);
+    this.energy_j += power * dt;
+    this.temperature += (1 - Math.exp(-dt / this.tau_s)) * (22 + this.k_per_w * power - this.temperature);
+    const count = Math.round(1e6 * this.energy_j) % RANGE_UJ;
+    this.write('sys/class/powercap/zone:0/energy_uj', count);
+    this.write('sys/class/hwmon/hwmon0/temp1_input', 100 * Math.round(10 * (this.temperature + 0.05 * Math.sin(at_ms))));
+  }
+
+  /** Whole, as the kernel's files are. */
+  private write(file: string, value: number): void {
+    const at = path.join(this.root, file);
+    writeFileSync(`${at}.part`, `${value}\n`);
+    renameSync(`${at}.part`, at);
+  }
+}
+
+function cpuOf(pid: number): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+    return (Number(fields[11]) + Number(fields[12])) / 100;
+  } catch {
+    return 0;
+  }
+}
