@@ -15,7 +15,7 @@ function problem(file, isType, target) {
   return null;
 }
 
-const ROOMS = ['app', 'cli', 'core', 'demo', 'features', 'pages', 'rules', 'simulator', 'ui'];
+const ROOMS = ['app', 'cli', 'core', 'demo', 'features', 'pages', 'rules', 'simulator', 'agent', 'ui'];
 const ENTRIES = ['check.ts', 'env.d.ts', 'middleware.ts', 'serve.ts', 'tasks.job.ts', 'worker.ts'];
 const FEATURE_ROOM = new RegExp(`^features/(${FEATURES.join('|')})/(model|store|server|view)/`);
 

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { type KernelFiles, kernelTree, PACKAGE_AND_CORES } from './kernelTrees.ts';
 
 const TICK_MS = 50;
+const LOOK_MS = 500;
 const IDLE_W = 20;
 const FULL_W = 100;
 const RANGE_UJ = 262_143_328_850;
@@ -12,8 +13,9 @@ const RANGE_UJ = 262_143_328_850;
 export class FakeMachine {
   readonly root = kernelTree({ ...PACKAGE_AND_CORES, 'sys/class/powercap/zone:0/energy_uj': 0 } satisfies KernelFiles);
   private energy_j = 262_000;
-  private temperature = 24;
-  private before: { cpu_s: number; at_ms: number } | null = null;
+  private temperature = 28;
+  private readonly looks: { cpu_s: number; at_ms: number }[] = [];
+  private last_ms = performance.now();
   private readonly timer: NodeJS.Timeout;
 
   /**
@@ -23,7 +25,7 @@ export class FakeMachine {
   constructor(
     public pid: number,
     public k_per_w = 0.3,
-    private readonly tau_s = 3,
+    private readonly tau_s = 5,
   ) {
     this.timer = setInterval(() => this.tick(), TICK_MS);
   }
@@ -35,18 +37,17 @@ export class FakeMachine {
   private tick(): void {
     const cpu_s = cpuOf(this.pid);
     const at_ms = performance.now();
-    const { before } = this;
+    const dt = (at_ms - this.last_ms) / 1000;
+    this.last_ms = at_ms;
+    this.looks.push({ cpu_s, at_ms });
     // processor time is counted in hundredths: a longer look gives a calmer share
-    if (before && at_ms - before.at_ms < 200) return;
-    this.before = { cpu_s, at_ms };
-    if (!before) return;
-    const dt = (at_ms - before.at_ms) / 1000;
-    const share = Math.max(0, cpu_s - before.cpu_s) / dt / os.availableParallelism();
+    while (this.looks.length > 1 && at_ms - this.looks[0].at_ms > LOOK_MS) this.looks.shift();
+    const [first] = this.looks;
+    const share = at_ms > first.at_ms ? (1000 * Math.max(0, cpu_s - first.cpu_s)) / (at_ms - first.at_ms) / os.availableParallelism() : 0;
     const power = IDLE_W + FULL_W * Math.min(1, share);
     this.energy_j += power * dt;
     this.temperature += (1 - Math.exp(-dt / this.tau_s)) * (22 + this.k_per_w * power - this.temperature);
-    const count = Math.round(1e6 * this.energy_j) % RANGE_UJ;
-    this.write('sys/class/powercap/zone:0/energy_uj', count);
+    this.write('sys/class/powercap/zone:0/energy_uj', Math.round(1e6 * this.energy_j) % RANGE_UJ);
     this.write('sys/class/hwmon/hwmon0/temp1_input', 100 * Math.round(10 * (this.temperature + 0.05 * Math.sin(at_ms))));
   }
 

@@ -20,6 +20,7 @@ import { CsvLog } from './readings/csv';
 import { Outbox } from './readings/outbox';
 import { Sender } from './readings/send';
 import { Session, type SessionLoad, type Sink } from './session';
+import { sleep } from './sleep';
 import { TailLog } from './tailLog';
 
 /** What a person is told stands beside the readings, not among them. */
@@ -81,6 +82,8 @@ async function serve(
 ): Promise<void> {
   const key = ownKey(options.keep);
   const began = performance.now();
+  // a run that took its last reading is given once more while it is being closed
+  let over = 0;
   while (!signal.aborted) {
     const look = () => {
       tail?.look();
@@ -88,6 +91,11 @@ async function serve(
     };
     const given = await awaitRun(key, options, channels, look, say, signal);
     if (!given) return;
+    if (given.id === over) {
+      await sleep(1000, signal);
+      continue;
+    }
+    over = given.id;
     say(`Run ${given.id}: ${options.server}/live/${given.id}`);
     say(
       await readRun(

@@ -44,13 +44,14 @@ const QUEUE = 20;
 const LONGEST_LINE = 1024;
 const SLOW_MS = 2500;
 
-/** An instrument that answers SCPI over raw TCP, a line a message; each connection has an error queue of its own. */
+/** An instrument that answers SCPI over raw TCP, a line a message; its error queue is one for all connections (SCPI 1999, §21.8). */
 export class ScpiServer {
   readonly faults = new Set<InstrumentFault>();
   private readonly server: Server;
   private readonly sockets = new Set<Socket>();
   private readonly forms: { pattern: RegExp; run: ScpiCommand['run'] }[];
   private readonly last = new Map<string, string>();
+  private readonly errors: string[] = [];
 
   constructor(private readonly instrument: ScpiInstrument) {
     this.forms = instrument.commands.map(({ header, run }) => ({ pattern: patternOf(header), run }));
@@ -78,7 +79,6 @@ export class ScpiServer {
       return;
     }
     this.sockets.add(socket);
-    const errors: string[] = [];
     let rest = '';
     socket.setEncoding('latin1').on('error', () => {});
     socket.on('close', () => this.sockets.delete(socket));
@@ -87,23 +87,24 @@ export class ScpiServer {
       const lines = rest.split('\n');
       rest = lines.pop() ?? '';
       if (rest.length > LONGEST_LINE) socket.destroy();
-      for (const line of lines) this.take(socket, line.trim(), errors);
+      for (const line of lines) this.take(socket, line.trim());
     });
   }
 
-  private take(socket: Socket, line: string, errors: string[]): void {
+  private take(socket: Socket, line: string): void {
     if (this.faults.has('drop')) {
       socket.destroy();
       return;
     }
-    const answers = line.split(';').flatMap((message) => this.obey(message.trim(), errors) ?? []);
+    const answers = line.split(';').flatMap((message) => this.obey(message.trim()) ?? []);
     if (answers.length === 0 || this.faults.has('silent')) return;
     const text = `${answers.join(';')}\n`;
     if (this.faults.has('slow')) setTimeout(() => socket.writable && socket.write(text), SLOW_MS);
     else socket.write(text);
   }
 
-  private obey(message: string, errors: string[]): string | null {
+  private obey(message: string): string | null {
+    const { errors } = this;
     if (message === '') return null;
     const [header, ...rest] = message.split(/\s+/);
     const argument = rest.join(' ');

@@ -2,9 +2,11 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { Worker } from 'node:worker_threads';
 import { build } from 'esbuild';
 import { afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { ENDING } from '../../src/agent/load/guard.ts';
+import { DUTY_STEPS, SHARED } from '../../src/agent/load/types.ts';
 import { kernelTree, PACKAGE_AND_CORES, setFile } from '../kernelTrees.ts';
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-agent-'));
@@ -73,7 +75,7 @@ async function untilHeating(pid: number): Promise<void> {
 const LOADED = ['--load', 'threads', '--program', '0:600:0'];
 
 describe('the load of the agent', () => {
-  it.each([30, 60, 90])('takes the share of the processors that was asked for, %i %%, within 2 points', async (share) => {
+  it.each([30, 60, 90])('takes %i percent of the processors’ time where that was asked for, within 2 points', async (share) => {
     const { child } = start(['--load', `${share}%`, '--program', '0:600:0']);
     await untilHeating(child.pid as number);
     await wait(6000);
@@ -120,7 +122,7 @@ describe('the load of the agent', () => {
     expect(await taken(pid, 300)).toBeLessThan(0.1);
   });
 
-  it('is gone while the agent is stopped, and its workers end by themselves when it goes on', async () => {
+  it('is gone while the agent is stopped, and goes on only under its eyes', async () => {
     const { child } = start(LOADED);
     const pid = child.pid as number;
     await untilHeating(pid);
@@ -129,6 +131,25 @@ describe('the load of the agent', () => {
     expect(await taken(pid, 1500)).toBe(0);
     child.kill('SIGCONT');
     expect(await taken(pid, 2000)).toBeGreaterThan(0);
+  });
+});
+
+describe('a worker of the load', () => {
+  it('ends by itself within a second of the last sign that somebody watches', async () => {
+    const said = new Int32Array(new SharedArrayBuffer(4 * SHARED.length));
+    said[SHARED.duty] = DUTY_STEPS;
+    const worker = new Worker(agent, { workerData: { shared: said.buffer, mix: 'all', index: 0 } });
+    let ended = false;
+    worker.once('exit', () => {
+      ended = true;
+    });
+    for (let i = 0; i < 20; i++) {
+      Atomics.add(said, SHARED.beat, 1);
+      await wait(100);
+    }
+    expect(ended).toBe(false);
+    await wait(1000);
+    expect(ended).toBe(true);
   });
 });
 

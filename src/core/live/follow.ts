@@ -179,13 +179,17 @@ function followAveraging(step: Step): void {
   const enough = settings.margin_k * ENOUGH_LEFT;
   if (wait > 0) state.waits = `Averaging for ${write(Math.ceil(wait), 0)} s more.`;
   else if (!w?.steady) state.waits = 'Waiting for the window to be flat again.';
-  else if (!state.left) state.waits = 'Flat, but the remaining change cannot be estimated yet.';
+  else if (!state.left || !isTellable(state.left, w)) state.waits = 'Flat, but the remaining change cannot be estimated yet.';
   else if (state.left.k >= enough)
     state.waits = `Flat, but up to ${write(state.left.k, 2)} K may still come: about ${minutes(state.left.tau_s * Math.log(state.left.k / enough))} more until that is under a fifth of the margin.`;
   const done = wait <= 0 && w?.steady && state.left && state.left.k < enough;
   if (done) endLoad(step, null);
   else endWhenLong(step);
 }
+
+/** A bound beyond the whole rise, or without a time, comes of a course that no exponential describes: it says nothing. */
+const isTellable = ({ k, tau_s }: NonNullable<LiveState['left']>, window: LiveState['window']): boolean =>
+  Number.isFinite(tau_s) && k < Math.abs(window?.rise_k ?? 0);
 
 function followCooldown(step: Step): void {
   const { state, settings, now, ask } = step;
@@ -255,8 +259,8 @@ function endWhenLong(step: Step): void {
 }
 
 /** What a load that ends by the limit of patience may still have been short of; nothing where that is little. */
-function leftWords({ left }: LiveState, { margin_k }: LiveSettings): string {
-  if (!left) return ' The remaining change cannot be estimated.';
+function leftWords({ left, window }: LiveState, { margin_k }: LiveSettings): string {
+  if (!left || !isTellable(left, window)) return ' The remaining change cannot be estimated.';
   return left.k < margin_k * ENOUGH_LEFT ? '' : ` Up to ${write(left.k, 1)} K may still have been to come.`;
 }
 

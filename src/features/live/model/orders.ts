@@ -19,6 +19,10 @@ export class LiveStart {
   @Maybe(Amount(30, 300, 'The hard limit is a number between 30 and 300 °C.'))
   stop_c?: number | null;
 
+  /** longest load; without it an hour, or what the plan says where that is more */
+  @Maybe(Amount(60, 360_000, 'The longest load is a number between 60 and 360,000 s.'))
+  most_load_s?: number | null;
+
   @Maybe(Text(0, 20, 'Initials hold up to 20 characters.'))
   who?: string;
 }

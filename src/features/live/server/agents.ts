@@ -118,6 +118,9 @@ export async function measureMachine(given: Record<string, unknown>): Promise<{ 
     });
   if (!said.study_id && !said.study_title?.trim())
     throw new Refusal('Choose a study, or enter the title of a new one.', 400, { field: 'study_title' });
+  // nothing is made for a run that could not begin
+  if (agent.instrument_id !== null && (await liveOfInstrument(database(), agent.instrument_id)))
+    throw new Refusal(`${agent.name} already has a live run; end it first.`, 409);
   const { study_id, mount_id } = await transaction(async (client) => {
     const instrument = await openInstrument(client, agent);
     await setAsked(client, agent.key, said.hold_w ?? null, said.limit_c ?? null);
@@ -130,7 +133,10 @@ export async function measureMachine(given: Record<string, unknown>): Promise<{ 
     return place;
   });
   if (!said.study_id) await planOf(study_id, said);
-  const { id } = await startLive({ mount_id, kind: 'run', cycles: said.runs ?? 1, room_c: said.room_c ?? null, who: said.who ?? '' });
+  const { id } = await startLive({
+    ...{ mount_id, kind: 'run', cycles: said.runs ?? 1, room_c: said.room_c ?? null, who: said.who ?? '' },
+    most_load_s: said.load_min == null ? null : 60 * said.load_min,
+  });
   return { live: id };
 }
 

@@ -100,7 +100,7 @@ async function settingsOf(db: Client, mount: MountSettingRow, said: LiveStart, s
     power_w: held?.power_w ?? rig.power_w ?? null,
     fan_rpm: attended ? 0 : (held?.fan_rpm ?? rig.fan_rpm ?? null),
     idle_s: lasts('idle') || LIVE_DEFAULTS.idle_s,
-    most_load_s: Math.max(lasts('load'), LIVE_DEFAULTS.most_load_s),
+    most_load_s: said.most_load_s ?? Math.max(lasts('load'), LIVE_DEFAULTS.most_load_s),
     first: earlier.sort((a, b) => a.number - b.number)[0]?.result.start_state ?? null,
     run_sd_k: plan.run_sd ?? LIVE_DEFAULTS.run_sd_k,
     switched: sources.some((s) => s.switch_on && s.switch_off),

@@ -45,5 +45,6 @@ export const setAsked = (db: Client, key: string, hold_w: number | null, limit_c
 
 /** The live run that goes on and reads an instrument; null where there is none. */
 export const liveOfInstrument = (db: Client, instrumentId: number) => first<{ id: number; sources: LiveSource[] }>(db)`
-  select id, sources from live_runs where ended_at is null and sources @> ${JSON.stringify([{ instrument_id: instrumentId }])}::jsonb
+  select id, sources from live_runs
+  where ended_at is null and state ->> 'stage' not in ('finished', 'stopped') and sources @> ${JSON.stringify([{ instrument_id: instrumentId }])}::jsonb
   order by id desc limit 1`;

@@ -141,7 +141,8 @@ function BeginForm({ agent, studies }: { agent: AgentView; studies: MeasureView[
     const refused: { field?: unknown } = {};
     const body = {
       agent: agent.key,
-      ...(study ? { study_id: study.id } : { study_title: values.title, idle_min: number(values.idle), load_min: number(values.load) }),
+      ...(study ? { study_id: study.id } : { study_title: values.title, idle_min: number(values.idle) }),
+      load_min: number(values.load),
       ...{ specimen: values.specimen, who: values.who, runs: number(values.runs) },
       ...(agent.can_load ? { hold_w: number(values.hold), limit_c: number(values.limit) } : {}),
       ...(has('ambient') ? {} : { room_c: number(values.room) }),
@@ -220,26 +221,24 @@ function BeginForm({ agent, studies }: { agent: AgentView; studies: MeasureView[
           onChange={set('runs')}
         />
         {!study && (
-          <>
-            <TextBox
-              label="Rest before the load / min"
-              inputMode="decimal"
-              className="figure"
-              value={values.idle}
-              error={error('idle_min')}
-              onChange={set('idle')}
-            />
-            <TextBox
-              label="Load at most / min"
-              inputMode="decimal"
-              className="figure"
-              value={values.load}
-              error={error('load_min')}
-              hint="It ends sooner, when the readings are steady."
-              onChange={set('load')}
-            />
-          </>
+          <TextBox
+            label="Rest before the load / min"
+            inputMode="decimal"
+            className="figure"
+            value={values.idle}
+            error={error('idle_min')}
+            onChange={set('idle')}
+          />
         )}
+        <TextBox
+          label="Load at most / min"
+          inputMode="decimal"
+          className="figure"
+          value={values.load}
+          error={error('load_min')}
+          hint="It ends sooner, when the readings are steady."
+          onChange={set('load')}
+        />
         {agent.can_load && (
           <>
             <TextBox
