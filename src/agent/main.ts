@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, realpathSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -60,7 +60,7 @@ function refuseBlindLoad(options: AgentOptions, channels: Channel[]): void {
   if (!options.load) return;
   if (options.limit_c !== null && !channels.some((c) => c.role === 'sensor'))
     throw new OptionError(
-      'No temperature of the processor is read here, so the load has no limit. Give --limit none to load it all the same, and watch it.',
+      'No temperature of the processor is read here, so the load has no limit. Give --limit none to load it nevertheless, and watch it.',
     );
   if (options.hold_w !== null && powerOf(options, channels) === null)
     throw new OptionError(
@@ -232,7 +232,8 @@ function list({ channels, left_out }: Found): void {
 }
 
 if (!isMainThread) burn(workerData as BurnJob);
-else if (process.argv[1] && path.resolve(process.argv[1]) === fileURLToPath(import.meta.url))
+// a name that leads to the file is as good as its own
+else if (process.argv[1] && existsSync(process.argv[1]) && realpathSync(process.argv[1]) === realpathSync(fileURLToPath(import.meta.url)))
   main().catch((error) => {
     say(error instanceof OptionError ? error.message : `The agent failed: ${error instanceof Error ? error.message : String(error)}`);
     process.exitCode = error instanceof OptionError ? 2 : 1;

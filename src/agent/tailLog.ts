@@ -12,6 +12,8 @@ const MOST_AT_ONCE = 1024 * 1024;
 export class TailLog {
   private at = 0;
   private log: GrowingLog;
+  /** times in a row that it could not be read */
+  private failures = 0;
 
   constructor(
     private readonly file: string,
@@ -22,7 +24,7 @@ export class TailLog {
 
   /** Rows that were appended since the last look, on the log's own clock where it has one. */
   look(): { t: number; values: Record<string, number | null> }[] {
-    const read = this.readMore();
+    const read = this.tryToRead();
     return read ? rowsOf(read.log, read.from) : [];
   }
 
@@ -30,19 +32,27 @@ export class TailLog {
   async channels(signal: AbortSignal): Promise<Channel[]> {
     let told = false;
     for (;;) {
-      try {
-        const read = this.readMore();
-        if (read) {
-          this.begin();
-          return channelsOf(read.log);
-        }
-      } catch (error) {
-        if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+      const read = this.tryToRead();
+      if (read) {
+        this.begin();
+        return channelsOf(read.log);
       }
       if (!told) this.say(`${this.file} has no readings yet; waiting.`);
       told = true;
       if (signal.aborted) return [];
       await new Promise((next) => setTimeout(next, LOOK_MS));
+    }
+  }
+
+  /** What is away, or cannot be read yet, is tried again when it has grown; the first rows of a log may say too little, so the third time is told. */
+  private tryToRead(): { log: Log; from: number } | null {
+    try {
+      const read = this.readMore();
+      if (read) this.failures = 0;
+      return read;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'ENOENT' && ++this.failures === 3) this.say((error as Error).message);
+      return null;
     }
   }
 
