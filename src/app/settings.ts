@@ -47,7 +47,7 @@ export class LabSettings {
     'Drop samples after',
     'days',
     [1, 36_500],
-    'Values, findings, the original log and a coarse drawing stay; samples can be read again from the log. Empty: never.',
+    'Values, findings and the original log stay; a run that is looked at closely is read from its log. Empty: never.',
   )
   drop_days?: number | null;
 }

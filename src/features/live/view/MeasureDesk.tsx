@@ -87,6 +87,7 @@ function Line() {
   const [copied, setCopied] = useState(false);
   useEffect(() => setOrigin(window.location.origin), []);
   const line = `curl -O ${origin}/agent.mjs && node agent.mjs --server ${origin} --load threads`;
+  const port = origin === '' ? '' : new URL(origin).port || '80';
   const copy = () => navigator.clipboard.writeText(line).then(() => setCopied(true));
   return (
     <>
@@ -100,8 +101,8 @@ function Line() {
         </span>
       </div>
       <p className="mt-3 text-soft">
-        A machine elsewhere reaches this one through <code className="figure">ssh -R 4310:127.0.0.1:4310 MACHINE</code>; run the line there.
-        Without <code className="figure">--load</code> the agent only reads. On other systems a program writes a log, and{' '}
+        A machine elsewhere reaches this one through <code className="figure">{`ssh -R ${port}:127.0.0.1:${port} MACHINE`}</code>; run the
+        line there. Without <code className="figure">--load</code> the agent only reads. On other systems a program writes a log, and{' '}
         <code className="figure">--tail FILE</code> sends it.
       </p>
     </>

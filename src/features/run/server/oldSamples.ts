@@ -4,7 +4,7 @@ import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { LogOptions } from '#core/signal/logs/types';
 import type { ReduceOptions } from '#core/signal/reduce/types';
-import type { PackedAxis, PackedChannel } from '#features/run/store/packTrace';
+import { type PackedAxis, type PackedChannel, unpackDoubles, unpackFloats } from '#features/run/store/packTrace';
 import { getRun, type PlacedRun } from '#features/run/store/runs';
 import {
   deleteTrace,
@@ -99,8 +99,42 @@ export async function bringSamplesBack(runId: number): Promise<{ state: 'whole' 
   return { state: 'whole' };
 }
 
+/** How long what was read from a log is kept at hand: somebody looks closer at it, ms. */
+const AT_HAND_MS = 30_000;
+let atHand: { id: number; reading: Promise<LogChannel[]>; timer: NodeJS.Timeout } | null = null;
+
+interface LogChannel {
+  name: string;
+  role: string;
+  unit: string | null;
+  t: Float64Array;
+  values: Float64Array;
+}
+
+/** Every sample of a run, the rise first, from its log; that of the run that was asked for last is kept for half a minute. */
+export function samplesFromLog(run: PlacedRun): Promise<LogChannel[]> {
+  if (atHand) clearTimeout(atHand.timer);
+  const reading = atHand?.id === run.id ? atHand.reading : readSamples(run);
+  const forget = () => {
+    if (atHand?.reading === reading) atHand = null;
+  };
+  // what could not be read is read again next time
+  reading.catch(forget);
+  atHand = { id: run.id, reading, timer: setTimeout(forget, AT_HAND_MS).unref() };
+  return reading;
+}
+
+async function readSamples(run: PlacedRun): Promise<LogChannel[]> {
+  const { axes, channels, rise } = await traceAnew(run);
+  const times = axes.map((a) => unpackDoubles(Buffer.from(a.t)));
+  return [...(rise ? [rise] : []), ...channels].map(({ name, role, unit, axis, readings }) => ({
+    ...{ name, role, unit, t: times[axis] },
+    values: Float64Array.from(unpackFloats(Buffer.from(readings))),
+  }));
+}
+
 /** The trace of a run as its log gives it; nothing is stored. */
-export async function traceAnew(run: PlacedRun): Promise<{ axes: PackedAxis[]; channels: PackedChannel[]; rise: PackedChannel | null }> {
+async function traceAnew(run: PlacedRun): Promise<{ axes: PackedAxis[]; channels: PackedChannel[]; rise: PackedChannel | null }> {
   const kept: { axes: PackedAxis[]; channels: PackedChannel[] } = { axes: [], channels: [] };
   const outcome = await streamReduction({
     ...{ sources: await keptSources(run.id), reading: run.reading as LogOptions, options: run.options as Partial<ReduceOptions> },

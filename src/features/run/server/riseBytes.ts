@@ -1,9 +1,8 @@
 import { database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { unpackDoubles, unpackFloats } from '#features/run/store/packTrace';
 import { getRun, type PlacedRun } from '#features/run/store/runs';
 import { loadChannel } from '#features/run/store/traces';
-import { samplesOf, traceAnew } from './oldSamples';
+import { samplesFromLog, samplesOf } from './oldSamples';
 
 /** More readings than this are asked for part by part. */
 const MOST_READINGS = 1_000_000;
@@ -34,15 +33,12 @@ export async function riseBytes(id: number, from: number | null = null, to: numb
 /** The rise between two times; from the log where the samples lie there alone. */
 async function riseBetween(run: PlacedRun, start_s: number, end_s: number): Promise<{ t: Float64Array; values: Float64Array } | null> {
   const rise =
-    (await samplesOf(run.id)) === 'dropped' ? await riseOfLog(run) : await loadChannel(database(), run.id, 'rise', start_s, end_s);
+    (await samplesOf(run.id)) === 'dropped'
+      ? ((await samplesFromLog(run)).find((c) => c.role === 'rise') ?? null)
+      : await loadChannel(database(), run.id, 'rise', start_s, end_s);
   // whole chunks are loaded
   const isIn = (_: number, i: number) => (rise?.t[i] ?? 0) >= start_s && (rise?.t[i] ?? 0) <= end_s;
   return rise && { t: rise.t.filter(isIn), values: rise.values.filter(isIn) };
-}
-
-async function riseOfLog(run: PlacedRun): Promise<{ t: Float64Array; values: Float64Array } | null> {
-  const { axes, rise } = await traceAnew(run);
-  return rise && { t: unpackDoubles(Buffer.from(axes[rise.axis].t)), values: Float64Array.from(unpackFloats(Buffer.from(rise.readings))) };
 }
 
 const tooMany = (readings: number): Refusal =>

@@ -4,6 +4,7 @@ import { type ChannelLine, downsample } from '#core/signal/trace/downsample';
 import { BLOCK, CHUNK } from '#features/run/store/packTrace';
 import { getRun } from '#features/run/store/runs';
 import { loadTrace, type TraceLevel } from '#features/run/store/traces';
+import { samplesFromLog, samplesOf } from './oldSamples';
 
 /** The lines of a run between two times, thinned to what the screen can show. Figures carry four decimals at most. */
 export async function runTrace(
@@ -18,7 +19,9 @@ export async function runTrace(
   const start = from ?? 0;
   const end = to ?? run.result.duration_s;
   if (!(end > start)) throw new Refusal('The span of time must end after it begins.');
-  const channels = await loadTrace(db, id, start, end, levelFor((end - start) / run.result.period_s / columns));
+  const level = levelFor((end - start) / run.result.period_s / columns);
+  const inLog = level === 'readings' && (await samplesOf(id)) === 'dropped';
+  const channels = inLog ? await samplesFromLog(run) : await loadTrace(db, id, start, end, level);
   const round = (v: number) => Math.round(v * 1e4) / 1e4;
   return {
     from: start,
