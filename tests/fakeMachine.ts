@@ -5,7 +5,7 @@ import { type KernelFiles, kernelTree, PACKAGE_AND_CORES } from './kernelTrees.t
 
 const TICK_MS = 50;
 const LOOK_MS = 500;
-const IDLE_W = 20;
+const IDLE_W = 5;
 const FULL_W = 100;
 const RANGE_UJ = 262_143_328_850;
 
@@ -13,7 +13,7 @@ const RANGE_UJ = 262_143_328_850;
 export class FakeMachine {
   readonly root = kernelTree({ ...PACKAGE_AND_CORES, 'sys/class/powercap/zone:0/energy_uj': 0 } satisfies KernelFiles);
   private energy_j = 262_000;
-  private temperature = 28;
+  private temperature = 24;
   private readonly looks: { cpu_s: number; at_ms: number }[] = [];
   private last_ms = performance.now();
   private readonly timer: NodeJS.Timeout;

@@ -45,6 +45,7 @@ describe('what the agent is told', () => {
     ['--csv a --program 1:2 --load cores', '--program is seconds'],
     ['--csv a --program 1:2:3', '--program needs --load'],
     ['--csv a --hold 90', '--hold needs --load'],
+    ['--csv a --load cores --hold 90 --rate 0.4', '--hold needs 0.5 readings a second'],
     ['--csv a --limit 200', '--limit is a number from 30 to 150'],
     ['--csv a --run 1', '--run needs --server'],
     ['--server http://a:1 --run 1.5', '--run is a whole number'],

@@ -72,6 +72,8 @@ export const HELP = `Reads the machine it runs on for Warm Gauge, and loads it w
 The load is a heater, not a benchmark: it heats steadily and counts nothing. Other programs heat other parts of the
 processor; compare materials under one of them throughout, never under two.`;
 
+/** A power that is read more seldom cannot be held. */
+const SLOWEST_HOLD_HZ = 0.5;
 const LOADS = 'cores, threads or a share such as 60%';
 
 /**
@@ -124,6 +126,8 @@ export function readOptions(args: string[]): AgentOptions | 'help' {
   if (options.run !== null && !options.server) throw new OptionError('--run needs --server: the run is one of Warm Gauge.');
   if (options.program && !options.load) throw new OptionError('--program needs --load: cores, threads or a share such as 60%.');
   if (options.hold_w !== null && !options.load) throw new OptionError('--hold needs --load: the load is what holds the power.');
+  if (options.hold_w !== null && options.rate_hz < SLOWEST_HOLD_HZ)
+    throw new OptionError(`--hold needs ${SLOWEST_HOLD_HZ} readings a second or more: give --rate ${SLOWEST_HOLD_HZ}.`);
   if (options.hold_w !== null && options.tail) throw new OptionError('--hold reads the power of this machine; --tail reads a log instead.');
   if (options.tail && options.load && options.limit_c !== null)
     throw new OptionError('With --tail no temperature of this machine is watched: give --limit none, or leave --load out.');

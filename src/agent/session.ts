@@ -35,6 +35,8 @@ const LOST_MS = 20_000;
 /** Clocks of the machine that part further than this were set, s. */
 const SET_S = 2;
 const TELL_MS = 60_000;
+/** A load is watched at least so often, however seldom the machine is read, ms. */
+const WATCH_MS = 250;
 
 /** Reads the machine at its rate, drives its load, and hands both on, until it is over. */
 export class Session {
@@ -52,7 +54,11 @@ export class Session {
   /** @returns why it ended */
   async run(signal: AbortSignal): Promise<string> {
     const { rate_hz, for_s, load, say } = this.options;
-    const schedule = new Schedule(this.begin_ms, 1000 / rate_hz);
+    // a load is watched more often than the machine is read
+    const looks = load ? Math.max(1, Math.ceil(1000 / rate_hz / WATCH_MS)) : 1;
+    const period_ms = 1000 / rate_hz / looks;
+    const schedule = new Schedule(this.begin_ms, period_ms);
+    let reading = 0;
     let used = process.cpuUsage();
     let usedAt = performance.now();
     try {
@@ -62,12 +68,17 @@ export class Session {
         if (signal.aborted) break;
         const t_s = (performance.now() - this.begin_ms) / 1000;
         if (for_s !== null && t_s > for_s) return `The ${for_s} s are over.`;
-        this.read();
+        const look = Math.round((due - this.begin_ms) / period_ms);
+        const isReading = look >= reading;
+        if (isReading) {
+          reading = (Math.floor(look / looks) + 1) * looks;
+          this.read();
+        }
         const part = load?.program ? partOf(load.program, t_s) : null;
         if (part === 'over') return 'The program is over.';
         if (load && part) load.driver.ask(part === 'load');
         const heated = load?.heater.isOn;
-        if (load) await this.drive(load, t_s);
+        if (load) await this.drive(load, t_s, isReading);
         if (!heated && !load?.heater.isOn) {
           const { user, system } = process.cpuUsage(used);
           this.cost.cpu_ms += (user + system) / 1000;
@@ -80,7 +91,8 @@ export class Session {
       return 'It was ended.';
     } finally {
       await load?.heater.stop();
-      if (schedule.missed > 0) say(`${schedule.missed} readings were not taken: the machine was asleep or too busy.`);
+      const missed = Math.floor(schedule.missed / looks);
+      if (missed > 0) say(`${missed === 1 ? 'A reading was' : `${missed} readings were`} not taken: the machine was asleep or too busy.`);
       if (this.cost.wall_ms > 2000) say(`Reading took ${((100 * this.cost.cpu_ms) / this.cost.wall_ms).toFixed(2)} % of one core.`);
     }
   }
@@ -103,7 +115,8 @@ export class Session {
     sink.take((this.epoch_ms + at) / 1000, this.now);
   }
 
-  private async drive({ heater, driver, power, stops_when_lost }: SessionLoad, t_s: number): Promise<void> {
+  /** @param isReading the machine was read just now; else its part is looked at alone */
+  private async drive({ heater, driver, power, stops_when_lost }: SessionLoad, t_s: number, isReading: boolean): Promise<void> {
     const { channels, sink, say } = this.options;
     const silent = sink.silent_ms();
     if (silent !== null && stops_when_lost && silent > LOST_MS) {
@@ -112,11 +125,12 @@ export class Session {
       driver.ask(false);
     } else this.lost = false;
     const wasEnded = driver.ended;
-    const temperatures = channels.flatMap((c) => (c.role === 'sensor' ? (this.now[c.name] ?? []) : []));
+    const at = performance.now();
+    const temperatures = channels.flatMap((c) => (c.role === 'sensor' ? ((isReading ? this.now[c.name] : c.read(at)) ?? []) : []));
     const duty = driver.step({
       t_s,
       hottest_c: temperatures.length > 0 ? Math.max(...temperatures) : null,
-      power_w: power === null ? null : (this.now[power] ?? null),
+      power_w: power === null || !isReading ? null : (this.now[power] ?? null),
     });
     if (driver.ended && driver.ended !== wasEnded) say(driver.ended);
     if (duty > 0) heater.set(duty);

@@ -97,6 +97,15 @@ describe('the load of the agent', () => {
     expect(cpu(pid)).not.toBeNull();
   });
 
+  it('is gone within a second of the limit, however seldom the machine is read', async () => {
+    const { child, root } = start([...LOADED, '--limit', '90', '--rate', '0.1']);
+    const pid = child.pid as number;
+    await untilHeating(pid);
+    setFile(root, TEMPERATURE, 90_000);
+    await wait(1000);
+    expect(await taken(pid, 400)).toBeLessThan(0.2);
+  });
+
   it.each([...ENDING, 'SIGKILL' as const])('is gone within a second of %s', async (signal) => {
     const { child } = start(LOADED);
     const pid = child.pid as number;

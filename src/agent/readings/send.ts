@@ -5,7 +5,7 @@ interface PushAnswer {
   stored?: number[];
   refused?: { seq: number | null; error: string }[];
   /** what the live run asks of the load */
-  load?: 'on' | 'off' | null;
+  load?: 'on' | 'off';
   error?: string;
 }
 

@@ -14,6 +14,13 @@ const PLACES: (Found & { words: string })[] = [
   { kind: 'Place', name: 'Studies', about: 'all questions with their verdicts', href: '/studies', words: 'list' },
   {
     kind: 'Place',
+    name: 'Measure this machine',
+    about: 'a first run without a plan',
+    href: '/measure',
+    words: 'agent live load hold power processor self',
+  },
+  {
+    kind: 'Place',
     name: 'Help',
     about: 'terms, keys, version',
     href: '/help',

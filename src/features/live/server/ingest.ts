@@ -25,8 +25,8 @@ interface PushAnswer {
   /** sequence numbers that are stored now, those that were before among them */
   stored: number[];
   refused: { line: number; seq: number | null; error: string }[];
-  /** what the run asks of a load that the device switches itself; null where it has none */
-  load: 'on' | 'off' | null;
+  /** what the run asks of a load that the device switches itself; left out where it has none */
+  load?: 'on' | 'off';
 }
 
 export const MOST_PUSH_BYTES = 2 * 1024 * 1024;
@@ -51,7 +51,7 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
   });
   const lines = text.split('\n').flatMap((line, i) => (line.trim() === '' ? [] : { line: i + 1, text: line }));
   if (lines.length > MOST_LINES) throw new Refusal(`A push holds up to ${MOST_LINES} readings; this one has ${lines.length}.`, 413);
-  const answer: PushAnswer = { stored: [], refused: [], load: loadOf(live) };
+  const answer: PushAnswer = { stored: [], refused: [], ...loadOf(live) };
   const bySource = new Map<string, { line: number; reading: Pushed }[]>();
   for (const { line, text: said } of lines) {
     const read = readLine(said, live);
@@ -74,10 +74,10 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
   return answer;
 }
 
-/** What a run asks of the load of a device that pushes. */
-function loadOf({ sources, state }: PlacedLive): PushAnswer['load'] {
-  if (!sources.some((s) => s.address.kind === 'push' && s.switch_on && s.switch_off)) return null;
-  return state.load_wanted && !state.held ? 'on' : 'off';
+/** What a run asks of the load of a device that pushes and switches it itself. */
+function loadOf({ sources, state }: PlacedLive): Pick<PushAnswer, 'load'> {
+  if (!sources.some((s) => s.address.kind === 'push' && s.switch_on && s.switch_off)) return {};
+  return { load: state.load_wanted && !state.held ? 'on' : 'off' };
 }
 
 function readLine(text: string, live: PlacedLive): { source: string; reading: Pushed } | { seq: number | null; error: string } {
