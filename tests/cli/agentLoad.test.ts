@@ -131,15 +131,18 @@ describe('the load of the agent', () => {
     expect(await taken(pid, 300)).toBeLessThan(0.1);
   });
 
-  it('is gone while the agent is stopped, and goes on only under its eyes', async () => {
+  it('is gone while the agent is stopped, and ends with it where it goes on and is ended', async () => {
     const { child } = start(LOADED);
     const pid = child.pid as number;
     await untilHeating(pid);
     child.kill('SIGSTOP');
     await wait(200);
     expect(await taken(pid, 1500)).toBe(0);
+    child.kill('SIGTERM');
     child.kill('SIGCONT');
-    expect(await taken(pid, 2000)).toBeGreaterThan(0);
+    await wait(1000);
+    expect(await taken(pid, 300)).toBe(0);
+    expect(cpu(pid)).toBeNull();
   });
 });
 

@@ -1,7 +1,7 @@
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { type AgentChannel, AgentHello, MeasureStart } from '#features/live/model/agent';
-import { type AgentRow, getAgent, listAgents, liveOfInstrument, noteAgent, setAsked, setInstrument } from '#features/live/store/agents';
+import { type AgentRow, getAgent, listAgents, listBeginnable, noteAgent, setAsked, setInstrument } from '#features/live/store/agents';
 import { firstPlan } from '#features/run/server/firstPlan';
 import { findPlace } from '#features/run/server/place';
 import { readChannelMap } from '#features/shelf/model/channelMap';
@@ -10,7 +10,7 @@ import { findSheet, getSheet, insertSheet, listSheets, updateSheet } from '#feat
 import type { StudyPlan } from '#features/study/model/studyPlan';
 import { changePlan } from '#features/study/server/editPlan';
 import { planVersion } from '#features/study/server/planView';
-import { getStudy, listNewestStudies, listSpecimens } from '#features/study/store/studies';
+import { listSpecimens } from '#features/study/store/studies';
 import { check } from '#rules/validation';
 import { startLive } from './startLive';
 
@@ -42,11 +42,9 @@ export async function greetAgent(given: Record<string, unknown>): Promise<{ run:
     channels.map((c) => [c.name, typeof now[c.name] === 'number' && Number.isFinite(now[c.name]) ? now[c.name] : null]),
   );
   await noteAgent(db, { key, name, channels, period_s, can_load, hold_w, limit_c, now: known });
-  const { instrument_id, asked_hold_w, asked_limit_c } = (await getAgent(db, key)) as AgentRow;
-  const live = instrument_id === null ? null : await liveOfInstrument(db, instrument_id);
-  const source = live?.sources.find((s) => s.instrument_id === instrument_id);
-  if (!live || !source) return { run: null };
-  return { run: { id: live.id, source: source.name, hold_w: asked_hold_w, limit_c: asked_limit_c } };
+  const { live_id, live_source, asked_hold_w, asked_limit_c } = (await getAgent(db, key)) as AgentRow;
+  if (live_id === null || live_source === null) return { run: null };
+  return { run: { id: live_id, source: live_source, hold_w: asked_hold_w, limit_c: asked_limit_c } };
 }
 
 /** A machine as the page shows it. */
@@ -63,32 +61,18 @@ export interface AgentView {
 
 /** Machines whose agents are there, with what they read now. */
 export async function agentsView(): Promise<{ agents: AgentView[] }> {
-  const db = database();
-  const agents = await listAgents(db, THERE_S);
+  const agents = await listAgents(database(), THERE_S);
   return {
-    agents: await Promise.all(
-      agents.map(async ({ key, name, can_load, hold_w, limit_c, channels, now, instrument_id }) => ({
-        ...{ key, name, can_load, hold_w, limit_c },
-        channels: channels.map((c) => ({ ...c, now: now[c.name] ?? null })),
-        live: instrument_id === null ? null : ((await liveOfInstrument(db, instrument_id))?.id ?? null),
-      })),
-    ),
+    agents: agents.map(({ key, name, can_load, hold_w, limit_c, channels, now, live_id }) => ({
+      ...{ key, name, can_load, hold_w, limit_c },
+      channels: channels.map((c) => ({ ...c, now: now[c.name] ?? null })),
+      live: live_id,
+    })),
   };
 }
 
 /** What the page of a first run begins with: studies that can be gone on with, and what is compared in each. */
-export async function measureView() {
-  const db = database();
-  const studies = await Promise.all((await listNewestStudies(db, MOST_STUDIES)).map((id) => getStudy(db, id)));
-  return {
-    ...(await agentsView()),
-    studies: await Promise.all(
-      studies
-        .flatMap((s) => (s ? [s] : []))
-        .map(async ({ id, title }) => ({ id, title, specimens: (await listSpecimens(db, id)).map((s) => s.name) })),
-    ),
-  };
-}
+export const measureView = async () => ({ ...(await agentsView()), studies: await listBeginnable(database(), MOST_STUDIES) });
 export type MeasureView = Awaited<ReturnType<typeof measureView>>;
 
 /**
@@ -119,8 +103,7 @@ export async function measureMachine(given: Record<string, unknown>): Promise<{ 
   if (!said.study_id && !said.study_title?.trim())
     throw new Refusal('Choose a study, or enter the title of a new one.', 400, { field: 'study_title' });
   // nothing is made for a run that could not begin
-  if (agent.instrument_id !== null && (await liveOfInstrument(database(), agent.instrument_id)))
-    throw new Refusal(`${agent.name} already has a live run; end it first.`, 409);
+  if (agent.live_id !== null) throw new Refusal(`${agent.name} already has a live run; end it first.`, 409);
   const { study_id, mount_id } = await transaction(async (client) => {
     const instrument = await openInstrument(client, agent);
     await setAsked(client, agent.key, said.hold_w ?? null, said.limit_c ?? null);

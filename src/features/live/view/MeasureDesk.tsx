@@ -156,6 +156,16 @@ function BeginForm({ agent, studies }: { agent: AgentView; studies: MeasureView[
     }
   };
   const error = (field: string) => (wrong === field ? (told ?? undefined) : undefined);
+  const figure = (key: keyof typeof values, label: string, field: string, hint?: string, disabled = false) => (
+    <TextBox
+      {...{ label, hint, disabled }}
+      inputMode="decimal"
+      className="figure"
+      value={values[key]}
+      error={error(field)}
+      onChange={set(key)}
+    />
+  );
   const named = ['study_title', 'specimen', 'room_c', 'hold_w', 'limit_c', 'runs', 'idle_min', 'load_min'];
   return (
     <form
@@ -202,68 +212,16 @@ function BeginForm({ agent, studies }: { agent: AgentView; studies: MeasureView[
             </>
           )}
         </Field>
-        {!has('ambient') && (
-          <TextBox
-            label="Room temperature / °C"
-            inputMode="decimal"
-            className="figure"
-            value={values.room}
-            error={error('room_c')}
-            hint="Read beside the intake, out of the exhaust."
-            onChange={set('room')}
-          />
-        )}
-        <TextBox
-          label="Runs on this mount"
-          inputMode="numeric"
-          className="figure"
-          value={values.runs}
-          error={error('runs')}
-          onChange={set('runs')}
-        />
-        {!study && (
-          <TextBox
-            label="Rest before the load / min"
-            inputMode="decimal"
-            className="figure"
-            value={values.idle}
-            error={error('idle_min')}
-            onChange={set('idle')}
-          />
-        )}
-        <TextBox
-          label="Load at most / min"
-          inputMode="decimal"
-          className="figure"
-          value={values.load}
-          error={error('load_min')}
-          hint="It ends sooner, when the readings are steady."
-          onChange={set('load')}
-        />
+        {!has('ambient') && figure('room', 'Room temperature / °C', 'room_c', 'Read beside the intake, out of the exhaust.')}
+        {figure('runs', 'Runs on this mount', 'runs')}
+        {!study && figure('idle', 'Rest before the load / min', 'idle_min')}
+        {figure('load', 'Load at most / min', 'load_min', 'It ends sooner, when the readings are steady.')}
         {agent.can_load && (
           <>
-            <TextBox
-              label="Power to hold / W"
-              inputMode="decimal"
-              className="figure"
-              value={values.hold}
-              error={error('hold_w')}
-              disabled={!has('power')}
-              hint={
-                has('power')
-                  ? 'The same for every mount. Empty: all the load there is.'
-                  : 'This machine tells no power, so it is loaded fully.'
-              }
-              onChange={set('hold')}
-            />
-            <TextBox
-              label="Ends the load at / °C"
-              inputMode="decimal"
-              className="figure"
-              value={values.limit}
-              error={error('limit_c')}
-              onChange={set('limit')}
-            />
+            {has('power')
+              ? figure('hold', 'Power to hold / W', 'hold_w', 'The same for every mount. Empty: all the load there is.')
+              : figure('hold', 'Power to hold / W', 'hold_w', 'This machine tells no power, so it is loaded fully.', true)}
+            {figure('limit', 'Ends the load at / °C', 'limit_c')}
           </>
         )}
         <TextBox label="Your initials" value={values.who} maxLength={20} onChange={set('who')} />

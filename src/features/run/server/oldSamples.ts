@@ -9,8 +9,8 @@ import { getRun, type PlacedRun } from '#features/run/store/runs';
 import {
   deleteTrace,
   dropSamples,
-  findAged,
   getSamples,
+  listAged,
   listPlain,
   lockSamples,
   type SamplesState,
@@ -51,16 +51,17 @@ async function whileAged(
   work: (client: Client, runId: number) => Promise<void>,
   signal?: AbortSignal,
 ): Promise<number> {
-  for (let done = 0; ; done++) {
-    const isDone = await transaction(async (client) => {
-      const run = signal?.aborted ? null : await findAged(client, days, states);
-      // another process is at it: it goes on with all that is left
-      if (!run || !(await lockSamples(client, run.id))) return false;
-      await work(client, run.id);
-      return true;
+  let done = 0;
+  for (const id of await listAged(database(), days, states)) {
+    if (signal?.aborted) break;
+    done += await transaction(async (client) => {
+      // another process may be at it, or have been
+      if (!(await lockSamples(client, id)) || !states.includes((await getSamples(client, id))?.state ?? 'whole')) return 0;
+      await work(client, id);
+      return 1;
     });
-    if (!isDone) return done;
   }
+  return done;
 }
 
 async function dropRun(client: Client, runId: number): Promise<void> {
@@ -101,7 +102,7 @@ export async function bringSamplesBack(runId: number): Promise<{ state: 'whole' 
 
 /** How long what was read from a log is kept at hand: somebody looks closer at it, ms. */
 const AT_HAND_MS = 30_000;
-let atHand: { id: number; reading: Promise<LogChannel[]>; timer: NodeJS.Timeout } | null = null;
+let atHand: { key: string; reading: Promise<LogChannel[]>; timer: NodeJS.Timeout } | null = null;
 
 interface LogChannel {
   name: string;
@@ -114,13 +115,15 @@ interface LogChannel {
 /** Every sample of a run, the rise first, from its log; that of the run that was asked for last is kept for half a minute. */
 export function samplesFromLog(run: PlacedRun): Promise<LogChannel[]> {
   if (atHand) clearTimeout(atHand.timer);
-  const reading = atHand?.id === run.id ? atHand.reading : readSamples(run);
+  // how it is read may change meanwhile
+  const key = JSON.stringify([run.id, run.reading, run.options]);
+  const reading = atHand?.key === key ? atHand.reading : readSamples(run);
   const forget = () => {
     if (atHand?.reading === reading) atHand = null;
   };
   // what could not be read is read again next time
   reading.catch(forget);
-  atHand = { id: run.id, reading, timer: setTimeout(forget, AT_HAND_MS).unref() };
+  atHand = { key, reading, timer: setTimeout(forget, AT_HAND_MS).unref() };
   return reading;
 }
 

@@ -17,16 +17,19 @@ export const setSamples = (db: Client, runId: number, state: SamplesState['state
     on conflict (run_id) do update set state = excluded.state, since = now()`;
 
 /**
- * A run that was stored, or whose samples were read again, more days ago than this and whose samples are kept otherwise; the oldest first.
+ * Runs that were stored, or whose samples were read again, more days ago than this and whose samples are kept otherwise; the oldest first.
  * Runs without a log have no samples that could be read again, and keep theirs.
  * @param states how they are kept before
  */
-export const findAged = (db: Client, days: number, states: SamplesState['state'][]) => first<{ id: number }>(db)`
-  select r.id from all_runs r left join run_samples s on s.run_id = r.id
-  where coalesce(s.state, 'whole') = any(${states})
-    and case when s.state = 'whole' then s.since else r.created_at end < now() - make_interval(days => ${days})
-    and exists (select from run_files f where f.run_id = r.id)
-  order by r.created_at, r.id limit 1`;
+export const listAged = async (db: Client, days: number, states: SamplesState['state'][]) =>
+  (
+    await many<{ id: number }>(db)`
+      select r.id from all_runs r left join run_samples s on s.run_id = r.id
+      where coalesce(s.state, 'whole') = any(${states})
+        and case when s.state = 'whole' then s.since else r.created_at end < now() - make_interval(days => ${days})
+        and exists (select from run_files f where f.run_id = r.id)
+      order by r.created_at, r.id`
+  ).map((r) => r.id);
 
 /** True where no other process is at the samples of this run; holds until the transaction ends. */
 export const lockSamples = async (db: Client, runId: number): Promise<boolean> =>

@@ -92,8 +92,6 @@ interface ChunkRow {
   high: number | null;
   values: Buffer | null;
   packed: boolean;
-  /** the samples are kept in the log alone: blocks stand for them */
-  dropped: boolean;
 }
 
 /** Samples of old runs may be packed; see `samples.ts`. */
@@ -101,8 +99,8 @@ const unpack = promisify(inflateRaw);
 
 /**
  * Readings of a run's channels between two times, whole chunks at a time.
- * At the levels of blocks and chunks each stands as two readings, its lowest and its highest; readings that were dropped are given as
- * blocks.
+ * At the levels of blocks and chunks each stands as two readings, its lowest and its highest. Readings that were dropped are left out: whoever
+ * wants them reads the log (`run/server/oldSamples`).
  */
 export const loadTrace = (db: Client, runId: number, from: number, to: number, level: TraceLevel = 'readings'): Promise<LoadedChannel[]> =>
   loadChannels(db, runId, null, from, to, level);
@@ -121,11 +119,10 @@ async function loadChannels(
   level: TraceLevel,
 ): Promise<LoadedChannel[]> {
   const { axes, spans } = await loadAxes(db, runId, from, to, level);
-  const values = { readings: sql`coalesce(v.readings, v.blocks)`, blocks: sql`v.blocks`, chunks: sql`null::bytea` }[level];
+  const values = { readings: sql`v.readings`, blocks: sql`v.blocks`, chunks: sql`null::bytea` }[level];
   // each channel's chunks are one range of its index, whatever the planner knows of how many there are
   const rows = await many<ChunkRow>(db)`
-    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values,
-      v.packed, v.readings is null as dropped
+    select c.position, c.name, c.role, c.unit, c.axis, v.chunk, v.low, v.high, ${values} as values, v.packed
     from (select * from channels where run_id = ${runId} and (${role}::text is null or role = ${role})
           order by position limit case when ${role}::text is null then null else 1 end) c
     join unnest(${spans.map((s) => s.axis)}::int[], ${spans.map((s) => s.first)}::int[], ${spans.map((s) => s.last)}::int[])
@@ -146,13 +143,13 @@ async function loadAxes(
   to: number,
   level: TraceLevel,
 ): Promise<{ axes: Map<string, Float64Array>; spans: AxisSpan[] }> {
-  const times = { readings: sql`coalesce(t, blocks)`, blocks: sql`blocks`, chunks: sql`null::bytea` }[level];
+  const times = { readings: sql`t`, blocks: sql`blocks`, chunks: sql`null::bytea` }[level];
   const rows = await many<TimeRow>(db)`
-    select axis, chunk, t_from, t_to, ${times} as t, packed, t is null as dropped
-    from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to}`;
+    select axis, chunk, t_from, t_to, ${times} as t, packed
+    from time_chunks where run_id = ${runId} and t_to >= ${from} and t_from <= ${to} and (t is not null or ${level} <> 'readings')`;
   if (level === 'readings') for (const r of rows) if (r.packed) r.t = await unpack(r.t as Buffer);
   const timesOf = (r: TimeRow) => {
-    if (level === 'readings' && !r.dropped) return unpackDoubles(r.t as Buffer);
+    if (level === 'readings') return unpackDoubles(r.t as Buffer);
     return withMiddles(level === 'chunks' ? Float64Array.of(r.t_from) : unpackDoubles(r.t as Buffer), r.t_to);
   };
   const spans = new Map<number, AxisSpan>();
@@ -170,7 +167,6 @@ interface TimeRow {
   t_to: number;
   t: Buffer | null;
   packed: boolean;
-  dropped: boolean;
 }
 
 /** Chunks of an axis that are wanted. */
