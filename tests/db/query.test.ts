@@ -1,3 +1,4 @@
+import pg from 'pg';
 import { describe, expect, it } from 'vitest';
 import { database, isDatabaseGone, isStoreBusy, transaction } from '../../src/app/database/pool.ts';
 import { first, many, only, sql, touches } from '../../src/app/database/query.ts';
@@ -72,6 +73,25 @@ describe('a reader who leaves', () => {
     expect(await other).toEqual([{ slept: true }]);
     // the connection is whole again
     expect(await Promise.all(Array.from({ length: 12 }, () => many(database())`select 1 as one`))).toHaveLength(12);
+  });
+
+  it('is asked again where his connection ends, and one who writes is told', async () => {
+    const other = new pg.Client({ connectionString: database().options.connectionString });
+    await other.connect();
+    const asking = `from pg_stat_activity where state = 'active' and query like '%pg_sleep(1.5%' and pid <> pg_backend_pid()`;
+    const untilAsking = (n: number) => expect.poll(async () => (await other.query(`select ${asking}`)).rowCount).toBe(n);
+    const endAll = () => other.query(`select pg_terminate_backend(pid) ${asking}`);
+    const ask = () => many<{ n: number }>(database())`select 7 as n from pg_sleep(1.5)`;
+    const reads = whileAsked(new AbortController().signal, () => Promise.all(Array.from({ length: 6 }, ask)));
+    await untilAsking(6);
+    await endAll();
+    expect(await reads).toEqual(Array.from({ length: 6 }, () => [{ n: 7 }]));
+    const write = ask();
+    write.catch(() => {});
+    await untilAsking(1);
+    await endAll();
+    await expect(write).rejects.toMatchObject({ code: '57P01' });
+    await other.end();
   });
 
   it('leaves a transaction whole', async () => {

@@ -138,8 +138,14 @@ export function isDatabaseGone(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
   if (isLongWait(error)) return !isStoreBusy(error);
   const code = (error as NodeJS.ErrnoException).code ?? '';
-  return GONE.has(code) || /connection terminated|not queryable/i.test(error.message);
+  return GONE.has(code) || isConnectionBroken(error);
 }
+
+/** True where a connection that was had is lost, be the store there or not. */
+export const isConnectionBroken = (error: unknown): boolean =>
+  error instanceof Error &&
+  (['57P01', '57P02', 'ECONNRESET', 'EPIPE'].includes((error as NodeJS.ErrnoException).code ?? '') ||
+    /connection terminated|not queryable/i.test(error.message));
 
 /** True where the disk of the store, or of what comes in, has no room left. */
 export const isDiskFull = (error: unknown): boolean =>

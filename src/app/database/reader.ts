@@ -1,5 +1,9 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import pg from 'pg';
+import { isConnectionBroken } from './pool';
+
+/** The store's server may have gone and come back under all connections there are. */
+const MOST_TRIES = 3;
 
 /** Who reads, and whether he has left. */
 const readers = new AsyncLocalStorage<AbortSignal>();
@@ -16,7 +20,7 @@ export const hasLeft = (error: unknown): boolean =>
   error instanceof Error &&
   (error.name === 'AbortError' || (error as { code?: string }).code === '57014');
 
-/** A query for whoever asks; it ends with him. */
+/** A query for whoever asks; it ends with him, and is asked again where its connection breaks. */
 export async function queryForReader<Row extends pg.QueryResultRow>(
   db: pg.Pool | pg.ClientBase,
   text: string,
@@ -26,6 +30,22 @@ export async function queryForReader<Row extends pg.QueryResultRow>(
   // what runs in a transaction is not cut in pieces
   if (!left || !(db instanceof pg.Pool)) return db.query<Row>(text, values);
   left.throwIfAborted();
+  for (let tries = 1; ; tries++) {
+    try {
+      return await queryUntil<Row>(left, db, text, values);
+    } catch (error) {
+      // a connection that broke while nobody used it; what only reads is asked again on another
+      if (tries === MOST_TRIES || !isConnectionBroken(error)) throw error;
+    }
+  }
+}
+
+async function queryUntil<Row extends pg.QueryResultRow>(
+  left: AbortSignal,
+  db: pg.Pool,
+  text: string,
+  values: unknown[],
+): Promise<pg.QueryResult<Row>> {
   const client = await db.connect();
   let ending: Promise<void> | null = null;
   const end = () => {

@@ -1,11 +1,11 @@
 import pg from 'pg';
 import { database } from '#app/database/pool';
 import { storeUrl } from '#app/database/servers';
+import { eventStream } from '#app/eventStream';
 import { getBatch, type LiveNews } from '#features/live/store/live';
 import { type LiveLane, type LiveView, liveLanes, liveView, type SentReadings, sendable } from './liveView';
 
 const AGAIN_MS = 1000;
-const HEARTBEAT_MS = 15_000;
 /** States come many a second; a page is told of the newest at this pace. */
 const PACE_MS = 120;
 const KEPT = 64;
@@ -33,10 +33,15 @@ async function connect(): Promise<void> {
   if (client || connecting || listeners.size === 0) return;
   connecting = true;
   const fresh = new pg.Client({ connectionString: storeUrl(), connectionTimeoutMillis: 4000 });
+  let isGone = false;
   const gone = () => {
-    if (client === fresh) client = null;
+    isGone = true;
+    if (client !== fresh) return;
+    client = null;
     setTimeout(() => void connect(), AGAIN_MS);
   };
+  // before it is connected: an end that comes at once would find nobody who hears it, and end the process
+  fresh.on('error', gone).on('end', gone);
   try {
     await fresh.connect();
     fresh.on('notification', ({ payload }) => {
@@ -44,7 +49,7 @@ async function connect(): Promise<void> {
       for (const l of listeners) l(news);
     });
     await fresh.query('listen live');
-    fresh.once('error', gone).once('end', gone);
+    if (isGone) throw new Error('Connection terminated');
     client = fresh;
     // pages ask for what they missed
     for (const l of listeners) l({ live: 0, state: true });
@@ -65,33 +70,6 @@ function readBatch(id: number): Promise<SentReadings | null> {
   batches.set(id, read);
   if (batches.size > KEPT) batches.delete(batches.keys().next().value as number);
   return read;
-}
-
-/** A stream of server-sent events that ends with the page. */
-function eventStream(signal: AbortSignal, begin: (send: (event: string, data: unknown) => void) => () => void): Response {
-  const encoder = new TextEncoder();
-  let end = () => {};
-  const body = new ReadableStream({
-    start(controller) {
-      const write = (text: string) => {
-        try {
-          controller.enqueue(encoder.encode(text));
-        } catch {
-          end();
-        }
-      };
-      const stop = begin((event, data) => write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
-      const beat = setInterval(() => write(': here\n\n'), HEARTBEAT_MS);
-      end = () => {
-        clearInterval(beat);
-        stop();
-        end = () => {};
-      };
-      signal.addEventListener('abort', () => end());
-    },
-    cancel: () => end(),
-  });
-  return new Response(body, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' } });
 }
 
 /** Calls at most once in a while, and always once after the last request. */

@@ -67,16 +67,20 @@ export class Supervisor {
       keepAlive: true,
       application_name: LISTENER,
     });
-    await client.connect();
+    let isGone = false;
     const gone = () => {
+      isGone = true;
       if (this.client !== client) return;
       this.client = null;
       // the locks went with it; what is read meanwhile is held and stored when they are had again
       for (const f of this.followers.values()) f.pause();
     };
+    // before it is connected: an end that comes at once would find nobody who hears it, and end the process
     client.on('error', gone).on('end', gone);
+    await client.connect();
     client.on('notification', ({ payload }) => this.hear(payload ?? ''));
     await execute(client)`listen live`;
+    if (isGone) throw new Error('Connection terminated');
     return client;
   }
 
