@@ -1,12 +1,14 @@
-import { readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { type KernelFiles, kernelTree, PACKAGE_AND_CORES } from './kernelTrees.ts';
 
-const TICK_MS = 50;
-const LOOK_MS = 500;
-const IDLE_W = 5;
-const FULL_W = 100;
+/** A reading of the counter is late by up to one tick, so a tick is short beside the time between two readings. */
+const TICK_MS = 10;
+const LOOK_MS = 200;
+/** Whatever else this machine does takes processor time from the load: what the load adds is small beside what the machine takes anyway. */
+const IDLE_W = 15;
+const FULL_W = 140;
 const RANGE_UJ = 262_143_328_850;
 
 /** A machine whose kernel's files follow what a process computes: its power by the processor time, its temperature by the power. */
@@ -36,11 +38,12 @@ export class FakeMachine {
 
   private tick(): void {
     const cpu_s = cpuOf(this.pid);
+    if (Number.isNaN(cpu_s)) return;
     const at_ms = performance.now();
     const dt = (at_ms - this.last_ms) / 1000;
     this.last_ms = at_ms;
     this.looks.push({ cpu_s, at_ms });
-    // processor time is counted in hundredths: a longer look gives a calmer share
+    // a turn of the load is shorter than a look
     while (this.looks.length > 1 && at_ms - this.looks[0].at_ms > LOOK_MS) this.looks.shift();
     const [first] = this.looks;
     const share = at_ms > first.at_ms ? (1000 * Math.max(0, cpu_s - first.cpu_s)) / (at_ms - first.at_ms) / os.availableParallelism() : 0;
@@ -59,12 +62,13 @@ export class FakeMachine {
   }
 }
 
+/** Processor time of the threads that a process has, s, to the nanosecond. */
 function cpuOf(pid: number): number {
   try {
-    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
-    return (Number(fields[11]) + Number(fields[12])) / 100;
+    const threads = readdirSync(`/proc/${pid}/task`).map((id) => readFileSync(`/proc/${pid}/task/${id}/schedstat`, 'utf8').split(' '));
+    return threads.reduce((sum, [ran]) => sum + Number(ran), 0) / 1e9;
   } catch {
-    return 0;
+    // a thread that ended meanwhile
+    return Number.NaN;
   }
 }

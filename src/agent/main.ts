@@ -156,6 +156,7 @@ async function readRun(
       sender?.pump();
     },
     silent_ms: () => (sender ? performance.now() - sender.heard : null),
+    loadEnded: (why) => sender?.loadEnded(why),
   };
   const { rate_hz, for_s } = options;
   // a log is looked at often: it grows at its own rate
@@ -176,7 +177,7 @@ async function readRun(
 function loadOf(options: AgentOptions, channels: Channel[]): SessionLoad {
   const { per, share } = options.load as NonNullable<AgentOptions['load']>;
   return {
-    heater: new Heater(threadsOf(options), options.mix, new URL(import.meta.url)),
+    heater: new Heater(threadsOf(options), options.mix, new URL(import.meta.url), options.hold_w === null),
     driver: new LoadDriver({ share: per === 'core' ? 1 : share, hold_w: options.hold_w, limit_c: options.limit_c }),
     program: options.program,
     power: powerOf(options, channels),

@@ -9,6 +9,8 @@ export interface Sink {
   take: (t: number, values: Record<string, number | null>) => void;
   /** the server was heard so long ago, ms; null where there is none */
   silent_ms: () => number | null;
+  /** the load was ended here, whatever the server asks */
+  loadEnded: (why: string) => void;
 }
 
 /** The load of a session. */
@@ -132,7 +134,10 @@ export class Session {
       hottest_c: temperatures.length > 0 ? Math.max(...temperatures) : null,
       power_w: power === null || !isReading ? null : (this.now[power] ?? null),
     });
-    if (driver.ended && driver.ended !== wasEnded) say(driver.ended);
+    if (driver.ended && driver.ended !== wasEnded) {
+      say(driver.ended);
+      sink.loadEnded(driver.ended);
+    }
     if (duty > 0) heater.set(duty);
     // a power that is held may ask for no load for a moment; the load itself is over only when nobody asks for it
     else if (heater.isOn && driver.isAsked) heater.set(0);

@@ -80,6 +80,7 @@ describe('readings that wait', () => {
 /** A server that stores what it is sent, and can be taken away. */
 class Receiver {
   readonly stored = new Map<number, string>();
+  readonly ends: string[] = [];
   private server: Server | null = null;
   port = 0;
   answer: (seqs: number[]) => { status: number; body: unknown } = (seqs) => ({ status: 200, body: { stored: seqs, refused: [] } });
@@ -93,7 +94,11 @@ class Receiver {
       request.on('end', () => {
         const lines = text.split('\n').map((l) => JSON.parse(l));
         const { status, body } = this.answer(lines.map((l) => l.seq));
-        if (status === 200) for (const l of lines) this.stored.set(l.seq, JSON.stringify(l.values));
+        if (status === 200)
+          for (const l of lines) {
+            this.stored.set(l.seq, JSON.stringify(l.values));
+            if (l.load_ended) this.ends.push(l.load_ended);
+          }
         response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
       });
     });
@@ -161,5 +166,22 @@ describe('sending', () => {
     await sender.drain(2000);
     expect(over).toEqual(['Live run 7 is over.']);
     expect(box.size).toBe(1);
+  });
+
+  it('tells with its readings why the load was ended here, until it was heard, and once', async () => {
+    receiver.answer = () => ({ status: 503, body: { error: 'The store is gone.' } });
+    await receiver.up();
+    const { box, sender } = open();
+    sender.loadEnded('The part reached its limit.');
+    box.add(1, { a: 1 });
+    await sender.drain(200);
+    expect(receiver.ends).toEqual([]);
+    receiver.answer = (seqs) => ({ status: 200, body: { stored: seqs, refused: [] } });
+    for (let i = 2; i <= 4; i++) {
+      box.add(i, { a: i });
+      await sender.drain(3000);
+    }
+    expect(box.size).toBe(0);
+    expect(receiver.ends).toEqual(['The part reached its limit.']);
   });
 });

@@ -28,6 +28,7 @@ export class Sender {
   private failures = 0;
   private notBefore = 0;
   private told = new Set<string>();
+  private ended: string | null = null;
   /** when the server answered last, ms that only go on */
   heard = performance.now();
   over = false;
@@ -38,6 +39,11 @@ export class Sender {
     private readonly outbox: Outbox,
     private readonly listener: SendListener,
   ) {}
+
+  /** Tells the run why the load was ended here, with the next readings. */
+  loadEnded(why: string): void {
+    this.ended = why;
+  }
 
   /** Sends some of what waits, unless it is being sent or the server is given time. */
   pump(): void {
@@ -61,16 +67,23 @@ export class Sender {
 
   private async send(): Promise<void> {
     const readings = this.outbox.first(MOST_AT_ONCE);
+    const { ended } = this;
+    const lines = readings.map((r, i) => ({
+      source: this.source,
+      ...r,
+      ...(ended && i === readings.length - 1 ? { load_ended: ended } : {}),
+    }));
     try {
       const response = await fetch(this.url, {
         method: 'POST',
         headers: { 'content-type': 'application/x-ndjson' },
-        body: readings.map((r) => JSON.stringify({ source: this.source, ...r })).join('\n'),
+        body: lines.map((line) => JSON.stringify(line)).join('\n'),
         signal: AbortSignal.timeout(TIMEOUT_MS),
       });
       const answer = (await response.json()) as PushAnswer;
       if (response.status >= 500 || response.status === 429) throw new Error(answer.error ?? `It answered ${response.status}.`);
       this.heard = performance.now();
+      if (this.ended === ended) this.ended = null;
       if (this.failures > 0) this.listener.say(`The server answers again; ${this.outbox.size} readings wait.`);
       this.failures = 0;
       if (!response.ok) return this.end(answer.error ?? `The server refused the readings (${response.status}).`);
