@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config';
 import { PATIENCE_MS, TEST_MS } from './tests/patience';
 
-const unit = ['src/**/*.test.ts', 'benchmarks/**/*.test.ts', 'tests/cli/**/*.test.ts'];
+const unit = ['src/**/*.test.ts', 'benchmarks/**/*.test.ts', 'tests/cli/**/*.test.ts', 'tests/links/**/*.test.ts'];
 /** Followed in time: a bench sixty times as fast as a real one is answered in time only where nothing else holds both cores. */
 const live = [
   'tests/browser/live.test.ts',

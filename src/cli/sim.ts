@@ -16,6 +16,7 @@ interface SimOptions {
   program?: string;
   gain: number;
   fault: string[];
+  ways: boolean;
 }
 
 /** warm-gauge sim: a bench with its instruments on the loopback, until it is ended. */
@@ -27,7 +28,7 @@ export function addSim(program: Command): void {
     )
     .option('--rig <NAME>', 'north or south', oneOf(['north', 'south'] as const), 'north')
     .option('--speed <N>', 'bench seconds per second, 1 to 100', number(1, 100), 1)
-    .option('--port <N>', 'first of four ports in a row', whole(1024, 65_532), 5025)
+    .option('--port <N>', 'first of four ports in a row', whole(1024, 65_529), 5025)
     .option('--interface <K_PER_W>', 'resistance of the interface as mounted', number(0.001, 2), 0.06)
     .option('--gain <K_PER_W>', 'reduction of the interface resistance by conditioning', number(0, 1), 0)
     .option('--room <C>', 'room temperature', number(-40, 60), 22)
@@ -35,6 +36,11 @@ export function addSim(program: Command): void {
     .option('--log <FILE>', 'log file that the card appends to')
     .option('--push <URL>', 'address that takes the card’s readings, such as http://127.0.0.1:4310/api/live/1')
     .option('--period <S>', 'seconds of the bench between the card’s readings', number(0.1, 60), 1)
+    .option(
+      '--ways',
+      'also a Modbus server, a broker with a probe and a page of readings on the three ports after, and a serial line',
+      false,
+    )
     .option('--program <IDLE:LOAD:COOL>', 'loads the bench by itself, again and again, in seconds; else OUTP ON and OUTP OFF do')
     .option(
       '--fault <NAME>',
@@ -57,6 +63,7 @@ async function run(options: SimOptions): Promise<void> {
       seed: options.seed,
     },
     ...{ speed: options.speed, port: options.port, program: readProgram(options.program) },
+    ...(options.ways ? { ways: { port: options.port + 4, period_ms: 1000 / options.speed } } : {}),
     ...(options.gain > 0 ? { conditioning: { gain_k_per_w: options.gain, tau_s: 1800 } } : {}),
     ...(options.log || options.push
       ? { host: { file: options.log ?? null, push: options.push ?? null, period_s: options.period, channels } }
@@ -64,7 +71,7 @@ async function run(options: SimOptions): Promise<void> {
   }).catch((error: NodeJS.ErrnoException) => {
     throw new UsageError(
       error.code === 'EADDRINUSE'
-        ? `A port from ${options.port} to ${options.port + 3} is taken; choose another with --port.`
+        ? `A port from ${options.port} to ${options.port + (options.ways ? 6 : 3)} is taken; choose another with --port.`
         : `The bench cannot be started: ${error.message}.`,
     );
   });
@@ -82,6 +89,7 @@ async function run(options: SimOptions): Promise<void> {
     throw error;
   }
   for (const key of Object.keys(INSTRUMENTS) as InstrumentKey[]) process.stdout.write(`${key} 127.0.0.1:${bench.ports[key]}\n`);
+  for (const { address, channels } of Object.values(bench.ways?.sheets ?? {})) process.stdout.write(`${address}  ${channels}\n`);
   process.stderr.write('The bench runs; Ctrl-C ends it.\n');
   await untilEnded((line) => {
     const said = /^(\S+) (on|off)$/.exec(line.trim());

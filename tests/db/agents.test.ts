@@ -112,8 +112,8 @@ describe('a first run on it', () => {
   it('is given to the agent, which is told of the load as the run asks for it', async () => {
     expect(await greetAgent(hello())).toEqual({ run: { id: live, source: 'Hut card', hold_w: 60, limit_c: null } });
     let seq = 0;
-    const push = async () => {
-      const line = { source: 'Hut card', seq: ++seq, t: Date.now() / 1000, values: { Package: 40, Power: 20, Throttling: 0 } };
+    const push = async (more: object = {}) => {
+      const line = { source: 'Hut card', seq: ++seq, t: Date.now() / 1000, values: { Package: 40, Power: 20, Throttling: 0 }, ...more };
       return takePush(live, async () => JSON.stringify(line));
     };
     expect(await push()).toEqual({ stored: [1], refused: [], load: 'off' });
@@ -124,6 +124,16 @@ describe('a first run on it', () => {
     expect((await push()).load).toBe('off');
     await state({ held: null, load_wanted: false });
     expect((await push()).load).toBe('off');
+    // why it ended its load by itself holds the run, once
+    const holds = () => database().query("select about from live_orders where live_id = $1 and kind = 'hold'", [live]);
+    await push({ load_ended: ' ' });
+    expect((await holds()).rows).toEqual([]);
+    await push({ load_ended: 'The part reached 90.0 °C, its limit is 90 °C. The load was ended.' });
+    expect((await holds()).rows).toEqual([{ about: { reason: 'The part reached 90.0 °C, its limit is 90 °C. The load was ended.' } }]);
+    await state({ held: 'It reached its limit.' });
+    await push({ load_ended: 'Again.' });
+    expect((await holds()).rows).toHaveLength(1);
+    await state({ held: null });
   });
 
   it('is followed by another mount on the same rig, of the same or another material, whatever its case', async () => {

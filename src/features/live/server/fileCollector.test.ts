@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterAll, expect, it, vi } from 'vitest';
 import type { LiveSource } from '#features/shelf/model/channelMap';
+import { PATIENCE_MS } from '../../../../tests/patience';
 import { FileCollector } from './fileCollector';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'warm-gauge-logs-'));
@@ -32,7 +33,7 @@ async function heard(file: string) {
     listener,
   );
   collector.start();
-  await vi.waitFor(() => expect(listener.onState).toHaveBeenCalled());
+  await vi.waitFor(() => expect(listener.onState).toHaveBeenCalled(), PATIENCE_MS);
   collector.stop();
   return listener;
 }

@@ -1,6 +1,7 @@
-import { constants, open, realpath, stat } from 'node:fs/promises';
+import { constants, open, readFile, realpath, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { GrowingLog } from '#core/signal/logs/growingLog';
+import { readLog } from '#core/signal/logs/readLog';
 import { type Log, LogError } from '#core/signal/logs/types';
 import type { LiveSource } from '#features/shelf/model/channelMap';
 import type { Collector, Listener, RunClock } from './readings';
@@ -14,6 +15,22 @@ async function withinFolder(name: string): Promise<string> {
   const file = await realpath(path.join(folder, name));
   if (path.dirname(file) === folder || file.startsWith(folder + path.sep)) return file;
   throw new LogError(name, 'it leads out of the folder of the logs, and is not read. Put the file itself there.');
+}
+
+/** Largest log that is read as a whole to see what is in it. */
+const MOST_WHOLE = 16 * 1024 * 1024;
+
+/**
+ * A log of the folder as it stands.
+ * @throws LogError where it is not there, too large or no log
+ */
+export async function readLogFile(name: string): Promise<Log> {
+  const file = await withinFolder(name).catch((error) => {
+    throw error instanceof LogError ? error : new LogError(name, 'it is not in the folder of logs yet.');
+  });
+  if ((await stat(file)).size > MOST_WHOLE)
+    throw new LogError(name, `it is larger than ${MOST_WHOLE / 1024 / 1024} MB; name its columns on the sheet.`);
+  return readLog(name, await readFile(file));
 }
 
 const LOOK_MS = 200;

@@ -25,11 +25,11 @@ import {
   saveLive,
   syncAlarms,
 } from '#features/live/store/live';
-import type { LiveSource } from '#features/shelf/model/channelMap';
+import { isAsked, type LiveSource } from '#features/shelf/model/channelMap';
 import { today } from '#features/shelf/server/sheets';
 import { closeCycles } from './closeCycle';
 import { FileCollector } from './fileCollector';
-import { InstrumentCollector } from './instrumentCollector';
+import { isOverLink, LinkCollector } from './linkCollector';
 import { loadGuard } from './loadGuard';
 import { type OffCommand, runKey } from './loadWatchFile';
 import { type Collector, type Listener, type LiveReading, type RunClock, runClock } from './readings';
@@ -192,8 +192,8 @@ export class Follower {
     this.buffers.set(source.name, buffer);
     this.collectors.set(
       source.name,
-      address.kind === 'scpi'
-        ? new InstrumentCollector(source as ConstructorParameters<typeof InstrumentCollector>[0], this.clock, listener)
+      isOverLink(source)
+        ? new LinkCollector(source, this.clock, listener)
         : new FileCollector(
             source as ConstructorParameters<typeof FileCollector>[0],
             this.clock,
@@ -371,7 +371,7 @@ export class Follower {
         (now - since_s) / live.time_scale,
         down === undefined ? null : (Date.now() - down) / 1000,
         s.period_s / live.time_scale,
-        s.address.kind === 'scpi',
+        isAsked(s),
       );
       return gone ? [{ source: s.name, since_s }] : [];
     });
@@ -432,6 +432,7 @@ export class Follower {
     }
     if (kind === 'mark' && typeof about.event === 'string')
       live.state = markEvent(live.state, this.trace, about.event, Number(about.at_s ?? live.state.t));
+    if (kind === 'hold' && !live.state.held && typeof about.reason === 'string') this.holdLoad(about.reason);
     if (kind === 'resume' && live.state.held) live.state = resumeRun(live.state);
     if (kind === 'start_load' && live.settings.switched && stage === 'idle' && !live.state.held) {
       this.act('load_on');

@@ -6,6 +6,7 @@ import {
   countRefusal,
   getLive,
   insertBatch,
+  insertOrder,
   listOverlapping,
   lockSource,
   type PlacedLive,
@@ -70,6 +71,9 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
     throw new Refusal(`Live run ${liveId} is over; it takes no more readings.`, 409);
   }
   for (const [name, readings] of bySource) await storeSource(live, name, readings, answer);
+  const ended = lines.flatMap(({ text: said }) => loadEnded(said)).at(-1);
+  // whoever follows the run holds it: a load that its own device has ended is not asked for again by itself
+  if (ended && answer.load && !live.state.held) await insertOrder(database(), liveId, 'hold', { reason: ended }, '');
   for (const r of answer.refused) await countRefusal(database(), liveId, 'push', 'line_refused', r.error);
   return answer;
 }
@@ -78,6 +82,16 @@ export async function takePush(liveId: number, body: () => Promise<string>): Pro
 function loadOf({ sources, state }: PlacedLive): Pick<PushAnswer, 'load'> {
   if (!sources.some((s) => s.address.kind === 'push' && s.switch_on && s.switch_off)) return {};
   return { load: state.load_wanted && !state.held ? 'on' : 'off' };
+}
+
+/** Why a device has ended its own load, where a line says so. */
+function loadEnded(line: string): string[] {
+  try {
+    const { load_ended } = JSON.parse(line) as { load_ended?: unknown };
+    return typeof load_ended === 'string' && load_ended.trim() ? [load_ended.trim().slice(0, 300)] : [];
+  } catch {
+    return [];
+  }
 }
 
 function readLine(text: string, live: PlacedLive): { source: string; reading: Pushed } | { seq: number | null; error: string } {

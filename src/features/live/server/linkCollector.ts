@@ -1,7 +1,7 @@
-import type { LiveSource, MappedChannel } from '#features/shelf/model/channelMap';
-import { readAnswer } from './readAnswer';
+import type { LiveSource } from '#features/shelf/model/channelMap';
+import { type Link, LinkFailure, type LinkReading } from './links/link';
+import { isLinked, type LinkedAddress, openLink } from './links/openLink';
 import type { Collector, Listener, RunClock } from './readings';
-import { ScpiClient, ScpiFailure } from './scpiClient';
 
 /** Longest wait for an answer: a second, or two periods of an instrument that is slower. */
 const TIMEOUT_MS = 1000;
@@ -9,28 +9,25 @@ const FIRST_PAUSE_MS = 250;
 const LONGEST_PAUSE_MS = 8000;
 /** Commands that come while an instrument cannot be reached wait for this long. */
 const COMMAND_WAITS_MS = 10_000;
-const ASK_ERRORS_EVERY = 50;
 
 /**
- * Polls an instrument over SCPI at its rate: connects, checks who answers, asks, and connects anew with ever longer pauses where it is
- * lost. A reading carries the time in the middle between question and answer.
+ * Reads an instrument over whatever leads to it: opens the way, asks at the instrument's rate or takes what it sends, and opens the way anew
+ * with ever longer pauses where it is lost. A reading that was asked for carries the time in the middle between question and answer, one that
+ * came by itself the time at which it came.
  */
-export class InstrumentCollector implements Collector {
+export class LinkCollector implements Collector {
   private stopped = false;
-  private client: ScpiClient | null = null;
-  private readonly questions: { query: string; channels: MappedChannel[] }[];
+  private link: Link | null = null;
   private readonly commands: { text: string; until: number }[] = [];
   private wake: () => void = () => {};
-  private readonly timeout_ms: number;
+  private readonly period_ms: number;
 
   constructor(
-    private readonly source: LiveSource & { address: { kind: 'scpi' } },
+    private readonly source: LiveSource & { address: LinkedAddress },
     private readonly clock: RunClock,
     private readonly listener: Listener,
   ) {
-    this.timeout_ms = Math.max(TIMEOUT_MS, (2000 * source.period_s) / clock.scale);
-    const queries = [...new Set(source.channels.flatMap((c) => c.query ?? []))];
-    this.questions = queries.map((query) => ({ query, channels: source.channels.filter((c) => c.query === query) }));
+    this.period_ms = (1000 * source.period_s) / clock.scale;
   }
 
   start(): void {
@@ -40,13 +37,13 @@ export class InstrumentCollector implements Collector {
   stop(): void {
     this.stopped = true;
     this.wake();
-    this.client?.close();
+    this.link?.close();
   }
 
   command(text: string): boolean {
     this.commands.push({ text, until: Date.now() + COMMAND_WAITS_MS });
     this.wake();
-    return this.client !== null;
+    return this.link !== null;
   }
 
   async sent(): Promise<void> {
@@ -57,72 +54,49 @@ export class InstrumentCollector implements Collector {
     let pause = FIRST_PAUSE_MS;
     while (!this.stopped) {
       try {
-        await this.connect();
+        this.link = await this.open();
+        this.listener.onState({ connected: true, problem: null });
         pause = FIRST_PAUSE_MS;
-        await this.poll();
+        if ('read' in this.link) await this.poll(this.link);
+        else throw await this.link.ended;
       } catch (error) {
         if (this.stopped) break;
-        const failure = error instanceof ScpiFailure ? error : new ScpiFailure('dropped', (error as Error).message);
+        const failure = error instanceof LinkFailure ? error : new LinkFailure('dropped', (error as Error).message);
         this.listener.onState({ connected: false, problem: failure.message });
         this.listener.onRefusal(failure.code, failure.message);
       }
-      this.client?.close();
-      this.client = null;
+      this.link?.close();
+      this.link = null;
       await this.sleep(pause);
       pause = Math.min(LONGEST_PAUSE_MS, 2 * pause);
     }
-    this.client?.close();
+    this.link?.close();
   }
 
-  private async connect(): Promise<void> {
-    const { host, port } = this.source.address as { host: string; port: number };
-    const client = await ScpiClient.connect(host, port, this.timeout_ms);
-    this.client = client;
-    const identity = await client.query('*IDN?');
-    const { identity: wanted } = this.source;
-    if (wanted && !identity.includes(wanted)) {
-      const message = `At ${host}:${port} answers "${identity.slice(0, 80)}"; the sheet expects "${wanted}". Its readings are not taken.`;
-      throw new ScpiFailure('other_device', message);
-    }
-    client.send('*CLS');
-    this.listener.onState({ connected: true, problem: null });
+  private open(): Promise<Link> {
+    const { address, channels, identity } = this.source;
+    const give = (reading: LinkReading) => this.take(reading, this.clock.now());
+    return openLink(address, { channels, identity, give, timeout_ms: Math.max(TIMEOUT_MS, 2 * this.period_ms) }, this.period_ms);
   }
 
-  private async poll(): Promise<void> {
-    const client = this.client as ScpiClient;
-    const period_ms = (1000 * this.source.period_s) / this.clock.scale;
+  private async poll(link: Link & { read: () => Promise<LinkReading> }): Promise<void> {
     let due = performance.now();
-    for (let asked = 0; !this.stopped; asked++) {
-      this.obey(client);
-      const values = new Map<string, number>();
+    while (!this.stopped) {
+      for (const c of this.commands.splice(0)) if (c.until > Date.now()) link.send?.(c.text);
       const before = this.clock.now();
-      for (const { query, channels } of this.questions) {
-        const read = readAnswer(
-          await client.query(query),
-          channels.map((c) => c.unit),
-        );
-        for (const r of read.refused) this.listener.onRefusal(r.code, r.message);
-        channels.forEach((c, i) => {
-          values.set(c.name, read.values[i] + this.source.offset);
-        });
-        if (read.refused.length > 0) this.listener.onState({ problem: read.refused[0].message });
-        else this.listener.onState({ problem: null });
-      }
-      this.listener.onReading({ t: (before + this.clock.now()) / 2, values });
-      if (asked % ASK_ERRORS_EVERY === 0) await this.askErrors(client);
-      due = Math.max(due + period_ms, performance.now());
+      const reading = await link.read();
+      this.take(reading, (before + this.clock.now()) / 2);
+      due = Math.max(due + this.period_ms, performance.now());
       await this.sleep(due - performance.now());
     }
   }
 
-  /** What the instrument has to complain about goes into the record. */
-  private async askErrors(client: ScpiClient): Promise<void> {
-    const answer = await client.query('SYST:ERR?');
-    if (!/^[+-]?0\b/.test(answer)) this.listener.onRefusal('instrument_error', `It reports ${answer.slice(0, 80)}.`);
-  }
-
-  private obey(client: ScpiClient): void {
-    for (const c of this.commands.splice(0)) if (c.until > Date.now()) client.send(c.text);
+  private take({ values, refused }: LinkReading, t: number): void {
+    for (const r of refused) this.listener.onRefusal(r.code, r.message);
+    this.listener.onState({ problem: refused[0]?.message ?? null });
+    if (values.size === 0 || this.stopped) return;
+    const { offset } = this.source;
+    this.listener.onReading({ t, values: new Map([...values].map(([name, value]) => [name, value + offset])) });
   }
 
   private sleep(ms: number): Promise<void> {
@@ -135,3 +109,6 @@ export class InstrumentCollector implements Collector {
     });
   }
 }
+
+/** True where a source is read over a link. */
+export const isOverLink = (source: LiveSource): source is LiveSource & { address: LinkedAddress } => isLinked(source.address);

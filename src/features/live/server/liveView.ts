@@ -15,6 +15,7 @@ import {
   type PlacedLive,
   type RefusalRow,
 } from '#features/live/store/live';
+import { addressWords } from '#features/shelf/model/sourceAddress';
 
 /** A live run as a page shows it. */
 export interface LiveView
@@ -67,7 +68,7 @@ function viewOf(live: PlacedLive, alarms: AlarmRow[], refusals: RefusalRow[], cy
     ...rest,
     sources: sources.map(({ name, address: a }) => ({
       name,
-      address: a.kind === 'scpi' ? `${a.host}:${a.port}` : a.kind === 'file' ? a.file : 'pushes by itself',
+      address: addressWords(a),
     })),
     channels: sources.flatMap((s) =>
       s.channels.map(({ name, role, unit }) => ({ name, role, unit, source: s.name, period_s: s.period_s })),

@@ -1,7 +1,8 @@
 import { parseUnit, toBase, type Unit } from '#core/units/units';
 
-interface RefusedReading {
-  code: 'nonsense' | 'not_a_number' | 'over_range' | 'wrong_unit' | 'count';
+/** Something that an instrument sent and that is no reading, and why. */
+export interface RefusedReading {
+  code: 'nonsense' | 'not_a_number' | 'over_range' | 'wrong_unit' | 'count' | 'instrument_error' | 'retained' | 'no_register';
   message: string;
 }
 

@@ -8,8 +8,10 @@ import { LIMIT_EVENTS } from '#features/mount/model/liveKinds';
 import { getMountSetting, listAttempts, type MountSettingRow } from '#features/mount/store/attempts';
 import { studyReduction } from '#features/run/server/studyReduction';
 import { listRuns } from '#features/run/store/runs';
-import { type LiveSource, readAddress, readChannelMap } from '#features/shelf/model/channelMap';
+import { type LiveSource, readChannelMap } from '#features/shelf/model/channelMap';
+import { liveProblem } from '#features/shelf/model/liveSheet';
 import type { InstrumentSheet, RigSheet } from '#features/shelf/model/sheets';
+import { readAddress } from '#features/shelf/model/sourceAddress';
 import { listSheets } from '#features/shelf/store/sheets';
 import { resolvePlan } from '#features/study/model/resolve';
 import { planView } from '#features/study/server/planView';
@@ -50,8 +52,8 @@ async function sourcesOf(db: Client, mount: MountSettingRow): Promise<LiveSource
     const map = readChannelMap(s.channels ?? '');
     if ('problem' in address) throw new Refusal(`${name}: ${address.problem}`);
     if ('problem' in map) throw new Refusal(`${name}: ${map.problem}`);
-    if (address.kind === 'scpi' && map.channels.some((c) => !c.query))
-      throw new Refusal(`${name}: ${map.channels.find((c) => !c.query)?.name} needs its query, such as "= MEAS:TEMP? (@101)".`);
+    const wrong = liveProblem(s);
+    if (wrong) throw new Refusal(`${name}: ${wrong.problem}`);
     const twice = map.channels.find((c) => sources.some((o) => o.channels.some((k) => k.name === c.name)));
     if (twice) throw new Refusal(`Two instruments of ${mount.rig} have a channel "${twice.name}"; give each its own name.`);
     sources.push({

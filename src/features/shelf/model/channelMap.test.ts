@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { readAddress, readChannelMap } from './channelMap';
+import { channelProblem, readChannelMap } from './channelMap';
+import type { SourceKind } from './sourceAddress';
 
 describe('channels of an instrument', () => {
   it('are read with role, unit and query, by semicolons or lines', () => {
@@ -19,7 +20,6 @@ describe('channels of an instrument', () => {
     ['Die 1: chip °C', '"chip" of Die 1 is not a role'],
     ['Die 1: sensor', 'Die 1 needs its unit'],
     ['Die 1: sensor furlong', '"furlong" of Die 1 is not a known unit'],
-    ['Die 1: sensor °C = OUTP ON', 'is not a query'],
     ['A: sensor °C; A: sensor °C', 'Two channels are called "A"'],
     [Array.from({ length: 65 }, (_, i) => `C${i}: sensor °C`).join(';'), 'up to 64 channels'],
   ])('%s: refused in a sentence', (text, says) => {
@@ -28,16 +28,32 @@ describe('channels of an instrument', () => {
   });
 });
 
-describe('addresses', () => {
-  it.each([
-    ['127.0.0.1:5025', { kind: 'scpi', host: '127.0.0.1', port: 5025 }],
-    ['[::1]:5025', { kind: 'scpi', host: '::1', port: 5025 }],
-    ['meter-2.lab:111', { kind: 'scpi', host: 'meter-2.lab', port: 111 }],
-    ['file: bench log (2).csv', { kind: 'file', file: 'bench log (2).csv' }],
-    [' push ', { kind: 'push' }],
-  ])('%s', (text, want) => expect(readAddress(text)).toEqual(want));
-  it.each(['file:../secret', 'file:/etc/passwd', 'file:', '127.0.0.1', '127.0.0.1:0', '127.0.0.1:70000', 'http://x:1', ''])(
-    '"%s" is none',
-    (text) => expect(readAddress(text)).toHaveProperty('problem'),
-  );
+describe('what gives a channel its value', () => {
+  const problem = (kind: SourceKind, text: string) => {
+    const read = readChannelMap(text);
+    return 'problem' in read ? read.problem : channelProblem(kind, read.channels);
+  };
+  it.each<[SourceKind, string]>([
+    ['scpi', 'Die: sensor °C = MEAS:TEMP? (@101)'],
+    ['mqtt', 'Die: sensor °C = bench/probe 1 -> data.t; Room: ambient °C = bench/room'],
+    ['modbus', 'Power: power W = holding 12 float32 swapped x 0.1'],
+    ['http', 'Die: sensor °C = sensors.0.value'],
+    ['serial', 'Die: sensor °C = T1={}; Room: ambient °C = {2}'],
+    ['serial', 'Die: sensor °C = MEAS:TEMP?; Room: ambient °C = ROOM? -> R={}'],
+    ['push', 'Die: sensor °C'],
+  ])('%s: %s', (kind, text) => expect(problem(kind, text)).toBeNull());
+  it.each<[SourceKind, string, string]>([
+    ['scpi', 'Die: sensor °C', 'Die needs what gives its value, such as "= MEAS:TEMP? (@101)".'],
+    ['scpi', 'Die: sensor °C = OUTP ON', 'a query contains a question mark'],
+    ['mqtt', 'Die: sensor °C = bench/+/t', 'is not a topic'],
+    ['mqtt', 'Die: sensor °C = bench -> a..b', 'is not a place in JSON'],
+    ['modbus', 'Power: power W = coil 12 float32', 'is not a register'],
+    ['modbus', 'Power: power W = input 70000 int16', 'is not a register'],
+    ['modbus', 'Power: power W = input 1 int16 x 0', 'The factor'],
+    ['http', 'Die: sensor °C', 'such as "= sensors.0.value"'],
+    ['serial', 'Die: sensor °C = T1', 'does not say where the figure stands'],
+    ['serial', 'Die: sensor °C = {0}', 'does not say where the figure stands'],
+    ['serial', 'Die: sensor °C = TEMP?; Room: ambient °C = R={}', 'either asked for each of its channels or listened to'],
+    ['push', 'Die: sensor °C = TEMP?', 'is asked of nobody'],
+  ])('%s: %s is refused in a sentence', (kind, text, says) => expect(problem(kind, text)).toContain(says));
 });

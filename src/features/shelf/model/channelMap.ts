@@ -1,7 +1,9 @@
 import { ROLES, type Role } from '#core/signal/logs/types';
 import { parseUnit, type Unit } from '#core/units/units';
+import { QUERY_EXAMPLES, readQuery } from './channelQuery';
+import type { SourceAddress, SourceKind } from './sourceAddress';
 
-/** One quantity an instrument gives, and the query it is the answer to. */
+/** One quantity an instrument gives, and what gives it. */
 export interface MappedChannel {
   name: string;
   role: Role;
@@ -16,7 +18,8 @@ const BARE = new Set<Role>(['throttle', 'score', 'frame', 'ignore']);
 
 /**
  * Channels as they are written on an instrument's sheet: "Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = …". Channels that name
- * the same query take the figures of its answer in their order. Names of one map differ.
+ * the same query take the figures of its answer in their order. Names of one map differ. What may stand behind the equals sign depends on
+ * the address: {@link channelProblem}.
  */
 export function readChannelMap(text: string): { channels: MappedChannel[] } | { problem: string } {
   const parts = text.split(/[;\n]/).flatMap((p) => p.trim() || []);
@@ -33,30 +36,29 @@ export function readChannelMap(text: string): { channels: MappedChannel[] } | { 
     const unit = unitText ? parseUnit(unitText) : null;
     if (unitText && !unit) return { problem: `"${unitText}" of ${name.trim()} is not a known unit, such as °C, W, rpm, MHz or dB.` };
     if (!unit && !BARE.has(role as Role)) return { problem: `${name.trim()} needs its unit: ${example}` };
-    if (query && !query.includes('?')) return { problem: `"${query}" of ${name.trim()} is not a query: a query contains a question mark.` };
     if (channels.some((c) => c.name === name.trim())) return { problem: `Two channels are called "${name.trim()}".` };
     channels.push({ name: name.trim(), role: role as Role, unit, query: query?.trim() ?? null });
   }
   return { channels };
 }
 
-/** Where an instrument is reached: over the network, in a file that grows in the folder of logs, or by its own pushes. */
-type SourceAddress = { kind: 'scpi'; host: string; port: number } | { kind: 'file'; file: string } | { kind: 'push' };
-
-/** Addresses as they are written on a sheet. */
-export function readAddress(text: string): SourceAddress | { problem: string } {
-  const said = text.trim();
-  if (said === 'push') return { kind: 'push' };
-  const file = /^file:\s*(.+)$/.exec(said)?.[1];
-  if (file !== undefined) {
-    if (!/^[\w][\w .()-]{0,119}$/.test(file))
-      return { problem: 'A file is named without its folder, in letters, digits, spaces, dots and dashes.' };
-    return { kind: 'file', file };
+/**
+ * What is wrong with channels for an instrument of such an address; null where each can be read.
+ * @param name of the instrument
+ */
+export function channelProblem(kind: SourceKind, channels: MappedChannel[]): string | null {
+  for (const { name, query } of channels) {
+    if (query === null) {
+      if (QUERY_EXAMPLES[kind]) return `${name} needs what gives its value, such as "${QUERY_EXAMPLES[kind]}".`;
+      continue;
+    }
+    const read = readQuery(kind, query);
+    if (read && 'problem' in read) return `${name}: ${read.problem}`;
   }
-  const tcp = /^([a-z0-9.-]{1,100}|\[[0-9a-f:]+\]):(\d{1,5})$/i.exec(said);
-  if (!tcp || Number(tcp[2]) < 1 || Number(tcp[2]) > 65_535)
-    return { problem: 'Write an address as host:port, as file:NAME of a log that grows, or as push.' };
-  return { kind: 'scpi', host: tcp[1].replace(/^\[|\]$/g, ''), port: Number(tcp[2]) };
+  const asked = channels.filter(({ query }) => query?.includes('?')).length;
+  if (kind === 'serial' && asked > 0 && asked < channels.length)
+    return 'A serial line is either asked for each of its channels or listened to for all of them.';
+  return null;
 }
 
 /** What a run is read from, as its instrument's sheet said when it began. */
@@ -76,3 +78,7 @@ export interface LiveSource {
   clock_offset_s: number | null;
   calibrated_until: string | null;
 }
+
+/** True where a source answers questions; the others send by themselves. */
+export const isAsked = ({ address, channels }: LiveSource): boolean =>
+  address.kind === 'serial' ? channels.some((c) => c.query?.includes('?')) : ['scpi', 'modbus', 'http'].includes(address.kind);

@@ -1,10 +1,11 @@
 import { readScrews } from '#core/thermal/tightening/readScrews';
 import { ChoiceField, DateField, NumberField, RefField, RefsField, TextField, WholeField, YesNoField } from '#rules/fields';
 import { Reads } from '#rules/rules';
-import { readAddress, readChannelMap } from './channelMap';
+import { readChannelMap } from './channelMap';
 import { HEIGHTS_WORDS, readHeightsOf } from './coolerHeights';
 import { KIND_NAMES } from './materials';
 import { prescribedProblem, readRatio } from './prescribed';
+import { readAddress } from './sourceAddress';
 
 const { cooler: _cooler, state: _state, ...MATERIAL_KINDS } = KIND_NAMES;
 
@@ -337,14 +338,24 @@ export class InstrumentSheet {
     const read = readAddress(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField('Live', 'Address', 120, 'host:port of its SCPI socket, file:NAME of a log that grows, or push')
+  @TextField(
+    'Live',
+    'Address',
+    200,
+    'host:port of its SCPI socket, mqtt://host, modbus://host, serial:/dev/ttyUSB0, http://host/path, file:NAME of a log that grows, or push',
+  )
   address?: string;
 
   @Reads((text) => {
     const read = readChannelMap(text);
     return 'problem' in read ? read.problem : null;
   })
-  @TextField('Live', 'Channels', 2000, 'such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)')
+  @TextField(
+    'Live',
+    'Channels',
+    2000,
+    'Empty at first: once saved, the instrument is watched and what it sends is ticked. By hand such as Die 1: sensor °C = MEAS:TEMP? (@101); Room: ambient °C = MEAS:TEMP? (@201)',
+  )
   channels?: string;
 
   @NumberField('Live', 'Poll interval', 's', [0.05, 60], 'Empty: 1 s.')

@@ -2,10 +2,11 @@ import { database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import type { Finding } from '#core/compare/types';
 import { calendarDay } from '#core/units/calendarDay';
+import { liveProblem } from '#features/shelf/model/liveSheet';
 import { SECTIONS, type SectionKey, type SheetValues, type StoredSheet, withArticle } from '#features/shelf/model/sections';
 import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
 import { sheetFindings } from '#features/shelf/model/sheetFindings';
-import type { MaterialSheet } from '#features/shelf/model/sheets';
+import type { InstrumentSheet, MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
 import {
   carryName,
@@ -109,6 +110,8 @@ function checked(section: SectionKey, name: unknown, values: unknown): { name: s
   const plain = typeof name === 'string' ? name.trim() : '';
   if (plain.length < 1 || plain.length > 80) throw new Refusal(`The ${SECTIONS[section].one} needs a name of 1 to 80 characters.`);
   const sheet = check(SECTIONS[section].sheet as new () => object, values ?? {}) as SheetValues;
+  const wrong = section === 'instruments' ? liveProblem(sheet as InstrumentSheet) : null;
+  if (wrong) throw new Refusal(wrong.problem, 400, { field: wrong.field });
   return { name: plain, sheet: Object.fromEntries(Object.entries(sheet).filter(([, v]) => v !== null && v !== undefined && v !== '')) };
 }
 

@@ -1,55 +1,50 @@
-import { connect, type Socket } from 'node:net';
-import { reachable } from './reachable';
-
-/** An answer that could not be had, and how: the connection has to be made anew after any of them. */
-export class ScpiFailure extends Error {
-  constructor(
-    readonly code: 'unreachable' | 'timeout' | 'dropped' | 'too_long' | 'other_device',
-    message: string,
-  ) {
-    super(message);
-  }
-}
+import { connect } from 'node:net';
+import type { Duplex } from 'node:stream';
+import { LinkFailure } from './link';
+import { reachedAddress, unreachable } from './reachedAddress';
 
 const LONGEST_ANSWER = 16 * 1024;
 
-/** One connection to an instrument that speaks SCPI over raw TCP: a line a message, one question at a time. */
-export class ScpiClient {
+/** A way to an instrument that answers line by line: a line a message, one question at a time. */
+export class LineClient {
   private rest = '';
-  private waiting: { answer: (line: string) => void; fail: (error: ScpiFailure) => void } | null = null;
+  private waiting: { answer: (line: string) => void; fail: (error: LinkFailure) => void } | null = null;
+  private lost = false;
 
-  private constructor(
-    private readonly socket: Socket,
+  /** @param hangUp ends the stream when what was sent is on its way */
+  constructor(
+    private readonly stream: Duplex,
     private readonly timeout_ms: number,
+    private readonly hangUp: () => void,
   ) {
-    socket.setEncoding('latin1').setNoDelay(true);
-    socket.on('data', (text) => this.take(String(text)));
-    const gone = () => this.fail(new ScpiFailure('dropped', 'The connection was cut.'));
-    socket.on('error', gone).on('close', gone);
+    stream.setEncoding('latin1');
+    stream.on('data', (text) => this.take(String(text)));
+    const gone = () => {
+      this.lost = true;
+      this.fail(new LinkFailure('dropped', 'The connection was cut.'));
+    };
+    stream.on('error', gone).on('close', gone);
   }
 
-  /** @throws ScpiFailure where nothing listens at the address */
-  static async connect(host: string, port: number, timeout_ms: number): Promise<ScpiClient> {
-    const where = await reachable(host, port);
-    if ('problem' in where) throw new ScpiFailure('unreachable', where.problem);
-    const socket = connect({ host: where.address, port });
+  /** @throws LinkFailure where nothing listens at the address */
+  static async connect(host: string, port: number, timeout_ms: number): Promise<LineClient> {
+    const socket = connect({ host: await reachedAddress(host, port), port });
     await new Promise<void>((done, failed) => {
-      const timer = setTimeout(() => refuse(`${host}:${port} does not answer.`), timeout_ms);
-      const refuse = (message: string) => {
+      const refuse = (code?: string) => {
         clearTimeout(timer);
         socket.destroy();
-        failed(new ScpiFailure('unreachable', message));
+        failed(unreachable(host, port, code));
       };
-      socket.once('error', (e: NodeJS.ErrnoException) =>
-        refuse(e.code === 'ECONNREFUSED' ? `Nothing listens at ${host}:${port}.` : `${host}:${port} cannot be reached (${e.code}).`),
-      );
+      const timer = setTimeout(refuse, timeout_ms);
+      socket.once('error', (e: NodeJS.ErrnoException) => refuse(e.code));
       socket.once('connect', () => {
         clearTimeout(timer);
         socket.removeAllListeners('error');
         done();
       });
     });
-    return new ScpiClient(socket, timeout_ms);
+    socket.setNoDelay(true);
+    return new LineClient(socket, timeout_ms, () => socket.destroySoon());
   }
 
   /**
@@ -58,7 +53,7 @@ export class ScpiClient {
   query(text: string): Promise<string> {
     return new Promise((answer, fail) => {
       const timer = setTimeout(() => {
-        this.fail(new ScpiFailure('timeout', `No answer to ${text} within ${this.timeout_ms / 1000} s.`));
+        this.fail(new LinkFailure('timeout', `No answer to ${text} within ${this.timeout_ms / 1000} s.`));
         this.close();
       }, this.timeout_ms);
       this.waiting = {
@@ -71,24 +66,24 @@ export class ScpiClient {
           fail(error);
         },
       };
-      if (this.socket.destroyed) this.fail(new ScpiFailure('dropped', 'The connection was cut.'));
-      else this.socket.write(`${text}\n`);
+      if (this.lost) this.fail(new LinkFailure('dropped', 'The connection was cut.'));
+      else this.stream.write(`${text}\n`);
     });
   }
 
   send(text: string): void {
-    if (!this.socket.destroyed) this.socket.write(`${text}\n`);
+    if (!this.lost) this.stream.write(`${text}\n`);
   }
 
   /** What was sent is on its way before the connection ends. */
   close(): void {
-    this.socket.destroySoon();
+    this.hangUp();
   }
 
   private take(text: string): void {
     this.rest += text;
     if (this.rest.length > LONGEST_ANSWER) {
-      this.fail(new ScpiFailure('too_long', 'The answer does not end.'));
+      this.fail(new LinkFailure('too_long', 'The answer does not end.'));
       this.close();
       return;
     }
@@ -101,7 +96,7 @@ export class ScpiClient {
     waiting?.answer(line);
   }
 
-  private fail(error: ScpiFailure): void {
+  private fail(error: LinkFailure): void {
     const { waiting } = this;
     this.waiting = null;
     waiting?.fail(error);
