@@ -1,4 +1,5 @@
-import { createServer, type Server, type Socket } from 'node:net';
+import { createServer, type Socket } from 'node:net';
+import { CuttableServer } from './cuttableServer';
 
 /** What goes wrong between an instrument and whoever asks it. */
 export const INSTRUMENT_FAULTS = [
@@ -45,32 +46,15 @@ const LONGEST_LINE = 1024;
 const SLOW_MS = 2500;
 
 /** An instrument that answers SCPI over raw TCP, a line a message; its error queue is one for all connections (SCPI 1999, §21.8). */
-export class ScpiServer {
+export class ScpiServer extends CuttableServer {
   readonly faults = new Set<InstrumentFault>();
-  private readonly server: Server;
-  private readonly sockets = new Set<Socket>();
   private readonly forms: { pattern: RegExp; run: ScpiCommand['run'] }[];
   private readonly last = new Map<string, string>();
   private readonly errors: string[] = [];
 
   constructor(private readonly instrument: ScpiInstrument) {
+    super(createServer((socket) => this.serve(socket)));
     this.forms = instrument.commands.map(({ header, run }) => ({ pattern: patternOf(header), run }));
-    this.server = createServer((socket) => this.serve(socket));
-  }
-
-  async listen(port = 0): Promise<number> {
-    await new Promise<void>((done, failed) => this.server.once('error', failed).listen(port, '127.0.0.1', done));
-    return (this.server.address() as { port: number }).port;
-  }
-
-  /** Cuts the connections there are. */
-  cut(): void {
-    for (const socket of this.sockets) socket.destroy();
-  }
-
-  async stop(): Promise<void> {
-    this.cut();
-    await new Promise<void>((done) => this.server.close(() => done()));
   }
 
   private serve(socket: Socket): void {
@@ -78,10 +62,8 @@ export class ScpiServer {
       socket.destroy();
       return;
     }
-    this.sockets.add(socket);
     let rest = '';
-    socket.setEncoding('latin1').on('error', () => {});
-    socket.on('close', () => this.sockets.delete(socket));
+    socket.setEncoding('latin1');
     socket.on('data', (text) => {
       rest += text;
       const lines = rest.split('\n');

@@ -1,5 +1,6 @@
-import { createServer, type Server, type Socket } from 'node:net';
+import { createServer } from 'node:net';
 import { Aedes } from 'aedes';
+import { CuttableServer } from '../cuttableServer';
 import type { InstrumentFault } from '../scpi';
 import { unlessStuck } from './stuck';
 
@@ -8,8 +9,7 @@ const SLOW_MS = 2500;
 /** An MQTT broker with a micro-controller that publishes figures to it: each as a topic of its own, and all as JSON. */
 export class BrokerWithProbe {
   readonly faults = new Set<InstrumentFault>();
-  private readonly sockets = new Set<Socket>();
-  private server: Server | null = null;
+  private server: CuttableServer | null = null;
   private aedes: Aedes | null = null;
   private timer: NodeJS.Timeout | null = null;
   private readonly now: () => Record<string, number>;
@@ -37,33 +37,29 @@ export class BrokerWithProbe {
       },
     });
     this.aedes = aedes;
-    const server = createServer((socket) => {
-      if (this.faults.has('refuse')) {
-        socket.destroy();
-        return;
-      }
-      this.sockets.add(socket);
-      socket.on('error', () => {}).on('close', () => this.sockets.delete(socket));
-      aedes.handle(socket);
-    });
-    this.server = server;
-    await new Promise<void>((done, failed) => server.once('error', failed).listen(port, '127.0.0.1', done));
+    this.server = new CuttableServer(
+      createServer((socket) => {
+        if (this.faults.has('refuse')) socket.destroy();
+        else aedes.handle(socket);
+      }),
+    );
+    const at = await this.server.listen(port);
     // what a broker keeps of a device that was unplugged long ago
     this.publish(`${this.root}/old`, '99.9', true);
     this.timer = setInterval(() => this.tell(), this.period_ms);
-    return (server.address() as { port: number }).port;
+    return at;
   }
 
   cut(): void {
-    for (const socket of this.sockets) socket.destroy();
+    this.server?.cut();
   }
 
   async stop(): Promise<void> {
     if (this.timer) clearInterval(this.timer);
     this.cut();
-    const { aedes, server } = this;
+    const { aedes } = this;
     await new Promise<void>((done) => (aedes ? aedes.close(() => done()) : done()));
-    await new Promise<void>((done) => (server ? server.close(() => done()) : done()));
+    await this.server?.stop();
   }
 
   private tell(): void {

@@ -1,4 +1,5 @@
-import { createServer, type Server, type Socket } from 'node:net';
+import { createServer, type Socket } from 'node:net';
+import { CuttableServer } from '../cuttableServer';
 import type { InstrumentFault } from '../scpi';
 import { unlessStuck } from './stuck';
 
@@ -11,30 +12,14 @@ const HEADER = 7;
  * A Modbus TCP server (Modbus Messaging on TCP/IP V1.0b) whose input registers hold figures as 32-bit floats, two registers each, and whose
  * holding registers hold them times ten as 16-bit integers.
  */
-export class ModbusServer {
+export class ModbusServer extends CuttableServer {
   readonly faults = new Set<InstrumentFault>();
-  private readonly sockets = new Set<Socket>();
-  private readonly server: Server;
   private readonly now: () => number[];
 
   /** @param figures in the order of the registers */
   constructor(figures: () => number[]) {
+    super(createServer((socket) => this.serve(socket)));
     this.now = unlessStuck(figures, this.faults);
-    this.server = createServer((socket) => this.serve(socket));
-  }
-
-  async listen(port = 0): Promise<number> {
-    await new Promise<void>((done, failed) => this.server.once('error', failed).listen(port, '127.0.0.1', done));
-    return (this.server.address() as { port: number }).port;
-  }
-
-  cut(): void {
-    for (const socket of this.sockets) socket.destroy();
-  }
-
-  async stop(): Promise<void> {
-    this.cut();
-    await new Promise<void>((done) => this.server.close(() => done()));
   }
 
   private serve(socket: Socket): void {
@@ -42,9 +27,7 @@ export class ModbusServer {
       socket.destroy();
       return;
     }
-    this.sockets.add(socket);
     let rest = Buffer.alloc(0);
-    socket.on('error', () => {}).on('close', () => this.sockets.delete(socket));
     socket.on('data', (part) => {
       rest = Buffer.concat([rest, part]);
       while (rest.length >= HEADER) {

@@ -1,45 +1,33 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import { CuttableServer } from '../cuttableServer';
 import type { InstrumentFault } from '../scpi';
 import { unlessStuck } from './stuck';
 
 const SLOW_MS = 2500;
 
 /** A plug meter with a page of its figures as JSON. */
-export class PageOfReadings {
+export class PageOfReadings extends CuttableServer {
   readonly faults = new Set<InstrumentFault>();
-  private readonly server: Server;
   private readonly now: () => Record<string, number>;
 
   constructor(figures: () => Record<string, number>) {
+    super(createServer((request, response) => this.answer(request, response)));
     this.now = unlessStuck(figures, this.faults);
-    this.server = createServer((request, response) => {
-      if (this.faults.has('drop') || this.faults.has('refuse')) {
-        request.socket.destroy();
-        return;
-      }
-      if (this.faults.has('silent')) return;
-      if (this.faults.has('other_device')) {
-        response.writeHead(302, { location: 'http://127.0.0.1:9/' }).end();
-        return;
-      }
-      const send = () => response.writeHead(200, { 'content-type': 'application/json' }).end(this.text());
-      if (this.faults.has('slow')) setTimeout(send, SLOW_MS);
-      else send();
-    });
   }
 
-  async listen(port = 0): Promise<number> {
-    await new Promise<void>((done, failed) => this.server.once('error', failed).listen(port, '127.0.0.1', done));
-    return (this.server.address() as { port: number }).port;
-  }
-
-  cut(): void {
-    this.server.closeAllConnections();
-  }
-
-  async stop(): Promise<void> {
-    this.cut();
-    await new Promise<void>((done) => this.server.close(() => done()));
+  private answer(request: IncomingMessage, response: ServerResponse): void {
+    if (this.faults.has('drop') || this.faults.has('refuse')) {
+      request.socket.destroy();
+      return;
+    }
+    if (this.faults.has('silent')) return;
+    if (this.faults.has('other_device')) {
+      response.writeHead(302, { location: 'http://127.0.0.1:9/' }).end();
+      return;
+    }
+    const send = () => response.writeHead(200, { 'content-type': 'application/json' }).end(this.text());
+    if (this.faults.has('slow')) setTimeout(send, SLOW_MS);
+    else send();
   }
 
   private text(): string {

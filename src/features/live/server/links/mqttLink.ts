@@ -107,7 +107,10 @@ export async function connectTo({ host, port, tls }: Broker, timeout_ms: number,
       );
     throw typeof code === 'string' && /^E[A-Z]+$/.test(code)
       ? unreachable(host, port, code)
-      : new LinkFailure('unreachable', `${host}:${port} cannot be used: ${(error as Error).message}.`);
+      : new LinkFailure(
+          'unreachable',
+          `${host}:${port} cannot be used: ${(error as Error).message}.${tls ? ' Where your lab signs its certificates itself, NODE_EXTRA_CA_CERTS names the file of who signs them.' : ''}`,
+        );
   }
 }
 
