@@ -12,6 +12,7 @@ import {
   saveSheet,
   sheetView,
 } from '#features/shelf/server/sheets';
+import { getRigParts, getTeardown } from '#features/shelf/store/rigs';
 import { listConductors } from '#features/shelf/store/sheets';
 import { insertMount, insertSpecimen, insertStudy, linkSpecimen } from '#features/study/store/studies';
 import { onFreshDatabase } from '../database.ts';
@@ -89,6 +90,17 @@ describe('the shelf in the store', () => {
     expect(await binSheet('fans', fan)).toMatchObject({ archived: true, bin: null });
     expect(await binSheet('coolers', cooler)).toMatchObject({ archived: false });
     await expect(sheetView('fans', copy)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('copies a rig with its parts and how it is taken apart', async () => {
+    const rig = await createSheet('rigs', { name: 'Twin bench', sheet: { power_w: 90 } });
+    const part = { name: 'Die', length_mm: 20, width_mm: 20, sensors: 'Die 1', limit_c: 95 };
+    await database().query('update rigs set parts = $2, teardown = $3 where id = $1', [rig, JSON.stringify([part]), '[{"what":"Lid"}]']);
+    const copy = await duplicateSheet('rigs', rig);
+    expect(await getRigParts(database(), copy)).toMatchObject({ name: 'Twin bench (2)', parts: [part] });
+    expect((await getTeardown(database(), copy))?.teardown).toEqual([{ what: 'Lid' }]);
+    await database().query("update rigs set parts = '[]' where id = $1", [copy]);
+    expect((await getRigParts(database(), rig))?.parts).toEqual([part]);
   });
 
   it('takes a file whole or not at all', async () => {

@@ -8,6 +8,7 @@ import { readSheets, writeSheets } from '#features/shelf/model/sheetCsv';
 import { sheetFindings } from '#features/shelf/model/sheetFindings';
 import type { InstrumentSheet, MaterialSheet } from '#features/shelf/model/sheets';
 import { type Stock, stockOf } from '#features/shelf/model/stock';
+import { copyBuild } from '#features/shelf/store/rigs';
 import {
   carryName,
   getSheet,
@@ -162,7 +163,9 @@ export async function duplicateSheet(section: SectionKey, id: number): Promise<n
   if (!sheet) throw new Refusal(`There is no ${SECTIONS[section].one} ${id} on the shelf.`, 404);
   for (let i = 2; i < 100; i++) {
     const copy = await insertSheet(db, section, `${sheet.name.slice(0, 74)} (${i})`, sheet.sheet);
-    if (copy !== null) return copy;
+    if (copy === null) continue;
+    if (section === 'rigs') await copyBuild(db, id, copy);
+    return copy;
   }
   throw new Refusal(`There are already many copies of ${sheet.name}; rename some of them first.`, 409);
 }

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { first, many, touches } from '#app/database/query';
+import { execute, first, many, touches } from '#app/database/query';
 import type { RigPart } from '#features/shelf/model/rigParts';
 import type { TeardownStep } from '#features/shelf/model/teardown';
 import { listLastRuns } from './uses';
@@ -62,6 +62,10 @@ export const listRigParts = async (db: Client): Promise<Map<number, RigPart[]>> 
 /** Stores the parts over the version they were changed from; false where that is not the newest. */
 export const updateRigParts = (db: Client, id: number, base: number, parts: RigPart[]) =>
   touches(db)`update rigs set parts = ${JSON.stringify(parts)}, version = version + 1 where id = ${id} and version = ${base}`;
+
+/** Gives a rig the parts and the take-apart list of another. */
+export const copyBuild = (db: Client, from: number, to: number) => execute(db)`
+  update rigs r set parts = o.parts, teardown = o.teardown from rigs o where r.id = ${to} and o.id = ${from}`;
 
 export interface BenchRow {
   rig_id: number;
