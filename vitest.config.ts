@@ -7,7 +7,7 @@ const live = [
   'tests/browser/live.test.ts',
   'tests/browser/measure.test.ts',
   'tests/cli/agentLoad.test.ts',
-  ...['live', 'liveCrash', 'loadWatch', 'loadWatchAgain'].map((name) => `tests/db/${name}.test.ts`),
+  ...['live', 'liveCrash', 'liveWays', 'loadWatch', 'loadWatchAgain'].map((name) => `tests/db/${name}.test.ts`),
 ];
 
 export default defineConfig({

@@ -6,6 +6,7 @@ const SUBJECTS = {
   imprint: () => import('#features/tools/view/imprint.worker'),
   plan: () => import('#features/study/view/plan/plan.worker'),
   preview: () => import('#features/run/view/import/preview.worker'),
+  probes: () => import('#features/tools/view/probes.worker'),
   rehearsal: () => import('#features/study/view/plan/rehearsal.worker'),
   results: () => import('#features/results/view/results.worker'),
   transient: () => import('#features/tools/view/transient.worker'),

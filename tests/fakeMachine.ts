@@ -26,7 +26,7 @@ export class FakeMachine {
    */
   constructor(
     public pid: number,
-    public k_per_w = 0.3,
+    public k_per_w = 0.15,
     private readonly tau_s = 5,
   ) {
     this.timer = setInterval(() => this.tick(), TICK_MS);
@@ -51,7 +51,7 @@ export class FakeMachine {
     this.energy_j += power * dt;
     this.temperature += (1 - Math.exp(-dt / this.tau_s)) * (22 + this.k_per_w * power - this.temperature);
     this.write('sys/class/powercap/zone:0/energy_uj', Math.round(1e6 * this.energy_j) % RANGE_UJ);
-    this.write('sys/class/hwmon/hwmon0/temp1_input', 100 * Math.round(10 * (this.temperature + 0.05 * Math.sin(at_ms))));
+    this.write('sys/class/hwmon/hwmon0/temp1_input', 10 * Math.round(100 * (this.temperature + 0.02 * Math.sin(at_ms))));
   }
 
   /** Whole, as the kernel's files are. */

@@ -169,6 +169,7 @@ describe('every place', () => {
       '/tools/conductivity',
       '/tools/noise',
       '/tools/transient',
+      '/tools/probes',
       '/studies/6/ageing',
       '/tools/dose',
       '/tools/flatness',

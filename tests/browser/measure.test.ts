@@ -47,7 +47,7 @@ async function measure(material: string, fill: () => Promise<void>): Promise<voi
   await page.getByLabel('Material under the cooler').fill(material);
   await page.getByLabel('Room temperature / °C').fill('22');
   await page.getByLabel('Power to hold / W').fill(String(HELD_W));
-  await page.getByLabel('Load at most / min').fill('1.5');
+  await page.getByLabel('Load at most / min').fill('2');
   await button('Go to pre-flight check').click();
   await page.waitForURL(/\/live\/\d+$/);
   const begin = async () => {
@@ -84,17 +84,17 @@ describe('a machine that measures and loads itself', () => {
   });
 
   it('holds the power that was asked for under two materials, and comes to a verdict', async () => {
-    // what a lab sets once: the shortest window there is
+    // what a lab sets once: a short window
     await fetch(`${app.url}/api/settings`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ window_s: 30 }),
+      body: JSON.stringify({ window_s: 60 }),
     });
     await measure('Loam White', async () => {
       await page.getByLabel('Title of the study').fill('Hut card pastes');
       await page.getByLabel('Rest before the load / min').fill('0.2');
     });
-    machine.k_per_w = 0.6;
+    machine.k_per_w = 0.3;
     await measure('Alder Grey', async () => {
       await page.getByLabel('Study').selectOption({ label: 'Hut card pastes' });
     });
@@ -117,12 +117,12 @@ describe('a machine that measures and loads itself', () => {
     await db.end();
     for (const { valid, findings } of rows) expect(valid, findings.join('\n')).toBe(true);
     for (const { power_w } of rows) expect(Math.abs(power_w - HELD_W) / HELD_W).toBeLessThan(0.02);
-    // 0.3 K/W more at the power that was held
-    expect(Math.abs(rows[1].rise_k - rows[0].rise_k - 0.3 * HELD_W)).toBeLessThan(0.5);
+    // 0.15 K/W more at the power that was held
+    expect(Math.abs(rows[1].rise_k - rows[0].rise_k - 0.15 * HELD_W)).toBeLessThan(0.5);
     await open(page, `${app.url}/studies/1/results`);
     await expect
       .poll(() => page.getByRole('heading', { level: 1 }).innerText())
-      .toMatch(/Loam White runs 1[45]\.\d\sK cooler than Alder Grey/);
+      .toMatch(/Loam White runs [78]\.\d\sK cooler than Alder Grey/);
     expect(said).toContain('Run 2: ');
     expect(said).not.toContain('Warning');
   });

@@ -20,13 +20,15 @@ describe('a schedule', () => {
     const schedule = new Schedule(17.3, period);
     let now = 17.3;
     let steps = 0;
+    let furthest = 0;
     while (steps < 86_400 * hz) {
       const due = schedule.next(now);
-      expect(Math.abs(due - (17.3 + steps * period))).toBeLessThan(1e-5);
+      furthest = Math.max(furthest, Math.abs(due - (17.3 + steps * period)));
       steps++;
       // the work of a step and the lateness of the timer, always less than half a step
       now = due + 0.45 * period * random.uniform();
     }
+    expect(furthest).toBeLessThan(1e-5);
     expect(schedule.missed).toBe(0);
     expect(now - 17.3).toBeGreaterThan(86_400_000 - 2 * period);
   });

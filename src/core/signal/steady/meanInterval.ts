@@ -4,6 +4,16 @@ import type { SlopeTest } from './slopeTest';
 /** Least share of the variance that the correction may take to be left. */
 const LEAST_LEFT = 0.2;
 
+/** Standard error of a window's mean, and the degrees of freedom that it carries. */
+export function meanError(test: Pick<SlopeTest, 'sd' | 'n' | 'n_eff' | 'pairs'>): { se: number; df: number } {
+  const lags = Math.max(1, 2 * test.pairs - 1);
+  const share = (2 * lags + 1) / test.n;
+  return {
+    se: test.sd / Math.sqrt(test.n_eff) / Math.sqrt(Math.max(LEAST_LEFT, 1 - 2 * share)),
+    df: Math.max(2, Math.min(test.n - 2, 1 / share)),
+  };
+}
+
 /**
  * Half width of the 95 % interval of a window's mean.
  *
@@ -16,9 +26,6 @@ const LEAST_LEFT = 0.2;
  * @param resolution step of the sensor, K; null where it is not known
  */
 export function meanHalfWidth(test: Pick<SlopeTest, 'sd' | 'n' | 'n_eff' | 'pairs'>, resolution: number | null): number {
-  const lags = Math.max(1, 2 * test.pairs - 1);
-  const share = (2 * lags + 1) / test.n;
-  const se = test.sd / Math.sqrt(test.n_eff) / Math.sqrt(Math.max(LEAST_LEFT, 1 - 2 * share));
-  const df = Math.max(2, Math.min(test.n - 2, 1 / share));
+  const { se, df } = meanError(test);
   return Math.max(tQuantile(0.975, df) * se, (1.96 * (resolution ?? 0)) / Math.sqrt(12));
 }

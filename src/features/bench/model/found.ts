@@ -77,6 +77,13 @@ const PLACES: (Found & { words: string })[] = [
   { kind: 'Tool', name: 'Tightening', about: 'order and torque of the screws', href: '/tools/tightening', words: 'screws torque pattern' },
   { kind: 'Tool', name: 'Imprint', about: 'coverage from a photograph', href: '/tools/print', words: 'print coverage photograph voids' },
   { kind: 'Tool', name: 'Noise', about: 'equal noise, bands', href: '/tools/noise', words: 'sound level dB decibel' },
+  {
+    kind: 'Tool',
+    name: 'Probes',
+    about: 'what each thermometer reads too high',
+    href: '/tools/probes',
+    words: 'compare calibration offset gain sensor',
+  },
   { kind: 'Tool', name: 'Transient', about: 'layers from a cooling curve', href: '/tools/transient', words: 'structure function step' },
   { kind: 'Tool', name: 'Conductivity', about: 'from several thicknesses', href: '/tools/conductivity', words: 'thickness bond line' },
 ];

@@ -1,0 +1,28 @@
+import { LogReader } from '#core/signal/logs/logReader';
+import { LogError } from '#core/signal/logs/types';
+import type { ProbeStretch } from '#core/signal/probes/compareProbes';
+import { UNITS } from '#core/units/units';
+
+/** Reads each file as one stretch in which all its probes lay in one place: its columns of temperatures. */
+async function read(files: File[]): Promise<{ stretches: ProbeStretch[]; problems: string[] }> {
+  const stretches: ProbeStretch[] = [];
+  const problems: string[] = [];
+  for (const file of files) {
+    try {
+      const reader = new LogReader(file.name, {}, file.size);
+      reader.feed(new Uint8Array(await file.arrayBuffer()));
+      const log = reader.end();
+      const probes = log.columns.filter((c) => c.unit !== null && UNITS[c.unit].base === 'degC' && !c.rise);
+      if (probes.length < 2)
+        problems.push(`${file.name} has ${probes.length === 0 ? 'no column' : 'one column'} of temperatures; two or more are compared.`);
+      else stretches.push({ t: log.t, values: Object.fromEntries(probes.map((c) => [c.name, c.values])) });
+    } catch (error) {
+      if (!(error instanceof LogError)) throw error;
+      problems.push(error.message);
+    }
+  }
+  return { stretches, problems };
+}
+
+export const api = { read };
+export type ProbesApi = typeof api;
