@@ -65,7 +65,9 @@ describe('probes in one place', () => {
     const page2 = await app.newPage();
     await page2.goto(`${app.url}/shelf/instruments`);
     await page2.getByRole('link', { name: 'Probe B' }).click();
-    expect(Number((await page2.getByLabel('Calibration offset').inputValue()).replace('−', '-'))).toBeCloseTo(-0.31, 1);
+    await page2.waitForURL(/\/shelf\/instruments\/\d+$/);
+    const offset = async () => Number((await page2.getByLabel('Calibration offset').inputValue()).replace('−', '-'));
+    await expect.poll(offset).toBeCloseTo(-0.31, 1);
     expect(Number(await page2.getByLabel('Accuracy').inputValue())).toBeGreaterThan(0.1);
     expect(await page2.getByLabel('Note').inputValue()).toBe('kept');
     expect(await page2.getByLabel('Calibrated on').inputValue()).toMatch(/^2\d{3}-\d\d-\d\d$/);
