@@ -71,7 +71,10 @@ function start(options: string[], under: string[] = []): { child: ChildProcess; 
   return { child, root, said: () => text };
 }
 
-async function untilHeating(pid: number): Promise<void> {
+/** A program that only starts takes as much: it has said that it loads, and goes on for two looks. */
+async function untilHeating(pid: number, said: () => string): Promise<void> {
+  await expect.poll(said).toContain('Load: ');
+  await taken(pid, 250);
   for (let i = 0; i < 40; i++) if ((await taken(pid, 250)) > 0.5) return;
   throw new Error('The load did not start.');
 }
@@ -80,8 +83,8 @@ const LOADED = ['--load', 'threads', '--program', '0:600:0'];
 
 describe('the load of the agent', () => {
   it.each([30, 60, 90])('takes %i percent of the processors’ time where that was asked for, within 2 points', async (share) => {
-    const { child } = start(['--load', `${share}%`, '--program', '0:600:0']);
-    await untilHeating(child.pid as number);
+    const { child, said } = start(['--load', `${share}%`, '--program', '0:600:0']);
+    await untilHeating(child.pid as number, said);
     await wait(6000);
     const measured = (100 * (await taken(child.pid as number, 8000))) / THREADS;
     expect(Math.abs(measured - share)).toBeLessThan(2);
@@ -90,7 +93,7 @@ describe('the load of the agent', () => {
   it.each(TIMES)('is gone within a second of the limit, and the agent reads on (%i)', async () => {
     const { child, root, said } = start([...LOADED, '--limit', '90']);
     const pid = child.pid as number;
-    await untilHeating(pid);
+    await untilHeating(pid, said);
     setFile(root, TEMPERATURE, 89_900);
     await wait(300);
     expect(await taken(pid, 300)).toBeGreaterThan(0.5);
@@ -102,9 +105,9 @@ describe('the load of the agent', () => {
   });
 
   it('is gone within a second of the limit, however seldom the machine is read', async () => {
-    const { child, root } = start([...LOADED, '--limit', '90', '--rate', '0.1']);
+    const { child, root, said } = start([...LOADED, '--limit', '90', '--rate', '0.1']);
     const pid = child.pid as number;
-    await untilHeating(pid);
+    await untilHeating(pid, said);
     setFile(root, TEMPERATURE, 90_000);
     await wait(1000);
     expect(await taken(pid, 400)).toBeLessThan(GONE);
@@ -113,9 +116,9 @@ describe('the load of the agent', () => {
   it.each(TIMES.flatMap((time) => [...ENDING, 'SIGKILL' as const].map((signal) => ({ signal, time }))))(
     'is gone within a second of $signal ($time)',
     async ({ signal }) => {
-      const { child } = start(LOADED);
+      const { child, said } = start(LOADED);
       const pid = child.pid as number;
-      await untilHeating(pid);
+      await untilHeating(pid, said);
       child.kill(signal);
       await wait(1000);
       expect(await taken(pid, 300)).toBeLessThan(GONE);
@@ -125,23 +128,23 @@ describe('the load of the agent', () => {
 
   it.each(TIMES)('is gone within a second of the end of its parent (%i)', async () => {
     // the shell stays the parent of what it starts
-    const { child } = start(LOADED, ['bash', '-c', '"$@" & echo $! >&2; wait', 'parent']);
+    const { child, said } = start(LOADED, ['bash', '-c', '"$@" & echo $! >&2; wait', 'parent']);
     let text = '';
     child.stderr?.on('data', (part) => {
       text += part;
     });
     await expect.poll(() => /^\d+$/m.test(text)).toBe(true);
     const pid = Number(/^\d+$/m.exec(text)?.[0]);
-    await untilHeating(pid);
+    await untilHeating(pid, said);
     child.kill('SIGKILL');
     await wait(1000);
     expect(await taken(pid, 300)).toBeLessThan(GONE);
   });
 
   it('is gone while the agent is stopped, and ends with it where it goes on and is ended', async () => {
-    const { child } = start(LOADED);
+    const { child, said } = start(LOADED);
     const pid = child.pid as number;
-    await untilHeating(pid);
+    await untilHeating(pid, said);
     child.kill('SIGSTOP');
     await wait(200);
     expect(await taken(pid, 1500)).toBe(0);
