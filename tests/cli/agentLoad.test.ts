@@ -86,7 +86,10 @@ describe('the load of the agent', () => {
     const { child, said } = start(['--load', `${share}%`, '--program', '0:600:0']);
     await untilHeating(child.pid as number, said);
     await wait(6000);
-    const measured = (100 * (await taken(child.pid as number, 8000))) / THREADS;
+    // the middle one of three: one look may fall on something else that this machine does
+    const looks: number[] = [];
+    for (let i = 0; i < 3; i++) looks.push((100 * (await taken(child.pid as number, 4000))) / THREADS);
+    const measured = looks.sort((a, b) => a - b)[1];
     expect(Math.abs(measured - share)).toBeLessThan(2);
   });
 
