@@ -1,9 +1,15 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import os from 'node:os';
+import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LinkCollector } from '#features/live/server/linkCollector';
+import { discover, type Found } from '#features/live/server/links/discover';
 import { isLinked, type LinkedAddress } from '#features/live/server/links/openLink';
 import type { LiveReading } from '#features/live/server/readings';
-import { type LiveSource, readChannelMap } from '#features/shelf/model/channelMap';
+import { channelProblem, type LiveSource, readChannelMap } from '#features/shelf/model/channelMap';
 import { readAddress } from '#features/shelf/model/sourceAddress';
+import { CuttableServer } from '#simulator/cuttableServer';
 import { NORTH_BENCH } from '#simulator/rigs';
 import type { InstrumentFault } from '#simulator/scpi';
 import { type RunningBench, startBench } from '#simulator/startSimulator';
@@ -233,5 +239,115 @@ describe('an instrument of a small lab', () => {
     const own = new Heard('http://127.0.0.1:4310/api/settings', 'A: sensor °C = a');
     expect(await own.refusal('unreachable')).toContain('is a port of Warm Gauge itself');
     own.stop();
+  });
+
+  it.concurrent('says what is wrong as long as it sends nothing right', async () => {
+    const probe = new BrokerWithProbe('sick', () => ({ t: 21 }), 50);
+    const heard = new Heard(`mqtt://127.0.0.1:${await probe.listen()}`, 'Room: ambient °C = sick/t');
+    await heard.next();
+    probe.faults.add('nan');
+    await heard.refusal('not_a_number');
+    for (let i = 0; i < 10; i++) {
+      await new Promise((done) => setTimeout(done, 30));
+      expect(heard.problem).toContain('no reading');
+    }
+    probe.faults.delete('nan');
+    await heard.next();
+    await until(async () => heard.problem === null, 'the end of the problem');
+    heard.stop();
+    await probe.stop();
+  });
+
+  it.concurrent('lets go of a line that was opened after nobody wanted it any more', async () => {
+    const probe = new SerialProbe(() => [21.5], 50);
+    const address = `serial:${await probe.plugIn()}`;
+    // stopped while the line is being opened
+    new Heard(address, 'Room: ambient °C = T1={}').stop();
+    await new Promise((done) => setTimeout(done, 500));
+    const next = new Heard(address, 'Room: ambient °C = T1={}');
+    await next.next();
+    expect(next.refusals.filter((r) => r.code === 'refused')).toEqual([]);
+    next.stop();
+    await probe.stop();
+  });
+
+  it.concurrent('speaks MQTT 5 to a broker that takes nothing else', async () => {
+    const levels: number[] = [];
+    const server = createServer((socket) => {
+      socket.on('error', () => {});
+      socket.on('data', (packet) => {
+        const kind = packet[0] >> 4;
+        if (kind === 1) {
+          // the protocol's level stands behind its name
+          levels.push(packet[8]);
+          socket.write(packet[8] === 5 ? Buffer.from([0x20, 3, 0, 0, 0]) : Buffer.from([0x20, 2, 0, 1]));
+          if (packet[8] !== 5) socket.end();
+        }
+        if (kind !== 8) return;
+        socket.write(Buffer.from([0x90, 4, packet[2], packet[3], 0, 1]));
+        const body = Buffer.concat([Buffer.from([0, 1]), Buffer.from('a'), Buffer.from([0]), Buffer.from('21.5')]);
+        socket.write(Buffer.concat([Buffer.from([0x30, body.length]), body]));
+      });
+    });
+    const stand = new CuttableServer(server);
+    const heard = new Heard(`mqtt://127.0.0.1:${await stand.listen()}`, 'Room: ambient °C = a');
+    expect(Object.fromEntries(await heard.next())).toEqual({ Room: 21.5 });
+    expect(levels).toEqual([4, 5]);
+    heard.stop();
+    await stand.stop();
+  });
+});
+
+describe('what nobody has written down', () => {
+  /** All that comes within some time, by what is written behind the equals sign. */
+  async function seen(address: string, wanted: string): Promise<Map<string, Found>> {
+    const where = readAddress(address);
+    if ('problem' in where) throw new Error(where.problem);
+    const all = new Map<string, Found>();
+    const ending = new AbortController();
+    const looked = discover(where, {
+      see: (found) => all.set(found.query || found.name, found),
+      identify: (text) => all.set(text, { query: text, name: text, unit: null, text, value: Number.NaN }),
+      signal: ending.signal,
+    });
+    looked.catch(() => {});
+    await until(async () => [...all.keys()].some((key) => key.includes(wanted)), wanted);
+    ending.abort();
+    await looked;
+    return all;
+  }
+
+  it.concurrent.each<[Way, string, [number, number], string | null]>([
+    ['broker', 'bench/all -> probe.room', [21, 23], null],
+    ['page', 'meter.0.fan', [0, 3000], null],
+    ['serial', 'T1={}', [20, 35], 'degC'],
+    ['modbus', 'input 8 float32', [21, 23], null],
+  ])('%s: is found as %s', async (way, query, [low, high], unit) => {
+    const all = await seen(bench.ways?.sheets[way].address as string, query);
+    const found = all.get(query);
+    expect(found?.value).toBeGreaterThanOrEqual(low);
+    expect(found?.value).toBeLessThanOrEqual(high);
+    expect(found?.unit).toBe(unit);
+    // what was found is what a sheet can say
+    const channels = [...all.keys()].slice(0, 60).map((q, i) => `C${i}: sensor °C = ${q}`);
+    const map = readChannelMap(channels.join('; '));
+    expect(
+      'problem' in map ? map.problem : channelProblem(way === 'broker' ? 'mqtt' : way === 'page' ? 'http' : way, map.channels),
+    ).toBeNull();
+  });
+
+  it.concurrent('of an instrument that speaks SCPI is who it is', async () => {
+    expect([...(await seen(`127.0.0.1:${bench.ports.thermometer}`, 'Scanner')).keys()]).toEqual(['Thornmere,Scanner 20,TH-0031,1.2']);
+  });
+
+  it.concurrent('of a log that grows are its columns', async () => {
+    const folder = mkdtempSync(path.join(os.tmpdir(), 'warm-gauge-look-'));
+    process.env.WARM_GAUGE_LOGS = folder;
+    const rows = Array.from({ length: 12 }, (_, i) => `2026-11-30T09:00:${String(i).padStart(2, '0')}Z,4${i % 3}.5,22.1`);
+    writeFileSync(path.join(folder, 'bench.csv'), ['Time,Die 1 (°C),Room (°C)', ...rows, ''].join('\n'));
+    expect([...(await seen('file:bench.csv', 'Room')).values()].map(({ query, name, value, unit }) => [query, name, value, unit])).toEqual([
+      ['', 'Die 1', 42.5, 'degC'],
+      ['', 'Room', 22.1, 'degC'],
+    ]);
   });
 });

@@ -1,4 +1,5 @@
 import { fitLine } from '#core/stats/line';
+import { smallestStep } from '#core/stats/smallestStep';
 
 /** What a stretch of readings of something that does not change says of the instrument. */
 export interface ReadingQuality {
@@ -16,8 +17,6 @@ export interface ReadingQuality {
 }
 
 const LEAST = 10;
-/** Steps below this share of the value come from how numbers are stored. */
-const OF_STORAGE = 1e-9;
 
 /**
  * Noise, resolution and drift of readings.
@@ -30,21 +29,13 @@ export function readingQuality(t: number[], values: number[]): ReadingQuality {
   const count = y.length;
   const lasts = count > 1 ? x[count - 1] - x[0] : 0;
   const line = count >= LEAST ? fitLine(x, y) : null;
+  const step = smallestStep(y);
   const rss = line ? line.residuals.reduce((sum, r) => sum + r * r, 0) : 0;
   return {
     ...{ count, rate_hz: lasts > 0 ? (count - 1) / lasts : null, mean: y.reduce((sum, v) => sum + v, 0) / Math.max(1, count) },
     noise: line ? Math.sqrt(rss / (count - 2)) : null,
-    resolution: smallestStep(y),
+    resolution: step === null ? null : Number(step.toPrecision(3)),
     drift_per_min: line ? 60 * line.slope : null,
     drift_se: line?.slope_se == null ? null : 60 * line.slope_se,
   };
-}
-
-function smallestStep(values: number[]): number | null {
-  let least = Number.POSITIVE_INFINITY;
-  for (let i = 1; i < values.length; i++) {
-    const step = Math.abs(values[i] - values[i - 1]);
-    if (step > OF_STORAGE * Math.abs(values[i]) && step < least) least = step;
-  }
-  return Number.isFinite(least) ? Number(least.toPrecision(3)) : null;
 }

@@ -13,6 +13,10 @@ export function writeSigned(value: number, digits: number): string {
   return value > 0 && Number(text) !== 0 ? `+${text}` : text;
 }
 
+/** Digits behind the point that show a spread with two figures. */
+export const digitsOfSpread = (spread: number, least = 0): number =>
+  Math.max(least, Math.min(6, 1 - Math.floor(Math.log10(spread || 0.1))));
+
 /** A margin without needless zeros: 1, 0.5, 0.007. */
 export const writeMargin = (value: number): string => String(Number(value.toPrecision(2)));
 

@@ -1,4 +1,5 @@
 import { median } from '#core/stats/quantiles';
+import { smallestStep } from '#core/stats/smallestStep';
 import { toBase, UNITS, type Unit } from '#core/units/units';
 import type { Header } from './headers';
 import { guessRoles } from './roles';
@@ -38,7 +39,8 @@ export function readColumns(raw: RawColumn[], options: LogOptions): LogColumn[] 
             ? 'holds text'
             : guesses[i].reason;
     const unit = column.unit ?? (column.other ? null : impliedUnit(role));
-    const resolution = smallestStep(column.values, unit);
+    const step = smallestStep(column.values);
+    const resolution = step === null ? null : Number(step.toPrecision(6)) * (unit === null ? 1 : UNITS[unit].factor);
     const { values } = column;
     const isRise = unit === 'K' && role !== 'ambient' && !(median(values) > LEAST_ABSOLUTE_K);
     if (unit !== null && unit !== UNITS[unit].base && !isRise) for (let k = 0; k < values.length; k++) values[k] = toBase(values[k], unit);
@@ -62,18 +64,4 @@ function impliedUnit(role: LogColumn['role']): Unit | null {
     voltage: 'V',
   };
   return implied[role] ?? null;
-}
-
-/** Smallest difference between readings that follow each other, in the core's unit. */
-function smallestStep(values: Float64Array, unit: Unit | null): number | null {
-  let least = Number.POSITIVE_INFINITY;
-  let before = Number.NaN;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    const step = Math.abs(v - before);
-    if (step < least && step > 1e-9 * Math.abs(v)) least = step;
-    if (!Number.isNaN(v)) before = v;
-  }
-  if (!Number.isFinite(least)) return null;
-  return Number(least.toPrecision(6)) * (unit === null ? 1 : UNITS[unit].factor);
 }

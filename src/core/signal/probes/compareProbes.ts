@@ -3,6 +3,7 @@ import { slopeTest } from '#core/signal/steady/slopeTest';
 import { tQuantile } from '#core/stats/distributions/t';
 import { fitLine } from '#core/stats/line';
 import { mean } from '#core/stats/moments';
+import { smallestStep } from '#core/stats/smallestStep';
 
 /** Probes that lay in one place for a while. */
 export interface ProbeStretch {
@@ -95,17 +96,10 @@ function differenceOf({ t, values }: ProbeStretch, name: string, reference: stri
   return { x: mean(known(t, other)[1]), d: test.mean, ...meanError(test) };
 }
 
-/** Smallest step between readings that follow each other, K. */
+/** Step of a probe over all stretches, K. */
 function stepOf(stretches: ProbeStretch[], name: string): number | null {
-  let least = Number.POSITIVE_INFINITY;
-  for (const { t, values } of stretches) {
-    const [, kept] = values[name] ? known(t, values[name]) : [t, new Float64Array()];
-    for (let i = 1; i < kept.length; i++) {
-      const step = Math.abs(kept[i] - kept[i - 1]);
-      if (step > 1e-9 && step < least) least = step;
-    }
-  }
-  return Number.isFinite(least) ? least : null;
+  const steps = stretches.flatMap(({ values }) => (values[name] ? (smallestStep(values[name]) ?? []) : []));
+  return steps.length === 0 ? null : Math.min(...steps);
 }
 
 function errorOf(name: string, differences: Difference[], own: number | null, other: number | null): ProbeError {

@@ -1,4 +1,5 @@
 import { leastSquares } from '#core/stats/leastSquares';
+import { smallestStep } from '#core/stats/smallestStep';
 import type { Drive } from './types';
 
 /** Samples [from, to) under load. */
@@ -33,7 +34,7 @@ export function loadFromTemperature(drive: Drive): LoadRange | null {
   if (n < 4 * h) return null;
   const steps = differences(values, h);
   const up = extreme(steps, h, n - h, 1);
-  const least = Math.max(LEAST_K, LEAST_STEPS * smallestStep(values));
+  const least = Math.max(LEAST_K, LEAST_STEPS * (smallestStep(values) ?? 0));
   if (!(steps[up] > least)) return null;
   const from = fitInstant(drive, up);
   // the fall is sought behind the rise, at least a reach away from it
@@ -61,15 +62,6 @@ function extreme(values: Float64Array, from: number, to: number, sign: 1 | -1): 
   let best = from;
   for (let i = from; i < to; i++) if (sign * values[i] > sign * values[best]) best = i;
   return best;
-}
-
-function smallestStep(values: Float64Array): number {
-  let least = Number.POSITIVE_INFINITY;
-  for (let i = 1; i < values.length; i++) {
-    const step = Math.abs(values[i] - values[i - 1]);
-    if (step > 1e-6 && step < least) least = step;
-  }
-  return Number.isFinite(least) ? least : 0;
 }
 
 /** Index near a place at which a line, and behind it exponentials that begin there, explain the readings best by least squares. */

@@ -18,8 +18,8 @@ import { LinkFailure } from './links/link';
 const TELL_MS = 500;
 /** Different things that are told of; a broker of a whole house sends more. */
 const MOST_SEEN = 200;
-/** Readings of each that are kept. */
-const MOST_READINGS = 6000;
+/** Newest readings of each that are judged: of everything that comes, and of the channels whose noise is asked for. */
+const MOST_READINGS = { all: 100, channels: 2400 };
 const MOST_REFUSED = 5;
 const LONGEST_S = 120;
 
@@ -35,7 +35,7 @@ export async function arrivingEvents(id: number, what: 'all' | 'channels', lasts
   const map = readChannelMap(sheet.channels ?? '');
   if (what === 'channels' && 'problem' in map) throw new Refusal('Its sheet names no channels yet.');
   const channels = 'problem' in map ? [] : map.channels;
-  const seen = new Tally(channels);
+  const seen = new Tally(channels, MOST_READINGS[what]);
   const seconds = Math.min(LONGEST_S, Math.max(1, lasts_s));
   return eventStream(signal, (send) => {
     const ending = new AbortController();
@@ -61,6 +61,8 @@ export async function arrivingEvents(id: number, what: 'all' | 'channels', lasts
         ? watchChannels(source, seen, ending.signal)
         : discover(address, { see: (f) => seen.see(f), identify: (text) => seen.identify(text), signal: ending.signal });
     work.catch((error) => {
+      // what it was at when it was over has nothing to tell
+      if (over) return;
       seen.fail(error);
       stop();
       tell();
@@ -96,7 +98,10 @@ class Tally {
   private readonly found = new Map<string, { first: Found; text: string; kept: boolean; t: number[]; values: number[] }>();
   private readonly refused: string[] = [];
 
-  constructor(private readonly channels: MappedChannel[]) {}
+  constructor(
+    private readonly channels: MappedChannel[],
+    private readonly most: number,
+  ) {}
 
   elapsed(): number {
     return (performance.now() - this.began) / 1000;
@@ -108,9 +113,13 @@ class Tally {
     if (!known && this.found.size >= MOST_SEEN) return;
     const of = known ?? { first: found, text: '', kept: true, t: [], values: [] };
     Object.assign(of, { text: found.text, kept: of.kept && found.kept === true });
-    if (!found.kept && of.t.length < MOST_READINGS) {
+    if (!found.kept) {
       of.t.push(t);
       of.values.push(found.value);
+      if (of.t.length > this.most) {
+        of.t.shift();
+        of.values.shift();
+      }
     }
     this.found.set(key, of);
   }
@@ -143,7 +152,7 @@ class Tally {
     const units = all.map(({ first }) => first.unit ?? unitOfName(first.name));
     const guesses = guessRoles(
       all.map(({ first, values }, i) => ({
-        ...{ name: first.name, unit: units[i], other: false, values: Float64Array.from(values.slice(-100)) },
+        ...{ name: first.name, unit: units[i], other: false, values: Float64Array.from(values.slice(-MOST_READINGS.all)) },
       })),
     );
     const names = apart(all.map(({ first }) => channelName(first.name)));

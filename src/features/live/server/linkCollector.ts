@@ -55,6 +55,8 @@ export class LinkCollector implements Collector {
     while (!this.stopped) {
       try {
         this.link = await this.open();
+        // one that was opened too late would hold its line for ever
+        if (this.stopped) break;
         this.listener.onState({ connected: true, problem: null });
         pause = FIRST_PAUSE_MS;
         if ('read' in this.link) await this.poll(this.link);
@@ -93,7 +95,9 @@ export class LinkCollector implements Collector {
 
   private take({ values, refused }: LinkReading, t: number): void {
     for (const r of refused) this.listener.onRefusal(r.code, r.message);
-    this.listener.onState({ problem: refused[0]?.message ?? null });
+    if (refused.length > 0) this.listener.onState({ problem: refused[0].message });
+    // what sends by itself tells first what was wrong, and gives its reading with a gap after it
+    else if ([...values.values()].every((v) => !Number.isNaN(v))) this.listener.onState({ problem: null });
     if (values.size === 0 || this.stopped) return;
     const { offset } = this.source;
     this.listener.onReading({ t, values: new Map([...values].map(([name, value]) => [name, value + offset])) });

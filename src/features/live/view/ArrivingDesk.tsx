@@ -1,6 +1,6 @@
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { ROLES, type Role } from '#core/signal/logs/types';
-import { plural, write } from '#core/text/words';
+import { digitsOfSpread, plural, write } from '#core/text/words';
 import { UNITS, type Unit } from '#core/units/units';
 import { type Arriving, type ArrivingNews, channelText } from '#features/live/model/arriving';
 import type { SheetValues } from '#features/shelf/model/sections';
@@ -258,9 +258,6 @@ function Found({ seen, store }: { seen: Arriving[]; store: (channels: string, co
   );
 }
 
-/** Digits behind the point that a figure with such a spread has. */
-const digitsOf = (spread: number | null): number => Math.max(0, Math.min(6, 1 - Math.floor(Math.log10(spread || 0.1))));
-
 /** The channels of the sheet as a live run reads them: once, or for a minute with what that says of the instrument. */
 function Channels({ instrument, store }: { instrument: Instrument; store: (more: SheetValues, words: string) => void }) {
   const watching = useArriving(instrument.id, 'channels');
@@ -295,13 +292,14 @@ function Channels({ instrument, store }: { instrument: Instrument; store: (more:
             {
               head: 'Noise (SD)',
               figure: true,
-              cell: (a) => (a.quality.noise === null ? '–' : write(a.quality.noise, digitsOf(a.quality.noise))),
+              cell: (a) => (a.quality.noise === null ? '–' : write(a.quality.noise, digitsOfSpread(a.quality.noise))),
             },
             { head: 'Smallest step', figure: true, cell: (a) => a.quality.resolution ?? '–' },
             {
               head: 'Drift per minute',
               figure: true,
-              cell: ({ quality: { drift_per_min, drift_se } }) => (drift_per_min === null ? '–' : write(drift_per_min, digitsOf(drift_se))),
+              cell: ({ quality: { drift_per_min, drift_se } }) =>
+                drift_per_min === null ? '–' : write(drift_per_min, digitsOfSpread(drift_se ?? 0)),
             },
           ]}
         />

@@ -1,6 +1,6 @@
 import { ROLES, type Role } from '#core/signal/logs/types';
 import { parseUnit, type Unit } from '#core/units/units';
-import { QUERY_EXAMPLES, readQuery } from './channelQuery';
+import { type ChannelQuery, QUERY_EXAMPLES, readQuery } from './channelQuery';
 import type { SourceAddress, SourceKind } from './sourceAddress';
 
 /** One quantity an instrument gives, and what gives it. */
@@ -60,6 +60,13 @@ export function channelProblem(kind: SourceKind, channels: MappedChannel[]): str
     return 'A serial line is either asked for each of its channels or listened to for all of them.';
   return null;
 }
+
+/** Channels with what their texts mean where the instrument has such an address; one that has no meaning there is left out. */
+export const queriesOf = <Kind extends ChannelQuery['kind']>(kind: Kind, channels: MappedChannel[]) =>
+  channels.flatMap((channel) => {
+    const query = readQuery(kind, channel.query ?? '');
+    return query && !('problem' in query) ? [{ channel, query: query as Extract<ChannelQuery, { kind: Kind }> }] : [];
+  });
 
 /** What a run is read from, as its instrument's sheet said when it began. */
 export interface LiveSource {

@@ -1,12 +1,9 @@
 import type { ProbeComparison, ProbeError } from '#core/signal/probes/compareProbes';
-import { plural, write } from '#core/text/words';
-
-/** Digits behind the point that a figure with such a half width has. */
-const digitsOf = (reach: number): number => Math.max(1, Math.min(4, 1 - Math.floor(Math.log10(reach || 0.1))));
+import { digitsOfSpread, plural, write } from '#core/text/words';
 
 /** A probe's error with its interval, such as "0.31 ± 0.05 K too high". */
 export function errorWords({ error_k, reach_k }: Pick<ProbeError, 'error_k' | 'reach_k'>): string {
-  const digits = digitsOf(reach_k);
+  const digits = digitsOfSpread(reach_k, 1);
   if (Math.abs(error_k) <= reach_k) return `no error seen (${write(error_k, digits)} ± ${write(reach_k, digits)} K)`;
   return `${write(Math.abs(error_k), digits)} ± ${write(reach_k, digits)} K too ${error_k > 0 ? 'high' : 'low'}`;
 }
@@ -17,7 +14,7 @@ export const changes = ({ gain, gain_reach }: ProbeError): boolean => gain !== n
 /** The change of an error with temperature, per 10 K; a dash where it was not measured. */
 export function gainWords({ gain, gain_reach }: ProbeError): string {
   if (gain === null || gain_reach === null) return '–';
-  const digits = digitsOf(10 * gain_reach);
+  const digits = digitsOfSpread(10 * gain_reach, 1);
   return `${write(10 * gain, digits)} ± ${write(10 * gain_reach, digits)} K`;
 }
 
@@ -52,7 +49,7 @@ export function comparisonNotes({ probes, drift_k_per_min }: ProbeComparison): s
 
 /** What is written to the sheet of an instrument: what takes the error off its readings, and the day. */
 export function sheetChange({ error_k, reach_k }: ProbeError, referenceAccuracy: number | null, day: string) {
-  const rounded = (k: number) => Number(k.toFixed(digitsOf(reach_k)));
+  const rounded = (k: number) => Number(k.toFixed(digitsOfSpread(reach_k, 1)));
   return {
     offset: rounded(-error_k),
     calibrated_on: day,

@@ -1,5 +1,5 @@
 import { useId, useRef, useState } from 'react';
-import { compareProbes, type ProbeError, type ProbeStretch } from '#core/signal/probes/compareProbes';
+import type { ProbeComparison, ProbeError } from '#core/signal/probes/compareProbes';
 import { keepUnits, write } from '#core/text/words';
 import { calendarDay } from '#core/units/calendarDay';
 import { changes, comparisonNotes, comparisonSentence, errorWords, gainWords, sheetChange } from '#features/tools/model/probeWords';
@@ -17,23 +17,26 @@ const MOST_FILES = 24;
 export function ProbesTool({ instruments }: { instruments: ProbeInstrument[] }) {
   const id = useId();
   const { ask } = useWorker<ProbesApi>('probes');
-  const [stretches, setStretches] = useState<ProbeStretch[]>([]);
-  const [files, setFiles] = useState<string[]>([]);
-  const [problems, setProblems] = useState<string[]>([]);
-  const [chosen, setChosen] = useState('');
-  const reading = useRef(0);
-  const names = [...new Set(stretches.flatMap((s) => Object.keys(s.values)))];
-  const reference = names.includes(chosen) ? chosen : (names[0] ?? '');
-  const found = stretches.length === 0 ? null : compareProbes(stretches, reference);
+  const [read, setRead] = useState<{ names: string[]; files: string[]; problems: string[] }>({ names: [], files: [], problems: [] });
+  const [shown, setShown] = useState<{ reference: string; found: ProbeComparison | null }>({ reference: '', found: null });
+  const asked = useRef(0);
+  const { names, files, problems } = read;
+  const { reference, found } = shown;
+  const compare = async (against: string) => {
+    const ticket = ++asked.current;
+    setShown({ ...shown, reference: against });
+    const compared = await ask().compare(against);
+    if (ticket === asked.current) setShown({ reference: against, found: compared });
+  };
   const take = async (list: File[]) => {
-    const ticket = ++reading.current;
+    const ticket = ++asked.current;
     if (list.length > MOST_FILES)
-      return setProblems([`Up to ${MOST_FILES} stretches are compared at once; these are ${list.length} files.`]);
-    const read = await ask().read(list);
-    if (ticket !== reading.current) return;
-    setStretches(read.stretches);
-    setFiles(list.map((f) => f.name));
-    setProblems(read.problems);
+      return setRead({ ...read, problems: [`Up to ${MOST_FILES} stretches are compared at once; these are ${list.length} files.`] });
+    const got = await ask().read(list);
+    if (ticket !== asked.current) return;
+    setRead({ ...got, files: list.map((f) => f.name) });
+    if (got.names.length > 0) await compare(got.names.includes(reference) ? reference : got.names[0]);
+    else setShown({ reference: '', found: null });
   };
   const { claim, basis } = found
     ? comparisonSentence(found, reference)
@@ -70,7 +73,13 @@ export function ProbesTool({ instruments }: { instruments: ProbeInstrument[] }) 
           ))}
           {names.length > 0 && (
             <div className="mt-4">
-              <ChoiceBox label="Compared with" value={reference} onChange={setChosen} choices={names} hint="The one you trust most." />
+              <ChoiceBox
+                label="Compared with"
+                value={reference}
+                onChange={(against) => void compare(against)}
+                choices={names}
+                hint="The one you trust most."
+              />
             </div>
           )}
           <Section id="how" title="How" className="mt-6">
@@ -103,7 +112,7 @@ export function ProbesTool({ instruments }: { instruments: ProbeInstrument[] }) 
               ]}
             />
             <p className="mt-2 text-soft">
-              ± is half of a 95 % interval: scatter, both steps, and from three stretches on how far the places of the probes differ.
+              ± is half of a 95 % interval: scatter, both steps, and from two stretches on how far the places of the probes differ.
             </p>
             {instruments.length > 0 && <Sheets probes={found.probes} reference={reference} instruments={instruments} />}
           </div>

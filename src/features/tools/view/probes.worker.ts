@@ -1,11 +1,14 @@
 import { LogReader } from '#core/signal/logs/logReader';
 import { LogError } from '#core/signal/logs/types';
-import type { ProbeStretch } from '#core/signal/probes/compareProbes';
+import { compareProbes, type ProbeComparison, type ProbeStretch } from '#core/signal/probes/compareProbes';
 import { UNITS } from '#core/units/units';
 
+/** What was read last; it stays here, where it is compared. */
+let stretches: ProbeStretch[] = [];
+
 /** Reads each file as one stretch in which all its probes lay in one place: its columns of temperatures. */
-async function read(files: File[]): Promise<{ stretches: ProbeStretch[]; problems: string[] }> {
-  const stretches: ProbeStretch[] = [];
+async function read(files: File[]): Promise<{ names: string[]; problems: string[] }> {
+  stretches = [];
   const problems: string[] = [];
   for (const file of files) {
     try {
@@ -21,8 +24,11 @@ async function read(files: File[]): Promise<{ stretches: ProbeStretch[]; problem
       problems.push(error.message);
     }
   }
-  return { stretches, problems };
+  return { names: [...new Set(stretches.flatMap((s) => Object.keys(s.values)))], problems };
 }
 
-export const api = { read };
+/** Compares what was read last with one of its probes. */
+const compare = (reference: string): ProbeComparison | null => compareProbes(stretches, reference);
+
+export const api = { read, compare };
 export type ProbesApi = typeof api;

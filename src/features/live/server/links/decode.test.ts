@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type RegisterType, readQuery } from '#features/shelf/model/channelQuery';
+import { figuresOf, figuresOfLine } from './discover';
 import { figureOf, valueAt } from './jsonValue';
 import { decodeRegisters } from './modbusLink';
 import { figureIn } from './serialLink';
@@ -89,4 +90,48 @@ describe('figures of a line', () => {
     ['T1=74F', 'T1={}', 'wrong_unit'],
     ['23.5', '{2}', null],
   ])('%s by %s', (line, text, want) => expect(read(line, text)).toBe(want));
+});
+
+describe('figures that nobody has named yet', () => {
+  it.each([
+    [
+      'T1=23.50C, T2=31',
+      [
+        ['T1={}', 23.5],
+        ['T2={}', 31],
+      ],
+    ],
+    [
+      'Room: 22.1 Part: 40',
+      [
+        ['Room: {}', 22.1],
+        ['Part: {}', 40],
+      ],
+    ],
+    [
+      '23.5,,31.0',
+      [
+        ['{1}', 23.5],
+        ['{3}', 31],
+      ],
+    ],
+    ['ready', []],
+    ['T1=open', []],
+  ])('of the line "%s" can be read back by what is proposed', (line, want) => {
+    const found = figuresOfLine(line);
+    expect(found.map((f) => [f.query, f.value])).toEqual(want);
+    for (const { query, value } of found) {
+      const read = readQuery('serial', query);
+      if (!read || 'problem' in read || read.kind !== 'serial') throw new Error(query);
+      expect(figureIn(line, read.place, { name: 'A', role: 'sensor', unit: query === 'T1={}' ? 'degC' : null, query })?.value).toBe(value);
+    }
+  });
+  it('of JSON are numbers, yes and no, and texts with a figure, by the names that lead to them', () => {
+    const json = { a: [{ t: '21.5 °C', on: true, id: 'x1' }], 'b.c': 3, '': 4, d: { e: 1e3, f: null } };
+    expect(figuresOf(json).map((f) => [f.path.join('.'), f.value, f.unit])).toEqual([
+      ['a.0.t', 21.5, 'degC'],
+      ['a.0.on', 1, null],
+      ['d.e', 1000, null],
+    ]);
+  });
 });

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { Unit } from '#core/units/units';
 import { parseUnit } from '#core/units/units';
 import type { SerialLine, SourceAddress } from '#features/shelf/model/sourceAddress';
@@ -61,7 +62,7 @@ const until = (signal: AbortSignal): Promise<void> => new Promise((done) => sign
 async function everySecond(signal: AbortSignal, work: () => Promise<void>): Promise<void> {
   while (!signal.aborted) {
     await work();
-    await Promise.race([until(signal), new Promise((done) => setTimeout(done, EVERY_MS))]);
+    await sleep(EVERY_MS, undefined, { signal }).catch(() => {});
   }
 }
 

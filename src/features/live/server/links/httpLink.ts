@@ -1,8 +1,7 @@
 import http from 'node:http';
 import https from 'node:https';
 import { isIP } from 'node:net';
-import type { MappedChannel } from '#features/shelf/model/channelMap';
-import { readQuery } from '#features/shelf/model/channelQuery';
+import { queriesOf } from '#features/shelf/model/channelMap';
 import type { RefusedReading } from '../readAnswer';
 import { figureOf, LONGEST_JSON, valueAt } from './jsonValue';
 import { type Link, LinkFailure, type LinkTerms } from './link';
@@ -25,7 +24,8 @@ export async function openPage(page: Page, timeout_ms: number): Promise<{ ask: (
 /** A page of JSON, asked for at each reading. */
 export async function openHttp(page: Page, { channels, timeout_ms }: LinkTerms): Promise<Link> {
   const { ask, close } = await openPage(page, timeout_ms);
-  const read = async () => readPage(await ask(), channels);
+  const wanted = queriesOf('http', channels);
+  const read = async () => readPage(await ask(), wanted);
   // what answers is known before it counts as connected
   try {
     await read();
@@ -36,21 +36,19 @@ export async function openHttp(page: Page, { channels, timeout_ms }: LinkTerms):
   return { read, close };
 }
 
-function readPage(text: string, channels: MappedChannel[]) {
+function readPage(text: string, wanted: ReturnType<typeof queriesOf<'http'>>) {
   const values = new Map<string, number>();
   const refused: RefusedReading[] = [];
   let json: unknown;
   try {
     json = JSON.parse(text);
   } catch {
-    for (const c of channels) values.set(c.name, Number.NaN);
+    for (const { channel } of wanted) values.set(channel.name, Number.NaN);
     return { values, refused: [{ code: 'nonsense' as const, message: `"${text.slice(0, 60)}" is not JSON.` }] };
   }
-  for (const { name, unit, query } of channels) {
-    const place = readQuery('http', query ?? '');
-    const path = place && !('problem' in place) && place.kind === 'http' ? place.path : [];
-    const figure = figureOf(valueAt(json, path), unit, query ?? '');
-    values.set(name, figure.value);
+  for (const { channel, query } of wanted) {
+    const figure = figureOf(valueAt(json, query.path), channel.unit, channel.query ?? '');
+    values.set(channel.name, figure.value);
     refused.push(...figure.refused);
   }
   return { values, refused };

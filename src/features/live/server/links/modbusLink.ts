@@ -1,5 +1,6 @@
 import { toBase } from '#core/units/units';
-import { REGISTER_TYPES, type Register, readQuery } from '#features/shelf/model/channelQuery';
+import { queriesOf } from '#features/shelf/model/channelMap';
+import { REGISTER_TYPES, type Register } from '#features/shelf/model/channelQuery';
 import type { RefusedReading } from '../readAnswer';
 import { inTime, type Link, LinkFailure, type LinkTerms } from './link';
 import { reachedAddress, unreachable } from './reachedAddress';
@@ -24,14 +25,11 @@ export interface Server {
 /** Registers of a Modbus TCP server, each channel asked for in turn. */
 export async function openModbus(server: Server, { channels, timeout_ms }: LinkTerms): Promise<Link> {
   const client = await connectTo(server, timeout_ms);
-  const wanted = channels.flatMap((channel) => {
-    const query = readQuery('modbus', channel.query ?? '');
-    return query && !('problem' in query) && query.kind === 'modbus' ? [{ channel, register: query }] : [];
-  });
+  const wanted = queriesOf('modbus', channels);
   const read = async () => {
     const values = new Map<string, number>();
     const refused: RefusedReading[] = [];
-    for (const { channel, register } of wanted) {
+    for (const { channel, query: register } of wanted) {
       const count = REGISTER_TYPES[register.type];
       const answer = await (register.table === 'holding'
         ? client.readHoldingRegisters(register.register, count)
@@ -66,13 +64,21 @@ async function connectTo({ host, port, unit }: Server, timeout_ms: number) {
 export async function readBlock(server: Server, table: Register['table'], most: number, timeout_ms: number): Promise<Buffer | null> {
   const client = await connectTo(server, timeout_ms);
   try {
-    for (let count = most; count >= 1; count = Math.floor(count / 2)) {
-      const answer = await (table === 'holding' ? client.readHoldingRegisters(0, count) : client.readInputRegisters(0, count)).catch(
-        (error) => refusedBy(error, { table, register: 0 }, timeout_ms),
+    const parts: Buffer[] = [];
+    let from = 0;
+    // a block that reaches beyond the last register is refused whole: ever smaller ones come up to it
+    for (let count = most; count >= 1 && from < most; ) {
+      const some = Math.min(count, most - from);
+      const answer = await (table === 'holding' ? client.readHoldingRegisters(from, some) : client.readInputRegisters(from, some)).catch(
+        (error) => refusedBy(error, { table, register: from }, timeout_ms),
       );
-      if (!('code' in answer)) return answer.buffer;
+      if ('code' in answer) count = Math.floor(some / 2);
+      else {
+        parts.push(answer.buffer);
+        from += some;
+      }
     }
-    return null;
+    return parts.length === 0 ? null : Buffer.concat(parts);
   } finally {
     client.close(() => {});
   }

@@ -1,6 +1,6 @@
 import { isIP } from 'node:net';
 import type { IClientOptions, IPublishPacket, MqttClient } from 'mqtt';
-import { readQuery } from '#features/shelf/model/channelQuery';
+import { queriesOf } from '#features/shelf/model/channelMap';
 import { Gathered } from './gathered';
 import { figureOf, LONGEST_JSON, valueAt } from './jsonValue';
 import { inTime, type Link, LinkFailure, type LinkTerms } from './link';
@@ -24,7 +24,7 @@ export interface Broker {
  */
 export async function openMqtt(broker: Broker, terms: LinkTerms, period_ms: number): Promise<Link> {
   const client = await connectTo(broker, terms.timeout_ms, 4);
-  const wanted = wantedOf(terms);
+  const wanted = queriesOf('mqtt', terms.channels);
   const gathered = new Gathered(
     terms.channels.map((c) => c.name),
     period_ms,
@@ -36,8 +36,9 @@ export async function openMqtt(broker: Broker, terms: LinkTerms, period_ms: numb
     if (packet.retain) return told('retained', `The broker’s kept value of ${topic} is of unknown age and is not taken.`);
     if (payload.length > LONGEST_JSON) return told('nonsense', `A message of ${topic} has more than ${LONGEST_JSON / 1024} kB.`);
     const text = payload.toString('utf8').trim();
-    for (const { channel, path } of wanted.filter((w) => w.topic === topic)) {
-      const figure = figureOf(path.length === 0 ? text : valueAt(json(text), path), channel.unit, channel.query ?? '');
+    const read = json(text);
+    for (const { channel, query } of wanted.filter((w) => w.query.topic === topic)) {
+      const figure = figureOf(query.path.length === 0 ? text : valueAt(read, query.path), channel.unit, channel.query ?? '');
       for (const r of figure.refused) terms.give({ values: new Map(), refused: [r] });
       gathered.take(channel.name, figure.value);
     }
@@ -50,19 +51,13 @@ export async function openMqtt(broker: Broker, terms: LinkTerms, period_ms: numb
     client.end(true);
   };
   try {
-    await subscribe(client, [...new Set(wanted.map((w) => w.topic))], terms.timeout_ms);
+    await subscribe(client, [...new Set(wanted.map((w) => w.query.topic))], terms.timeout_ms);
   } catch (error) {
     close();
     throw error;
   }
   return { ended, close };
 }
-
-const wantedOf = ({ channels }: LinkTerms) =>
-  channels.flatMap((channel) => {
-    const query = readQuery('mqtt', channel.query ?? '');
-    return query && !('problem' in query) && query.kind === 'mqtt' ? [{ channel, topic: query.topic, path: query.path }] : [];
-  });
 
 /** What a text holds as JSON; undefined, which has no places, where it is none. */
 function json(text: string): unknown {

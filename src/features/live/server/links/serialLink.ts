@@ -1,5 +1,5 @@
-import type { MappedChannel } from '#features/shelf/model/channelMap';
-import { type LinePlace, readQuery } from '#features/shelf/model/channelQuery';
+import { type MappedChannel, queriesOf } from '#features/shelf/model/channelMap';
+import type { LinePlace } from '#features/shelf/model/channelQuery';
 import type { SerialLine } from '#features/shelf/model/sourceAddress';
 import { type RefusedReading, readAnswer } from '../readAnswer';
 import { Gathered } from './gathered';
@@ -13,12 +13,9 @@ const WAITS_FOR_SILENCE = 4;
 
 /** A serial line, whose instrument is asked line by line or sends by itself. */
 export async function openSerial(line: SerialLine, terms: LinkTerms, period_ms: number): Promise<Link> {
-  const wanted = terms.channels.flatMap((channel) => {
-    const query = readQuery('serial', channel.query ?? '');
-    return query && !('problem' in query) && query.kind === 'serial' ? [{ channel, ask: query.ask, place: query.place }] : [];
-  });
+  const wanted = queriesOf('serial', terms.channels);
   const port = await openPort(line);
-  if (wanted.every((w) => w.ask === null)) return listen(port, wanted, terms, period_ms);
+  if (wanted.every((w) => w.query.ask === null)) return listen(port, wanted, terms, period_ms);
   try {
     await untilSilent(port, line.device, terms.timeout_ms);
     const client = new LineClient(port, terms.timeout_ms, () => port.close(() => {}));
@@ -30,12 +27,7 @@ export async function openSerial(line: SerialLine, terms: LinkTerms, period_ms: 
   }
 }
 
-interface Wanted {
-  channel: MappedChannel;
-  ask: string | null;
-  place: LinePlace;
-}
-
+type Wanted = ReturnType<typeof queriesOf<'serial'>>;
 type Port = InstanceType<Awaited<typeof import('serialport')>['SerialPort']>;
 
 /** The line, opened. @throws LinkFailure where it is not there, not allowed or in use */
@@ -79,13 +71,13 @@ function untilSilent(port: Port, device: string, quiet_ms: number): Promise<void
   });
 }
 
-async function askAll(client: LineClient, wanted: Wanted[]) {
+async function askAll(client: LineClient, wanted: Wanted) {
   const values = new Map<string, number>();
   const refused: RefusedReading[] = [];
-  for (const ask of new Set(wanted.flatMap((w) => w.ask ?? []))) {
+  for (const ask of new Set(wanted.flatMap((w) => w.query.ask ?? []))) {
     const answer = await client.query(ask);
-    for (const { channel, place } of wanted.filter((w) => w.ask === ask)) {
-      const figure = figureIn(answer, place, channel);
+    for (const { channel, query } of wanted.filter((w) => w.query.ask === ask)) {
+      const figure = figureIn(answer, query.place, channel);
       values.set(channel.name, figure?.value ?? Number.NaN);
       refused.push(
         ...(figure?.refused ?? [{ code: 'nonsense' as const, message: `"${short(answer)}" has no figure of ${channel.name}.` }]),
@@ -95,7 +87,7 @@ async function askAll(client: LineClient, wanted: Wanted[]) {
   return { values, refused };
 }
 
-function listen(port: Port, wanted: Wanted[], terms: LinkTerms, period_ms: number): Link {
+function listen(port: Port, wanted: Wanted, terms: LinkTerms, period_ms: number): Link {
   const gathered = new Gathered(
     wanted.map((w) => w.channel.name),
     period_ms,
@@ -106,8 +98,8 @@ function listen(port: Port, wanted: Wanted[], terms: LinkTerms, period_ms: numbe
   let whole = false;
   const take = (text: string) => {
     let told = 0;
-    for (const { channel, place } of wanted) {
-      const figure = figureIn(text, place, channel);
+    for (const { channel, query } of wanted) {
+      const figure = figureIn(text, query.place, channel);
       if (!figure) continue;
       told++;
       for (const r of figure.refused) terms.give({ values: new Map(), refused: [r] });
