@@ -1,6 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Places } from '#features/run/server/places';
 
+/** A question that nobody answers for so long is asked again, ms: a form without its studies is a dead end. */
+const MOST_WAIT_MS = 15_000;
+
 export interface PlacesState {
   data: Places | null;
   problem: string | null;
@@ -33,7 +36,8 @@ export function usePlaces(study: number | null | undefined): PlacesState {
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout>;
     const ask = async () => {
-      const response = await fetch(`/api/places?study=${[...needed.current].slice(-20).join(',')}`).catch(() => null);
+      const url = `/api/places?study=${[...needed.current].slice(-20).join(',')}`;
+      const response = await fetch(url, { signal: AbortSignal.timeout(MOST_WAIT_MS) }).catch(() => null);
       if (response?.ok) setState({ data: await response.json(), problem: null });
       else {
         setState((s) => ({
