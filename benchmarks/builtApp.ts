@@ -1,12 +1,10 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
+import { allocator } from '../scripts/allocator.mjs';
 import { freePort } from '../scripts/store.mjs';
 import { untilDemoLoaded } from '../tests/demoStore.ts';
 
 export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
-
-/** As the launcher sets it. */
-const ALLOCATOR = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '262144', MALLOC_TRIM_THRESHOLD_: '262144' };
 
 export interface BuiltApp {
   url: string;
@@ -23,7 +21,7 @@ export async function startBuiltApp(databaseUrl: string, options: string[] = [],
   const child: ChildProcess = spawn('node', ['build/serve.mjs', ...options], {
     env: {
       ...process.env,
-      ...ALLOCATOR,
+      ...allocator(),
       DATABASE_URL: databaseUrl,
       PORT: String(port),
       HOST: '127.0.0.1',
