@@ -237,7 +237,7 @@ async function interruptedMigration(): Promise<Outcome> {
         PORT: '4399',
         HOST: '127.0.0.1',
         NODE_ENV: 'production',
-        WARM_GAUGE_DUMPS: '/tmp/warm-gauge-fault-dumps',
+        WARM_GAUGE_BACKUPS: '/tmp/warm-gauge-fault-backups',
       },
       stdio: 'ignore',
     });
@@ -255,6 +255,6 @@ async function interruptedMigration(): Promise<Outcome> {
     return { count: null, back_ms };
   } finally {
     store.stop();
-    rmSync('/tmp/warm-gauge-fault-dumps', { recursive: true, force: true });
+    rmSync('/tmp/warm-gauge-fault-backups', { recursive: true, force: true });
   }
 }

@@ -216,7 +216,7 @@ async function alarms(app: BuiltApp): Promise<void> {
       await off();
       for (const end = Date.now() + 60_000; Date.now() < end && (await page.getByRole('alert').count()) > 0; await page.waitForTimeout(50))
         await page
-          .getByRole('button', { name: 'Seen' })
+          .getByRole('button', { name: 'Acknowledge' })
           .click({ timeout: 200 })
           .catch(() => {});
     };

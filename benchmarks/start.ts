@@ -3,7 +3,7 @@
  * places and workers send as scripts. The application must have been built.
  */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { chromium } from 'playwright-core';
@@ -90,6 +90,8 @@ async function scripts(): Promise<void> {
       add(other);
   };
   for (const file of workers) add(file);
-  const bytes = [...all].reduce((sum, f) => sum + statSync(path.join(folder, `${f}.br`)).size, 0);
+  // a file that does not get smaller is sent as it is
+  const asSent = (file: string) => (existsSync(`${file}.br`) ? `${file}.br` : file);
+  const bytes = [...all].reduce((sum, f) => sum + statSync(asSent(path.join(folder, f))).size, 0);
   noteTarget('workers', `${(bytes / 1024).toFixed(0)} kB (${workers.length} of them with what they share)`, bytes / 1024 / 150);
 }

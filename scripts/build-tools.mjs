@@ -7,6 +7,8 @@ const entries = {
   cli: 'src/cli/main.ts',
   serve: 'src/serve.ts',
   check: 'src/check.ts',
+  backup: 'src/backup.ts',
+  restore: 'src/restore.ts',
   'load-watch': 'src/features/live/server/loadWatch.ts',
   'tasks.job': 'src/tasks.job.ts',
 };

@@ -1,4 +1,4 @@
-import { pendingMigrations, unknownMigrations } from '#app/database/dump';
+import { pendingMigrations, unknownMigrations } from '#app/database/migrationNames';
 import { closeDatabase } from '#app/database/pool';
 import { seekPrimary, storeUrl } from '#app/database/servers';
 import { closeWorkers } from '#app/jobs';
@@ -25,9 +25,8 @@ async function main(): Promise<number> {
   if (unknown !== undefined) throw new Error(`check has no option ${unknown}; it takes --quick.`);
   await seekPrimary();
   const url = storeUrl();
-  const folder = 'src/app/database/migrations';
-  if ((await unknownMigrations(url, folder)).length > 0) throw new Error('a newer version of Warm Gauge made it; check it with that one.');
-  const older = await pendingMigrations(url, folder);
+  if ((await unknownMigrations(url)).length > 0) throw new Error('a newer version of Warm Gauge made it; check it with that one.');
+  const older = await pendingMigrations(url);
   if (older === null || older.length > 0)
     throw new Error('an older version of Warm Gauge left it; start the application once, which brings it up to date.');
   let last = 0;

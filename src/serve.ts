@@ -3,6 +3,7 @@ import { createServer } from 'node:net';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import sirv from 'sirv';
+import { backUpBefore } from '#app/backup/backUpBefore';
 import { migrate } from '#app/database/migrate';
 import { closeDatabase } from '#app/database/pool';
 import { seekPrimary, storeUrl } from '#app/database/servers';
@@ -21,8 +22,8 @@ async function main(): Promise<void> {
   const url = storeUrl();
   const port = Number(process.env.PORT ?? '4310');
   await refuseTakenPort(port);
-  const dumps = process.env.WARM_GAUGE_DUMPS ?? path.resolve(process.env.WARM_GAUGE_DATA ?? '.data', 'dumps');
-  await migrate(url, { dumps, say: (sentence) => process.stdout.write(`${sentence}\n`) });
+  const backups = process.env.WARM_GAUGE_BACKUPS ?? path.resolve(process.env.WARM_GAUGE_DATA ?? '.data', 'backups');
+  await migrate(url, { before: backUpBefore(url, backups, (sentence) => process.stdout.write(`${sentence}\n`)) });
   const site = process.argv.includes('--dev') ? await developed() : await built(port);
   const supervisor = new Supervisor();
   supervisor.start();

@@ -33,6 +33,18 @@ export class LabSettings {
   @TextField('New studies', 'Currency', 3, 'Three letters, such as EUR.')
   currency?: string | null;
 
+  @YesNoField('Daily backups', 'A backup every day', 'Of the whole store, while it is used. Off: only before an upgrade.')
+  backups?: boolean | null;
+
+  @WholeField('Daily backups', 'Keep one a day for', 'days', [1, 366], 'The newest one always stays.')
+  backup_days?: number | null;
+
+  @WholeField('Daily backups', 'Keep one a week for', 'weeks', [0, 260])
+  backup_weeks?: number | null;
+
+  @WholeField('Daily backups', 'Keep one a month for', 'months', [0, 120])
+  backup_months?: number | null;
+
   @WholeField(
     'Old samples',
     'Pack samples after',
@@ -56,6 +68,7 @@ export class LabSettings {
 export const SETTINGS_DEFAULTS = {
   ...{ dates: 'iso', clock: '24', zone: '', sound: true },
   ...{ margin_k: 1, confidence: 0.95, window_s: 120, currency: '' },
+  ...{ backups: true, backup_days: 7, backup_weeks: 4, backup_months: 3 },
   ...{ pack_days: null, drop_days: null },
 } as const satisfies LabSettings;
 

@@ -66,7 +66,9 @@ describe('./warm-gauge', () => {
     const retired = readFileSync('scripts/retired-phrases.txt', 'utf8')
       .split('\n')
       .filter((l) => l.trim() !== '' && !l.startsWith('#'));
-    const said = ['reduce', 'analyse', 'plan', 'sim'].map((c) => spawnSync(command, [c, '--help'], { encoding: 'utf8' }).stdout);
+    const said = ['reduce', 'analyse', 'plan', 'sim', 'check', 'backup', 'restore'].map(
+      (c) => spawnSync(command, [c, '--help'], { encoding: 'utf8' }).stdout,
+    );
     for (const text of [help.stdout, ...said]) {
       expect(text.length).toBeGreaterThan(100);
       expect(retired.filter((p) => text.toLowerCase().includes(p.toLowerCase()))).toEqual([]);
@@ -121,6 +123,15 @@ describe('./warm-gauge', () => {
     const check = spawnSync(command, ['check'], { env: { ...env, WARM_GAUGE_DATA: data }, encoding: 'utf8' });
     expect(check.stdout).toMatch(/^Looked at photographs, .*\.\nAll agrees\.\n$/);
     expect(check.status).toBe(0);
+    // and kept as one file, named from where the person is
+    const onStore = (folder: string, ...args: string[]) =>
+      spawnSync(command, args, { cwd: data, env: { ...env, WARM_GAUGE_DATA: folder }, encoding: 'utf8' });
+    const backup = onStore(data, 'backup', 'lab.zip');
+    expect([backup.status, backup.stdout]).toEqual([0, expect.stringMatching(/lab\.zip holds 1 study, as they were at 20/)]);
+    expect(onStore(data, 'backup', 'lab.zip')).toMatchObject({ status: 2, stderr: expect.stringContaining('is there already') });
+    expect(onStore(data, 'restore', 'lab.zip', '--replace')).toMatchObject({
+      ...{ status: 2, stderr: expect.stringMatching(/is running already .* Stop it, then restore\./) },
+    });
 
     // everything killed at once, as when the power fails
     const pids = [
@@ -145,6 +156,22 @@ describe('./warm-gauge', () => {
     // and while it does not: the store is started for that, and stopped
     const stopped_check = spawnSync(command, ['check', '--quick'], { env: { ...env, WARM_GAUGE_DATA: data }, encoding: 'utf8' });
     expect([stopped_check.status, stopped_check.stdout.endsWith('All agrees.\n')]).toEqual([0, true]);
+    // a backup goes into a store that holds something only where that is asked for, and what was there is kept
+    const refused = onStore(data, 'restore', 'lab.zip');
+    expect(refused).toMatchObject({
+      status: 1,
+      stdout: expect.stringMatching(/^In the store: +1 study\nIn the backup: 1 study.*add --replace\.\n$/s),
+    });
+    const replaced = onStore(data, 'restore', 'lab.zip', '--replace');
+    expect(replaced).toMatchObject({ status: 0, stdout: expect.stringMatching(/is kept in .*before-restore-.*\nRestored\./) });
+    const [, before] = /is kept in (.*)\n/.exec(replaced.stdout) ?? [];
+    const other = path.join(data, 'other');
+    expect(onStore(other, 'restore', before)).toMatchObject({ status: 0, stdout: expect.stringMatching(/^In the store: +nothing yet\n/) });
+    expect(onStore(other, 'check', '--quick')).toMatchObject({ status: 0 });
+    expect(onStore(other, 'restore', 'nothing.zip')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/There is no file .*nothing\.zip/),
+    });
     const missing = spawnSync(command, ['check'], { env: { ...env, WARM_GAUGE_DATA: path.join(data, 'nothing') }, encoding: 'utf8' });
     expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining('There is no store in')]);
     expect(spawnSync(command, ['check', '--fast'], { env: { ...env, WARM_GAUGE_DATA: data }, encoding: 'utf8' }).status).toBe(2);

@@ -4,6 +4,9 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import pg from 'pg';
 import { afterAll, describe, expect, it } from 'vitest';
+import { backUpBefore } from '#app/backup/backUpBefore';
+import { checkDump, openBackup } from '#app/backup/backupFile';
+import { restoreBackup } from '#app/backup/restoreBackup';
 import { migrate } from '#app/database/migrate';
 import { closeDatabase, database } from '#app/database/pool';
 import { closeWorkers } from '#app/jobs';
@@ -14,12 +17,12 @@ import { resultsOf } from '../resultsOf.ts';
 
 /** The demo as the version before kept it, with a mount that was lifted and run again; traces of all but five runs are left out. */
 const BEFORE = 'tests/reference/store-0016.dump';
-const dumps = mkdtempSync(path.join(tmpdir(), 'dumps-'));
+const backups = mkdtempSync(path.join(tmpdir(), 'backups-'));
 
 afterAll(async () => {
   await closeWorkers();
   await closeDatabase();
-  rmSync(dumps, { recursive: true });
+  rmSync(backups, { recursive: true });
 });
 
 /** A database with a dump in it. */
@@ -65,9 +68,9 @@ describe('a store of the version before', () => {
     const before = await counts(url);
     expect(before).toMatchObject({ studies: 7, runs: 256 });
     const said: string[] = [];
-    const applied = await migrate(url, { dumps, say: (s) => said.push(s) });
+    const applied = await migrate(url, { before: backUpBefore(url, backups, (s) => said.push(s)) });
     expect(applied[0]).toBe('0017_applications');
-    expect(said).toEqual([expect.stringMatching(/as it was it is kept in .*before-0017_applications-.*\.dump$/)]);
+    expect(said).toEqual([expect.stringMatching(/as it was it is kept in .*before-0017_applications-.*\.zip$/)]);
     const after = await counts(url);
     expect(after).toMatchObject({
       ...before,
@@ -97,24 +100,31 @@ describe('a store of the version before', () => {
     ]);
     expect((await resultsOf(study)).analysis?.specimens.find((s) => s.specimen === 'Bramble 5')?.mounts).toBe(4);
     for (const { id } of await query<{ id: number }>(url, 'select id::int from studies')) await mountGrid(id);
-    // the dump holds what was there before
-    const [file] = readdirSync(dumps);
-    const kept = await restored(path.join(dumps, file));
-    expect(await counts(kept.url)).toEqual(before);
-    await kept.drop();
-    // a store that is up to date is not dumped again
-    expect(await migrate(url, { dumps })).toEqual([]);
-    expect(readdirSync(dumps)).toHaveLength(1);
+    // the backup holds what was there before
+    const [file] = readdirSync(backups);
+    const backup = await openBackup(path.join(backups, file));
+    await checkDump(backup);
+    const other = await emptyDatabase();
+    await restoreBackup(other.url, backup, backup.about.server);
+    expect(await counts(other.url)).toEqual(before);
+    // and is brought to this version where it is restored
+    expect(await migrate(other.url)).toEqual(applied);
+    expect(await counts(other.url)).toEqual(after);
+    backup.close();
+    await other.drop();
+    // of a store that is up to date no other is made
+    expect(await migrate(url, { before: backUpBefore(url, backups, () => {}) })).toEqual([]);
+    expect(readdirSync(backups)).toHaveLength(1);
     await closeWorkers();
     await closeDatabase();
     await drop();
   });
 
-  it('is not changed where no dump can be kept', async () => {
+  it('is not changed where no backup can be made', async () => {
     const { url, drop } = await restored(BEFORE);
     const before = await counts(url);
-    await expect(migrate(url, { dumps: path.join(BEFORE, 'dumps') })).rejects.toThrow(
-      /no dump of it could be kept before that \(ENOTDIR.*Nothing was changed\. Make room in/,
+    await expect(migrate(url, { before: backUpBefore(url, path.join(BEFORE, 'backups'), () => {}) })).rejects.toThrow(
+      /no backup of it could be made before that \(.*backups is no folder\)\. Nothing was changed\. Make room in/,
     );
     expect(await counts(url)).toEqual(before);
     await drop();

@@ -1,31 +1,25 @@
 import { runner } from 'node-pg-migrate';
-import { keepDump, pendingMigrations, unknownMigrations } from './dump';
+import { MIGRATIONS, pendingMigrations, unknownMigrations } from './migrationNames';
 
 interface MigrateOptions {
   /** where the numbered .sql files lie */
   folder?: string;
-  /** where a dump of the store is kept before it is changed; none is kept where this is missing */
-  dumps?: string;
-  say?: (sentence: string) => void;
+  /** keeps a store that holds anything, before it is changed by a migration; where this fails nothing is changed */
+  before?: (migration: string) => Promise<void>;
 }
 
 /**
- * Brings the store to the newest schema; safe at every start and from several processes at once. A store that holds anything is dumped
- * before it is changed. One that a newer program made is left as it is.
+ * Brings the store to the newest schema; safe at every start and from several processes at once. One that a newer program made is left as it is.
  * @returns names of the migrations that were applied
  */
-export async function migrate(
-  databaseUrl: string,
-  { folder = 'src/app/database/migrations', dumps, say = () => {} }: MigrateOptions = {},
-): Promise<string[]> {
+export async function migrate(databaseUrl: string, { folder = MIGRATIONS, before }: MigrateOptions = {}): Promise<string[]> {
   const [newer] = await unknownMigrations(databaseUrl, folder);
   if (newer)
     throw new Error(
       `the store was brought to a newer version of Warm Gauge (${newer}). Nothing was changed. Start that version again, or use another folder or store.`,
     );
-  const pending = dumps === undefined ? null : await pendingMigrations(databaseUrl, folder);
-  if (dumps !== undefined && pending !== null && pending.length > 0)
-    say(`The store is brought to this version; as it was it is kept in ${await keepDump(databaseUrl, dumps, pending[0])}`);
+  const [next] = (before && (await pendingMigrations(databaseUrl, folder))) ?? [];
+  if (before && next) await before(next);
   const done = await runner({
     databaseUrl,
     dir: folder,

@@ -4,6 +4,7 @@ import { type Sparkline, sparkline } from '#features/run/server/sparkline';
 import { listWaitingRuns, MOST_WAITING, type WaitingRun } from '#features/run/store/runs';
 import { type BenchRow, benchRows } from '#features/shelf/store/rigs';
 import { countStudies } from '#features/study/store/studies';
+import { missingBackup } from './backups';
 import { benchQueue, type QueuedMount } from './queue';
 import { roomWarning, storeRoom } from './storeRoom';
 
@@ -13,8 +14,8 @@ interface BenchView {
   studies: number;
   live: LiveLane[];
   queue: QueuedMount[];
-  /** that the disk of the store is about to be full */
-  room: string | null;
+  /** that the disk of the store is about to be full, or that backups are missing */
+  warnings: string[];
 }
 
 /** Rigs seen first on the bench, and runs that wait for a judgement. */
@@ -26,8 +27,8 @@ export async function benchView(): Promise<BenchView> {
   const db = database();
   const [rigs, waiting, studies] = await Promise.all([benchRows(db, MOST_RIGS), listWaitingRuns(db, MOST_RUNS), countStudies(db)]);
   const lanes = await Promise.all(rigs.map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
-  const [live, queue, room] = await Promise.all([liveLanes(), benchQueue(), storeRoom()]);
-  return { lanes, waiting, studies, live, queue, room: roomWarning(room) };
+  const [live, queue, room, backup] = await Promise.all([liveLanes(), benchQueue(), storeRoom(), missingBackup()]);
+  return { lanes, waiting, studies, live, queue, warnings: [roomWarning(room), backup].filter((w) => w !== null) };
 }
 
 export { MOST_WAITING };

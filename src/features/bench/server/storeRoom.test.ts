@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { bytesWords, roomOf, roomWarning } from './storeRoom';
+import { bytesWords } from '#features/bench/model/bytesWords';
+import { roomOf, roomWarning } from './storeRoom';
 
 describe('the room for the store', () => {
   it('is low just below what the busiest day takes, and not at it', () => {
@@ -15,6 +16,6 @@ describe('the room for the store', () => {
     expect(roomWarning(null)).toBeNull();
     expect(roomWarning(roomOf(80e9, 0))).toBeNull();
     expect(roomWarning(roomOf(1.1e9, 400e6))).toContain('has 1.1 GB left, and a busy day takes about 1.2 GB');
-    expect([bytesWords(999_400_000), bytesWords(12.6e9), bytesWords(0)]).toEqual(['999 MB', '13 GB', '0 MB']);
+    expect([bytesWords(999_400_000), bytesWords(12.6e9), bytesWords(30_001), bytesWords(0)]).toEqual(['999 MB', '13 GB', '31 kB', '0 kB']);
   });
 });

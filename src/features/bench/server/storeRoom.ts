@@ -1,5 +1,6 @@
 import { statfs } from 'node:fs/promises';
 import { database } from '#app/database/pool';
+import { bytesWords } from '#features/bench/model/bytesWords';
 import { busiestDayBytes } from '#features/bench/store/storedBytes';
 
 /** Traces, their times and the store's own log take about as much again, twice, as the logs they come from. */
@@ -41,7 +42,3 @@ export const roomWarning = (room: StoreRoom | null): string | null =>
   room?.is_low
     ? `The disk of the store has ${bytesWords(room.free_bytes)} left, and a busy day takes about ${bytesWords(room.day_bytes)}. Make room before the next runs; what does not fit is refused.`
     : null;
-
-/** An amount of bytes in the unit one reads it in. */
-export const bytesWords = (bytes: number): string =>
-  bytes >= 1e9 ? `${(bytes / 1e9).toFixed(bytes >= 1e10 ? 0 : 1)} GB` : `${Math.round(bytes / 1e6)} MB`;

@@ -9,3 +9,6 @@ export const busiestDayBytes = async (db: Client) =>
         select sum(length(p.bytes)) as bytes from log_files f join log_file_pieces p on p.file_id = f.id
         where f.created_at > now() - interval '30 days' group by f.created_at::date) d`
   ).bytes;
+
+/** When the store was made. */
+export const storeMadeAt = async (db: Client) => (await only<{ at: Date }>(db)`select min(run_on) as at from migrations`).at;
