@@ -9,6 +9,8 @@ const entries = {
   check: 'src/check.ts',
   backup: 'src/backup.ts',
   restore: 'src/restore.ts',
+  package: 'src/package.ts',
+  verify: 'src/verify.ts',
   'load-watch': 'src/features/live/server/loadWatch.ts',
   'tasks.job': 'src/tasks.job.ts',
 };

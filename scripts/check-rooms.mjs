@@ -16,7 +16,18 @@ function problem(file, isType, target) {
 }
 
 const ROOMS = ['app', 'cli', 'core', 'demo', 'features', 'pages', 'rules', 'simulator', 'agent', 'ui'];
-const ENTRIES = ['backup.ts', 'check.ts', 'env.d.ts', 'middleware.ts', 'restore.ts', 'serve.ts', 'tasks.job.ts', 'worker.ts'];
+const ENTRIES = [
+  'backup.ts',
+  'check.ts',
+  'env.d.ts',
+  'middleware.ts',
+  'package.ts',
+  'restore.ts',
+  'serve.ts',
+  'tasks.job.ts',
+  'verify.ts',
+  'worker.ts',
+];
 const FEATURE_ROOM = new RegExp(`^features/(${FEATURES.join('|')})/(model|store|server|view)/`);
 
 const files = readdirSync('src', { recursive: true, withFileTypes: true })

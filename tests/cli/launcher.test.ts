@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -66,7 +66,7 @@ describe('./warm-gauge', () => {
     const retired = readFileSync('scripts/retired-phrases.txt', 'utf8')
       .split('\n')
       .filter((l) => l.trim() !== '' && !l.startsWith('#'));
-    const said = ['reduce', 'analyse', 'plan', 'sim', 'check', 'backup', 'restore'].map(
+    const said = ['reduce', 'analyse', 'plan', 'sim', 'check', 'backup', 'restore', 'package', 'verify'].map(
       (c) => spawnSync(command, [c, '--help'], { encoding: 'utf8' }).stdout,
     );
     for (const text of [help.stdout, ...said]) {
@@ -171,6 +171,26 @@ describe('./warm-gauge', () => {
     expect(onStore(other, 'restore', 'nothing.zip')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/There is no file .*nothing\.zip/),
+    });
+    // a study as a file, and what a reader finds in it without a store
+    const packed = onStore(data, 'package', '1', '--to', 'study.zip');
+    expect(packed).toMatchObject({ status: 0, stdout: expect.stringMatching(/study\.zip is written\.\n$/) });
+    const nowhere = path.join(data, 'nowhere');
+    expect(onStore(nowhere, 'verify', 'study.zip')).toMatchObject({
+      ...{ status: 0, stdout: 'Recomputed 0 runs and 0 pairs of "Kept".\nAll agrees.\n' },
+    });
+    expect(existsSync(nowhere)).toBe(false);
+    expect(onStore(nowhere, 'verify', 'lab.zip')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('datapackage.json is missing'),
+    });
+    expect(onStore(data, 'package', '77', '--to', 'other.zip')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('There is no study 77.'),
+    });
+    expect(onStore(data, 'package', 'Kept', '--to', 'other.zip')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('by its number'),
     });
     const missing = spawnSync(command, ['check'], { env: { ...env, WARM_GAUGE_DATA: path.join(data, 'nothing') }, encoding: 'utf8' });
     expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining('There is no store in')]);

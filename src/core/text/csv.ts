@@ -1,7 +1,7 @@
 export type Cell = string | number | boolean | null | undefined;
 
-/** A spreadsheet must not take a text for a formula: such a text gets an apostrophe in front. */
-const guard = (text: string): string => (/^[=+@\t\r]|^-(?!\d*[.,]?\d+$)/.test(text) ? `'${text}` : text);
+/** A spreadsheet must not take a text for a formula: such a text gets an apostrophe in front, and so does one that has it already. */
+const guard = (text: string): string => (/^'*[=+@\t\r]|^'+-|^-(?!\d*[.,]?\d+$)/.test(text) ? `'${text}` : text);
 
 /** JSON as a comment line of a table: no text in it can be taken for a further cell, whatever parts the cells. */
 export const jsonComment = (value: unknown): string =>
@@ -10,7 +10,7 @@ export const jsonComment = (value: unknown): string =>
     .replaceAll('\uE001', '\\u003b');
 
 /** The text of a cell that may have been guarded. */
-export const unguarded = (text: string): string => text.replace(/^'(?=[=+@\t\r-])/, '');
+export const unguarded = (text: string): string => text.replace(/^'(?='*[=+@\t\r-])/, '');
 
 /**
  * A table as comma-separated values (RFC 4180, lines ended by a line feed), safe to open in a spreadsheet.

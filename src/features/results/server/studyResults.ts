@@ -72,13 +72,20 @@ export async function gatherStudy(id: number): Promise<GatheredStudy> {
 }
 
 /** The lab's own scatter is asked for only where a specimen of one mount needs it. */
-async function historyFor(values: RunValueRow[]): Promise<LabHistory[]> {
+export async function historyFor(values: Pick<RunValueRow, 'specimen' | 'mount_id'>[]): Promise<LabHistory[]> {
   const mounts = new Map<string, Set<number>>();
   for (const v of values) mounts.set(v.specimen, (mounts.get(v.specimen) ?? new Set()).add(v.mount_id));
   return [...mounts.values()].some((m) => m.size === 1) ? labHistory(database()) : [];
 }
 
-function gathered(study: StudyRow, specimens: SpecimenRow[], values: RunValueRow[], history: LabHistory[], shown: number[]): GatheredStudy {
+/** A study from its rows, not compared yet. */
+export function gathered(
+  study: StudyRow,
+  specimens: SpecimenRow[],
+  values: RunValueRow[],
+  history: LabHistory[],
+  shown: number[],
+): GatheredStudy {
   const facts = factsOf(study, specimens, values, history, shown);
   const choice = studyChoice(facts);
   const rows = rowsFor(facts, choice);

@@ -441,7 +441,8 @@ const Findings = ({ analysis, making, facts }: FindingsProps) => (
     )}
     <p className="mt-4 text-soft">
       <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
-      <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a>
+      <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a> ·{' '}
+      <a href={`/api/studies/${facts.study_id}/package`}>Package that anybody can check</a>
     </p>
   </Section>
 );

@@ -1,0 +1,172 @@
+import { type Client, transaction } from '#app/database/pool';
+import { execute } from '#app/database/query';
+import { damaged, Refusal } from '#app/refusal';
+import { calendarDay } from '#core/units/calendarDay';
+import { comparisonRows } from '#features/exchange/model/comparisons';
+import type { PackageRow } from '#features/exchange/model/packageTable';
+import { computedRows } from '#features/exchange/model/runRows';
+import { STUDY_FORMAT, STUDY_VERSION, type StudyDocument } from '#features/exchange/model/studyDocument';
+import {
+  decisionRows,
+  findingRows,
+  mountRows,
+  type PhotographRow,
+  packagedCoolers,
+  packagedInstruments,
+  packagedMaterials,
+  packagedRigs,
+  packagedRuns,
+  photographRows,
+  type RunFileRow,
+  runFileRows,
+  specimenPlans,
+  specimenRows,
+  tryRecords,
+  tryRows,
+} from '#features/exchange/store/studyRows';
+import { readPicture } from '#features/mount/store/photographs';
+import { getReport, listReports, type ReportRow } from '#features/report/store/reports';
+import { historyFor } from '#features/results/server/studyResults';
+import { listVerdictsShown } from '#features/results/store/verdictsShown';
+import { listRuns, type PlacedRun } from '#features/run/store/runs';
+import { getStudy, type StudyRow } from '#features/study/store/studies';
+import packageJson from '../../../../package.json' with { type: 'json' };
+import { pictureFigures } from './pictureFigures';
+import { exchangeThreads } from './tasks';
+import { gatheredFrom } from './valueRows';
+
+/** Everything of a study that goes into its package, without the bytes of files and photographs. */
+export interface GatheredPackage {
+  document: StudyDocument;
+  tables: Record<string, PackageRow[]>;
+  files: (RunFileRow & { path: string })[];
+  photographs: (PhotographRow & { path: string })[];
+  reports: ReportRow[];
+  /** the last change of anything in it */
+  changed_at: string;
+}
+
+/**
+ * Gathers a study at one moment.
+ * @throws Refusal 404 where there is none
+ */
+export const gatherPackage = (studyId: number): Promise<GatheredPackage> =>
+  transaction(async (db) => {
+    await execute(db)`set transaction isolation level repeatable read, read only`;
+    const study = await getStudy(db, studyId);
+    if (!study) throw new Refusal(`There is no study ${studyId}.`, 404);
+    const runs = await listRuns(db, studyId);
+    const document = await documentOf(db, study, runs);
+    const files = namedFiles(await runFileRows(db, studyId), runs);
+    const photographs = (await photographRows(db, studyId)).map((p) => ({ ...p, path: `photographs/${p.id}.jpg` }));
+    const reports: ReportRow[] = [];
+    for (const { address } of (await listReports(db, studyId)).reverse()) {
+      const report = await getReport(db, address);
+      if (report) reports.push(report);
+    }
+    const pictures: PackageRow[] = [];
+    for (const photograph of photographs) pictures.push(await photographRow(db, photograph));
+    const stored = {
+      specimens: await specimenRows(db, studyId),
+      mounts: await mountRows(db, studyId),
+      tries: await tryRows(db, studyId),
+      findings: await findingRows(db, studyId),
+      decisions: await decisionRows(db, studyId),
+    };
+    const tables: Record<string, PackageRow[]> = {
+      ...Object.fromEntries(Object.entries(stored).map(([name, rows]) => [name, rows.map(plainRow)])),
+      ...runTables(runs),
+      files: files.map(({ run_id, position, kind, name, path, size, sha256 }) => ({
+        ...{ run_id, position, kind, name, path, bytes: size, sha256: sha256.toString('hex') },
+      })),
+      photographs: pictures,
+    };
+    const reductions = new Map(runs.map((r) => [r.id, r.result]));
+    const { facts, level } = gatheredFrom({ document, tables: tables as never, reductions });
+    document.comparison.confidence = level.confidence;
+    Object.assign(tables, comparisonRows(await exchangeThreads.packagedComparisons({ facts, confidence: level.confidence })));
+    return { document, tables, files, photographs, reports, changed_at: lastMoment(study, tables) };
+  });
+
+async function documentOf(db: Client, study: StudyRow, runs: PlacedRun[]): Promise<StudyDocument> {
+  const { id, title, question, margin_k, confidence, scatter, reduction, plan, created_at } = study;
+  return {
+    ...{ format: STUDY_FORMAT, version: STUDY_VERSION, program: { name: 'Warm Gauge', version: packageJson.version } },
+    study: {
+      id,
+      title,
+      question,
+      margin_k,
+      confidence,
+      scatter,
+      reduction,
+      plan: plan as Record<string, unknown>,
+      created_at: created_at.toISOString(),
+    },
+    specimens: await specimenPlans(db, id),
+    tries: await tryRecords(db, id),
+    runs: await packagedRuns(db, id),
+    shelf: {
+      materials: await packagedMaterials(db, id),
+      coolers: await packagedCoolers(db, id),
+      fans: [],
+      instruments: await packagedInstruments(db, id),
+      rigs: await packagedRigs(db, id),
+    },
+    comparison: { confidence, lab_scatter: await historyFor(runs), verdicts_shown: await listVerdictsShown(db, id) },
+  };
+}
+
+/** The tables of runs and what is read of them. */
+function runTables(runs: PlacedRun[]): Record<'runs' | 'sensors' | 'steps' | 'times', PackageRow[]> {
+  const read = runs.map((r) => ({ r, rows: computedRows(r.id, { ...r.result, findings: [] }) }));
+  return {
+    runs: read.map(({ r, rows }) => ({
+      ...{ mount_id: r.mount_id, number: r.number, started_at: r.started_at?.toISOString() ?? null, started_zoned: r.started_zoned },
+      day: r.started_at ? calendarDay(r.started_at.getTime() / 1000, r.started_zoned) : null,
+      ...{ load: r.load, source: r.typed ? 'display' : 'logs', judged: r.judged, excluded_reason: r.run_excluded_reason },
+      created_at: r.created_at.toISOString(),
+      ...rows.runs,
+    })),
+    sensors: read.flatMap(({ rows }) => rows.sensors),
+    steps: read.flatMap(({ rows }) => rows.steps),
+    times: read.flatMap(({ rows }) => rows.times),
+  };
+}
+
+/** A photograph as a row of its table. */
+async function photographRow(db: Client, { bytes: _, ...photograph }: GatheredPackage['photographs'][number]): Promise<PackageRow> {
+  const found = await readPicture(db, photograph.id, 'photograph');
+  if (!found?.intact) throw damaged(`photograph ${photograph.id}`);
+  return { ...plainRow(photograph as never), ...(await pictureFigures(found.picture)) };
+}
+
+/** A row of the store as a row of a table: moments in UTC. */
+const plainRow = (row: PackageRow): PackageRow =>
+  Object.fromEntries(
+    Object.entries(row as Record<string, unknown>).map(([name, value]) => [name, value instanceof Date ? value.toISOString() : value]),
+  ) as PackageRow;
+
+/** Where each file lies in the package: under the number of its run, by the name it came with as far as that is a name. */
+function namedFiles(files: RunFileRow[], runs: PlacedRun[]): GatheredPackage['files'] {
+  const order = new Map(runs.map((r, i) => [r.id, i]));
+  return files
+    .map((f) => ({ ...f, path: `logs/${f.run_id}/${f.position}-${safeName(f.name)}` }))
+    .sort((a, b) => (order.get(a.run_id) ?? 0) - (order.get(b.run_id) ?? 0) || a.position - b.position);
+}
+
+/** A name that every file system takes. */
+const safeName = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9._-]+/g, '_')
+    .replace(/^[._]+/, '')
+    .slice(-80) || 'file';
+
+function lastMoment(study: StudyRow, tables: Record<string, PackageRow[]>): string {
+  const MOMENTS = ['created_at', 'at', 'taken_at', 'excluded_at', 'begun_at', 'ended_at'];
+  const all = Object.values(tables).flatMap((rows) =>
+    rows.flatMap((row) => MOMENTS.flatMap((name) => (typeof row[name] === 'string' ? [row[name]] : []))),
+  );
+  return [study.created_at.toISOString(), ...all].sort().at(-1) as string;
+}

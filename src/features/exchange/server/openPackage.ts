@@ -1,0 +1,114 @@
+import { createHash } from 'node:crypto';
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import yauzl from 'yauzl';
+import type { PackageDescriptor, PackageResource } from '#features/exchange/model/descriptor';
+
+/** A package that cannot be read at all, told in a sentence. */
+export class PackageError extends Error {}
+
+const DESCRIPTOR = 'datapackage.json';
+const MOST_ENTRIES = 100_000;
+const MOST_DESCRIPTOR_BYTES = 20_000_000;
+/** Of a table or a document, which are held as a whole. */
+const MOST_TEXT_BYTES = 200_000_000;
+/** Of all files together, unpacked. */
+const MOST_BYTES = 200e9;
+
+/** A package that was opened: what is in it is read when it is asked for. */
+export interface OpenedPackage {
+  descriptor: PackageDescriptor;
+  /** files of the package that its descriptor does not list */
+  unlisted: string[];
+  /** whether a file lies in it */
+  has: (path: string) => boolean;
+  bytesOf: (path: string) => number;
+  /** bytes of a file from its beginning */
+  stream: (path: string) => Promise<Readable>;
+  /** a whole text, bounded */
+  text: (path: string) => Promise<string>;
+  close: () => void;
+}
+
+/**
+ * Opens a package and reads what it says is in it. Nothing is unpacked to disk; names that lead out of it are refused.
+ * @throws PackageError in a sentence where it is none, or nothing a package may be
+ */
+export async function openPackage(file: string): Promise<OpenedPackage> {
+  const refuse = (why: string) => new PackageError(`${file} cannot be read as a package: ${why}.`);
+  const zip = await yauzl.openPromise(file, { lazyEntries: true, autoClose: false }).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === 'ENOENT' ? new PackageError(`There is no file ${file}.`) : refuse(error.message);
+  });
+  try {
+    const entries = new Map<string, yauzl.Entry>();
+    let total = 0;
+    for await (const entry of zip.eachEntry()) {
+      if (entry.fileName.endsWith('/')) continue;
+      if (entries.has(entry.fileName)) throw new Error(`it holds ${entry.fileName} twice`);
+      if (entries.size === MOST_ENTRIES) throw new Error(`it holds more than ${MOST_ENTRIES} files`);
+      if (entry.isEncrypted()) throw new Error(`${entry.fileName} is encrypted`);
+      total += entry.uncompressedSize;
+      if (total > MOST_BYTES) throw new Error('unpacked it would be larger than 200 GB');
+      entries.set(entry.fileName, entry);
+    }
+    const entryOf = (path: string) => {
+      const entry = entries.get(path);
+      if (!entry) throw refuse(`${path} is missing`);
+      return entry;
+    };
+    const text = async (path: string, most = MOST_TEXT_BYTES) => {
+      const entry = entryOf(path);
+      if (entry.uncompressedSize > most) throw refuse(`${path} is larger than ${most / 1e6} MB`);
+      const bytes = await buffer(await zip.openReadStreamPromise(entry)).catch((error: Error) => {
+        throw refuse(`${path} is damaged (${error.message})`);
+      });
+      try {
+        return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+      } catch {
+        throw refuse(`${path} is not UTF-8`);
+      }
+    };
+    const descriptor = readDescriptor(await text(DESCRIPTOR, MOST_DESCRIPTOR_BYTES));
+    const listed = new Set(descriptor.resources.map((r) => r.path));
+    return {
+      descriptor,
+      unlisted: [...entries.keys()].filter((path) => path !== DESCRIPTOR && !listed.has(path)),
+      has: (path) => entries.has(path),
+      bytesOf: (path) => entryOf(path).uncompressedSize,
+      stream: (path) => zip.openReadStreamPromise(entryOf(path)),
+      text,
+      close: () => zip.close(),
+    };
+  } catch (error) {
+    zip.close();
+    throw error instanceof PackageError ? error : refuse((error as Error).message);
+  }
+}
+
+function readDescriptor(json: string): PackageDescriptor {
+  let read: unknown;
+  try {
+    read = JSON.parse(json);
+  } catch (error) {
+    throw new Error(`${DESCRIPTOR} is no JSON (${(error as Error).message})`);
+  }
+  const { resources } = (read ?? {}) as Partial<PackageDescriptor>;
+  const isResource = (r: unknown): r is PackageResource => {
+    const { path, bytes, hash } = (r ?? {}) as Partial<PackageResource>;
+    return typeof path === 'string' && typeof bytes === 'number' && typeof hash === 'string';
+  };
+  if (!Array.isArray(resources) || !resources.every(isResource))
+    throw new Error(`${DESCRIPTOR} does not list resources with path, bytes and hash`);
+  return read as PackageDescriptor;
+}
+
+/** Bytes and hash of a file of a package, as they are. */
+export async function measured(opened: OpenedPackage, path: string): Promise<{ bytes: number; hash: string }> {
+  const hash = createHash('sha256');
+  let bytes = 0;
+  for await (const piece of await opened.stream(path)) {
+    hash.update(piece);
+    bytes += piece.length;
+  }
+  return { bytes, hash: `sha256:${hash.digest('hex')}` };
+}

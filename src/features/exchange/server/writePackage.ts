@@ -1,0 +1,150 @@
+import { createHash } from 'node:crypto';
+import { Readable } from 'node:stream';
+import yazl from 'yazl';
+import { database } from '#app/database/pool';
+import {
+  type PackageDescriptor,
+  type PackageResource,
+  packageReadme,
+  resourceName,
+  tableResource,
+} from '#features/exchange/model/descriptor';
+import { tableText } from '#features/exchange/model/packageTable';
+import { orderedJson } from '#features/exchange/model/studyDocument';
+import { TABLES } from '#features/exchange/model/tables';
+import { readPicture } from '#features/mount/store/photographs';
+import { intactPieces } from '#features/run/server/keptFile';
+import { type GatheredPackage, gatherPackage } from './gatherPackage';
+
+/** The same state writes the same bytes: the times of the ZIP say nothing. */
+const NO_TIME = new Date(1980, 0, 1);
+const ENTRY = { mtime: NO_TIME, mode: 0o100644, forceDosTimestamp: true } as const;
+
+interface PackageOptions {
+  /** photographs may be left out */
+  photographs?: boolean;
+  /** told how many bytes went in so far, before they are packed */
+  onBytes?: (bytes: number) => void;
+}
+
+/** A package that is being written. */
+export interface WrittenPackage {
+  /** a name for its file */
+  name: string;
+  /** bytes as they come; it is destroyed with an error where a file cannot be read */
+  stream: Readable;
+}
+
+/**
+ * Writes a study as a package, while it is read: no file is held as a whole.
+ * @throws Refusal 404 where there is no such study
+ */
+export async function writePackage(studyId: number, options: PackageOptions = {}): Promise<WrittenPackage> {
+  const gathered = await gatherPackage(studyId);
+  const name = resourceName(gathered.document.study.title).slice(0, 60);
+  const parts = partsOf(gathered, options.photographs !== false);
+  return { name: `${name}.zip`, stream: zipped(parts, (resources) => descriptorOf(gathered, name, resources), options.onBytes) };
+}
+
+/** A file of a package: what is told of it, and its bytes. */
+interface Part {
+  resource: Omit<PackageResource, 'bytes' | 'hash'>;
+  pieces: () => AsyncIterable<Uint8Array> | Iterable<Uint8Array>;
+  /** packed already */
+  isPacked?: boolean;
+}
+
+function partsOf({ document, tables, files, photographs, reports }: GatheredPackage, withPhotographs: boolean): Part[] {
+  const text = (resource: Part['resource'], content: string): Part => ({ resource, pieces: () => [Buffer.from(content)] });
+  return [
+    text({ name: 'readme', path: 'README.txt', mediatype: 'text/plain' }, packageReadme(document.study.title)),
+    text({ name: 'study', path: 'study.json', mediatype: 'application/json' }, orderedJson(document)),
+    ...TABLES.map((table) => text(tableResource(table, { bytes: 0, hash: '' }), tableText(table, tables[table.name] ?? []))),
+    ...reports.map((r) =>
+      text(
+        {
+          name: `report-v${r.number}`,
+          path: `report/report-v${r.number}.json`,
+          mediatype: 'application/json',
+          title: `Version ${r.number}`,
+        },
+        r.content,
+      ),
+    ),
+    ...files.map(({ path, name, file_id, position, sha256, size }) => ({
+      resource: { name: resourceName(path), path, mediatype: 'application/octet-stream', title: name },
+      pieces: () => intactPieces(database(), { position, name, file_id, sha256, size }),
+    })),
+    ...(withPhotographs ? photographs : []).map(({ id, path, caption }) => ({
+      resource: { name: resourceName(path), path, mediatype: 'image/jpeg', ...(caption ? { title: caption } : {}) },
+      pieces: () => pictureOf(id),
+      isPacked: true,
+    })),
+  ];
+}
+
+async function* pictureOf(id: number): AsyncGenerator<Uint8Array> {
+  const found = await readPicture(database(), id, 'photograph');
+  if (!found?.intact) throw new Error(`photograph ${id} is damaged or gone`);
+  yield found.picture;
+}
+
+/** The parts one after the other, and at the end what is told of them. */
+function zipped(parts: Part[], describe: (resources: PackageResource[]) => PackageDescriptor, onBytes?: (bytes: number) => void): Readable {
+  const zip = new yazl.ZipFile();
+  const out = zip.outputStream as Readable;
+  const resources: PackageResource[] = [];
+  let total = 0;
+  // a part is asked for its bytes when those before it are written
+  const add = (at: number): void => {
+    const part = parts[at];
+    if (!part) {
+      zip.addBuffer(Buffer.from(`${JSON.stringify(describe(resources), null, 1)}\n`), 'datapackage.json', ENTRY);
+      zip.end();
+      return;
+    }
+    const read = async function* () {
+      const hash = createHash('sha256');
+      let bytes = 0;
+      for await (const piece of part.pieces()) {
+        hash.update(piece);
+        bytes += piece.length;
+        total += piece.length;
+        onBytes?.(total);
+        yield piece;
+      }
+      resources.push({ ...part.resource, bytes, hash: `sha256:${hash.digest('hex')}` });
+      add(at + 1);
+    };
+    const source = Readable.from(read(), { objectMode: false, highWaterMark: 64 * 1024 });
+    source.on('error', (error) => out.destroy(error));
+    // who stops taking it stops the reading too
+    out.once('close', () => source.destroy());
+    zip.addReadStream(source, part.resource.path, { ...ENTRY, compress: !part.isPacked });
+  };
+  out.setMaxListeners(0);
+  add(0);
+  return out;
+}
+
+function descriptorOf(
+  { document, tables, changed_at, reports }: GatheredPackage,
+  name: string,
+  resources: PackageResource[],
+): PackageDescriptor {
+  const { study, program } = document;
+  const people = [
+    ...new Set(Object.values(tables).flatMap((rows) => rows.flatMap((r) => (typeof r.who === 'string' && r.who !== '' ? [r.who] : [])))),
+  ];
+  const authors = [...new Set(reports.map((r) => r.author).filter((a) => a !== ''))];
+  return {
+    ...{ profile: 'data-package', name, title: study.title },
+    description: `${study.question ? `${study.question} ` : ''}Measured and compared with ${program.name} ${program.version}.`,
+    ...{ version: `${Math.max(0, ...reports.map((r) => r.number))}.0.0`, created: changed_at },
+    contributors: [
+      ...authors.map((title) => ({ title, role: 'author' as const })),
+      ...people.sort().map((title) => ({ title, role: 'contributor' as const })),
+    ],
+    resources,
+  };
+}

@@ -1,0 +1,14 @@
+import { Readable } from 'node:stream';
+import { endpoint } from '#app/http';
+import { writePackage } from '#features/exchange/server/writePackage';
+
+/** A study as a package that anybody can read and check; without photographs where `photographs=no` asks for that. */
+export const GET = endpoint(
+  (ask) => [ask.id('study'), ask.query('photographs') !== 'no'],
+  async (id: number, photographs: boolean) => {
+    const { name, stream } = await writePackage(id, { photographs });
+    return new Response(Readable.toWeb(stream) as ReadableStream, {
+      headers: { 'content-type': 'application/zip', 'cache-control': 'no-store', 'content-disposition': `attachment; filename="${name}"` },
+    });
+  },
+);
