@@ -25,10 +25,18 @@ const MOST_RUNS = 12;
 /** What the bench shows: each rig with its newest run, and what asks for a look. */
 export async function benchView(): Promise<BenchView> {
   const db = database();
-  const [rigs, waiting, studies] = await Promise.all([benchRows(db, MOST_RIGS), listWaitingRuns(db, MOST_RUNS), countStudies(db)]);
-  const lanes = await Promise.all(rigs.map(async (rig) => ({ ...rig, line: rig.last_run_id ? await sparkline(rig.last_run_id) : null })));
-  const [live, queue, room, backup] = await Promise.all([liveLanes(), benchQueue(), storeRoom(), missingBackup()]);
+  const [lanes, waiting, studies, live, queue, room, backup] = await Promise.all([
+    benchRows(db, MOST_RIGS).then((rigs) => Promise.all(rigs.map(withLine))),
+    listWaitingRuns(db, MOST_RUNS),
+    countStudies(db),
+    ...([liveLanes(), benchQueue(), storeRoom(), missingBackup()] as const),
+  ]);
   return { lanes, waiting, studies, live, queue, warnings: [roomWarning(room), backup].filter((w) => w !== null) };
 }
+
+const withLine = async (rig: BenchRow) => ({
+  ...rig,
+  line: rig.last_run_id && rig.last_run_state ? await sparkline(rig.last_run_id, rig.last_run_state) : null,
+});
 
 export { MOST_WAITING };

@@ -43,13 +43,13 @@ describe('the list of studies', () => {
     expect(listed('group=compares&sort=title').map(([h]) => h)).toEqual(['Material', 'State of one device', 'Cooler']);
   });
 
-  it('is parted into pages of 25; a page behind the last is the last', () => {
+  it('is parted into pages of 20; a page behind the last is the last', () => {
     const many = Array.from({ length: 51 }, (_, i) => study(`S${String(i).padStart(2, '0')}`));
     const page = (address: string) => pageOfStudies(many, listQuery(new URLSearchParams(address)));
     const first = page('sort=title');
-    expect([first.studies.length, first.page, first.pages, first.total]).toEqual([25, 1, 3, 51]);
-    expect(page('sort=title&page=2').studies[0].study.title).toBe('S25');
-    expect(page('sort=title&page=99').studies.map((s) => s.study.title)).toEqual(['S50']);
+    expect([first.studies.length, first.page, first.pages, first.total]).toEqual([20, 1, 3, 51]);
+    expect(page('sort=title&page=2').studies[0].study.title).toBe('S20');
+    expect(page('sort=title&page=99').studies.map((s) => s.study.title)).toEqual(['S40', 'S41', 'S42', 'S43', 'S44', 'S45', 'S46', 'S47', 'S48', 'S49', 'S50']);
     expect(page('page=0').page).toBe(1);
     expect(page('page=1e9').page).toBe(1);
     expect(pageOfStudies([], listQuery(new URLSearchParams())).pages).toBe(1);

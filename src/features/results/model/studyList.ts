@@ -39,7 +39,7 @@ export interface ListQuery {
 }
 
 /** Studies on one page of the list. */
-const PAGE = 25;
+const PAGE = 20;
 
 export const stateOf = (s: Pick<ListedStudy, 'runs' | 'isTold' | 'isPublished'>): StudyState =>
   s.isPublished ? 'published' : s.isTold ? 'told' : s.runs > 0 ? 'measuring' : 'planned';

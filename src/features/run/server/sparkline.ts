@@ -1,6 +1,6 @@
 import { database } from '#app/database/pool';
 import { getRun } from '#features/run/store/runs';
-import { runTrace } from './runTrace';
+import { runLine } from './runTrace';
 
 export interface Sparkline {
   path: string;
@@ -14,13 +14,33 @@ export interface Sparkline {
 const WIDTH = 600;
 const HEIGHT = 104;
 
-/** The rise of a run as a small line, 600 units wide, for the bench. */
-export async function sparkline(runId: number): Promise<Sparkline | null> {
+/** Lines that were drawn, the one asked for longest ago first. */
+const MOST_KEPT = 200;
+const kept = new Map<string, Promise<Sparkline | null>>();
+
+/**
+ * The rise of a run as a small line, 600 units wide, for the bench; as it was drawn before where nothing of the run was written since.
+ * @param state of its row: another whenever it was written
+ */
+export function sparkline(runId: number, state: string): Promise<Sparkline | null> {
+  const key = `${runId}/${state}`;
+  const line = kept.get(key) ?? drawLine(runId);
+  kept.delete(key);
+  kept.set(key, line);
+  line.catch(() => kept.delete(key));
+  for (const oldest of kept.keys()) {
+    if (kept.size <= MOST_KEPT) break;
+    kept.delete(oldest);
+  }
+  return line;
+}
+
+async function drawLine(runId: number): Promise<Sparkline | null> {
   const run = await getRun(database(), runId);
   // a run that was typed has no trace
   if (!run || run.typed) return null;
-  const { to, lines } = await runTrace(runId, null, null, 150);
-  const line = lines.find((l) => l.role === 'rise') ?? lines.find((l) => l.role === 'sensor');
+  const line = await runLine(run, ['rise', 'sensor'], 150);
+  const to = run.result.duration_s;
   if (!line) return null;
   const known = line.v.filter((v): v is number => v !== null);
   const top = Math.max(...known);

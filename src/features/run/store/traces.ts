@@ -70,7 +70,7 @@ function rangeOf(blocks: Buffer): [number | null, number | null] {
   return low <= high ? [low, high] : [null, null];
 }
 
-interface LoadedChannel {
+export interface LoadedChannel {
   name: string;
   role: string;
   unit: string | null;
@@ -106,8 +106,14 @@ export const loadTrace = (db: Client, runId: number, from: number, to: number, l
   loadChannels(db, runId, null, from, to, level);
 
 /** Readings of the first channel of a role between two times; null where the run has none. */
-export const loadChannel = async (db: Client, runId: number, role: string, from: number, to: number): Promise<LoadedChannel | null> =>
-  (await loadChannels(db, runId, role, from, to, 'readings'))[0] ?? null;
+export const loadChannel = async (
+  db: Client,
+  runId: number,
+  role: string,
+  from: number,
+  to: number,
+  level: TraceLevel = 'readings',
+): Promise<LoadedChannel | null> => (await loadChannels(db, runId, role, from, to, level))[0] ?? null;
 
 /** @param role the first channel of this role alone; null for all channels */
 async function loadChannels(

@@ -80,6 +80,8 @@ export interface BenchRow {
   study: string | null;
   runs: number | null;
   last_run_id: number | null;
+  /** another whenever anything of that run was written */
+  last_run_state: string | null;
   last_run: number | null;
   last_rise_k: number | null;
   last_valid: boolean | null;
@@ -96,7 +98,7 @@ export async function benchRows(db: Client, most: number): Promise<BenchRow[]> {
            m.id as mount_id, m.number as mount, sp.name as specimen, sp.position as specimen_position,
            st.id as study_id, st.title as study,
            (select count(*) from runs where mount_id = m.id) as runs,
-           r.id as last_run_id, r.number as last_run, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
+           r.id as last_run_id, (select xmin::text from all_runs where id = r.id) as last_run_state, r.number as last_run, r.rise_k as last_rise_k, r.valid as last_valid, r.censored as last_censored,
            coalesce(r.started_at, r.created_at) as last_at, r.started_at is null or r.started_zoned as last_zoned
     from rigs g
     left join unnest(${[...last.keys()]}::bigint[], ${[...last.values()]}::bigint[]) as l(rig_id, run_id) on l.rig_id = g.id
