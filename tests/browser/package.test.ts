@@ -1,12 +1,17 @@
 import { createHash } from 'node:crypto';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { buffer } from 'node:stream/consumers';
+import { Ajv } from 'ajv';
+import addFormats from 'ajv-formats';
+import datapackage from 'datapackage';
+import Papa from 'papaparse';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import yauzl from 'yauzl';
 import yazl from 'yazl';
+import { TABLES } from '#features/exchange/model/tables';
 import { openPackage } from '#features/exchange/server/openPackage';
 import { verifyPackage } from '#features/exchange/server/verifyPackage';
 import { type App, startApp } from './app.ts';
@@ -114,6 +119,35 @@ describe('a study as a package', () => {
       expect(pairs, title).toBeGreaterThan(0);
       for (const line of unchecked) expect(line).toMatch(/it was read from a display|left out of the package/);
       expect((await fetched(id)).equals(bytes), title).toBe(true);
+    }
+  });
+
+  it('is what others take for a Data Package: its descriptor, every table and study.json', async () => {
+    for (const id of [1, 2, 3]) {
+      const place = path.join(folder, `unpacked-${id}`);
+      for (const [name, bytes] of await partsOf(await fetched(id))) {
+        mkdirSync(path.dirname(path.join(place, name)), { recursive: true });
+        writeFileSync(path.join(place, name), bytes);
+      }
+      const read = await datapackage.Package.load(path.join(place, 'datapackage.json'), { basePath: place, strict: true });
+      expect(read.errors).toEqual([]);
+      const tables = read.resources.filter((r) => r.tabular);
+      expect(tables.length).toBe(TABLES.length);
+      for (const table of tables) {
+        const rows = await table.read({ keyed: true });
+        const [, ...lines] = Papa.parse<string[]>(readFileSync(path.join(place, `tables/${table.name}.csv`), 'utf8'), {
+          skipEmptyLines: true,
+        }).data;
+        expect(rows.length, table.name).toBe(lines.length);
+      }
+      // who reads it would notice a cell that is none of its column
+      const runs = path.join(place, 'tables/runs.csv');
+      writeFileSync(runs, readFileSync(runs, 'utf8').replace(/,true,/, ',yes,'));
+      await expect(tables.find((t) => t.name === 'runs')?.read({ keyed: true })).rejects.toThrow();
+      const ajv = new Ajv({ strict: true, allowUnionTypes: true });
+      addFormats(ajv);
+      const schema = JSON.parse(readFileSync(path.join(place, 'schema/study-1.json'), 'utf8'));
+      expect(ajv.validate(schema, JSON.parse(readFileSync(path.join(place, 'study.json'), 'utf8'))), ajv.errorsText()).toBe(true);
     }
   });
 

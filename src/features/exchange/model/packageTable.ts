@@ -35,6 +35,8 @@ export const tableText = ({ fields }: PackageTable, rows: PackageRow[]): string 
 export const tableSchema = ({ fields, primaryKey, foreignKeys }: PackageTable) => ({
   fields: fields.map(({ name, type, title, unit, constraints }) => ({
     ...{ name, type, title },
+    // with parts of a second, which the usual format has not
+    ...(type === 'datetime' ? { format: 'any' } : {}),
     ...(unit ? { unit } : {}),
     ...(constraints ? { constraints } : {}),
   })),

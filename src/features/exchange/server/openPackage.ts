@@ -25,6 +25,8 @@ export interface OpenedPackage {
   bytesOf: (path: string) => number;
   /** bytes of a file from its beginning */
   stream: (path: string) => Promise<Readable>;
+  /** a whole file, bounded */
+  bytes: (path: string) => Promise<Buffer>;
   /** a whole text, bounded */
   text: (path: string) => Promise<string>;
   close: () => void;
@@ -56,14 +58,18 @@ export async function openPackage(file: string): Promise<OpenedPackage> {
       if (!entry) throw refuse(`${path} is missing`);
       return entry;
     };
-    const text = async (path: string, most = MOST_TEXT_BYTES) => {
-      const entry = entryOf(path);
-      if (entry.uncompressedSize > most) throw refuse(`${path} is larger than ${most / 1e6} MB`);
-      const bytes = await buffer(await zip.openReadStreamPromise(entry)).catch((error: Error) => {
-        throw refuse(`${path} is damaged (${error.message})`);
-      });
+    const damaged = (path: string) => (error: Error) => {
+      throw refuse(`${path} is damaged (${error.message})`);
+    };
+    const stream = (path: string) => zip.openReadStreamPromise(entryOf(path)).catch(damaged(path));
+    const bytes = async (path: string, most = MOST_TEXT_BYTES) => {
+      if (entryOf(path).uncompressedSize > most) throw refuse(`${path} is larger than ${most / 1e6} MB`);
+      return buffer(await stream(path)).catch(damaged(path));
+    };
+    const text = async (path: string, most?: number) => {
+      const read = await bytes(path, most);
       try {
-        return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+        return new TextDecoder('utf-8', { fatal: true }).decode(read);
       } catch {
         throw refuse(`${path} is not UTF-8`);
       }
@@ -75,8 +81,7 @@ export async function openPackage(file: string): Promise<OpenedPackage> {
       unlisted: [...entries.keys()].filter((path) => path !== DESCRIPTOR && !listed.has(path)),
       has: (path) => entries.has(path),
       bytesOf: (path) => entryOf(path).uncompressedSize,
-      stream: (path) => zip.openReadStreamPromise(entryOf(path)),
-      text,
+      ...{ stream, bytes, text },
       close: () => zip.close(),
     };
   } catch (error) {

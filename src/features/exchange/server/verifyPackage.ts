@@ -1,4 +1,3 @@
-import { buffer } from 'node:stream/consumers';
 import { isDeepStrictEqual } from 'node:util';
 import { LogReader } from '#core/signal/logs/logReader';
 import type { Log } from '#core/signal/logs/types';
@@ -15,6 +14,7 @@ import { TABLES } from '#features/exchange/model/tables';
 import { reduceValues, type TypedValues } from '#features/run/model/typedRun';
 import { measured, type OpenedPackage, PackageError } from './openPackage';
 import { pictureFigures } from './pictureFigures';
+import { studyFaults } from './studySchema';
 import { gatheredFrom, type PackagedStudy } from './valueRows';
 
 /** Figures that agree to this part of themselves are the same: another machine may round the last digits otherwise. */
@@ -114,9 +114,8 @@ async function readDocument(opened: OpenedPackage): Promise<StudyDocument> {
   if (document?.format !== STUDY_FORMAT) throw new PackageError('study.json is not that of a study of Warm Gauge.');
   if (document.version !== STUDY_VERSION)
     throw new PackageError(`A newer version of Warm Gauge wrote this package (format ${document.version}); verify it with that one.`);
-  const { study, specimens, runs, shelf, comparison } = document;
-  if (!study || !Array.isArray(specimens) || !Array.isArray(runs) || !Array.isArray(shelf?.rigs) || !comparison)
-    throw new PackageError('study.json does not say all that a study says.');
+  const [first] = studyFaults(document);
+  if (first) throw new PackageError(`study.json does not hold what a study holds: ${first}.`);
   return document as StudyDocument;
 }
 
@@ -276,7 +275,10 @@ async function photographDifferences(opened: OpenedPackage, rows: PackageRow[]):
   const differences: string[] = [];
   const left = rows.filter((r) => !opened.has(r.path as string));
   for (const row of rows.filter((r) => !left.includes(r))) {
-    const is = await pictureFigures(await buffer(await opened.stream(row.path as string))).catch(() => null);
+    const is = await opened
+      .bytes(row.path as string)
+      .then(pictureFigures)
+      .catch(() => null);
     if (!is) {
       differences.push(`${row.path}: it is no picture.`);
       continue;

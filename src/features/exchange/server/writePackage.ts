@@ -15,6 +15,7 @@ import { TABLES } from '#features/exchange/model/tables';
 import { readPicture } from '#features/mount/store/photographs';
 import { intactPieces } from '#features/run/server/keptFile';
 import { type GatheredPackage, gatherPackage } from './gatherPackage';
+import { STUDY_SCHEMA } from './studySchema';
 
 /** The same state writes the same bytes: the times of the ZIP say nothing. */
 const NO_TIME = new Date(1980, 0, 1);
@@ -59,6 +60,7 @@ function partsOf({ document, tables, files, photographs, reports }: GatheredPack
   return [
     text({ name: 'readme', path: 'README.txt', mediatype: 'text/plain' }, packageReadme(document.study.title)),
     text({ name: 'study', path: 'study.json', mediatype: 'application/json' }, orderedJson(document)),
+    text({ name: 'study-schema', path: 'schema/study-1.json', mediatype: 'application/schema+json' }, STUDY_SCHEMA),
     ...TABLES.map((table) => text(tableResource(table, { bytes: 0, hash: '' }), tableText(table, tables[table.name] ?? []))),
     ...reports.map((r) =>
       text(

@@ -49,7 +49,19 @@ describe('the list of studies', () => {
     const first = page('sort=title');
     expect([first.studies.length, first.page, first.pages, first.total]).toEqual([20, 1, 3, 51]);
     expect(page('sort=title&page=2').studies[0].study.title).toBe('S20');
-    expect(page('sort=title&page=99').studies.map((s) => s.study.title)).toEqual(['S40', 'S41', 'S42', 'S43', 'S44', 'S45', 'S46', 'S47', 'S48', 'S49', 'S50']);
+    expect(page('sort=title&page=99').studies.map((s) => s.study.title)).toEqual([
+      'S40',
+      'S41',
+      'S42',
+      'S43',
+      'S44',
+      'S45',
+      'S46',
+      'S47',
+      'S48',
+      'S49',
+      'S50',
+    ]);
     expect(page('page=0').page).toBe(1);
     expect(page('page=1e9').page).toBe(1);
     expect(pageOfStudies([], listQuery(new URLSearchParams())).pages).toBe(1);
