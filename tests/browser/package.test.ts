@@ -109,6 +109,7 @@ describe('a study as a package', () => {
   it('agrees with itself, for every study of the demo, and is the same whenever it is asked for', async () => {
     const { studies } = (await (await fetch(`${app.url}/api/places`)).json()) as { studies: { id: number; title: string }[] };
     expect(studies.length).toBeGreaterThan(5);
+    const rows = new Map<string, number>();
     for (const { id, title } of studies) {
       const bytes = await fetched(id);
       const file = path.join(folder, `${id}.zip`);
@@ -119,7 +120,12 @@ describe('a study as a package', () => {
       expect(pairs, title).toBeGreaterThan(0);
       for (const line of unchecked) expect(line).toMatch(/it was read from a display|left out of the package/);
       expect((await fetched(id)).equals(bytes), title).toBe(true);
+      for (const [name, part] of await partsOf(bytes))
+        if (name.startsWith('tables/')) rows.set(name, (rows.get(name) ?? 0) + String(part).trim().split('\n').length - 1);
     }
+    // what the demo has nothing for is tried in tests/db/package.test.ts
+    const empty = [...rows].filter(([, n]) => n === 0).map(([name]) => name);
+    expect(empty.sort()).toEqual(['clips', 'decisions', 'faults', 'notes', 'reports', 'steps'].map((name) => `tables/${name}.csv`));
   });
 
   it('is what others take for a Data Package: its descriptor, every table and study.json', async () => {

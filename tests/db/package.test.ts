@@ -55,6 +55,26 @@ beforeAll(async () => {
   );
   study = first.study_id;
   await importLog({ study_id: study, specimen_name: "'=2", specimen_kind: 'pad', rig_id: first.rig_id }, 'b', '=b.csv');
+  const report = '{"format":1,"title":"Größe"}';
+  const things: [string, unknown[]][] = [
+    [`insert into mount_faults (mount_id, kind, note, who) values ($1, 'other', 'It hums, "loudly"', 'M.')`, [first.mount_id]],
+    [`insert into mount_openings (mount_id, found, note) values ($1, '{dry,shifted}', '')`, [first.mount_id]],
+    [`insert into run_notes (run_id, at_s, text) values ($1, 12.5, '-1 step')`, [first.run_id]],
+    [
+      `insert into sound_clips (specimen_id, name, kind, level_db, bytes) values ($1, 'Lüfter 1.wav', 'audio/wav', 31.5, 'RIFF')`,
+      [first.specimen_id],
+    ],
+    [`insert into recommendations (study_id, position, reader, words) values ($1, 0, 'Whoever', 'Take it.')`, [study]],
+    [
+      `insert into reports (study_id, number, address, content, sha256, author) values ($1, 1, 'groesse-1', $2, encode(sha256(convert_to($2, 'UTF8')), 'hex'), 'A. Author')`,
+      [study, report],
+    ],
+    [
+      `insert into changes (who, subject, subject_id, action, reason, before, after) values ('M.', 'run', $1, 'note', 'seen', '{"a": 1}', null)`,
+      [first.run_id],
+    ],
+  ];
+  for (const [sql, values] of things) await database().query(sql, values);
   whole = await buffer((await writePackage(study)).stream);
   writeFileSync(file, whole);
 });
@@ -70,6 +90,21 @@ describe('the package of a study with odd names and single mounts', () => {
       'logs/N/0-b.csv',
     ]);
     for (const name of names) expect(name).toMatch(/^[A-Za-z0-9._/-]+$/);
+    expect(names.filter((n) => n.startsWith('clips/') || n.startsWith('report/'))).toEqual([
+      'report/report-v1.json',
+      'clips/1-Lu_fter_1.wav',
+    ]);
+    const opened = await openPackage(file);
+    expect(opened.descriptor).toMatchObject({
+      version: '1.0.0',
+      contributors: [
+        { title: 'A. Author', role: 'author' },
+        { title: 'M.', role: 'contributor' },
+      ],
+    });
+    for (const table of ['faults', 'openings', 'notes', 'clips', 'recommendations', 'reports', 'decisions'])
+      expect((await opened.text(`tables/${table}.csv`)).trim().split('\n'), table).toHaveLength(2);
+    opened.close();
   });
 
   it('is the same after the store was looked at, and another after anything of the study was changed', async () => {

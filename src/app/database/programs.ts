@@ -1,5 +1,6 @@
 import { type ChildProcessByStdio, spawn } from 'node:child_process';
-import { accessSync, constants, readdirSync } from 'node:fs';
+import { accessSync, constants as modes, readdirSync } from 'node:fs';
+import { constants, setPriority } from 'node:os';
 import path from 'node:path';
 import type { Readable, Writable } from 'node:stream';
 
@@ -31,6 +32,8 @@ export function startProgram(program: Program, args: string[], { url, server }: 
     env,
     stdio: ['pipe', 'pipe', 'pipe'],
   });
+  // a live run and the pages go before it
+  if (child.pid !== undefined && program === 'pg_dump') setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
   // one that ends early does not read what is still written to it; its own words say why
   child.stdin.on('error', () => {});
   let said = '';
@@ -68,7 +71,7 @@ function programPath(program: Program, server: number): string {
 
 function isProgram(file: string): boolean {
   try {
-    accessSync(file, constants.X_OK);
+    accessSync(file, modes.X_OK);
     return true;
   } catch {
     return false;

@@ -54,7 +54,7 @@ file, and with types and units of each column of the tables.
 
 tables/       one row a thing, CSV: runs with their figures, mounts, pairs with verdicts
 logs/         the original files, byte for byte
-photographs/  of the mounts
+photographs/  of the mounts and their rigs; clips/ of the sound
 study.json    plan, rigs, instruments, materials, and how each run was read;
               schema/study-1.json describes it
 report/       published reports as they were frozen

@@ -17,6 +17,8 @@ export interface PackagedSheet {
 /** How a run was read; what it gave stands in the tables. */
 export interface PackagedRun {
   id: number;
+  /** by which a repetition of its import is known */
+  import_id: string;
   /** columns, units and times of its files */
   reading: LogOptions;
   options: Partial<ReduceOptions>;
@@ -45,11 +47,19 @@ export interface StudyDocument {
     reduction: Partial<ReduceOptions>;
     plan: Record<string, unknown>;
     created_at: string;
+    archived_at: string | null;
+    /** how often the plan was changed, and when each part of it */
+    plan_version: number;
+    plan_stamps: Record<string, unknown>;
   };
   specimens: { id: number; plan: Record<string, unknown> }[];
   /** records of each step, by try */
   tries: { id: number; steps: Record<string, unknown>; work: string[] }[];
   runs: PackagedRun[];
+  /** how the prints in photographs were read, and what they show */
+  prints: { photograph_id: number; reading: Record<string, unknown>; figures: Record<string, unknown> }[];
+  /** how the report is put together; null where nobody changed it */
+  report_draft: unknown[] | null;
   shelf: Record<'materials' | 'coolers' | 'fans' | 'instruments', PackagedSheet[]> & {
     rigs: (PackagedSheet & { parts: unknown[]; teardown: unknown[] })[];
   };

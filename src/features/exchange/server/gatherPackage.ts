@@ -6,26 +6,36 @@ import { comparisonRows } from '#features/exchange/model/comparisons';
 import type { PackageRow } from '#features/exchange/model/packageTable';
 import { computedRows } from '#features/exchange/model/runRows';
 import { STUDY_FORMAT, STUDY_VERSION, type StudyDocument } from '#features/exchange/model/studyDocument';
+import { TABLES } from '#features/exchange/model/tables';
 import {
+  type ClipRow,
+  clipRows,
   decisionRows,
+  faultRows,
   findingRows,
   mountRows,
+  noteRows,
+  openingRows,
   type PhotographRow,
   packagedCoolers,
   packagedInstruments,
   packagedMaterials,
+  packagedPrints,
   packagedRigs,
   packagedRuns,
   photographRows,
+  planState,
   type RunFileRow,
+  recommendationRows,
   runFileRows,
+  scheduleRows,
   specimenPlans,
   specimenRows,
   tryRecords,
   tryRows,
 } from '#features/exchange/store/studyRows';
 import { readPicture } from '#features/mount/store/photographs';
-import { getReport, listReports, type ReportRow } from '#features/report/store/reports';
+import { getDraft, getReport, listReports, type ReportRow } from '#features/report/store/reports';
 import { historyFor } from '#features/results/server/studyResults';
 import { listVerdictsShown } from '#features/results/store/verdictsShown';
 import { listRuns, type PlacedRun } from '#features/run/store/runs';
@@ -41,7 +51,8 @@ export interface GatheredPackage {
   tables: Record<string, PackageRow[]>;
   files: (RunFileRow & { path: string })[];
   photographs: (PhotographRow & { path: string })[];
-  reports: ReportRow[];
+  clips: (ClipRow & { path: string })[];
+  reports: (ReportRow & { path: string })[];
   /** the last change of anything in it */
   changed_at: string;
 }
@@ -59,10 +70,11 @@ export const gatherPackage = (studyId: number): Promise<GatheredPackage> =>
     const document = await documentOf(db, study, runs);
     const files = namedFiles(await runFileRows(db, studyId), runs);
     const photographs = (await photographRows(db, studyId)).map((p) => ({ ...p, path: `photographs/${p.id}.jpg` }));
-    const reports: ReportRow[] = [];
+    const clips = (await clipRows(db, studyId)).map((c) => ({ ...c, path: `clips/${c.id}-${safeName(c.name)}` }));
+    const reports: GatheredPackage['reports'] = [];
     for (const { address } of (await listReports(db, studyId)).reverse()) {
       const report = await getReport(db, address);
-      if (report) reports.push(report);
+      if (report) reports.push({ ...report, path: `report/report-v${report.number}.json` });
     }
     const pictures: PackageRow[] = [];
     for (const photograph of photographs) pictures.push(await photographRow(db, photograph));
@@ -70,6 +82,11 @@ export const gatherPackage = (studyId: number): Promise<GatheredPackage> =>
       specimens: await specimenRows(db, studyId),
       mounts: await mountRows(db, studyId),
       tries: await tryRows(db, studyId),
+      schedule: await scheduleRows(db, studyId),
+      openings: await openingRows(db, studyId),
+      faults: await faultRows(db, studyId),
+      notes: await noteRows(db, studyId),
+      recommendations: await recommendationRows(db, studyId),
       findings: await findingRows(db, studyId),
       decisions: await decisionRows(db, studyId),
     };
@@ -80,12 +97,14 @@ export const gatherPackage = (studyId: number): Promise<GatheredPackage> =>
         ...{ run_id, position, kind, name, path, bytes: size, sha256: sha256.toString('hex') },
       })),
       photographs: pictures,
+      clips: clips.map((c) => plainRow(c)),
+      reports: reports.map(({ content: _, study_id: __, changes, ...report }) => plainRow({ ...report, changes: JSON.stringify(changes) })),
     };
     const reductions = new Map(runs.map((r) => [r.id, r.result]));
     const { facts, level } = gatheredFrom({ document, tables: tables as never, reductions });
     document.comparison.confidence = level.confidence;
     Object.assign(tables, comparisonRows(await exchangeThreads.packagedComparisons({ facts, confidence: level.confidence })));
-    return { document, tables, files, photographs, reports, changed_at: lastMoment(study, tables) };
+    return { document, tables, files, photographs, clips, reports, changed_at: lastMoment(study, tables) };
   });
 
 async function documentOf(db: Client, study: StudyRow, runs: PlacedRun[]): Promise<StudyDocument> {
@@ -102,10 +121,13 @@ async function documentOf(db: Client, study: StudyRow, runs: PlacedRun[]): Promi
       reduction,
       plan: plan as Record<string, unknown>,
       created_at: created_at.toISOString(),
+      ...(await planState(db, id)),
     },
     specimens: await specimenPlans(db, id),
     tries: await tryRecords(db, id),
     runs: await packagedRuns(db, id),
+    prints: await packagedPrints(db, id),
+    report_draft: (await getDraft(db, id))?.sections ?? null,
     shelf: {
       materials: await packagedMaterials(db, id),
       coolers: await packagedCoolers(db, id),
@@ -135,17 +157,15 @@ function runTables(runs: PlacedRun[]): Record<'runs' | 'sensors' | 'steps' | 'ti
 }
 
 /** A photograph as a row of its table. */
-async function photographRow(db: Client, { bytes: _, ...photograph }: GatheredPackage['photographs'][number]): Promise<PackageRow> {
+async function photographRow(db: Client, photograph: GatheredPackage['photographs'][number]): Promise<PackageRow> {
   const found = await readPicture(db, photograph.id, 'photograph');
   if (!found?.intact) throw damaged(`photograph ${photograph.id}`);
-  return { ...plainRow(photograph as never), ...(await pictureFigures(found.picture)) };
+  return { ...plainRow(photograph), ...(await pictureFigures(found.picture)) };
 }
 
 /** A row of the store as a row of a table: moments in UTC. */
-const plainRow = (row: PackageRow): PackageRow =>
-  Object.fromEntries(
-    Object.entries(row as Record<string, unknown>).map(([name, value]) => [name, value instanceof Date ? value.toISOString() : value]),
-  ) as PackageRow;
+const plainRow = (row: object): PackageRow =>
+  Object.fromEntries(Object.entries(row).map(([name, value]) => [name, value instanceof Date ? value.toISOString() : value])) as PackageRow;
 
 /** Where each file lies in the package: under the number of its run, by the name it came with as far as that is a name. */
 function namedFiles(files: RunFileRow[], runs: PlacedRun[]): GatheredPackage['files'] {
@@ -164,7 +184,7 @@ const safeName = (name: string): string =>
     .slice(-80) || 'file';
 
 function lastMoment(study: StudyRow, tables: Record<string, PackageRow[]>): string {
-  const MOMENTS = ['created_at', 'at', 'taken_at', 'excluded_at', 'begun_at', 'ended_at'];
+  const MOMENTS = TABLES.flatMap((t) => t.fields.filter((f) => f.type === 'datetime' && f.name !== 'started_at').map((f) => f.name));
   const all = Object.values(tables).flatMap((rows) =>
     rows.flatMap((row) => MOMENTS.flatMap((name) => (typeof row[name] === 'string' ? [row[name]] : []))),
   );

@@ -66,7 +66,8 @@ export async function verifyPackage(opened: OpenedPackage, say: (done: number, t
   const compared = comparisonDifferences({ document, tables, reductions });
   found.differences.push(...compared.differences);
   found.pairs = compared.pairs;
-  for (const table of ['files', 'photographs']) found.differences.push(...tableHashDifferences(table, tables[table], files.hashes));
+  for (const table of ['files', 'photographs', 'clips', 'reports'])
+    found.differences.push(...tableHashDifferences(table, tables[table], files.hashes));
   const photographs = await photographDifferences(opened, tables.photographs);
   found.differences.push(...photographs.differences);
   found.unchecked.push(...photographs.unchecked);

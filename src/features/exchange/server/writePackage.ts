@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
 import { database } from '#app/database/pool';
+import { damaged } from '#app/refusal';
 import {
   type PackageDescriptor,
   type PackageResource,
@@ -12,6 +13,7 @@ import {
 import { tableText } from '#features/exchange/model/packageTable';
 import { orderedJson } from '#features/exchange/model/studyDocument';
 import { TABLES } from '#features/exchange/model/tables';
+import { clipBytes } from '#features/exchange/store/studyRows';
 import { readPicture } from '#features/mount/store/photographs';
 import { intactPieces } from '#features/run/server/keptFile';
 import { type GatheredPackage, gatherPackage } from './gatherPackage';
@@ -55,39 +57,47 @@ interface Part {
   isPacked?: boolean;
 }
 
-function partsOf({ document, tables, files, photographs, reports }: GatheredPackage, withPhotographs: boolean): Part[] {
+function partsOf({ document, tables, files, photographs, clips, reports }: GatheredPackage, withPhotographs: boolean): Part[] {
   const text = (resource: Part['resource'], content: string): Part => ({ resource, pieces: () => [Buffer.from(content)] });
   return [
     text({ name: 'readme', path: 'README.txt', mediatype: 'text/plain' }, packageReadme(document.study.title)),
     text({ name: 'study', path: 'study.json', mediatype: 'application/json' }, orderedJson(document)),
     text({ name: 'study-schema', path: 'schema/study-1.json', mediatype: 'application/schema+json' }, STUDY_SCHEMA),
     ...TABLES.map((table) => text(tableResource(table, { bytes: 0, hash: '' }), tableText(table, tables[table.name] ?? []))),
-    ...reports.map((r) =>
-      text(
-        {
-          name: `report-v${r.number}`,
-          path: `report/report-v${r.number}.json`,
-          mediatype: 'application/json',
-          title: `Version ${r.number}`,
-        },
-        r.content,
-      ),
+    ...reports.map(({ number, path, content }) =>
+      text({ name: `report-v${number}`, path, mediatype: 'application/json', title: `Version ${number}` }, content),
     ),
     ...files.map(({ path, name, file_id, position, sha256, size }) => ({
       resource: { name: resourceName(path), path, mediatype: 'application/octet-stream', title: name },
       pieces: () => intactPieces(database(), { position, name, file_id, sha256, size }),
     })),
-    ...(withPhotographs ? photographs : []).map(({ id, path, caption }) => ({
-      resource: { name: resourceName(path), path, mediatype: 'image/jpeg', ...(caption ? { title: caption } : {}) },
-      pieces: () => pictureOf(id),
+    ...clips.map(({ id, path, name, kind }) => ({
+      resource: { name: resourceName(path), path, mediatype: kind, title: name },
+      pieces: () =>
+        intact(
+          `sound clip ${name}`,
+          clipBytes(database(), id).then((c) => c && { ...c, picture: c.bytes }),
+        ),
       isPacked: true,
     })),
+    ...(withPhotographs ? photographs : []).flatMap(({ id, path, caption, face }) => [
+      picture(id, 'photograph', path, caption),
+      // the part in it, seen straight from above, as its print was read
+      ...(face ? [picture(id, 'view', path.replace(/\.jpg$/, '-view.jpg'), caption)] : []),
+    ]),
   ];
 }
 
-async function* pictureOf(id: number): AsyncGenerator<Uint8Array> {
-  const found = await readPicture(database(), id, 'photograph');
-  if (!found?.intact) throw new Error(`photograph ${id} is damaged or gone`);
+const picture = (id: number, what: 'photograph' | 'view', path: string, caption: string): Part => ({
+  resource: { name: resourceName(path), path, mediatype: 'image/jpeg', ...(caption ? { title: caption } : {}) },
+  pieces: () => intact(`photograph ${id}`, readPicture(database(), id, what)),
+  isPacked: true,
+});
+
+/** Bytes of the store, where they are what was stored. */
+async function* intact(what: string, read: Promise<{ picture: Buffer; intact: boolean } | null>): AsyncGenerator<Uint8Array> {
+  const found = await read;
+  if (!found?.intact) throw damaged(what);
   yield found.picture;
 }
 

@@ -1,35 +1,163 @@
 import type { Client } from '#app/database/pool';
-import { many } from '#app/database/query';
-import type { PackageRow } from '#features/exchange/model/packageTable';
+import { first, many, only } from '#app/database/query';
 import type { PackagedRun, PackagedSheet, StudyDocument } from '#features/exchange/model/studyDocument';
 
-type Rows = Promise<PackageRow[]>;
-
 /** Rows of the table `specimens`. */
-export const specimenRows = (db: Client, study: number): Rows => many<PackageRow>(db)`
+export const specimenRows = (db: Client, study: number) => many<{
+  id: number;
+  position: number;
+  name: string;
+  kind: string;
+  material: string | null;
+  cooler: string | null;
+  reference: boolean;
+}>(db)`
   select s.id, s.position, s.name, s.kind, m.name as material, c.name as cooler, s.id = st.reference_id is true as reference
   from specimens s join studies st on st.id = s.study_id left join materials m on m.id = s.material_id left join coolers c on c.id = s.cooler_id
   where s.study_id = ${study} order by s.position, s.id`;
 
 /** Rows of the table `mounts`. */
-export const mountRows = (db: Client, study: number): Rows => many<PackageRow>(db)`
+export const mountRows = (db: Client, study: number) => many<{
+  id: number;
+  specimen_id: number;
+  number: number;
+  rig: string;
+  created_at: Date;
+  note: string;
+  excluded_reason: string | null;
+  excluded_by: string;
+  excluded_at: Date | null;
+  failed_cause: string | null;
+}>(db)`
   select m.id, m.specimen_id, m.number, r.name as rig, m.created_at, m.note, m.excluded_reason, m.excluded_by, m.excluded_at, m.failed_cause
   from mounts m join specimens s on s.id = m.specimen_id join rigs r on r.id = m.rig_id
   where s.study_id = ${study} order by s.position, m.number, m.id`;
 
 /** Rows of the table `tries`. */
-export const tryRows = (db: Client, study: number): Rows => many<PackageRow>(db)`
+export const tryRows = (db: Client, study: number) => many<{
+  id: number;
+  mount_id: number;
+  number: number;
+  begun_at: Date;
+  ended_at: Date | null;
+  outcome: string | null;
+  reason: string;
+  cause: string | null;
+  who: string;
+}>(db)`
   select a.id, a.mount_id, a.number, a.begun_at, a.ended_at, a.outcome, a.reason, a.cause, a.who
   from mount_attempts a join placed_mounts p using (mount_id) where p.study_id = ${study} order by p.specimen_position, p.mount, a.number`;
 
+/** Rows of the table `schedule`. */
+export const scheduleRows = (db: Client, study: number) => many<{
+  id: number;
+  specimen_id: number;
+  number: number;
+  rig: string;
+  day: number;
+  position: number;
+  extra: boolean;
+  state: string;
+  reason: string;
+}>(db)`
+  select p.id, p.specimen_id, p.number, r.name as rig, p.day, p.position, p.extra, p.state, p.reason
+  from planned_mounts p join rigs r on r.id = p.rig_id where p.study_id = ${study} order by p.day, p.position, p.id`;
+
+/** Rows of the table `openings`. */
+export const openingRows = (db: Client, study: number) => many<{
+  id: number;
+  mount_id: number;
+  found: string;
+  note: string;
+  who: string;
+  opened_at: Date;
+}>(db)`
+  select o.id, o.mount_id, array_to_string(o.found, ' ') as found, o.note, o.who, o.opened_at
+  from mount_openings o join placed_mounts p using (mount_id) where p.study_id = ${study} and o.removed_at is null order by o.id`;
+
+/** Rows of the table `faults`. */
+export const faultRows = (db: Client, study: number) => many<{
+  id: number;
+  mount_id: number;
+  kind: string;
+  note: string;
+  who: string;
+  reported_at: Date;
+  inspected_at: Date | null;
+  moved_at: Date | null;
+}>(db)`
+  select f.id, f.mount_id, f.kind, f.note, f.who, f.reported_at, f.inspected_at, f.moved_at
+  from mount_faults f join placed_mounts p using (mount_id) where p.study_id = ${study} order by f.id`;
+
+/** Rows of the table `notes`. */
+export const noteRows = (db: Client, study: number) => many<{
+  id: number;
+  run_id: number;
+  at_s: number;
+  text: string;
+  who: string;
+  created_at: Date;
+}>(db)`
+  select n.id, n.run_id, n.at_s, n.text, n.who, n.created_at
+  from run_notes n join runs r on r.id = n.run_id join placed_mounts p using (mount_id) where p.study_id = ${study} order by n.id`;
+
+/** Rows of the table `recommendations`. */
+export const recommendationRows = (db: Client, study: number) => many<{
+  id: number;
+  position: number;
+  reader: string;
+  words: string;
+  rests_on: string;
+  saved_at: Date;
+}>(db)`
+  select id, position, reader, words, rests_on::text as rests_on, saved_at from recommendations where study_id = ${study} order by position, id`;
+
+/** A sound clip of a study, without its bytes. */
+export interface ClipRow {
+  id: number;
+  specimen_id: number;
+  name: string;
+  kind: string;
+  rpm: number | null;
+  level_db: number | null;
+  note: string;
+  added_at: Date;
+  sha256: string;
+}
+
+/** Sound clips of the specimens of a study. */
+export const clipRows = (db: Client, study: number) => many<ClipRow>(db)`
+  select c.id, c.specimen_id, c.name, c.kind, c.rpm, c.level_db, c.note, c.added_at, encode(c.sha256, 'hex') as sha256
+  from sound_clips c join specimens s on s.id = c.specimen_id where s.study_id = ${study} and c.removed_at is null order by s.position, c.id`;
+
+/** Bytes of a sound clip, where they are what was stored. */
+export const clipBytes = (db: Client, id: number) => first<{ bytes: Buffer; intact: boolean }>(db)`
+  select bytes, sha256(bytes) = sha256 as intact from sound_clips where id = ${id}`;
+
 /** Rows of the table `findings`. */
-export const findingRows = (db: Client, study: number): Rows => many<PackageRow>(db)`
+export const findingRows = (db: Client, study: number) => many<{
+  run_id: number;
+  number: number;
+  code: string;
+  severity: string;
+  message: string;
+}>(db)`
   select f.run_id, (row_number() over (partition by f.run_id order by f.id))::int as number, f.code, f.severity, f.message
   from findings f join runs r on r.id = f.run_id join placed_mounts p using (mount_id)
   where p.study_id = ${study} order by p.specimen_position, p.mount, r.number, f.id`;
 
 /** Rows of the table `decisions`: the journal of the study's runs, mounts and reports. */
-export const decisionRows = (db: Client, study: number): Rows => many<PackageRow>(db)`
+export const decisionRows = (db: Client, study: number) => many<{
+  id: number;
+  at: Date;
+  who: string;
+  subject: string;
+  subject_id: number;
+  action: string;
+  reason: string;
+  before: string | null;
+  after: string | null;
+}>(db)`
   select c.id, c.at, c.who, c.subject, c.subject_id, c.action, c.reason, c.before::text as before, c.after::text as after
   from changes c
   where (c.subject = 'run' and c.subject_id in (select r.id from runs r join placed_mounts p using (mount_id) where p.study_id = ${study}))
@@ -45,21 +173,33 @@ export interface PhotographRow {
   taken_at: Date;
   who: string;
   caption: string;
+  face: string | null;
   width: number;
   height: number;
-  bytes: number;
   sha256: string;
 }
 
-/** Photographs of the mounts of a study. */
+/** Photographs of the mounts of a study, and of the rigs they were made on. */
 export const photographRows = (db: Client, study: number) => many<PhotographRow>(db)`
-  select h.id, h.mount_id, null::text as rig, h.taken_at, h.who, h.caption, h.width, h.height, length(h.jpeg) as bytes, encode(h.sha256, 'hex') as sha256
-  from photographs h join placed_mounts p using (mount_id)
-  where p.study_id = ${study} and h.removed_at is null order by p.specimen_position, p.mount, h.id`;
+  select h.id, h.mount_id, g.name as rig, h.taken_at, h.who, h.caption, h.face, h.width, h.height, encode(h.sha256, 'hex') as sha256
+  from photographs h left join rigs g on g.id = h.rig_id
+  where h.removed_at is null and (h.mount_id in (select mount_id from placed_mounts where study_id = ${study})
+    or h.rig_id in (select rig_id from placed_mounts where study_id = ${study})) order by h.id`;
+
+/** How the prints in the photographs of a study's mounts were read, and what they show. */
+export const packagedPrints = (db: Client, study: number) => many<StudyDocument['prints'][number]>(db)`
+  select h.id as photograph_id, h.reading, h.figures from photographs h join placed_mounts p using (mount_id)
+  where p.study_id = ${study} and h.removed_at is null and h.face is not null order by h.id`;
+
+/** What of a study is in no other place: how often its plan was changed, and when each part of it. */
+export const planState = (db: Client, study: number) => only<Pick<StudyDocument['study'], 'plan_version' | 'plan_stamps' | 'archived_at'>>(
+  db,
+)`
+  select plan_version, plan_stamps, to_char(archived_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as archived_at from studies where id = ${study}`;
 
 /** How the runs of a study were read, in the order of its mounts. */
 export const packagedRuns = (db: Client, study: number) => many<PackagedRun>(db)`
-  select r.id, r.reading, r.options, coalesce(r.result -> 'clock_offset_s', '{}') as clock_offset_s, r.typed, r.automatic, f.figures as program
+  select r.id, r.import_id, r.reading, r.options, coalesce(r.result -> 'clock_offset_s', '{}') as clock_offset_s, r.typed, r.automatic, f.figures as program
   from runs r join placed_mounts p using (mount_id)
   left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
   where p.study_id = ${study} order by p.specimen_position, p.mount, r.number`;

@@ -442,6 +442,7 @@ const Findings = ({ analysis, making, facts }: FindingsProps) => (
     <p className="mt-4 text-soft">
       <a href={`/api/studies/${facts.study_id}/values.csv`}>Run values as CSV</a> ·{' '}
       <a href={`/api/studies/${facts.study_id}/results.json`}>Everything as JSON</a> ·{' '}
+      <a href={`/api/studies/${facts.study_id}/tables.xlsx`}>Tables as a workbook</a> ·{' '}
       <a href={`/api/studies/${facts.study_id}/package`}>Package that anybody can check</a>
     </p>
   </Section>
