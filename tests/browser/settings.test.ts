@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { checkDump, openBackup } from '#app/backup/backupFile';
 import { contentsWords } from '#app/backup/storeContents';
 import { accessFaults } from './access.ts';
-import { type App, startApp } from './app.ts';
+import { type App, open, startApp } from './app.ts';
 
 let app: App;
 const folder = path.join(mkdtempSync(path.join(tmpdir(), 'settings-')), 'backups');
@@ -20,7 +20,7 @@ afterAll(async () => {
 describe('the settings', () => {
   it('make a backup, list it, and give it along', async () => {
     const page = await app.newPage();
-    await page.goto(`${app.url}/settings`);
+    await open(page, `${app.url}/settings`);
     const part = page.getByRole('region', { name: 'Backups' });
     await part.getByText(`None yet in ${folder}`).waitFor();
     await part.getByRole('button', { name: 'Back up now' }).click();
@@ -48,7 +48,7 @@ describe('the settings', () => {
     // no folder any more, and none can be made
     writeFileSync(folder, '');
     const page = await app.newPage();
-    await page.goto(`${app.url}/settings`);
+    await open(page, `${app.url}/settings`);
     await page.getByRole('button', { name: 'Back up now' }).click();
     await page.getByText(`The last attempt failed: ${folder} is no folder.`).waitFor();
     rmSync(folder);
@@ -59,7 +59,7 @@ describe('the settings', () => {
 
   it('keep for how long backups stay', async () => {
     const page = await app.newPage();
-    await page.goto(`${app.url}/settings`);
+    await open(page, `${app.url}/settings`);
     await page.getByLabel('Keep one a day for / days').fill('0');
     await page.getByRole('button', { name: 'Save settings' }).click();
     await page.getByText(/between 1 and 366/).waitFor();

@@ -81,7 +81,7 @@ describe('What is typed into a form and not stored', () => {
       // the warmest room stands on the plan twice, and what was typed last counts
       return typed.filter((t, i) => t !== shown[i] && !t.startsWith('Warmest room')).map((t) => `${t} (${shown[typed.indexOf(t)]})`);
     };
-    await expect.poll(missing, { timeout: 6000 }).toEqual([]);
+    await expect.poll(missing, { timeout: 20_000 }).toEqual([]);
     await context.close();
   });
 });

@@ -2,8 +2,9 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import pg from 'pg';
 import { isConnectionBroken } from './pool';
 
-/** The store's server may have gone and come back under all connections there are. */
-const MOST_TRIES = 3;
+/** The store's server may have gone and come back under all connections there are: a pause lets the pool see that, longer each time. */
+const MOST_TRIES = 5;
+const PAUSE_MS = 20;
 
 /** Who reads, and whether he has left. */
 const readers = new AsyncLocalStorage<AbortSignal>();
@@ -36,6 +37,7 @@ export async function queryForReader<Row extends pg.QueryResultRow>(
     } catch (error) {
       // a connection that broke while nobody used it; what only reads is asked again on another
       if (tries === MOST_TRIES || !isConnectionBroken(error)) throw error;
+      await new Promise((next) => setTimeout(next, tries * PAUSE_MS));
     }
   }
 }
