@@ -60,7 +60,7 @@ describe('What is typed into a form and not stored', () => {
     const page = await app.newPage();
     await open(page, app.url + place);
     // what keeps them listens a moment after the page is there
-    await page.waitForTimeout(500);
+    await page.waitForTimeout(1500);
     const fields = await fieldsOf(page);
     const count = await fields.count();
     expect(count).toBeGreaterThanOrEqual(least);

@@ -277,8 +277,10 @@ export const MOST_WAITING = 200;
 
 /** Runs of mounts that count, whose findings ask for a look; the condition is that of the index runs_waiting. */
 const WAITING = sql`
-  from runs r join mounts m on m.id = r.mount_id
-  where r.waits > 0 and r.judged <> 'excluded' and (r.waits = 3 or r.judged = 'open') and m.excluded_reason is null`;
+  from runs r
+  where r.waits > 0 and r.judged <> 'excluded' and (r.waits = 3 or r.judged = 'open')
+    -- a mount at a time: for a join all mounts would be read
+    and (select m.excluded_reason is null from mounts m where m.id = r.mount_id)`;
 
 /**
  * Runs with findings that ask for a look: those that need a decision first, then the gravest and newest.
