@@ -26,7 +26,10 @@ async function main(): Promise<void> {
   if (existsSync(file)) throw new Error(`${file} is there already; name another, or move it away.`);
   await seekPrimary();
   let said = 0;
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort());
   const about = await makeBackup(storeUrl(), file, {
+    signal: stop.signal,
     onBytes(bytes) {
       if (Date.now() - said < 2000) return;
       said = Date.now();

@@ -43,12 +43,14 @@ async function main(): Promise<void> {
     },
   });
   const part = `${file}.part`;
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort(new Error('it was cancelled')));
   try {
-    await pipeline(stream, createWriteStream(part));
+    await pipeline(stream, createWriteStream(part), { signal: stop.signal });
     await rename(part, file);
   } catch (error) {
     await rm(part, { force: true });
-    throw error;
+    throw stop.signal.aborted ? stop.signal.reason : error;
   }
   process.stdout.write(`${file} is written.\n`);
 }

@@ -18,6 +18,8 @@ import { Supervisor } from '#features/live/server/supervisor';
 
 /** Entry of the running application: brings the store up to date, loads the demo where asked, serves, and stops cleanly. */
 async function main(): Promise<void> {
+  // its allocator is its own: what it starts (a browser that prints, the store) has another
+  for (const name of ['LD_PRELOAD', 'MALLOC_CONF']) delete process.env[name];
   await seekPrimary();
   const url = storeUrl();
   const port = Number(process.env.PORT ?? '4310');

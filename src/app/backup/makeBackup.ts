@@ -36,9 +36,11 @@ export async function makeBackup(databaseUrl: string, file: string, { signal, on
   client.on('error', () => {});
   await client.connect();
   const part = `${file}.part`;
+  let isMine = false;
   try {
     const { rows: got } = await client.query<{ mine: boolean }>('select pg_try_advisory_lock($1) as mine', [BACKUP_LOCK]);
     if (!got[0].mine) throw new Refusal('Another backup of this store is being made; wait until it is there.', 409);
+    isMine = true;
     // what is counted and what is dumped is the same moment
     await client.query('begin isolation level repeatable read read only');
     const { rows } = await client.query<{ snapshot: string; server: number; at: Date }>(
@@ -55,7 +57,8 @@ export async function makeBackup(databaseUrl: string, file: string, { signal, on
     await rename(part, file);
     return dump;
   } catch (error) {
-    await rm(part, { force: true });
+    // the part of another of the same second is his
+    if (isMine) await rm(part, { force: true });
     if (signal?.aborted) throw new Refusal('The backup was cancelled; no file is left of it.', 409);
     throw inWords(error, path.dirname(file));
   } finally {

@@ -67,7 +67,7 @@ export function BackupsPart({ initial }: { initial: BackupsView }) {
               <ul className="mt-2">
                 {view.kept.map(({ name, at, bytes }) => (
                   <li key={name} className="py-1">
-                    <a href={`/api/backups/${name}`} download={name} className="link">
+                    <a href={`/api/backups/${name}`} download={name} className="underline decoration-soft">
                       {name}
                     </a>{' '}
                     <span className="text-soft">

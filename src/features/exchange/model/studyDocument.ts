@@ -48,7 +48,7 @@ export interface StudyDocument {
     plan: Record<string, unknown>;
     created_at: string;
     archived_at: string | null;
-    /** how often the plan was changed, and when each part of it */
+    /** how often the plan was changed, and at which change each part of it */
     plan_version: number;
     plan_stamps: Record<string, unknown>;
   };

@@ -1,4 +1,4 @@
-import { type Client, transaction } from '#app/database/pool';
+import { type Client, database, transaction } from '#app/database/pool';
 import { execute } from '#app/database/query';
 import { damaged, Refusal } from '#app/refusal';
 import { calendarDay } from '#core/units/calendarDay';
@@ -58,27 +58,48 @@ export interface GatheredPackage {
 }
 
 /**
- * Gathers a study at one moment.
+ * Gathers a study at one moment; what is computed of it follows when the store is let go of.
  * @throws Refusal 404 where there is none
  */
-export const gatherPackage = (studyId: number): Promise<GatheredPackage> =>
-  transaction(async (db) => {
-    await execute(db)`set transaction isolation level repeatable read, read only`;
-    const study = await getStudy(db, studyId);
-    if (!study) throw new Refusal(`There is no study ${studyId}.`, 404);
-    const runs = await listRuns(db, studyId);
-    const document = await documentOf(db, study, runs);
-    const files = namedFiles(await runFileRows(db, studyId), runs);
-    const photographs = (await photographRows(db, studyId)).map((p) => ({ ...p, path: `photographs/${p.id}.jpg` }));
-    const clips = (await clipRows(db, studyId)).map((c) => ({ ...c, path: `clips/${c.id}-${safeName(c.name)}` }));
-    const reports: GatheredPackage['reports'] = [];
-    for (const { address } of (await listReports(db, studyId)).reverse()) {
-      const report = await getReport(db, address);
-      if (report) reports.push({ ...report, path: `report/report-v${report.number}.json` });
-    }
-    const pictures: PackageRow[] = [];
-    for (const photograph of photographs) pictures.push(await photographRow(db, photograph));
-    const stored = {
+export async function gatherPackage(studyId: number): Promise<GatheredPackage> {
+  const { study, runs, document, files, photographs, clips, reports, stored } = await transaction((db) => storedParts(db, studyId));
+  document.comparison.lab_scatter = await historyFor(runs);
+  const pictures: PackageRow[] = [];
+  for (const photograph of photographs) pictures.push(await photographRow(photograph));
+  const tables: Record<string, PackageRow[]> = {
+    ...Object.fromEntries(Object.entries(stored).map(([name, rows]) => [name, rows.map(plainRow)])),
+    ...runTables(runs),
+    files: files.map(({ run_id, position, kind, name, path, size, sha256 }) => ({
+      ...{ run_id, position, kind, name, path, bytes: size, sha256: sha256.toString('hex') },
+    })),
+    photographs: pictures,
+    clips: clips.map(plainRow),
+    reports: reports.map(({ content: _, study_id: __, changes, ...report }) => plainRow({ ...report, changes: JSON.stringify(changes) })),
+  };
+  const reductions = new Map(runs.map((r) => [r.id, r.result]));
+  const { facts, level } = gatheredFrom({ document, tables: tables as never, reductions });
+  document.comparison.confidence = level.confidence;
+  Object.assign(tables, comparisonRows(await exchangeThreads.packagedComparisons({ facts, confidence: level.confidence })));
+  return { document, tables, files, photographs, clips, reports, changed_at: lastMoment(study, tables) };
+}
+
+/** All rows of a study, as they stood at one moment. */
+async function storedParts(db: Client, studyId: number) {
+  await execute(db)`set transaction isolation level repeatable read, read only`;
+  const study = await getStudy(db, studyId);
+  if (!study) throw new Refusal(`There is no study ${studyId}.`, 404);
+  const runs = await listRuns(db, studyId);
+  const reports: GatheredPackage['reports'] = [];
+  for (const { address } of (await listReports(db, studyId)).reverse()) {
+    const report = await getReport(db, address);
+    if (report) reports.push({ ...report, path: `report/report-v${report.number}.json` });
+  }
+  return {
+    ...{ study, runs, reports, document: await documentOf(db, study) },
+    files: namedFiles(await runFileRows(db, studyId), runs),
+    photographs: (await photographRows(db, studyId)).map((p) => ({ ...p, path: `photographs/${p.id}.jpg` })),
+    clips: (await clipRows(db, studyId)).map((c) => ({ ...c, path: `clips/${c.id}-${safeName(c.name)}` })),
+    stored: {
       specimens: await specimenRows(db, studyId),
       mounts: await mountRows(db, studyId),
       tries: await tryRows(db, studyId),
@@ -89,25 +110,12 @@ export const gatherPackage = (studyId: number): Promise<GatheredPackage> =>
       recommendations: await recommendationRows(db, studyId),
       findings: await findingRows(db, studyId),
       decisions: await decisionRows(db, studyId),
-    };
-    const tables: Record<string, PackageRow[]> = {
-      ...Object.fromEntries(Object.entries(stored).map(([name, rows]) => [name, rows.map(plainRow)])),
-      ...runTables(runs),
-      files: files.map(({ run_id, position, kind, name, path, size, sha256 }) => ({
-        ...{ run_id, position, kind, name, path, bytes: size, sha256: sha256.toString('hex') },
-      })),
-      photographs: pictures,
-      clips: clips.map((c) => plainRow(c)),
-      reports: reports.map(({ content: _, study_id: __, changes, ...report }) => plainRow({ ...report, changes: JSON.stringify(changes) })),
-    };
-    const reductions = new Map(runs.map((r) => [r.id, r.result]));
-    const { facts, level } = gatheredFrom({ document, tables: tables as never, reductions });
-    document.comparison.confidence = level.confidence;
-    Object.assign(tables, comparisonRows(await exchangeThreads.packagedComparisons({ facts, confidence: level.confidence })));
-    return { document, tables, files, photographs, clips, reports, changed_at: lastMoment(study, tables) };
-  });
+    },
+  };
+}
 
-async function documentOf(db: Client, study: StudyRow, runs: PlacedRun[]): Promise<StudyDocument> {
+/** What of a study is no table; the lab's scatter and the confidence are told later. */
+async function documentOf(db: Client, study: StudyRow): Promise<StudyDocument> {
   const { id, title, question, margin_k, confidence, scatter, reduction, plan, created_at } = study;
   return {
     ...{ format: STUDY_FORMAT, version: STUDY_VERSION, program: { name: 'Warm Gauge', version: packageJson.version } },
@@ -135,7 +143,7 @@ async function documentOf(db: Client, study: StudyRow, runs: PlacedRun[]): Promi
       instruments: await packagedInstruments(db, id),
       rigs: await packagedRigs(db, id),
     },
-    comparison: { confidence, lab_scatter: await historyFor(runs), verdicts_shown: await listVerdictsShown(db, id) },
+    comparison: { confidence, lab_scatter: [], verdicts_shown: await listVerdictsShown(db, id) },
   };
 }
 
@@ -157,8 +165,8 @@ function runTables(runs: PlacedRun[]): Record<'runs' | 'sensors' | 'steps' | 'ti
 }
 
 /** A photograph as a row of its table. */
-async function photographRow(db: Client, photograph: GatheredPackage['photographs'][number]): Promise<PackageRow> {
-  const found = await readPicture(db, photograph.id, 'photograph');
+async function photographRow(photograph: GatheredPackage['photographs'][number]): Promise<PackageRow> {
+  const found = await readPicture(database(), photograph.id, 'photograph');
   if (!found?.intact) throw damaged(`photograph ${photograph.id}`);
   return { ...plainRow(photograph), ...(await pictureFigures(found.picture)) };
 }

@@ -51,9 +51,9 @@ export async function verifyPackage(opened: OpenedPackage, say: (done: number, t
     say(i, document.runs.length);
     const row = tables.runs.find((r) => r.id === run.id);
     if (!row) continue;
-    const files = tables.files.filter((f) => f.run_id === run.id && f.kind === 'log');
+    const own = tables.files.filter((f) => f.run_id === run.id && f.kind === 'log');
     const name = runName(row, tables);
-    const reduction = await recomputed(opened, run, files).catch((error: Error) => {
+    const reduction = await recomputed(opened, run, own).catch((error: Error) => {
       found.differences.push(`${name}: its logs cannot be read as the package says (${error.message}).`);
       return null;
     });

@@ -13,8 +13,8 @@ import {
 import { tableText } from '#features/exchange/model/packageTable';
 import { orderedJson } from '#features/exchange/model/studyDocument';
 import { TABLES } from '#features/exchange/model/tables';
-import { clipBytes } from '#features/exchange/store/studyRows';
 import { readPicture } from '#features/mount/store/photographs';
+import { readSoundClip } from '#features/results/store/soundClips';
 import { intactPieces } from '#features/run/server/keptFile';
 import { type GatheredPackage, gatherPackage } from './gatherPackage';
 import { STUDY_SCHEMA } from './studySchema';
@@ -73,11 +73,7 @@ function partsOf({ document, tables, files, photographs, clips, reports }: Gathe
     })),
     ...clips.map(({ id, path, name, kind }) => ({
       resource: { name: resourceName(path), path, mediatype: kind, title: name },
-      pieces: () =>
-        intact(
-          `sound clip ${name}`,
-          clipBytes(database(), id).then((c) => c && { ...c, picture: c.bytes }),
-        ),
+      pieces: () => intact(`sound clip ${name}`, async () => readSoundClip(database(), id)),
       isPacked: true,
     })),
     ...(withPhotographs ? photographs : []).flatMap(({ id, path, caption, face }) => [
@@ -90,15 +86,19 @@ function partsOf({ document, tables, files, photographs, clips, reports }: Gathe
 
 const picture = (id: number, what: 'photograph' | 'view', path: string, caption: string): Part => ({
   resource: { name: resourceName(path), path, mediatype: 'image/jpeg', ...(caption ? { title: caption } : {}) },
-  pieces: () => intact(`photograph ${id}`, readPicture(database(), id, what)),
+  pieces: () =>
+    intact(`photograph ${id}`, async () => {
+      const found = await readPicture(database(), id, what);
+      return found && { bytes: found.picture, intact: found.intact };
+    }),
   isPacked: true,
 });
 
 /** Bytes of the store, where they are what was stored. */
-async function* intact(what: string, read: Promise<{ picture: Buffer; intact: boolean } | null>): AsyncGenerator<Uint8Array> {
-  const found = await read;
+async function* intact(what: string, read: () => Promise<{ bytes: Buffer; intact: boolean } | null>): AsyncGenerator<Uint8Array> {
+  const found = await read();
   if (!found?.intact) throw damaged(what);
-  yield found.picture;
+  yield found.bytes;
 }
 
 /** The parts one after the other, and at the end what is told of them. */
@@ -107,6 +107,7 @@ function zipped(parts: Part[], describe: (resources: PackageResource[]) => Packa
   const out = zip.outputStream as Readable;
   const resources: PackageResource[] = [];
   let total = 0;
+  let source: Readable | null = null;
   // a part is asked for its bytes when those before it are written
   const add = (at: number): void => {
     const part = parts[at];
@@ -128,13 +129,12 @@ function zipped(parts: Part[], describe: (resources: PackageResource[]) => Packa
       resources.push({ ...part.resource, bytes, hash: `sha256:${hash.digest('hex')}` });
       add(at + 1);
     };
-    const source = Readable.from(read(), { objectMode: false, highWaterMark: 64 * 1024 });
+    source = Readable.from(read(), { objectMode: false, highWaterMark: 64 * 1024 });
     source.on('error', (error) => out.destroy(error));
-    // who stops taking it stops the reading too
-    out.once('close', () => source.destroy());
     zip.addReadStream(source, part.resource.path, { ...ENTRY, compress: !part.isPacked });
   };
-  out.setMaxListeners(0);
+  // who stops taking it stops the reading too
+  out.once('close', () => source?.destroy());
   add(0);
   return out;
 }

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { first, many, only } from '#app/database/query';
+import { many, only } from '#app/database/query';
 import type { PackagedRun, PackagedSheet, StudyDocument } from '#features/exchange/model/studyDocument';
 
 /** Rows of the table `specimens`. */
@@ -130,10 +130,6 @@ export const clipRows = (db: Client, study: number) => many<ClipRow>(db)`
   select c.id, c.specimen_id, c.name, c.kind, c.rpm, c.level_db, c.note, c.added_at, encode(c.sha256, 'hex') as sha256
   from sound_clips c join specimens s on s.id = c.specimen_id where s.study_id = ${study} and c.removed_at is null order by s.position, c.id`;
 
-/** Bytes of a sound clip, where they are what was stored. */
-export const clipBytes = (db: Client, id: number) => first<{ bytes: Buffer; intact: boolean }>(db)`
-  select bytes, sha256(bytes) = sha256 as intact from sound_clips where id = ${id}`;
-
 /** Rows of the table `findings`. */
 export const findingRows = (db: Client, study: number) => many<{
   run_id: number;
@@ -191,7 +187,7 @@ export const packagedPrints = (db: Client, study: number) => many<StudyDocument[
   select h.id as photograph_id, h.reading, h.figures from photographs h join placed_mounts p using (mount_id)
   where p.study_id = ${study} and h.removed_at is null and h.face is not null order by h.id`;
 
-/** What of a study is in no other place: how often its plan was changed, and when each part of it. */
+/** What of a study is in no other place: how often its plan was changed, and at which change each part of it. */
 export const planState = (db: Client, study: number) => only<Pick<StudyDocument['study'], 'plan_version' | 'plan_stamps' | 'archived_at'>>(
   db,
 )`
