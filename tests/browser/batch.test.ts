@@ -70,7 +70,6 @@ describe('eleven foreign files with good names, on an empty store', () => {
       { name: 'broken.csv', bytes: new TextEncoder().encode('Time,Die (°C)\n') },
     ]);
     await page.getByRole('radio', { name: '6 runs, one in each file' }).check();
-    await page.screenshot({ path: '/tmp/t.png', fullPage: true });
     await page.getByRole('button', { name: 'Store 3 runs' }).waitFor();
     // the study that knows the names is found
     expect(await page.getByLabel('Study', { exact: true }).locator('option:checked').innerText()).toBe('Amber nine, Birch two and Cedar');

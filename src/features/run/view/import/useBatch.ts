@@ -123,8 +123,10 @@ export function useBatch(files: File[], optionsOf: (row: BatchRow) => Partial<Re
           // what was decided while it was read is read next
           const decided = JSON.stringify(r.how) === JSON.stringify(row.how) ? how : r.how;
           const readUnder = decided === how ? JSON.stringify([how, optionsOf(row)]) : under;
-          const state = preview.problem ? 'refused' : 'read';
-          return { ...r, preview, how: decided, readUnder, sha, known, twin, state, said: null, began: beganAt(preview) };
+          const read = { ...r, preview, how: decided, readUnder, sha, known, twin, began: beganAt(preview) };
+          // a file that went to the store meanwhile stays there
+          if (r.state === 'storing' || r.state === 'stored') return read;
+          return { ...read, state: preview.problem ? 'refused' : 'read', said: null };
         }),
       );
     };
