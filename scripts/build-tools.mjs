@@ -11,6 +11,7 @@ const entries = {
   restore: 'src/restore.ts',
   package: 'src/package.ts',
   verify: 'src/verify.ts',
+  import: 'src/import.ts',
   'load-watch': 'src/features/live/server/loadWatch.ts',
   'tasks.job': 'src/tasks.job.ts',
 };

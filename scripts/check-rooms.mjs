@@ -20,6 +20,7 @@ const ENTRIES = [
   'backup.ts',
   'check.ts',
   'env.d.ts',
+  'import.ts',
   'middleware.ts',
   'package.ts',
   'restore.ts',

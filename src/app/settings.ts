@@ -7,6 +7,9 @@ import { refuseUnseen } from './seen';
 
 /** Decisions of the lab that hold for all pages and new studies; a browser may read dates and hear alarms otherwise. */
 export class LabSettings {
+  @TextField('This lab', 'Name', 120, 'Stands on published pages and in packages, so that others know who measured.')
+  lab?: string | null;
+
   @ChoiceField('Reading', 'Dates', {
     choices: { iso: '2026-06-02', dmy: '2 Jun 2026', mdy: 'Jun 2, 2026' },
   })
@@ -66,7 +69,7 @@ export class LabSettings {
 
 /** What holds where nothing is set. */
 export const SETTINGS_DEFAULTS = {
-  ...{ dates: 'iso', clock: '24', zone: '', sound: true },
+  ...{ lab: '', dates: 'iso', clock: '24', zone: '', sound: true },
   ...{ margin_k: 1, confidence: 0.95, window_s: 120, currency: '' },
   ...{ backups: true, backup_days: 7, backup_weeks: 4, backup_months: 3 },
   ...{ pack_days: null, drop_days: null },

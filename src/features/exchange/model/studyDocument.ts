@@ -30,6 +30,8 @@ export interface PackagedRun {
   automatic: object | null;
   /** figures of the program's own results that the comparison takes */
   program: Partial<Performance> | null;
+  /** results that programs wrote, as they came */
+  results: { sha256: string; comparable: boolean; added_at: string }[];
 }
 
 /** study.json: everything of a study that is no table. */
@@ -37,6 +39,8 @@ export interface StudyDocument {
   format: typeof STUDY_FORMAT;
   version: typeof STUDY_VERSION;
   program: { name: string; version: string };
+  /** who measured it; empty where that is not said */
+  lab: string;
   study: {
     id: number;
     title: string;
@@ -52,7 +56,7 @@ export interface StudyDocument {
     plan_version: number;
     plan_stamps: Record<string, unknown>;
   };
-  specimens: { id: number; plan: Record<string, unknown> }[];
+  specimens: { id: number; material_id: number | null; cooler_id: number | null; plan: Record<string, unknown> }[];
   /** records of each step, by try */
   tries: { id: number; steps: Record<string, unknown>; work: string[] }[];
   runs: PackagedRun[];

@@ -1,3 +1,4 @@
+import { SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import type { PackageField, PackageTable } from './packageTable';
 
 const REQUIRED = { constraints: { required: true } } as const;
@@ -53,7 +54,7 @@ export const TABLES: PackageTable[] = [
       id('Number'),
       count('position', 'Place in the study'),
       named('name', 'Name'),
-      named('kind', 'Kind'),
+      oneOf('kind', 'Kind', ...SPECIMEN_KINDS),
       text('material', 'Material'),
       text('cooler', 'Cooler'),
       flag('reference', 'Whether the others are compared with it'),
@@ -261,6 +262,7 @@ export const TABLES: PackageTable[] = [
       text('reason', 'Reason'),
       text('before', 'Before, as JSON'),
       text('after', 'After, as JSON'),
+      { name: 'undoes', type: 'integer', title: 'Which decision it takes back' },
     ],
   },
   {

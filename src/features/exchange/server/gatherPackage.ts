@@ -1,6 +1,7 @@
 import { type Client, database, transaction } from '#app/database/pool';
 import { execute } from '#app/database/query';
 import { damaged, Refusal } from '#app/refusal';
+import { labSettings } from '#app/settings';
 import { calendarDay } from '#core/units/calendarDay';
 import { comparisonRows } from '#features/exchange/model/comparisons';
 import type { PackageRow } from '#features/exchange/model/packageTable';
@@ -18,6 +19,7 @@ import {
   openingRows,
   type PhotographRow,
   packagedCoolers,
+  packagedFans,
   packagedInstruments,
   packagedMaterials,
   packagedPrints,
@@ -39,6 +41,7 @@ import { getDraft, getReport, listReports, type ReportRow } from '#features/repo
 import { historyFor } from '#features/results/server/studyResults';
 import { listVerdictsShown } from '#features/results/store/verdictsShown';
 import { listRuns, type PlacedRun } from '#features/run/store/runs';
+import { getOrigin } from '#features/study/store/origins';
 import { getStudy, type StudyRow } from '#features/study/store/studies';
 import packageJson from '../../../../package.json' with { type: 'json' };
 import { pictureFigures } from './pictureFigures';
@@ -63,7 +66,7 @@ export interface GatheredPackage {
  */
 export async function gatherPackage(studyId: number): Promise<GatheredPackage> {
   const { study, runs, document, files, photographs, clips, reports, stored } = await transaction((db) => storedParts(db, studyId));
-  document.comparison.lab_scatter = await historyFor(runs);
+  document.comparison.lab_scatter = await historyFor(studyId, runs);
   const pictures: PackageRow[] = [];
   for (const photograph of photographs) pictures.push(await photographRow(photograph));
   const tables: Record<string, PackageRow[]> = {
@@ -119,6 +122,7 @@ async function documentOf(db: Client, study: StudyRow): Promise<StudyDocument> {
   const { id, title, question, margin_k, confidence, scatter, reduction, plan, created_at } = study;
   return {
     ...{ format: STUDY_FORMAT, version: STUDY_VERSION, program: { name: 'Warm Gauge', version: packageJson.version } },
+    lab: (await getOrigin(db, id))?.lab ?? (await labSettings(db)).lab,
     study: {
       id,
       title,
@@ -139,7 +143,7 @@ async function documentOf(db: Client, study: StudyRow): Promise<StudyDocument> {
     shelf: {
       materials: await packagedMaterials(db, id),
       coolers: await packagedCoolers(db, id),
-      fans: [],
+      fans: await packagedFans(db, id),
       instruments: await packagedInstruments(db, id),
       rigs: await packagedRigs(db, id),
     },
@@ -153,7 +157,7 @@ function runTables(runs: PlacedRun[]): Record<'runs' | 'sensors' | 'steps' | 'ti
   return {
     runs: read.map(({ r, rows }) => ({
       ...{ mount_id: r.mount_id, number: r.number, started_at: r.started_at?.toISOString() ?? null, started_zoned: r.started_zoned },
-      day: r.started_at ? calendarDay(r.started_at.getTime() / 1000, r.started_zoned) : null,
+      day: r.bench_day ?? (r.started_at ? calendarDay(r.started_at.getTime() / 1000, r.started_zoned) : null),
       ...{ load: r.load, source: r.typed ? 'display' : 'logs', judged: r.judged, excluded_reason: r.run_excluded_reason },
       created_at: r.created_at.toISOString(),
       ...rows.runs,

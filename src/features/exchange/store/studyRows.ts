@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { many, only } from '#app/database/query';
+import { many, only, sql } from '#app/database/query';
 import type { PackagedRun, PackagedSheet, StudyDocument } from '#features/exchange/model/studyDocument';
 
 /** Rows of the table `specimens`. */
@@ -153,8 +153,9 @@ export const decisionRows = (db: Client, study: number) => many<{
   reason: string;
   before: string | null;
   after: string | null;
+  undoes: number | null;
 }>(db)`
-  select c.id, c.at, c.who, c.subject, c.subject_id, c.action, c.reason, c.before::text as before, c.after::text as after
+  select c.id, c.at, c.who, c.subject, c.subject_id, c.action, c.reason, c.before::text as before, c.after::text as after, c.undoes
   from changes c
   where (c.subject = 'run' and c.subject_id in (select r.id from runs r join placed_mounts p using (mount_id) where p.study_id = ${study}))
      or (c.subject = 'mount' and c.subject_id in (select mount_id from placed_mounts where study_id = ${study}))
@@ -180,7 +181,7 @@ export const photographRows = (db: Client, study: number) => many<PhotographRow>
   select h.id, h.mount_id, g.name as rig, h.taken_at, h.who, h.caption, h.face, h.width, h.height, encode(h.sha256, 'hex') as sha256
   from photographs h left join rigs g on g.id = h.rig_id
   where h.removed_at is null and (h.mount_id in (select mount_id from placed_mounts where study_id = ${study})
-    or h.rig_id in (select rig_id from placed_mounts where study_id = ${study})) order by h.id`;
+    or h.rig_id in (${rigsOf(study)})) order by h.id`;
 
 /** How the prints in the photographs of a study's mounts were read, and what they show. */
 export const packagedPrints = (db: Client, study: number) => many<StudyDocument['prints'][number]>(db)`
@@ -195,38 +196,59 @@ export const planState = (db: Client, study: number) => only<Pick<StudyDocument[
 
 /** How the runs of a study were read, in the order of its mounts. */
 export const packagedRuns = (db: Client, study: number) => many<PackagedRun>(db)`
-  select r.id, r.import_id, r.reading, r.options, coalesce(r.result -> 'clock_offset_s', '{}') as clock_offset_s, r.typed, r.automatic, f.figures as program
+  select r.id, r.import_id, r.reading, r.options, coalesce(r.result -> 'clock_offset_s', '{}') as clock_offset_s, r.typed, r.automatic, f.figures as program,
+    coalesce((select jsonb_agg(jsonb_build_object('sha256', encode(x.sha256, 'hex'), 'comparable', x.comparable,
+        'added_at', to_char(x.added_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"')) order by x.added_at, x.name)
+      from run_results x where x.run_id = r.id), '[]') as results
   from runs r join placed_mounts p using (mount_id)
   left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
   where p.study_id = ${study} order by p.specimen_position, p.mount, r.number`;
 
 /** Plans of the specimens of a study. */
 export const specimenPlans = (db: Client, study: number) => many<StudyDocument['specimens'][number]>(db)`
-  select id, plan from specimens where study_id = ${study} order by position, id`;
+  select id, material_id, cooler_id, plan from specimens where study_id = ${study} order by position, id`;
 
 /** Records of the tries of a study. */
 export const tryRecords = (db: Client, study: number) => many<StudyDocument['tries'][number]>(db)`
   select a.id, a.steps, a.work from mount_attempts a join placed_mounts p using (mount_id)
   where p.study_id = ${study} order by p.specimen_position, p.mount, a.number`;
 
-/** Rigs that the mounts of a study were made on. */
+/** Rigs that a study measures on, or is to. */
+const rigsOf = (study: number) => sql`
+  select rig_id from placed_mounts where study_id = ${study}
+  union select rig_id from planned_mounts where study_id = ${study}
+  union select (jsonb_array_elements(plan -> 'rigs'))::bigint from studies where id = ${study} and jsonb_typeof(plan -> 'rigs') = 'array'`;
+
+/** Coolers that the specimens of a study are, or its rigs carry. */
+const coolersOf = (study: number) => sql`
+  select cooler_id from specimens where study_id = ${study} and cooler_id is not null
+  union select (sheet ->> 'cooler_id')::bigint from rigs where id in (${rigsOf(study)}) and sheet ->> 'cooler_id' is not null`;
+
+/** Rigs that a study measures on, or is to. */
 export const packagedRigs = (db: Client, study: number) => many<StudyDocument['shelf']['rigs'][number]>(db)`
-  select id, name, sheet, version, parts, teardown from rigs
-  where id in (select rig_id from placed_mounts where study_id = ${study}) order by id`;
+  select id, name, sheet, version, parts, teardown from rigs where id in (${rigsOf(study)}) order by id`;
 
 /** Instruments that those rigs name. */
 export const packagedInstruments = (db: Client, study: number) => many<PackagedSheet>(db)`
   select id, name, sheet, version from instruments
   where id in (select jsonb_array_elements(r.sheet -> 'instruments')::bigint from rigs r
-    where r.id in (select rig_id from placed_mounts where study_id = ${study}) and jsonb_typeof(r.sheet -> 'instruments') = 'array') order by id`;
+    where r.id in (${rigsOf(study)}) and jsonb_typeof(r.sheet -> 'instruments') = 'array') order by id`;
 
-/** Materials that the specimens of a study name. */
+/** Materials that the specimens of a study are, or that always lie on a part of its rigs. */
 export const packagedMaterials = (db: Client, study: number) => many<PackagedSheet>(db)`
-  select id, name, sheet, version from materials where id in (select material_id from specimens where study_id = ${study}) order by id`;
+  select id, name, sheet, version from materials
+  where id in (select material_id from specimens where study_id = ${study})
+    or id in (select (e ->> 'material_id')::bigint from rigs r, jsonb_array_elements(r.parts) e where r.id in (${rigsOf(study)})) order by id`;
 
-/** Coolers that the specimens of a study name. */
+/** Coolers that the specimens of a study are, or its rigs carry. */
 export const packagedCoolers = (db: Client, study: number) => many<PackagedSheet>(db)`
-  select id, name, sheet, version from coolers where id in (select cooler_id from specimens where study_id = ${study}) order by id`;
+  select id, name, sheet, version from coolers where id in (${coolersOf(study)}) order by id`;
+
+/** Fans of those coolers. */
+export const packagedFans = (db: Client, study: number) => many<PackagedSheet>(db)`
+  select id, name, sheet, version from fans
+  where id in (select jsonb_array_elements(c.sheet -> 'fans')::bigint from coolers c
+    where c.id in (${coolersOf(study)}) and jsonb_typeof(c.sheet -> 'fans') = 'array') order by id`;
 
 /** A file of a run, without its bytes. */
 export interface RunFileRow {

@@ -34,7 +34,7 @@ sharp.unblock({ operation: ['VipsForeignLoadJpegBuffer', 'VipsForeignLoadPngBuff
  * so neither the place nor the device of its taking is.
  * @throws Refusal with a sentence where it is no photograph or too large
  */
-async function upright(bytes: Uint8Array, longest = LONGEST_SIDE): Promise<{ jpeg: Buffer; width: number; height: number }> {
+export async function upright(bytes: Uint8Array, longest = LONGEST_SIDE): Promise<{ jpeg: Buffer; width: number; height: number }> {
   if (bytes.length > MOST_PHOTO_BYTES)
     throw new Refusal(
       `The photograph has ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_PHOTO_BYTES / 1048576} MB are taken.`,

@@ -17,6 +17,7 @@ import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { answerTo } from '#features/study/server/keptAnswers';
 import { labHistory } from '#features/study/server/labHistory';
 import { listNotices, type Notice } from '#features/study/store/notices';
+import { getOrigin } from '#features/study/store/origins';
 import { getStudy, listSpecimens, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
 import { factsOf } from './facts';
 import { resultsThreads } from './tasks';
@@ -68,14 +69,16 @@ export async function gatherStudy(id: number): Promise<GatheredStudy> {
     listVerdictsShown(db, id),
     listNotices(db, id),
   ]);
-  return { ...gathered(study, specimens, values, await historyFor(values), shown), notices };
+  return { ...gathered(study, specimens, values, await historyFor(id, values), shown), notices };
 }
 
-/** The lab's own scatter is asked for only where a specimen of one mount needs it. */
-export async function historyFor(values: Pick<RunValueRow, 'specimen' | 'mount_id'>[]): Promise<LabHistory[]> {
+/** The scatter of the lab that measured a study is asked for only where a specimen of one mount needs it. */
+export async function historyFor(studyId: number, values: Pick<RunValueRow, 'specimen' | 'mount_id'>[]): Promise<LabHistory[]> {
   const mounts = new Map<string, Set<number>>();
   for (const v of values) mounts.set(v.specimen, (mounts.get(v.specimen) ?? new Set()).add(v.mount_id));
-  return [...mounts.values()].some((m) => m.size === 1) ? labHistory(database()) : [];
+  if (![...mounts.values()].some((m) => m.size === 1)) return [];
+  const origin = await getOrigin(database(), studyId);
+  return origin && !origin.own ? origin.lab_scatter : labHistory(database());
 }
 
 /** A study from its rows, not compared yet. */

@@ -1,34 +1,23 @@
-import { createHash, type Hash } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import pLimit from 'p-limit';
 import { type Client, database, transaction } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
-import { MAX_RUN_FILES } from '#core/signal/logs/decode';
 import type { LogFile } from '#core/signal/reduce/reduceLogs';
 import type { ReduceOptions } from '#core/signal/reduce/types';
 import type { ImportPlan } from '#features/run/model/importPlan';
 import { countUse } from '#features/run/store/layouts';
-import { insertLogFile, insertPiece, linkRunFile, listRunFiles, reserveLogFile } from '#features/run/store/logFiles';
-import {
-  findRunByFile,
-  getRunByImport,
-  insertFindings,
-  insertRun,
-  listRuns,
-  lockImport,
-  type PlacedRun,
-  reserveRun,
-} from '#features/run/store/runs';
-import { insertAxes, insertChannels } from '#features/run/store/traces';
+import { linkRunFile, listRunFiles } from '#features/run/store/logFiles';
+import { getRunByImport, insertFindings, insertRun, listRuns, lockImport, type PlacedRun, reserveRun } from '#features/run/store/runs';
 import { sensorsOf } from '#features/shelf/model/partSensors';
 import { getRigParts, listRigs } from '#features/shelf/store/rigs';
 import { readPartLimits } from '#features/study/model/partLimits';
-import { binnedByFile } from '#features/study/store/bin';
 import { getStudy } from '#features/study/store/studies';
 import { planFromLog } from './firstPlan';
+import { type HashedFile, keepReading, refuseDuplicate } from './keepReading';
 import { type FoundPlace, findPlace } from './place';
 import { keepResults, type ResultFile } from './programResults';
 import { describeRun } from './runView';
-import { type LogSource, sourceOf, streamReduction } from './streamReduction';
+import { type LogSource, sourceOf } from './streamReduction';
 import { probeResolutions, studyReduction, usualSensors } from './studyReduction';
 
 export interface ImportedRun extends FoundPlace {
@@ -84,11 +73,6 @@ export const importSources = (plan: ImportPlan, sources: LogSource[], how: Impor
     }
   });
 
-interface HashedFile {
-  name: string;
-  hash: Buffer;
-}
-
 async function storeImport(
   client: Client,
   plan: ImportPlan,
@@ -106,36 +90,17 @@ async function storeImport(
   }
   const options = { ...(await reductionOptions(client, plan)), ...extra };
   const runId = run_id ?? (await reserveRun(client));
-  const keeper = new FileKeeper(client, onFirst);
-  let storing: Promise<number> = Promise.resolve(0);
-  const outcome = await streamReduction({
-    ...{ reading: plan.reading, options, offsets: plan.offsets ?? {}, sources: keeper.begun(sources), signal },
-    onPiece: (bytes) => keeper.keep(bytes),
-    onFile: (source) => keeper.close(source.name),
-    onTrace: (axes, channels) => {
-      storing = insertAxes(client, runId, axes).then(async () => {
-        // the rise, which is known last, stands first
-        await insertChannels(client, runId, 1, channels);
-        return axes.length;
-      });
-      // whoever awaits it later is told; until then it is no unheard failure
-      storing.catch(() => {});
-    },
+  const { files, ...read } = await keepReading(client, runId, {
+    ...{ reading: plan.reading, options, offsets: plan.offsets ?? {}, sources, signal, onFirst },
   });
-  const { files } = keeper;
-  if (!outcome.ok) throw new Refusal(outcome.problem);
-  if (files.length === 0) throw new Refusal(`A run has 1 to ${MAX_RUN_FILES} log files; none was sent.`);
-  await storing;
-  signal?.throwIfAborted();
-  if (outcome.rise) await insertChannels(client, runId, 0, [outcome.rise]);
   const place = await findPlace(client, plan.place);
-  const { findings, ...result } = outcome.reduction;
+  const { findings, ...result } = read.reduction;
   await insertRun(client, {
     id: runId,
     import_id: plan.import_id,
     mount_id: place.mount_id,
-    started_at: outcome.start_epoch_s === null ? null : new Date(outcome.start_epoch_s * 1000),
-    started_zoned: outcome.zoned,
+    started_at: read.start_epoch_s === null ? null : new Date(read.start_epoch_s * 1000),
+    started_zoned: read.zoned,
     load: plan.place.load ?? null,
     reading: plan.reading,
     options,
@@ -160,62 +125,6 @@ async function refuseOtherFiles(db: Client, stored: PlacedRun, sources: LogSourc
         { run_id: stored.id },
       );
   }
-}
-
-/** Keeps the bytes of the files as they come, and refuses a file that carries a run already or comes twice. */
-class FileKeeper {
-  readonly files: HashedFile[] = [];
-  private id = 0;
-  private pieces = 0;
-  private hash: Hash = createHash('sha256');
-
-  constructor(
-    private readonly client: Client,
-    private readonly onFirst: (file: HashedFile) => void,
-  ) {}
-
-  async *begun(sources: AsyncIterable<LogSource> | Iterable<LogSource>): AsyncGenerator<LogSource> {
-    for await (const source of sources) {
-      if (this.files.length === MAX_RUN_FILES) throw new Refusal(`A run has 1 to ${MAX_RUN_FILES} log files; more were sent.`);
-      this.id = await reserveLogFile(this.client);
-      this.pieces = 0;
-      this.hash = createHash('sha256');
-      yield source;
-    }
-  }
-
-  async keep(bytes: Buffer): Promise<void> {
-    this.hash.update(bytes);
-    await insertPiece(this.client, this.id, this.pieces++, bytes);
-  }
-
-  async close(name: string): Promise<void> {
-    const file = { name, hash: this.hash.digest() };
-    if (this.files.some((f) => f.hash.equals(file.hash))) throw new Refusal('The same file was given twice for this run.', 409);
-    if (this.files.length === 0) {
-      await refuseDuplicate(this.client, name, file.hash);
-      this.onFirst(file);
-    }
-    await insertLogFile(this.client, this.id, file.hash, name);
-    this.files.push(file);
-  }
-}
-
-async function refuseDuplicate(db: Client, name: string, hash: Buffer): Promise<void> {
-  const known = await findRunByFile(db, hash);
-  if (known)
-    throw new Refusal(`${name} is already imported: it is ${describeRun(known)}. A log counts once; nothing was stored.`, 409, {
-      run_id: known.id,
-    });
-  const binned = await binnedByFile(db, hash);
-  if (binned)
-    throw new Refusal(
-      `${name} belongs to a run in the bin, ${binned.title}. Restore it there, or delete it for good, then store the file.`,
-      409,
-      {
-        bin: binned.bin,
-      },
-    );
 }
 
 /** What the study, the rig and the mount's first run say about how to reduce, and the person's own choices on top. */

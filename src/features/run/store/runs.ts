@@ -24,6 +24,8 @@ interface RunRow {
   number: number;
   started_at: Date | null;
   started_zoned: boolean;
+  /** by the calendar of the lab that measured it, where that is another; null: by this machine's */
+  bench_day: string | null;
   load: string | null;
   reading: unknown;
   options: unknown;
@@ -59,7 +61,7 @@ export interface PlacedRun extends RunRow, PlacedMount {
 }
 
 const PLACED = sql`
-  select r.*, r.excluded_reason as run_excluded_reason, p.*,
+  select r.*, to_char(r.bench_day, 'YYYY-MM-DD') as bench_day, r.excluded_reason as run_excluded_reason, p.*,
          array(select f.name from run_files f where f.run_id = r.id order by f.position) as files
   from runs r join placed_mounts p using (mount_id)`;
 
@@ -168,10 +170,10 @@ export interface RunValueRow {
 /** What a comparison needs of every run of a study. */
 export const listRunValues = async (db: Client, studyId: number): Promise<RunValueRow[]> =>
   (
-    await many<Omit<RunValueRow, 'day'>>(db)`
+    await many<Omit<RunValueRow, 'day'> & { bench_day: string | null }>(db)`
       select p.study_id, p.specimen, p.mount, p.mount_id, p.rig, r.number as run, r.id as run_id,
              extract(epoch from r.started_at)::float8 as at_s, r.started_zoned as at_zoned, r.load,
-             r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, p.excluded_reason, r.excluded_reason as run_excluded_reason, x.*,
+             to_char(r.bench_day, 'YYYY-MM-DD') as bench_day, r.rise_k, r.r_k_per_w, r.valid, r.r_valid, r.censored, p.excluded_reason, r.excluded_reason as run_excluded_reason, x.*,
              f.figures as program, g.parts as rig_parts
       from runs r join placed_mounts p using (mount_id) join rigs g on g.id = p.rig_id
       cross join lateral jsonb_to_record(r.result) as x(
@@ -180,7 +182,7 @@ export const listRunValues = async (db: Client, studyId: number): Promise<RunVal
       left join lateral (select figures from run_results where run_id = r.id and comparable order by added_at desc limit 1) f on true
       where p.study_id = ${studyId}
       order by p.study_id, p.specimen_position, p.mount, r.number`
-  ).map((r) => ({ ...r, day: r.at_s === null ? null : calendarDay(r.at_s, r.at_zoned) }));
+  ).map(({ bench_day, ...r }) => ({ ...r, day: bench_day ?? (r.at_s === null ? null : calendarDay(r.at_s, r.at_zoned)) }));
 
 /** A run with the files it was read from, as what reads them anew needs it. */
 interface LoggedRunRow {

@@ -106,8 +106,11 @@ export async function namesFor(section: SectionKey): Promise<SheetView['names']>
   return Object.fromEntries(lists);
 }
 
-/** Checks what a person wrote on a sheet; empty fields are left out. */
-function checked(section: SectionKey, name: unknown, values: unknown): { name: string; sheet: SheetValues } {
+/**
+ * Checks what is written on a sheet; empty fields are left out.
+ * @throws Refusal or RuleError in a sentence where it breaks a rule
+ */
+export function checkedSheet(section: SectionKey, name: unknown, values: unknown): { name: string; sheet: SheetValues } {
   const plain = typeof name === 'string' ? name.trim() : '';
   if (plain.length < 1 || plain.length > 80) throw new Refusal(`The ${SECTIONS[section].one} needs a name of 1 to 80 characters.`);
   const sheet = check(SECTIONS[section].sheet as new () => object, values ?? {}) as SheetValues;
@@ -124,7 +127,7 @@ const taken = (section: SectionKey, name: string) =>
  * @throws Refusal 409 where the name is taken, RuleError where it breaks a rule
  */
 export async function createSheet(section: SectionKey, given: { name?: unknown; sheet?: unknown }): Promise<number> {
-  const { name, sheet } = checked(section, given.name, given.sheet);
+  const { name, sheet } = checkedSheet(section, given.name, given.sheet);
   const id = await insertSheet(database(), section, name, sheet);
   if (id === null) throw taken(section, name);
   return id;
@@ -136,7 +139,7 @@ export async function saveSheet(
   id: number,
   given: { name?: unknown; sheet?: unknown; version?: unknown },
 ): Promise<StoredSheet> {
-  const { name, sheet } = checked(section, given.name, given.sheet);
+  const { name, sheet } = checkedSheet(section, given.name, given.sheet);
   if (!Number.isInteger(given.version)) throw new Refusal('Say which version of the sheet was changed.');
   const db = database();
   const before = await getSheet(db, section, id);

@@ -63,6 +63,10 @@ export const listRigParts = async (db: Client): Promise<Map<number, RigPart[]>> 
 export const updateRigParts = (db: Client, id: number, base: number, parts: RigPart[]) =>
   touches(db)`update rigs set parts = ${JSON.stringify(parts)}, version = version + 1 where id = ${id} and version = ${base}`;
 
+/** Gives a rig its parts and its take-apart list at once, as they came from elsewhere. */
+export const setBuild = (db: Client, id: number, parts: RigPart[], teardown: TeardownStep[]) => execute(db)`
+  update rigs set parts = ${JSON.stringify(parts)}, teardown = ${JSON.stringify(teardown)} where id = ${id}`;
+
 /** Gives a rig the parts and the take-apart list of another. */
 export const copyBuild = (db: Client, from: number, to: number) => execute(db)`
   update rigs r set parts = o.parts, teardown = o.teardown from rigs o where r.id = ${to} and o.id = ${from}`;

@@ -56,6 +56,10 @@ export const insertSheet = async (db: Client, section: SectionKey, name: string,
       insert into ${TABLES[section]} (name, sheet) values (${name}, ${sheet}) on conflict (name) do nothing returning id`
   )?.id ?? null;
 
+/** Puts a sheet on the shelf under a number that was reserved for it. */
+export const insertNumberedSheet = (db: Client, section: SectionKey, s: Omit<StoredSheet, 'archived'>) => execute(db)`
+  insert into ${TABLES[section]} (id, name, sheet, version) overriding system value values (${s.id}, ${s.name}, ${s.sheet}, ${s.version})`;
+
 /**
  * Saves a sheet that was read at a version.
  * @returns false where somebody else saved it since

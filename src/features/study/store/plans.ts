@@ -99,6 +99,7 @@ export const listScatterRuns = (db: Client, most: number) => many<{ kind: string
            coalesce('/' || r.load, '') || coalesce('/' || round(ln(greatest(1, (r.result ->> 'fan_rpm')::float8)) / ln(1.1)), '') as
              setting
     from newest r join mounts m on m.id = r.mount_id join specimens sp on sp.id = m.specimen_id
-    where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null)
+    where r.valid and r.rise_k is not null and m.excluded_reason is null and r.excluded_reason is null
+      and not exists (select from study_origins o where o.study_id = sp.study_id and not o.own))
   select kind, specimen_id || setting as specimen, mount_id || setting as mount, rise_k as value
   from counted where started_at is null or started_at < first_at + interval '36 hours' order by id desc`;
