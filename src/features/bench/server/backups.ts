@@ -9,8 +9,8 @@ import { storeUrl } from '#app/database/servers';
 import { log } from '#app/log';
 import { Refusal } from '#app/refusal';
 import { labSettings } from '#app/settings';
+import { bytesWords } from '#core/text/bytesWords';
 import { backupWarning } from '#features/bench/model/backupWords';
-import { bytesWords } from '#features/bench/model/bytesWords';
 import { storeMadeAt } from '#features/bench/store/storedBytes';
 import { countStudies } from '#features/study/store/studies';
 

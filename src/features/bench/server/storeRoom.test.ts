@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bytesWords } from '#features/bench/model/bytesWords';
+import { bytesWords } from '#core/text/bytesWords';
 import { roomOf, roomWarning } from './storeRoom';
 
 describe('the room for the store', () => {

@@ -1,6 +1,6 @@
 import { statfs } from 'node:fs/promises';
 import { database } from '#app/database/pool';
-import { bytesWords } from '#features/bench/model/bytesWords';
+import { bytesWords } from '#core/text/bytesWords';
 import { busiestDayBytes } from '#features/bench/store/storedBytes';
 
 /** Traces, their times and the store's own log take about as much again, twice, as the logs they come from. */

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
+import { bytesWords } from '#core/text/bytesWords';
 import { plural } from '#core/text/words';
 import { agoWords } from '#features/bench/model/backupWords';
-import { bytesWords } from '#features/bench/model/bytesWords';
 import type { BackupsView } from '#features/bench/server/backups';
 import { Act, Alert, Quiet } from '#ui/Form.tsx';
 import { Moment } from '#ui/Moment.tsx';

@@ -41,7 +41,7 @@ import { getDraft, getReport, listReports, type ReportRow } from '#features/repo
 import { historyFor } from '#features/results/server/studyResults';
 import { listVerdictsShown } from '#features/results/store/verdictsShown';
 import { listRuns, type PlacedRun } from '#features/run/store/runs';
-import { getOrigin } from '#features/study/store/origins';
+import { getOrigin, type OriginRow } from '#features/study/store/origins';
 import { getStudy, type StudyRow } from '#features/study/store/studies';
 import packageJson from '../../../../package.json' with { type: 'json' };
 import { pictureFigures } from './pictureFigures';
@@ -65,8 +65,8 @@ export interface GatheredPackage {
  * @throws Refusal 404 where there is none
  */
 export async function gatherPackage(studyId: number): Promise<GatheredPackage> {
-  const { study, runs, document, files, photographs, clips, reports, stored } = await transaction((db) => storedParts(db, studyId));
-  document.comparison.lab_scatter = await historyFor(studyId, runs);
+  const { study, runs, document, files, photographs, clips, reports, stored, origin } = await transaction((db) => storedParts(db, studyId));
+  document.comparison.lab_scatter = await historyFor(runs, origin);
   const pictures: PackageRow[] = [];
   for (const photograph of photographs) pictures.push(await photographRow(photograph));
   const tables: Record<string, PackageRow[]> = {
@@ -97,8 +97,9 @@ async function storedParts(db: Client, studyId: number) {
     const report = await getReport(db, address);
     if (report) reports.push({ ...report, path: `report/report-v${report.number}.json` });
   }
+  const origin = await getOrigin(db, studyId);
   return {
-    ...{ study, runs, reports, document: await documentOf(db, study) },
+    ...{ study, runs, reports, origin, document: await documentOf(db, study, origin) },
     files: namedFiles(await runFileRows(db, studyId), runs),
     photographs: (await photographRows(db, studyId)).map((p) => ({ ...p, path: `photographs/${p.id}.jpg` })),
     clips: (await clipRows(db, studyId)).map((c) => ({ ...c, path: `clips/${c.id}-${safeName(c.name)}` })),
@@ -118,11 +119,11 @@ async function storedParts(db: Client, studyId: number) {
 }
 
 /** What of a study is no table; the lab's scatter and the confidence are told later. */
-async function documentOf(db: Client, study: StudyRow): Promise<StudyDocument> {
+async function documentOf(db: Client, study: StudyRow, origin: OriginRow | null): Promise<StudyDocument> {
   const { id, title, question, margin_k, confidence, scatter, reduction, plan, created_at } = study;
   return {
     ...{ format: STUDY_FORMAT, version: STUDY_VERSION, program: { name: 'Warm Gauge', version: packageJson.version } },
-    lab: (await getOrigin(db, id))?.lab ?? (await labSettings(db)).lab,
+    lab: origin?.lab ?? (await labSettings(db)).lab,
     study: {
       id,
       title,

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { FileHandle } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import yauzl from 'yauzl';
@@ -12,6 +13,8 @@ const MOST_ENTRIES = 100_000;
 const MOST_DESCRIPTOR_BYTES = 20_000_000;
 /** Of a table or a document, which are held as a whole. */
 const MOST_TEXT_BYTES = 200_000_000;
+/** So many times no log is larger than it is packed; what is, was made to fill a disk. */
+const MOST_SWELLING = 300;
 /** Of all files together, unpacked. */
 const MOST_BYTES = 200e9;
 
@@ -37,10 +40,30 @@ export interface OpenedPackage {
  * @throws PackageError in a sentence where it is none, or nothing a package may be
  */
 export async function openPackage(file: string): Promise<OpenedPackage> {
-  const refuse = (why: string) => new PackageError(`${file} cannot be read as a package: ${why}.`);
-  const zip = await yauzl.openPromise(file, { lazyEntries: true, autoClose: false }).catch((error: NodeJS.ErrnoException) => {
-    throw error.code === 'ENOENT' ? new PackageError(`There is no file ${file}.`) : refuse(error.message);
+  const zip = await yauzl.openPromise(file, ZIP_OPTIONS).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === 'ENOENT' ? new PackageError(`There is no file ${file}.`) : noPackage(file, error.message);
   });
+  return openZip(zip, file);
+}
+
+/**
+ * Opens a package that is held as an open file, which stays open when the package is closed.
+ * @param name as it is called in sentences
+ * @throws PackageError as openPackage
+ */
+export async function openHeldPackage(file: FileHandle, name: string): Promise<OpenedPackage> {
+  // the file is closed by whoever holds it
+  const zip = await yauzl.fromFdPromise(file.fd, ZIP_OPTIONS).catch((error: Error) => {
+    throw noPackage(name, error.message);
+  });
+  return openZip(Object.assign(zip, { close: () => {} }), name);
+}
+
+const ZIP_OPTIONS = { lazyEntries: true, autoClose: false } as const;
+const noPackage = (file: string, why: string) => new PackageError(`${file} cannot be read as a package: ${why}.`);
+
+async function openZip(zip: yauzl.ZipFile, file: string): Promise<OpenedPackage> {
+  const refuse = (why: string) => noPackage(file, why);
   try {
     const entries = new Map<string, yauzl.Entry>();
     let total = 0;
@@ -49,6 +72,8 @@ export async function openPackage(file: string): Promise<OpenedPackage> {
       if (entries.has(entry.fileName)) throw new Error(`it holds ${entry.fileName} twice`);
       if (entries.size === MOST_ENTRIES) throw new Error(`it holds more than ${MOST_ENTRIES} files`);
       if (entry.isEncrypted()) throw new Error(`${entry.fileName} is encrypted`);
+      if (entry.uncompressedSize > MOST_SWELLING * entry.compressedSize + 1e6)
+        throw new Error(`${entry.fileName} would swell more than ${MOST_SWELLING} times`);
       total += entry.uncompressedSize;
       if (total > MOST_BYTES) throw new Error('unpacked it would be larger than 200 GB');
       entries.set(entry.fileName, entry);

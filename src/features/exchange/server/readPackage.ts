@@ -70,8 +70,9 @@ async function readDocument(opened: OpenedPackage): Promise<StudyDocument> {
     throw error instanceof PackageError ? error : new PackageError(`study.json is no JSON (${(error as Error).message}).`);
   }
   if (document?.format !== STUDY_FORMAT) throw new PackageError('study.json is not that of a study of Warm Gauge.');
-  if (document.version !== STUDY_VERSION)
-    throw new PackageError(`A newer version of Warm Gauge wrote this package (format ${document.version}); use that one.`);
+  const { version } = document as { version?: unknown };
+  if (typeof version === 'number' && version > STUDY_VERSION)
+    throw new PackageError(`A newer version of Warm Gauge wrote this package (format ${version}); use that one.`);
   const [first] = studyFaults(document);
   if (first) throw new PackageError(`study.json does not hold what a study holds: ${first}.`);
   return document as StudyDocument;

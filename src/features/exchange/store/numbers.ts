@@ -25,6 +25,9 @@ const TABLES = {
 } satisfies Record<string, Statement>;
 export type NumberedTable = keyof typeof TABLES;
 
+/** Names in the journal of what it is about. */
+const SUBJECTS: Partial<Record<NumberedTable, string>> = { all_runs: 'run', all_mounts: 'mount', reports: 'report' };
+
 /** Numbers above this are not taken over: they would use up what is left for others. */
 const MOST_OWN = 1e9;
 
@@ -42,7 +45,11 @@ export async function reserveNumbers(db: Client, table: NumberedTable, ids: numb
     await execute(db)`
       select setval(s, ${most}) from (select pg_get_serial_sequence(${table}, 'id')::regclass as s) q
       where coalesce(pg_sequence_last_value(s), 0) < ${most}`;
-    if (!(await touches(db)`select from ${TABLES[table]} where id = any(${ids}) limit 1`)) return new Map(ids.map((id) => [id, id]));
+    const isTaken =
+      (await touches(db)`select from ${TABLES[table]} where id = any(${ids}) limit 1`) ||
+      // the journal remembers what was deleted for good, and has to stay right
+      (await touches(db)`select from changes where subject = ${SUBJECTS[table] ?? ''} and subject_id = any(${ids}) limit 1`);
+    if (!isTaken) return new Map(ids.map((id) => [id, id]));
   }
   const fresh = await many<{ id: number }>(db)`
     select nextval(pg_get_serial_sequence(${table}, 'id'))::bigint as id from generate_series(1, ${ids.length})`;

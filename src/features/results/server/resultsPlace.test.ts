@@ -39,6 +39,7 @@ function resultsOf(values: Record<string, number[]>, bounds: Record<string, numb
     mounts: mountFigures(facts, choice),
     history: [],
     notices: [],
+    origin: null,
     level: { confidence: 0.95, spent: 0, blocks_done: 0, blocks_planned: 5, looks: [] },
     runs: rows.length,
     left_out: 0,

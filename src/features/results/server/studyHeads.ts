@@ -14,6 +14,8 @@ export interface StudyHead {
   runs: number;
   /** null while there is nothing to compare */
   verdict: { claim: string; basis: string } | null;
+  /** lab that measured it, where that is another; empty where it has no name */
+  lab: string | null;
   /** whether the verdict is that of coolers held alike */
   isHeld: boolean;
   /** the lab's own scatter that a specimen of one mount was judged by; empty where none needs it */
@@ -39,8 +41,10 @@ async function headOf(id: number): Promise<StudyHead> {
   const told = held ?? arrangeResults(results)?.headline ?? null;
   return {
     ...{ specimens: results.specimens.length, mounts: results.mounts.length, runs: results.runs, isHeld: held !== null },
+    lab: gathered.origin && !gathered.origin.own ? gathered.origin.lab : null,
     verdict: told && { claim: told.claim, basis: told.basis },
-    borrowed: gathered.history.length === 0 ? '' : JSON.stringify(gathered.history),
+    // what another lab's single mounts are judged by came with them
+    borrowed: gathered.history.length === 0 || gathered.origin?.own === false ? '' : JSON.stringify(gathered.history),
   };
 }
 

@@ -5,6 +5,7 @@ import { type AxisRange, kelvinRange } from '#core/units/axisRange';
 import { marginFor, optionsFor, rowsFor } from '#features/results/model/choice';
 import { hasSeveralAges } from '#features/results/model/followed';
 import { levelScale } from '#features/results/model/levelScale';
+import type { OriginRow } from '#features/study/store/origins';
 import { type GatheredStudy, gatherStudy } from './studyResults';
 
 export interface RailSpecimen {
@@ -27,6 +28,8 @@ export interface StudyRail {
   words: string;
   about: { coolers: boolean; ageing: boolean };
   notices: { id: number; message: string }[];
+  /** where it came from; null where it was measured here */
+  origin: Omit<OriginRow, 'lab_scatter'> | null;
   /** every mount with its value, raised as the scale tells it, and what the value is */
   mounts: { mount_id: number; value: number | null; at_or_above: number | null; at_or_below: number | null }[];
   outcome: OutcomeKey;
@@ -38,7 +41,7 @@ export interface StudyRail {
 export const studyRail = async (id: number): Promise<StudyRail> => railOf(await gatherStudy(id));
 
 /** The rail of a study that is at hand. */
-export function railOf({ study, specimens, facts, choice, level, mounts, reference, notices }: GatheredStudy): StudyRail {
+export function railOf({ study, specimens, facts, choice, level, mounts, reference, notices, origin }: GatheredStudy): StudyRail {
   const means = new Map(analyseMeans(rowsFor(facts, choice), optionsFor(facts, choice, level.confidence)).map((s) => [s.specimen, s]));
   const { plus, unit, name } = levelScale(facts.ambient_school, choice.outcome);
   const raised = (v: number | null | undefined) => (v == null ? null : v + plus);
@@ -73,6 +76,7 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
       ...{ at_or_above: raised(m.at_or_above), at_or_below: m.at_or_below ?? null },
     })),
     ...{ outcome: choice.outcome, load: choice.load },
+    origin: origin && withoutScatter(origin),
     notices: notices.map(({ id, message }) => ({ id, message })),
     about: { coolers: isAboutCoolers(study.plan), ageing: facts.ages.length > 0 || hasSeveralAges(facts.runs) },
   };
@@ -81,3 +85,5 @@ export function railOf({ study, specimens, facts, choice, level, mounts, referen
 /** Does a study have something to show of coolers: coolers or fans that vary, or a crossed design? */
 const isAboutCoolers = ({ varies, second_factor, design }: GatheredStudy['study']['plan']): boolean =>
   varies === 'cooler' || varies === 'fan' || second_factor === 'fan' || design === 'two_by_two';
+
+const withoutScatter = ({ lab_scatter: _, ...origin }: OriginRow): StudyRail['origin'] => origin;

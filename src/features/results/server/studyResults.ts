@@ -17,7 +17,7 @@ import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { answerTo } from '#features/study/server/keptAnswers';
 import { labHistory } from '#features/study/server/labHistory';
 import { listNotices, type Notice } from '#features/study/store/notices';
-import { getOrigin } from '#features/study/store/origins';
+import { getOrigin, type OriginRow } from '#features/study/store/origins';
 import { getStudy, listSpecimens, type SpecimenRow, type StudyRow } from '#features/study/store/studies';
 import { factsOf } from './facts';
 import { resultsThreads } from './tasks';
@@ -38,6 +38,8 @@ export interface StudyResults {
   history: LabHistory[];
   /** what an upgrade changed in it, until somebody has read it */
   notices: Notice[];
+  /** null where it was measured here */
+  origin: OriginRow | null;
   /** null while no run is valid */
   analysis: Analysis | null;
   /** the comparison to tell first, where it is another: the reference throttled, so that its rise says little */
@@ -63,21 +65,27 @@ export async function gatherStudy(id: number): Promise<GatheredStudy> {
   const db = database();
   const study = await getStudy(db, id);
   if (!study) throw new Refusal(`There is no study ${id}.`, 404);
-  const [specimens, values, shown, notices] = await Promise.all([
+  const [specimens, values, shown, notices, origin] = await Promise.all([
     listSpecimens(db, id),
     listRunValues(db, id),
     listVerdictsShown(db, id),
     listNotices(db, id),
+    getOrigin(db, id),
   ]);
-  return { ...gathered(study, specimens, values, await historyFor(id, values), shown), notices };
+  return { ...gathered(study, specimens, values, await historyFor(values, origin), shown), notices, origin };
 }
 
-/** The scatter of the lab that measured a study is asked for only where a specimen of one mount needs it. */
-export async function historyFor(studyId: number, values: Pick<RunValueRow, 'specimen' | 'mount_id'>[]): Promise<LabHistory[]> {
+/**
+ * Scatter of the lab that measured a study, asked for only where a specimen of one mount needs it.
+ * @param origin of a study that came from elsewhere
+ */
+export async function historyFor(
+  values: Pick<RunValueRow, 'specimen' | 'mount_id'>[],
+  origin: Pick<OriginRow, 'own' | 'lab_scatter'> | null,
+): Promise<LabHistory[]> {
   const mounts = new Map<string, Set<number>>();
   for (const v of values) mounts.set(v.specimen, (mounts.get(v.specimen) ?? new Set()).add(v.mount_id));
   if (![...mounts.values()].some((m) => m.size === 1)) return [];
-  const origin = await getOrigin(database(), studyId);
   return origin && !origin.own ? origin.lab_scatter : labHistory(database());
 }
 
@@ -94,7 +102,7 @@ export function gathered(
   const rows = rowsFor(facts, choice);
   const usable = rows.filter((r) => r.valid && !r.excluded);
   return {
-    ...{ study, reference: facts.reference, specimens, facts, choice, history, notices: [] },
+    ...{ study, reference: facts.reference, specimens, facts, choice, history, notices: [], origin: null },
     level: levelOf(study, specimens, usable),
     mounts: mountFigures(facts, choice),
     runs: values.length,

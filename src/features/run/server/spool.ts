@@ -12,12 +12,18 @@ export interface SpooledFile extends LogSource {
   close: () => Promise<void>;
 }
 
+/** Takes what comes into a file on disk, to be read from its beginning as often as it is asked for. */
+export async function spool(name: string, pieces: AsyncIterable<Uint8Array>): Promise<SpooledFile> {
+  const { file, size } = await spoolBytes(pieces);
+  return { name, size, pieces: readBack(file), close: () => file.close() };
+}
+
 /**
  * Takes what comes into a file on disk. The file has no name any more when the first byte comes, so that its room is given back however the
  * program ends.
  * @throws what the disk says where there is no room, or the stream where it is cut off
  */
-export async function spool(name: string, pieces: AsyncIterable<Uint8Array>): Promise<SpooledFile> {
+export async function spoolBytes(pieces: AsyncIterable<Uint8Array>): Promise<{ file: FileHandle; size: number }> {
   const folder = process.env.WARM_GAUGE_INCOMING ?? tmpdir();
   await mkdir(folder, { recursive: true });
   const place = path.join(folder, `warm-gauge-${randomUUID()}`);
@@ -29,7 +35,7 @@ export async function spool(name: string, pieces: AsyncIterable<Uint8Array>): Pr
       await file.appendFile(piece);
       size += piece.length;
     }
-    return { name, size, pieces: readBack(file), close: () => file.close() };
+    return { file, size };
   } catch (error) {
     await file.close();
     throw error;
@@ -37,6 +43,6 @@ export async function spool(name: string, pieces: AsyncIterable<Uint8Array>): Pr
 }
 
 /** The bytes from their beginning, however often they are asked for. */
-const readBack = (file: FileHandle): AsyncIterable<Buffer> => ({
+export const readBack = (file: FileHandle): AsyncIterable<Buffer> => ({
   [Symbol.asyncIterator]: () => file.createReadStream({ start: 0, autoClose: false, highWaterMark: PIECE })[Symbol.asyncIterator](),
 });

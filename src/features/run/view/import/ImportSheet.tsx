@@ -2,11 +2,11 @@ import { useEffect, useState } from 'react';
 import { MAX_RUN_FILES } from '#core/signal/logs/decode';
 import { looksLikeResults } from '#core/signal/performance/readResults';
 import { Quiet, Tick } from '#ui/Form.tsx';
+import { Sheet } from '#ui/Sheet.tsx';
 import { useWorker } from '#ui/useWorker';
 import { BatchSheet } from './BatchSheet.tsx';
 import type { PreviewApi } from './preview.worker';
 import { RunSheet } from './RunSheet.tsx';
-import { Sheet } from './Sheet.tsx';
 import type { ImportContext } from './types';
 
 interface ImportSheetProps {

@@ -36,6 +36,12 @@ export function LogImport({ context }: { context: ImportContext }) {
 
   const accept = useCallback(async (dropped: File[]) => {
     setDragging(false);
+    const archive = dropped.find((f) => /\.zip$/i.test(f.name));
+    if (archive) {
+      // whoever brings packages in takes it
+      window.dispatchEvent(new CustomEvent('package', { detail: archive }));
+      return;
+    }
     const typed = dropped.length === 1 ? await readingTable(dropped[0]) : null;
     if (typed !== null) {
       setTable({ text: typed, name: dropped[0].name });

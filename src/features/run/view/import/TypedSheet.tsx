@@ -11,10 +11,10 @@ import {
   withoutEmpty,
 } from '#features/run/model/typedRun';
 import { Field, Quiet, Tick } from '#ui/Form.tsx';
+import { Sheet } from '#ui/Sheet.tsx';
 import { sendJson } from '#ui/send';
 import { PlaceForm } from './PlaceForm.tsx';
 import { Remedies } from './Remedies.tsx';
-import { Sheet } from './Sheet.tsx';
 import { TypedFields } from './TypedFields.tsx';
 import { TypedTableSheet } from './TypedTableSheet.tsx';
 import { type ImportContext, localNow, type RunChoices, reductionFor } from './types';

@@ -19,12 +19,12 @@ import { TYPED_FIELDS, type TypedField, type TypedRemedy, typedRemedies } from '
 import { MOST_ROWS } from '#features/run/model/typedTable';
 import { KIND_NAMES, SPECIMEN_KINDS } from '#features/shelf/model/materials';
 import { Act, Alert, Field, Options, Quiet, TextBox, Tick } from '#ui/Form.tsx';
+import { Sheet } from '#ui/Sheet.tsx';
 import { sendJson } from '#ui/send';
 import { Scroll } from '#ui/Table.tsx';
 import { useKept } from '#ui/useKept';
 import { parseTable } from './parseTable';
 import { Remedies } from './Remedies.tsx';
-import { Sheet } from './Sheet.tsx';
 import { fieldLabel } from './TypedFields.tsx';
 import { FIRST_RIG, type ImportContext, reductionFor, studyChoices } from './types';
 import { type PlacesState, usePlaces } from './usePlaces';

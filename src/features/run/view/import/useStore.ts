@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react';
 import { send, sendJson } from '#ui/send';
+import { uploading } from '#ui/uploading';
 
 /** A run that was stored, and where. */
 export interface StoredRun {
@@ -38,7 +39,7 @@ export function useStore(): Store {
       for (const f of results) body.append('results', f);
       control.current = new AbortController();
       setProgress({ what: 'Sending', share: 0 });
-      const by = upload((share) =>
+      const by = uploading((share) =>
         setProgress(share < 1 ? { what: 'Sending and reading', share } : { what: 'Reducing and storing', share: null }),
       );
       const stored = await send<StoredRun>('/api/imports', { method: 'POST', body, signal: control.current.signal }, tell, undefined, by);
@@ -49,22 +50,3 @@ export function useStore(): Store {
     remember: async (layout) => (await sendJson('POST', '/api/layouts', layout, setTold)) !== null,
   };
 }
-
-/**
- * Sends a form as `fetch` does, telling how much of it has gone; browsers tell that of no other kind of request.
- * @param progress share of the bytes that were sent, 0 to 1
- */
-const upload =
-  (progress: (share: number) => void): typeof fetch =>
-  (url, init = {}) =>
-    new Promise((resolve, reject) => {
-      const request = new XMLHttpRequest();
-      request.open(init.method ?? 'POST', String(url));
-      request.upload.onprogress = (e) => progress(e.lengthComputable ? e.loaded / e.total : 0);
-      request.onload = () =>
-        resolve(new Response(request.responseText, { status: request.status, headers: { 'content-type': 'application/json' } }));
-      request.onerror = () => reject(new TypeError('The server does not answer.'));
-      request.onabort = () => reject(new DOMException('The upload was cancelled.', 'AbortError'));
-      init.signal?.addEventListener('abort', () => request.abort(), { once: true });
-      request.send(init.body as FormData);
-    });
