@@ -8,7 +8,7 @@ import { type RigPart, RigParts } from '#features/shelf/model/rigParts';
 import { type SectionKey, type SheetValues, type StoredSheet, sectionFields } from '#features/shelf/model/sections';
 import { Teardown, type TeardownStep } from '#features/shelf/model/teardown';
 import { checkedSheet } from '#features/shelf/server/sheets';
-import { setBuild } from '#features/shelf/store/rigs';
+import { listRigParts, listTeardowns, setBuild } from '#features/shelf/store/rigs';
 import { insertNumberedSheet, listSheets, updateSheet } from '#features/shelf/store/sheets';
 import { check } from '#rules/validation';
 
@@ -26,14 +26,23 @@ export async function arrivingSheets(db: Client, shelf: StudyDocument['shelf']):
   for (const section of ARRIVING_SECTIONS) {
     if (shelf[section].length === 0) continue;
     const here = await listSheets(db, section);
-    for (const sheet of shelf[section]) found.push(besideMine(section, sheet, here));
+    const builds = section === 'rigs' ? await listBuilds(db) : () => ({});
+    for (const sheet of shelf[section]) found.push(besideMine(section, sheet, here, builds));
   }
   return found;
 }
 
-function besideMine(section: SectionKey, sheet: Arriving, here: StoredSheet[]): ArrivingSheet {
+type Build = Pick<Arriving, 'parts' | 'teardown'>;
+
+/** Parts and take-apart lists of the rigs here. */
+async function listBuilds(db: Client): Promise<(id: number) => Build> {
+  const [parts, teardowns] = [await listRigParts(db), await listTeardowns(db)];
+  return (id) => ({ parts: parts.get(id), teardown: teardowns.get(id) });
+}
+
+function besideMine(section: SectionKey, sheet: Arriving, here: StoredSheet[], builds: (id: number) => Build): ArrivingSheet {
   const own = here.find((h) => h.name === sheet.name) ?? here.find((h) => h.name.toLowerCase() === sheet.name.toLowerCase());
-  const differs = own ? differingFields(section, own.sheet, sheet.sheet as SheetValues) : [];
+  const differs = own ? [...differingFields(section, own.sheet, sheet.sheet as SheetValues), ...differingBuild(builds(own.id), sheet)] : [];
   return {
     ...{ key: sheetKey(section, sheet.id), section, name: sheet.name },
     mine: own ? { id: own.id, name: own.name, archived: own.archived, differs } : null,
@@ -47,6 +56,13 @@ const differingFields = (section: SectionKey, a: SheetValues, b: SheetValues): s
   sectionFields(section).flatMap(({ key, label }) =>
     REFERENCES.has(key) || isDeepStrictEqual(a[key] ?? null, b[key] ?? null) ? [] : [label],
   );
+
+/** Of the parts of a rig and its take-apart list, those that differ; which pictures and materials they name does not count. */
+function differingBuild(a: Build, b: Build): string[] {
+  const plain = (list: unknown[] = []) => list.map((item) => ({ ...(item as object), photograph: null, material_id: null }));
+  const differ = (x?: unknown[], y?: unknown[]) => !isDeepStrictEqual(plain(x), plain(y));
+  return [...(differ(a.parts, b.parts) ? ['Parts'] : []), ...(differ(a.teardown, b.teardown) ? ['Take-apart list'] : [])];
+}
 
 /** What the sheets of a package are called here, by section and number there; and which of the rigs are new. */
 export interface SheetNumbers {

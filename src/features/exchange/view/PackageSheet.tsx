@@ -74,6 +74,9 @@ function Decision({ looked: { token, preview }, onStored, onTold }: DecisionProp
   const { progress, bring, cancel } = useBringing(token, onStored, onTold);
   const isBusy = progress !== null;
   const twice = preview.sheets.filter((s) => s.mine !== null);
+  // where nothing differs there is nothing to decide
+  const same = twice.filter((s) => s.mine?.differs.length === 0);
+  const other = twice.filter((s) => !same.includes(s));
   const choices = (): ArrivalChoices => ({
     ...{ own, who },
     sheets: Object.fromEntries(twice.map((s) => [s.key, ways[s.key]])),
@@ -97,8 +100,11 @@ function Decision({ looked: { token, preview }, onStored, onTold }: DecisionProp
   return (
     <section aria-labelledby="package-title" className="flex flex-col gap-5">
       <PackageHead preview={preview} />
-      {twice.length > 0 && (
-        <SheetChoices sheets={twice} ways={ways} isBusy={isBusy} onWay={(key, way) => setWays((w) => ({ ...w, [key]: way }))} />
+      {other.length > 0 && (
+        <SheetChoices sheets={other} ways={ways} isBusy={isBusy} onWay={(key, way) => setWays((w) => ({ ...w, [key]: way }))} />
+      )}
+      {same.length > 0 && (
+        <p className="max-w-3xl">On your shelf already, and the same: {list(same.map((s) => s.name))}. Yours are used.</p>
       )}
       <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
         <Tick words="Measured by this lab, on another machine" checked={own} disabled={isBusy} onChange={() => setOwn((o) => !o)} />
@@ -220,7 +226,7 @@ interface SheetChoicesProps {
 /** Sheets of a package that go by the name of one that is here. */
 const SheetChoices = ({ sheets, ways, isBusy, onWay }: SheetChoicesProps) => (
   <div className="overflow-x-auto">
-    <h3 className="mb-2 text-name font-semibold">On your shelf already</h3>
+    <h3 className="mb-2 text-name font-semibold">On your shelf already, and not the same</h3>
     <table className="w-full max-w-4xl">
       <thead>
         <tr className="border-b-[3px] border-ink">
@@ -235,7 +241,7 @@ const SheetChoices = ({ sheets, ways, isBusy, onWay }: SheetChoicesProps) => (
             <td className="py-2 pr-4">
               <span className="font-semibold">{s.name}</span> <span className="block text-soft">{SECTIONS[s.section].one}</span>
             </td>
-            <td className="py-2 pr-4">{s.mine && s.mine.differs.length > 0 ? list(s.mine.differs) : 'nothing'}</td>
+            <td className="py-2 pr-4">{list(s.mine?.differs ?? [])}</td>
             <td className="py-2">
               <select
                 className="field"
