@@ -9,6 +9,8 @@ const TARGETS = {
   import: ['Import of 1,000,000 rows × 12 channels, against COPY of the same bytes', 'at least 40 % of its rate'],
   import_memory: ['Memory while it is imported, above idle', 'under 300 MB'],
   imports_memory: ['Memory after 20 such imports, above idle', 'within 100 MB'],
+  package_rate: ['Package of such a run without samples, against zip of the same bytes', 'told'],
+  package_memory: ['Memory while it is written or brought in, above idle', 'under 300 MB'],
   first_drawing: ['First drawing of that run', 'from at most 150 kB'],
   trace: ['A span of it, from the server, median', 'under 150 ms'],
   zoom: ['A zoom, drawn anew in the browser, median', 'no visible stall (100 ms)'],

@@ -8,9 +8,9 @@ import { seekPrimary } from '#app/database/servers';
 import { closeWorkers } from '#app/jobs';
 import { writePackage } from '#features/exchange/server/writePackage';
 
-const USAGE = `usage: ./warm-gauge package STUDY --to FILE.zip [--no-photographs]
+const USAGE = `usage: ./warm-gauge package STUDY --to FILE.zip [--no-photographs] [--no-samples]
 
-  Writes a study, by its number, as one file that anybody can read and check: tables, logs, photographs, plan, reports. The same study writes
+  Writes a study, by its number, as one file that anybody can read and check: tables, logs, samples, photographs, plan, reports. The same study writes
   the same bytes. "./warm-gauge verify FILE.zip" recomputes it without a store.
 
   Exit 0: the file is there and whole. 2: it could not be written; nothing is left of it.
@@ -20,7 +20,12 @@ const USAGE = `usage: ./warm-gauge package STUDY --to FILE.zip [--no-photographs
 async function main(): Promise<void> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
-    options: { to: { type: 'string' }, 'no-photographs': { type: 'boolean' }, help: { type: 'boolean', short: 'h' } },
+    options: {
+      to: { type: 'string' },
+      'no-photographs': { type: 'boolean' },
+      'no-samples': { type: 'boolean' },
+      help: { type: 'boolean', short: 'h' },
+    },
   });
   if (values.help) {
     process.stdout.write(USAGE);
@@ -36,6 +41,7 @@ async function main(): Promise<void> {
   let said = Date.now();
   const { stream } = await writePackage(Number(study), {
     photographs: !values['no-photographs'],
+    samples: !values['no-samples'],
     onBytes(bytes) {
       if (Date.now() - said < 2000) return;
       said = Date.now();

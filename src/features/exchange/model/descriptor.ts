@@ -11,6 +11,7 @@ export interface PackageResource {
   title?: string;
   profile?: 'tabular-data-resource';
   encoding?: 'utf-8';
+  compression?: 'gz';
   dialect?: { delimiter: ','; lineTerminator: '\n' };
   schema?: object;
 }
@@ -54,6 +55,7 @@ file, and with types and units of each column of the tables.
 
 tables/       one row a thing, CSV: runs with their figures, mounts, pairs with verdicts
 logs/         the original files, byte for byte
+samples/      every reading of each run, a column a channel, as gzipped CSV
 photographs/  of the mounts and their rigs; clips/ of the sound
 study.json    plan, rigs, instruments, materials, and how each run was read;
               schema/study-1.json describes it

@@ -6,10 +6,12 @@ import { calendarDay } from '#core/units/calendarDay';
 import { comparisonRows } from '#features/exchange/model/comparisons';
 import type { PackageRow } from '#features/exchange/model/packageTable';
 import { computedRows } from '#features/exchange/model/runRows';
+import type { SampledChannel } from '#features/exchange/model/samples';
 import { STUDY_FORMAT, STUDY_VERSION, type StudyDocument } from '#features/exchange/model/studyDocument';
 import { TABLES } from '#features/exchange/model/tables';
 import {
   type ClipRow,
+  channelRows,
   clipRows,
   decisionRows,
   faultRows,
@@ -53,6 +55,8 @@ export interface GatheredPackage {
   document: StudyDocument;
   tables: Record<string, PackageRow[]>;
   files: (RunFileRow & { path: string })[];
+  /** runs whose readings are in the store, with their channels */
+  samples: { run_id: number; start_ms: number | null; period_s: number; duration_s: number; channels: SampledChannel[] }[];
   photographs: (PhotographRow & { path: string })[];
   clips: (ClipRow & { path: string })[];
   reports: (ReportRow & { path: string })[];
@@ -65,7 +69,9 @@ export interface GatheredPackage {
  * @throws Refusal 404 where there is none
  */
 export async function gatherPackage(studyId: number): Promise<GatheredPackage> {
-  const { study, runs, document, files, photographs, clips, reports, stored, origin } = await transaction((db) => storedParts(db, studyId));
+  const { study, runs, document, files, photographs, clips, reports, stored, origin, channels } = await transaction((db) =>
+    storedParts(db, studyId),
+  );
   document.comparison.lab_scatter = await historyFor(runs, origin);
   const pictures: PackageRow[] = [];
   for (const photograph of photographs) pictures.push(await photographRow(photograph));
@@ -83,7 +89,8 @@ export async function gatherPackage(studyId: number): Promise<GatheredPackage> {
   const { facts, level } = gatheredFrom({ document, tables: tables as never, reductions });
   document.comparison.confidence = level.confidence;
   Object.assign(tables, comparisonRows(await exchangeThreads.packagedComparisons({ facts, confidence: level.confidence })));
-  return { document, tables, files, photographs, clips, reports, changed_at: lastMoment(study, tables) };
+  const samples = sampledRuns(runs, channels);
+  return { document, tables, files, samples, photographs, clips, reports, changed_at: lastMoment(study, tables) };
 }
 
 /** All rows of a study, as they stood at one moment. */
@@ -101,6 +108,7 @@ async function storedParts(db: Client, studyId: number) {
   return {
     ...{ study, runs, reports, origin, document: await documentOf(db, study, origin) },
     files: namedFiles(await runFileRows(db, studyId), runs),
+    channels: await channelRows(db, studyId),
     photographs: (await photographRows(db, studyId)).map((p) => ({ ...p, path: `photographs/${p.id}.jpg` })),
     clips: (await clipRows(db, studyId)).map((c) => ({ ...c, path: `clips/${c.id}-${safeName(c.name)}` })),
     stored: {
@@ -116,6 +124,18 @@ async function storedParts(db: Client, studyId: number) {
       decisions: await decisionRows(db, studyId),
     },
   };
+}
+
+function sampledRuns(runs: PlacedRun[], channels: (SampledChannel & { run_id: number })[]): GatheredPackage['samples'] {
+  const of = new Map<number, SampledChannel[]>();
+  for (const { run_id, ...channel } of channels) of.set(run_id, [...(of.get(run_id) ?? []), channel]);
+  return runs.flatMap(({ id, started_at, result }) => {
+    const own = of.get(id);
+    if (!own) return [];
+    return [
+      { run_id: id, start_ms: started_at?.getTime() ?? null, period_s: result.period_s, duration_s: result.duration_s, channels: own },
+    ];
+  });
 }
 
 /** What of a study is no table; the lab's scatter and the confidence are told later. */

@@ -3,12 +3,14 @@ import type { Log } from '#core/signal/logs/types';
 import { reduceTrace } from '#core/signal/reduce/reduce';
 import { traceOf } from '#core/signal/reduce/reduceLogs';
 import type { Reduction } from '#core/signal/reduce/types';
+import type { Trace } from '#core/signal/trace/types';
 import type { PackageRow } from '#features/exchange/model/packageTable';
 import { computedRows } from '#features/exchange/model/runRows';
 import type { PackagedRun } from '#features/exchange/model/studyDocument';
 import { reduceValues, type TypedValues } from '#features/run/model/typedRun';
 import type { OpenedPackage } from './openPackage';
 import { readPackage } from './readPackage';
+import { sampleDifferences } from './sampleDifferences';
 import {
   comparisonDifferences,
   photographDifferences,
@@ -52,7 +54,11 @@ export async function verifyPackage(opened: OpenedPackage, say: (done: number, t
     if (!read) continue;
     if (run.typed) found.unchecked.push(typedWords(name));
     reductions.set(run.id, read.reduction);
-    found.differences.push(...runDifferences(name, computedRows(run.id, read.reduction), tables), ...startDifferences(name, row, read));
+    found.differences.push(
+      ...runDifferences(name, computedRows(run.id, read.reduction), tables),
+      ...startDifferences(name, row, read),
+      ...(await sampleDifferences(opened, name, row, read.trace)),
+    );
     found.runs++;
   }
   const compared = await comparisonDifferences({ document, tables, reductions });
@@ -65,8 +71,8 @@ export async function verifyPackage(opened: OpenedPackage, say: (done: number, t
 }
 
 /** A run as its files give it, read as the package says. */
-async function recomputed(opened: OpenedPackage, run: PackagedRun, files: PackageRow[]): Promise<RecomputedRun> {
-  if (run.typed) return { reduction: reduceValues(run.typed as TypedValues, run.options), start_epoch_s: null, zoned: false };
+async function recomputed(opened: OpenedPackage, run: PackagedRun, files: PackageRow[]): Promise<RecomputedRun & { trace: Trace | null }> {
+  if (run.typed) return { reduction: reduceValues(run.typed as TypedValues, run.options), start_epoch_s: null, zoned: false, trace: null };
   if (files.length === 0) throw new Error('it has no log');
   const logs: Log[] = [];
   for (const { name, path } of files) {
@@ -77,9 +83,6 @@ async function recomputed(opened: OpenedPackage, run: PackagedRun, files: Packag
     logs.push(reader.end());
   }
   const { start_epoch_s, zoned } = logs[0].time;
-  return {
-    reduction: reduceTrace(traceOf(logs, run.reading, run.options, run.clock_offset_s), run.options).reduction,
-    start_epoch_s,
-    zoned,
-  };
+  const trace = traceOf(logs, run.reading, run.options, run.clock_offset_s);
+  return { reduction: reduceTrace(trace, run.options).reduction, start_epoch_s, zoned, trace };
 }

@@ -11,12 +11,14 @@ import {
   tableResource,
 } from '#features/exchange/model/descriptor';
 import { tableText } from '#features/exchange/model/packageTable';
+import { samplesResource } from '#features/exchange/model/samples';
 import { orderedJson } from '#features/exchange/model/studyDocument';
 import { TABLES } from '#features/exchange/model/tables';
 import { readPicture } from '#features/mount/store/photographs';
 import { readSoundClip } from '#features/results/store/soundClips';
 import { intactPieces } from '#features/run/server/keptFile';
 import { type GatheredPackage, gatherPackage } from './gatherPackage';
+import { sampleBytes } from './sampleBytes';
 import { STUDY_SCHEMA } from './studySchema';
 
 /** The same state writes the same bytes: the times of the ZIP say nothing. */
@@ -24,8 +26,9 @@ const NO_TIME = new Date(1980, 0, 1);
 const ENTRY = { mtime: NO_TIME, mode: 0o100644, forceDosTimestamp: true } as const;
 
 interface PackageOptions {
-  /** photographs may be left out */
+  /** photographs may be left out, and samples, which a reader finds in the logs too */
   photographs?: boolean;
+  samples?: boolean;
   /** told how many bytes went in so far, before they are packed */
   onBytes?: (bytes: number) => void;
 }
@@ -45,7 +48,7 @@ export interface WrittenPackage {
 export async function writePackage(studyId: number, options: PackageOptions = {}): Promise<WrittenPackage> {
   const gathered = await gatherPackage(studyId);
   const name = resourceName(gathered.document.study.title).slice(0, 60);
-  const parts = partsOf(gathered, options.photographs !== false);
+  const parts = partsOf(gathered, options);
   return { name: `${name}.zip`, stream: zipped(parts, (resources) => descriptorOf(gathered, name, resources), options.onBytes) };
 }
 
@@ -57,7 +60,10 @@ interface Part {
   isPacked?: boolean;
 }
 
-function partsOf({ document, tables, files, photographs, clips, reports }: GatheredPackage, withPhotographs: boolean): Part[] {
+function partsOf(
+  { document, tables, files, samples, photographs, clips, reports }: GatheredPackage,
+  { photographs: withPhotographs = true, samples: withSamples = true }: PackageOptions,
+): Part[] {
   const text = (resource: Part['resource'], content: string): Part => ({ resource, pieces: () => [Buffer.from(content)] });
   return [
     text({ name: 'readme', path: 'README.txt', mediatype: 'text/plain' }, packageReadme(document.study.title)),
@@ -70,6 +76,11 @@ function partsOf({ document, tables, files, photographs, clips, reports }: Gathe
     ...files.map(({ path, name, file_id, position, sha256, size }) => ({
       resource: { name: resourceName(path), path, mediatype: 'application/octet-stream', title: name },
       pieces: () => intactPieces(database(), { position, name, file_id, sha256, size }),
+    })),
+    ...(withSamples ? samples : []).map((run) => ({
+      resource: samplesResource(run.run_id, run.channels),
+      pieces: () => sampleBytes(run),
+      isPacked: true,
     })),
     ...clips.map(({ id, path, name, kind }) => ({
       resource: { name: resourceName(path), path, mediatype: kind, title: name },

@@ -250,6 +250,18 @@ export const packagedFans = (db: Client, study: number) => many<PackagedSheet>(d
   where id in (select jsonb_array_elements(c.sheet -> 'fans')::bigint from coolers c
     where c.id in (${coolersOf(study)}) and jsonb_typeof(c.sheet -> 'fans') = 'array') order by id`;
 
+/** Channels of the runs of a study whose readings are in the store, in their order; the rise is computed and no reading. */
+export const channelRows = (db: Client, study: number) => many<{
+  run_id: number;
+  name: string;
+  file: string;
+  role: string;
+  unit: string | null;
+}>(db)`
+  select c.run_id, c.name, c.file, c.role, c.unit from channels c join runs r on r.id = c.run_id join placed_mounts p using (mount_id)
+  where p.study_id = ${study} and c.role <> 'rise' and not exists (select from run_samples s where s.run_id = c.run_id and s.state = 'dropped')
+  order by p.specimen_position, p.mount, r.number, c.position`;
+
 /** A file of a run, without its bytes. */
 export interface RunFileRow {
   run_id: number;

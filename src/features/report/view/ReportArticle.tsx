@@ -19,8 +19,28 @@ import { SpecimenName } from '#ui/SpecimenMark.tsx';
 import { Table } from '#ui/Table.tsx';
 import { Sentences } from '#ui/Words.tsx';
 
+/** The drawings of a report; those of the application answer to hands, those of a published page stand by themselves. */
+export interface ReportFigures {
+  ladder: (content: ReportContent) => ReactNode;
+  drift: (content: ReportContent, drift: NonNullable<ReportContent['drift']>) => ReactNode;
+}
+
+const LIVE_FIGURES: ReportFigures = {
+  ladder: ({ title, reference, confidence, answer }) => <AnswerLadder {...{ title, reference, confidence, answer }} />,
+  drift: ({ answer }, drift) => {
+    const { unit, digits } = OUTCOMES[answer.choice.outcome];
+    return <DriftChart drift={drift} unit={unit} digits={digits} />;
+  },
+};
+
+interface ReportArticleProps {
+  content: ReportContent;
+  author?: string;
+  figures?: ReportFigures;
+}
+
 /** A report as an article, for screen and paper alike. It is drawn from its content alone. */
-export const ReportArticle = ({ content, author = '' }: { content: ReportContent; author?: string }) => (
+export const ReportArticle = ({ content, author = '', figures = LIVE_FIGURES }: ReportArticleProps) => (
   <article className="report mx-auto w-full min-w-0 max-w-[58rem]">
     <header>
       <h1 className="text-[2.6rem] leading-[1.08] font-bold tracking-tight">{content.title}</h1>
@@ -31,7 +51,7 @@ export const ReportArticle = ({ content, author = '' }: { content: ReportContent
       </p>
     </header>
     {content.sections.map(({ key, words }) => {
-      const body = bodyOf(content, key);
+      const body = bodyOf(content, key, figures);
       if (!body && words === '') return null;
       return (
         <section key={key} className="mt-9" aria-labelledby={`section-${key}`}>
@@ -46,14 +66,14 @@ export const ReportArticle = ({ content, author = '' }: { content: ReportContent
   </article>
 );
 
-function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
+function bodyOf(content: ReportContent, key: ReportSectionKey, figures: ReportFigures): ReactNode {
   const { answer } = content;
   const { analysis, choice } = answer;
   switch (key) {
     case 'question':
       return content.question ? <p className="max-w-[44rem] text-name">{content.question}</p> : null;
     case 'answer':
-      return analysis && <Answer content={content} />;
+      return analysis && <Answer content={content} figures={figures} />;
     case 'recommendation':
       return content.recommendations.length === 0 ? null : <Recommendations list={content.recommendations} />;
     case 'before_after':
@@ -116,9 +136,7 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
         )
       );
     case 'drift':
-      return content.drift && content.drift.points.length > 2 ? (
-        <DriftChart drift={content.drift} unit={OUTCOMES[choice.outcome].unit} digits={OUTCOMES[choice.outcome].digits} />
-      ) : null;
+      return content.drift && content.drift.points.length > 2 ? figures.drift(content, content.drift) : null;
     case 'held':
       return content.held.length === 0 ? null : (
         <Rows
@@ -135,14 +153,14 @@ function bodyOf(content: ReportContent, key: ReportSectionKey): ReactNode {
   }
 }
 
-function Answer({ content }: { content: ReportContent }) {
+function Answer({ content, figures }: { content: ReportContent; figures: ReportFigures }) {
   const { answer } = content;
   return (
     <>
       <p className="text-verdict leading-[1.15] font-semibold">
         <Headline headline={answer.headline} />
       </p>
-      <AnswerLadder title={content.title} reference={content.reference} confidence={content.confidence} answer={answer} />
+      {figures.ladder(content)}
       <Unplaced unplaced={answer.unplaced} />
     </>
   );

@@ -212,7 +212,7 @@ interface MountPointProps {
 }
 
 /** Dots of the mounts, a little below their rung's middle; a throttled mount stands at its bound, or at the edge where that lies beyond. */
-const mountPoints = (rungs: CoolerRung[], [low, high]: [number, number], unit: string, outcome: OutcomeKey): MountPoint[] =>
+export const mountPoints = (rungs: CoolerRung[], [low, high]: [number, number], unit: string, outcome: OutcomeKey): MountPoint[] =>
   rungs.flatMap((s, i) =>
     s.mounts.flatMap((m): MountPoint[] => {
       const bound = boundOfMount(m);
@@ -224,7 +224,7 @@ const mountPoints = (rungs: CoolerRung[], [low, high]: [number, number], unit: s
     }),
   );
 
-function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
+export function MountDot({ cx = 0, cy = 0, payload }: MountPointProps) {
   const way = payload?.beyond === 'below' ? 1 : -1;
   if (payload?.beyond)
     return (
@@ -297,7 +297,7 @@ function NameTick({ y, payload, rungs, reference, narrow }: TickProps & { refere
 }
 
 /** A long name on two lines, cut with an ellipsis where even they do not hold it. */
-function wrapName(name: string, most: number): string[] {
+export function wrapName(name: string, most: number): string[] {
   if (name.length <= most) return [name];
   const at = name.lastIndexOf(' ', most);
   const cut = at > most / 3 ? at : most;

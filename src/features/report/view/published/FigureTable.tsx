@@ -1,0 +1,47 @@
+import type { ReactNode } from 'react';
+
+interface FigureTableProps {
+  title: string;
+  note: string;
+  columns: string[];
+  rows: (string | number | null)[][];
+  children: ReactNode;
+}
+
+/** A drawing of a published page with its note, and its figures as a table one press away. */
+export const FigureTable = ({ title, note, columns, rows, children }: FigureTableProps) => (
+  <figure aria-label={title} className="mt-4">
+    {children}
+    <figcaption className="text-note text-soft">
+      {note}
+      <details className="mt-1 print:hidden">
+        <summary className="inline-block cursor-pointer py-1 underline">Table of this figure</summary>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
+        <section className="overflow-auto border border-rule" tabIndex={0} aria-label={`Table: ${title}`}>
+          <table className="figure w-full text-note text-ink">
+            <thead>
+              <tr>
+                {columns.map((c) => (
+                  <th key={c} className="px-3 py-1">
+                    {c}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <tr key={String(row[0])} className="border-t border-rule">
+                  {columns.map((c, i) => (
+                    <td key={c} className="px-3 py-1">
+                      {typeof row[i] === 'number' ? Number(row[i].toPrecision(7)) : row[i]}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      </details>
+    </figcaption>
+  </figure>
+);
