@@ -7,6 +7,7 @@ import { closeDatabase } from '#app/database/pool';
 import { seekPrimary } from '#app/database/servers';
 import { closeWorkers } from '#app/jobs';
 import { writePackage } from '#features/exchange/server/writePackage';
+import { renderFiles } from '#features/report/view/published/renderPublished.tsx';
 
 const USAGE = `usage: ./warm-gauge package STUDY --to FILE.zip [--no-photographs] [--no-samples]
 
@@ -42,6 +43,7 @@ async function main(): Promise<void> {
   const { stream } = await writePackage(Number(study), {
     photographs: !values['no-photographs'],
     samples: !values['no-samples'],
+    draw: renderFiles,
     onBytes(bytes) {
       if (Date.now() - said < 2000) return;
       said = Date.now();

@@ -15,6 +15,10 @@ import { samplesResource } from '#features/exchange/model/samples';
 import { orderedJson } from '#features/exchange/model/studyDocument';
 import { TABLES } from '#features/exchange/model/tables';
 import { readPicture } from '#features/mount/store/photographs';
+import { reportAsMarkdown } from '#features/report/model/markdown';
+import type { PublishedReport } from '#features/report/model/published';
+import { asPublished } from '#features/report/server/published';
+import { publishedStyle } from '#features/report/server/publishedStyle';
 import { readSoundClip } from '#features/results/store/soundClips';
 import { intactPieces } from '#features/run/server/keptFile';
 import { type GatheredPackage, gatherPackage } from './gatherPackage';
@@ -29,6 +33,8 @@ interface PackageOptions {
   /** photographs may be left out, and samples, which a reader finds in the logs too */
   photographs?: boolean;
   samples?: boolean;
+  /** draws a published version: its files by the ends of their names; without it the content alone goes in */
+  draw?: (report: PublishedReport, style: string) => Record<string, string>;
   /** told how many bytes went in so far, before they are packed */
   onBytes?: (bytes: number) => void;
 }
@@ -48,7 +54,9 @@ export interface WrittenPackage {
 export async function writePackage(studyId: number, options: PackageOptions = {}): Promise<WrittenPackage> {
   const gathered = await gatherPackage(studyId);
   const name = resourceName(gathered.document.study.title).slice(0, 60);
-  const parts = partsOf(gathered, options);
+  const styles = new Map<string, string>();
+  if (options.draw) for (const { content } of gathered.reports) styles.set(content, await publishedStyle(content));
+  const parts = partsOf(gathered, options, (content) => styles.get(content) ?? '');
   return { name: `${name}.zip`, stream: zipped(parts, (resources) => descriptorOf(gathered, name, resources), options.onBytes) };
 }
 
@@ -62,7 +70,8 @@ interface Part {
 
 function partsOf(
   { document, tables, files, samples, photographs, clips, reports }: GatheredPackage,
-  { photographs: withPhotographs = true, samples: withSamples = true }: PackageOptions,
+  { photographs: withPhotographs = true, samples: withSamples = true, draw }: PackageOptions,
+  style: (text: string) => string,
 ): Part[] {
   const text = (resource: Part['resource'], content: string): Part => ({ resource, pieces: () => [Buffer.from(content)] });
   return [
@@ -70,8 +79,8 @@ function partsOf(
     text({ name: 'study', path: 'study.json', mediatype: 'application/json' }, orderedJson(document)),
     text({ name: 'study-schema', path: 'schema/study-1.json', mediatype: 'application/schema+json' }, STUDY_SCHEMA),
     ...TABLES.map((table) => text(tableResource(table, { bytes: 0, hash: '' }), tableText(table, tables[table.name] ?? []))),
-    ...reports.map(({ number, path, content }) =>
-      text({ name: `report-v${number}`, path, mediatype: 'application/json', title: `Version ${number}` }, content),
+    ...reports.flatMap((report) =>
+      reportFiles(report, document.lab, style(report.content), draw).map(([resource, content]) => text(resource, content)),
     ),
     ...files.map(({ path, name, file_id, position, sha256, size }) => ({
       resource: { name: resourceName(path), path, mediatype: 'application/octet-stream', title: name },
@@ -94,6 +103,33 @@ function partsOf(
     ]),
   ];
 }
+
+/** A published version: its content, and drawn from it the page, the text and the drawings. */
+function reportFiles(
+  { number, path, content, ...row }: GatheredPackage['reports'][number],
+  lab: string,
+  style: string,
+  draw: PackageOptions['draw'],
+): [Part['resource'], string][] {
+  const json: [Part['resource'], string] = [
+    { name: `report-v${number}`, path, mediatype: 'application/json', title: `Version ${number}` },
+    content,
+  ];
+  if (!draw) return [json];
+  const base = path.replace(/\.json$/, '');
+  const resource = (end: string): Part['resource'] => ({
+    ...{
+      name: `report-v${number}${end.replace('.', '-')}`,
+      path: `${end.endsWith('.svg') ? base.replace('/', '/figures/') : base}${end}`,
+      mediatype: MEDIA[end.slice(end.lastIndexOf('.'))],
+    },
+  });
+  const read = JSON.parse(content);
+  const drawn = { ...draw({ ...asPublished({ number, ...row }, lab), content: read }, style), '.md': reportAsMarkdown(read) };
+  return [json, ...Object.entries(drawn).map(([end, made]): [Part['resource'], string] => [resource(end), made])];
+}
+
+const MEDIA: Record<string, string> = { '.html': 'text/html', '.svg': 'image/svg+xml', '.md': 'text/markdown' };
 
 const picture = (id: number, what: 'photograph' | 'view', path: string, caption: string): Part => ({
   resource: { name: resourceName(path), path, mediatype: 'image/jpeg', ...(caption ? { title: caption } : {}) },

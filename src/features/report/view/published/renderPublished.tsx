@@ -43,3 +43,9 @@ export const renderFramed = (title: string, svg: string): string =>
   `<!doctype html>\n<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escaped(title)}</title><link rel="icon" href="data:,"><style>html{color-scheme:light dark}body{margin:0}svg{display:block;width:100%;height:auto}</style></head><body>${svg.replace(/^<\?xml[^>]*>\n/, '')}</body></html>\n`;
 
 const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
+
+/** A published version as the files beside its content: its page and its drawings, by the ends of their names. */
+export const renderFiles = (report: PublishedReport, style: string): Record<string, string> => ({
+  '.html': renderPage(report, style),
+  ...Object.fromEntries(Object.entries(renderFigures(report)).map(([name, svg]) => [`-${name}`, svg])),
+});
