@@ -28,11 +28,14 @@ try {
   apps.push(app);
   await writeBigLog(log, ROWS);
   const study = await importLog(app.url);
+  await lookedAt(app.url);
   await rest();
   const idle = app.memory() / MB;
   const whole = await written(app, study, '');
   const plain = await written(app, study, '?samples=no');
-  console.log(`Written: ${whole.s.toFixed(1)} s with samples, ${plain.s.toFixed(1)} s without; ${(whole.peak - idle).toFixed(0)} MB above idle at most`);
+  console.log(
+    `Written: ${whole.s.toFixed(1)} s with samples, ${plain.s.toFixed(1)} s without; ${(whole.peak - idle).toFixed(0)} MB above idle at most`,
+  );
 
   // the same bytes by zip: what the package holds, unpacked
   const file = path.join(folder, 'whole.zip');
@@ -56,6 +59,7 @@ try {
 
   const away = await startBuiltApp(elsewhere.url);
   apps.push(away);
+  await lookedAt(away.url);
   await rest();
   const before = away.memory() / MB;
   const first = await looked(away.url, file);
@@ -72,7 +76,9 @@ try {
   const last = (await answer.text()).trim().split('\n').at(-1);
   const s = (performance.now() - began) / 1000;
   const most = peak() - before;
-  console.log(`Brought in: ${s.toFixed(1)} s, ${most.toFixed(0)} MB above idle at most; left by the one that was cancelled: ${left.titles.length} studies`);
+  console.log(
+    `Brought in: ${s.toFixed(1)} s, ${most.toFixed(0)} MB above idle at most; left by the one that was cancelled: ${left.titles.length} studies`,
+  );
   console.log(String(last).slice(0, 200));
   noteTarget('package_rate', `${((100 * bareZip) / plain.s).toFixed(0)} %`, bareZip / plain.s);
   noteTarget('package_memory', `${Math.max(whole.peak - idle, most).toFixed(0)} MB`, Math.max(whole.peak - idle, most) / 300);
@@ -112,6 +118,11 @@ async function written(app: BuiltApp, study: number, query: string) {
   const answer = await fetch(`${app.url}/api/studies/${study}/package${query}`);
   const bytes = Buffer.from(await answer.arrayBuffer());
   return { bytes, s: (performance.now() - began) / 1000, peak: peak() };
+}
+
+/** As it stands when somebody has looked at it. */
+async function lookedAt(url: string): Promise<void> {
+  for (const place of ['/', '/studies', '/shelf/materials']) await (await fetch(url + place)).text();
 }
 
 /** Once the threads have gone. */

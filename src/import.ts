@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs';
+import { readdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { backUpBefore } from '#app/backup/backUpBefore';
@@ -12,10 +13,12 @@ import { importPackage, packageHash, packageProblem } from '#features/exchange/s
 import { openPackage } from '#features/exchange/server/openPackage';
 import { previewPackage } from '#features/exchange/server/previewPackage';
 
-const USAGE = `usage: ./warm-gauge import FILE.zip [--same mine|theirs|both] [--own] [--look]
+const USAGE = `usage: ./warm-gauge import FILE.zip|FOLDER [--same mine|theirs|both] [--own] [--look]
 
   Brings the study of a package in, all of it or nothing. Every run is read anew from its logs and every verdict computed anew; where that
   differs from what the package says, one line each tells both values, and the study keeps the list.
+
+  Of a folder every package is brought in, each by itself.
 
   --same   for sheets that go by the name of one that is here: use mine, take theirs over mine, or keep both. Without it materials, coolers and
            fans of one name are the same product and mine is used; rigs and instruments that differ are kept beside mine.
@@ -43,25 +46,50 @@ async function main(): Promise<number> {
   if (positionals.length !== 1) throw new Error('name one package: ./warm-gauge import study.zip');
   const { same } = values;
   if (same !== undefined && !Object.hasOwn(WAYS, same)) throw new Error('--same takes mine, theirs or both.');
-  const file = path.resolve(process.env.WARM_GAUGE_FROM ?? '.', positionals[0]);
+  const place = path.resolve(process.env.WARM_GAUGE_FROM ?? '.', positionals[0]);
+  const isFolder = await stat(place).then(
+    (s) => s.isDirectory(),
+    () => false,
+  );
+  await seekPrimary();
+  await bringUpToDate();
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort(new Error('it was cancelled')));
+  const how: How = { own: values.own, look: values.look === true, same: same as Way | undefined, signal: stop.signal };
+  if (!isFolder) return bring(place, how);
+  const files = (await readdir(place)).filter((n) => n.endsWith('.zip')).sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
+  if (files.length === 0) throw new Error(`there is no package in ${place}.`);
+  let worst = 0;
+  for (const name of files) {
+    if (stop.signal.aborted) throw stop.signal.reason;
+    worst = Math.max(worst, await bring(path.join(place, name), how).catch(tell));
+  }
+  return worst;
+}
+
+interface How {
+  own: boolean | undefined;
+  look: boolean;
+  same: Way | undefined;
+  signal: AbortSignal;
+}
+
+/** Brings one package in; gives the exit status. */
+async function bring(file: string, { own, look, same, signal }: How): Promise<number> {
   const opened = await openPackage(file);
   try {
-    await seekPrimary();
-    await bringUpToDate();
     const preview = await previewPackage(opened);
+    if (preview.problems.length > 0) throw new Error(`${path.basename(file)}: ${preview.problems.join(' ')}`);
     for (const line of tellPreview(preview)) process.stdout.write(`${line}\n`);
-    if (preview.problems.length > 0) throw new Error(preview.problems.join(' '));
-    if (values.look) return 0;
-    const stop = new AbortController();
-    for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort(new Error('it was cancelled')));
+    if (look) return 0;
     let said = Date.now();
     const { study_id, title, differences, unchecked } = await importPackage(opened, {
       choices: {
-        own: values.own ?? preview.own,
-        sheets: same ? Object.fromEntries(preview.sheets.filter((s) => s.mine).map((s) => [s.key, same as Way])) : {},
+        own: own ?? preview.own,
+        sheets: same ? Object.fromEntries(preview.sheets.filter((s) => s.mine).map((s) => [s.key, same])) : {},
       },
       sha256: await packageHash(createReadStream(file)),
-      signal: stop.signal,
+      signal,
       say(done, total) {
         if (Date.now() - said < 2000) return;
         said = Date.now();
@@ -76,6 +104,11 @@ async function main(): Promise<number> {
   } finally {
     opened.close();
   }
+}
+
+function tell(error: unknown): number {
+  process.stderr.write(`Nothing was imported: ${packageProblem(error) ?? (error instanceof Error ? error.message : String(error))}\n`);
+  return 2;
 }
 
 /** A store may be new, or of an older version: it is brought to this one as at a start. */
@@ -103,10 +136,7 @@ function tellPreview({ title, titled, lab, counts, sheets }: Awaited<ReturnType<
 }
 
 main()
-  .catch((error: unknown) => {
-    process.stderr.write(`Nothing was imported: ${packageProblem(error) ?? (error instanceof Error ? error.message : String(error))}\n`);
-    return 2;
-  })
+  .catch(tell)
   .then(async (status) => {
     process.exitCode = status;
     await closeWorkers();

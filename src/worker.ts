@@ -9,6 +9,7 @@ const SUBJECTS = {
   probes: () => import('#features/tools/view/probes.worker'),
   rehearsal: () => import('#features/study/view/plan/rehearsal.worker'),
   results: () => import('#features/results/view/results.worker'),
+  spreadsheet: () => import('#features/run/view/import/spreadsheet.worker'),
   transient: () => import('#features/tools/view/transient.worker'),
   window: () => import('#features/run/view/window.worker'),
 };

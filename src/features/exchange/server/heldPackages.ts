@@ -5,8 +5,10 @@ import type { ReadableStream as NodeStream } from 'node:stream/web';
 import { errorResponse } from '#app/http';
 import { Refusal } from '#app/refusal';
 import { ArrivalChoices, type ArrivalPreview } from '#features/exchange/model/arrival';
+import type { ForeignFile } from '#features/exchange/model/foreignTables';
 import { readBack, spoolBytes } from '#features/run/server/spool';
 import { check } from '#rules/validation';
+import { foreignPackage } from './foreignPackage';
 import { importPackage, packageHash } from './importPackage';
 import { openHeldPackage, PackageError } from './openPackage';
 import { previewPackage } from './previewPackage';
@@ -29,11 +31,8 @@ const HELD = Symbol.for('warm-gauge.packages');
 const shared = globalThis as { [HELD]?: Map<string, Held> };
 const held = (): Map<string, Held> => (shared[HELD] ??= new Map());
 
-/** A package that was sent: what it would bring, and by which token it comes in. */
-export interface LookedPackage {
-  token: string;
-  preview: ArrivalPreview;
-}
+/** A package that was sent: what it would bring, and by which token it comes in; or what another program's says, as files that are read like logs. */
+export type LookedPackage = { token: string; preview: ArrivalPreview } | { foreign: ForeignFile[] };
 
 /**
  * Takes a package onto the disk and tells what it would bring. It waits there for an hour to be brought in or dropped.
@@ -45,6 +44,11 @@ export async function lookAtPackage(request: Request, name: string): Promise<Loo
     throw new Refusal(`A package of up to ${MOST_BYTES / 1e9} GB is taken here; a larger one comes in by ./warm-gauge import.`, 413);
   const { file } = await spoolBytes(unlessStalled(request.body as unknown as NodeStream<Uint8Array>));
   try {
+    const foreign = await foreignPackage(file, name);
+    if (foreign) {
+      await file.close();
+      return { foreign };
+    }
     const opened = await openHeldPackage(file, name);
     const preview = await previewPackage(opened);
     const token = randomUUID();

@@ -52,17 +52,29 @@ export async function openPackage(file: string): Promise<OpenedPackage> {
  * @throws PackageError as openPackage
  */
 export async function openHeldPackage(file: FileHandle, name: string): Promise<OpenedPackage> {
+  return openZip(await heldZip(file, name), name);
+}
+
+/**
+ * Opens a package of any program: its descriptor may tell less.
+ * @throws PackageError where it is no Data Package
+ */
+export async function openForeignPackage(file: FileHandle, name: string): Promise<OpenedPackage> {
+  return openZip(await heldZip(file, name), name, isForeignResource);
+}
+
+async function heldZip(file: FileHandle, name: string): Promise<yauzl.ZipFile> {
   // the file is closed by whoever holds it
   const zip = await yauzl.fromFdPromise(file.fd, ZIP_OPTIONS).catch((error: Error) => {
     throw noPackage(name, error.message);
   });
-  return openZip(Object.assign(zip, { close: () => {} }), name);
+  return Object.assign(zip, { close: () => {} });
 }
 
 const ZIP_OPTIONS = { lazyEntries: true, autoClose: false } as const;
 const noPackage = (file: string, why: string) => new PackageError(`${file} cannot be read as a package: ${why}.`);
 
-async function openZip(zip: yauzl.ZipFile, file: string): Promise<OpenedPackage> {
+async function openZip(zip: yauzl.ZipFile, file: string, isResource = isOwnResource): Promise<OpenedPackage> {
   const refuse = (why: string) => noPackage(file, why);
   try {
     const entries = new Map<string, yauzl.Entry>();
@@ -99,7 +111,7 @@ async function openZip(zip: yauzl.ZipFile, file: string): Promise<OpenedPackage>
         throw refuse(`${path} is not UTF-8`);
       }
     };
-    const descriptor = readDescriptor(await text(DESCRIPTOR, MOST_DESCRIPTOR_BYTES));
+    const descriptor = readDescriptor(await text(DESCRIPTOR, MOST_DESCRIPTOR_BYTES), isResource);
     const listed = new Set(descriptor.resources.map((r) => r.path));
     return {
       descriptor,
@@ -115,7 +127,7 @@ async function openZip(zip: yauzl.ZipFile, file: string): Promise<OpenedPackage>
   }
 }
 
-function readDescriptor(json: string): PackageDescriptor {
+function readDescriptor(json: string, isResource: (r: unknown) => boolean): PackageDescriptor {
   let read: unknown;
   try {
     read = JSON.parse(json);
@@ -123,14 +135,18 @@ function readDescriptor(json: string): PackageDescriptor {
     throw new Error(`${DESCRIPTOR} is no JSON (${(error as Error).message})`);
   }
   const { resources } = (read ?? {}) as Partial<PackageDescriptor>;
-  const isResource = (r: unknown): r is PackageResource => {
-    const { path, bytes, hash } = (r ?? {}) as Partial<PackageResource>;
-    return typeof path === 'string' && typeof bytes === 'number' && typeof hash === 'string';
-  };
   if (!Array.isArray(resources) || !resources.every(isResource))
     throw new Error(`${DESCRIPTOR} does not list resources with path, bytes and hash`);
   return read as PackageDescriptor;
 }
+
+function isOwnResource(r: unknown): boolean {
+  const { path, bytes, hash } = (r ?? {}) as Partial<PackageResource>;
+  return typeof path === 'string' && typeof bytes === 'number' && typeof hash === 'string';
+}
+
+/** Others may list data without a file, or a file in parts. */
+const isForeignResource = (r: unknown): boolean => typeof r === 'object' && r !== null;
 
 /** Bytes and hash of a file of a package, as they are. */
 export async function measured(opened: OpenedPackage, path: string): Promise<{ bytes: number; hash: string }> {

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 
 const PackageSheet = lazy(() => import('./PackageSheet.tsx'));
 
@@ -10,10 +10,11 @@ export function PackageDrop() {
     window.addEventListener('package', take);
     return () => window.removeEventListener('package', take);
   }, []);
+  const close = useCallback(() => setFile(null), []);
   if (!file) return null;
   return (
     <Suspense fallback={null}>
-      <PackageSheet key={`${file.name} ${file.lastModified}`} file={file} onClose={() => setFile(null)} />
+      <PackageSheet key={`${file.name} ${file.lastModified}`} file={file} onClose={close} />
     </Suspense>
   );
 }

@@ -17,6 +17,8 @@ import { Sheet } from '#ui/Sheet.tsx';
 import { send } from '#ui/send';
 import { uploading } from '#ui/uploading';
 
+type OwnPackage = Extract<LookedPackage, { token: string }>;
+
 interface PackageSheetProps {
   file: File;
   onClose: () => void;
@@ -24,7 +26,7 @@ interface PackageSheetProps {
 
 /** A package on its way in: what it would bring, what is here already, and what came of it. */
 export default function PackageSheet({ file, onClose }: PackageSheetProps) {
-  const [looked, setLooked] = useState<LookedPackage | null>(null);
+  const [looked, setLooked] = useState<OwnPackage | null>(null);
   const [sent, setSent] = useState(0);
   const [told, setTold] = useState<string | null>(null);
   const [stored, setStored] = useState<ArrivedStudy | null>(null);
@@ -36,11 +38,16 @@ export default function PackageSheet({ file, onClose }: PackageSheetProps) {
     const url = `/api/packages?name=${encodeURIComponent(file.name)}`;
     void send<LookedPackage>(url, { method: 'POST', headers, body: file, signal: stop.signal }, setTold, undefined, by).then((answer) => {
       if (!answer) return;
+      // what another program measured is read like its logs
+      if ('foreign' in answer) {
+        window.dispatchEvent(new CustomEvent('logs', { detail: answer.foreign.map((f) => new File([f.text], f.name)) }));
+        return onClose();
+      }
       token.current = answer.token;
       setLooked(answer);
     });
     return () => stop.abort();
-  }, [file]);
+  }, [file, onClose]);
   const close = () => {
     if (token.current && !stored) void fetch(`/api/packages/${token.current}`, { method: 'DELETE' });
     onClose();
@@ -61,7 +68,7 @@ export default function PackageSheet({ file, onClose }: PackageSheetProps) {
 }
 
 interface DecisionProps {
-  looked: LookedPackage;
+  looked: OwnPackage;
   onStored: (stored: ArrivedStudy) => void;
   onTold: (sentence: string | null) => void;
 }
