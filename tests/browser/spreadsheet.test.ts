@@ -123,7 +123,7 @@ describe('a package of another program', () => {
     const page = await app.newPage();
     await open(page, app.url);
     await dropFiles(page, [{ name: 'foreign.zip', bytes: new Uint8Array(bytes) }]);
-    await page.getByRole('cell', { name: 'Cedar_mount1_run2.csv' }).waitFor();
+    await page.getByRole('cell', { name: 'Cedar_mount1_run2.csv', exact: true }).waitFor();
     expect(await page.getByText('Cedar_mount1_run1.csv').count()).toBeGreaterThan(0);
     await page.getByRole('radio', { name: '2 runs, one in each file' }).check();
     await page.getByRole('button', { name: 'Store 2 runs' }).waitFor();
