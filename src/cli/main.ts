@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { LogError } from '#core/signal/logs/types';
 import { addAnalyse } from './analyse';
 import { addPlan } from './plan';
+import { addRank } from './rank';
 import { addReduce } from './reduce';
 import { addSim } from './sim';
 
@@ -19,6 +20,7 @@ async function main(): Promise<void> {
   addReduce(program);
   addAnalyse(program);
   addPlan(program);
+  addRank(program);
   addSim(program);
   try {
     await program.parseAsync();

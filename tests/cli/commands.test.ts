@@ -236,3 +236,50 @@ describe('./warm-gauge plan', () => {
     expect(stderr).toContain(message);
   });
 });
+
+describe('./warm-gauge rank', () => {
+  const [, star] = vectors<
+    { reference: string; rows: { setup: string; material: string; mean: number; variance: number }[] },
+    { tau: number }
+  >('ranking').cases;
+  const setups = () =>
+    table(
+      'setups.csv',
+      `setup,material,mean,variance\n${star.input.rows.map((r) => `${r.setup},${r.material},${r.mean},${r.variance}`).join('\n')}\n`,
+    );
+
+  it('prints the contract as JSON, and the answer for a part in kelvin', () => {
+    const { status, stdout } = call('rank', setups(), '--json', '--reference', 'M1', '--part-mm2', '180', '--power', '95');
+    expect(status).toBe(0);
+    const got = JSON.parse(stdout);
+    expect(got.tau).toBeCloseTo(star.expected.tau, 4);
+    expect(got).toMatchObject({ df: 1, pairs: { length: 6 }, not_connected: [] });
+    const [first] = got.against_reference;
+    expect(Object.keys(first)).toEqual(
+      expect.arrayContaining(['a', 'b', 'difference', 'se', 'ci95', 'prediction95', 'prediction95_drawn', 'shared_setups']),
+    );
+    expect(got.for_part[0].delta_k).toBeCloseTo((95 * first.difference) / 180, 10);
+    expect(JSON.parse(call('rank', setups(), '--json').stdout).against_reference).toEqual(got.against_reference);
+  });
+
+  it('tells them in sentences, the lowest first', () => {
+    const { status, stdout } = call('rank', setups());
+    expect(status).toBe(0);
+    expect(
+      stdout
+        .split('\n')
+        .slice(0, 3)
+        .map((l) => l.slice(0, 14)),
+    ).toEqual(['M4 against M1:', 'M3 against M1:', 'M2 against M1:']);
+  });
+
+  it.each([
+    [['--reference', 'M9'], 'has no material "M9"; it has M1, M2, M3 and M4.'],
+    [['--power', '95'], 'The answer for a part needs both --part-mm2 and --power.'],
+  ])('refuses %j in one line', (more, message) => {
+    const { status, stderr, lines } = call('rank', setups(), ...more);
+    expect(status).toBe(2);
+    expect(lines).toBe(1);
+    expect(stderr).toContain(message);
+  });
+});

@@ -66,7 +66,7 @@ describe('./warm-gauge', () => {
     const retired = readFileSync('scripts/retired-phrases.txt', 'utf8')
       .split('\n')
       .filter((l) => l.trim() !== '' && !l.startsWith('#'));
-    const said = ['reduce', 'analyse', 'plan', 'sim', 'check', 'backup', 'restore', 'package', 'verify', 'import'].map(
+    const said = ['reduce', 'analyse', 'plan', 'rank', 'sim', 'check', 'backup', 'restore', 'package', 'verify', 'import'].map(
       (c) => spawnSync(command, [c, '--help'], { encoding: 'utf8' }).stdout,
     );
     for (const text of [help.stdout, ...said]) {

@@ -1,0 +1,32 @@
+import { tTwoSided } from '#core/stats/distributions/t';
+import { difference, rankMaterials } from './rankMaterials';
+import type { RankingRow, SetupAgainstOthers } from './types';
+
+/**
+ * Each set-up against what all others say of its materials: it is left out, the rest is fitted anew as far as it is connected to the set-up's
+ * first material that the rest knows. Only where the rest has a degree of freedom.
+ * Source: method §8 (a node of the network split off; Dias, Welton, Caldwell & Ades 2010, Statistics in Medicine 29, 932–944).
+ */
+export function setupsAgainstOthers(rows: RankingRow[]): SetupAgainstOthers[] {
+  return [...new Set(rows.map((r) => r.setup))].flatMap((setup) => {
+    const own = rows.filter((r) => r.setup === setup);
+    const rest = rows.filter((r) => r.setup !== setup);
+    const base = own.find((r) => rest.some((o) => o.material === r.material));
+    if (!base) return [];
+    const others = rankMaterials(rest, base.material);
+    const { df, tau } = others;
+    if (df < 1 || tau === null) return [];
+    return own.flatMap((row): SetupAgainstOthers[] => {
+      if (row.material === base.material || !others.design.materials.includes(row.material)) return [];
+      const told = difference(others, row.material, base.material);
+      const direct = row.mean - base.mean;
+      const t = (direct - told.difference) / Math.sqrt(row.variance + base.variance + told.se ** 2 + 2 * tau ** 2);
+      return [
+        {
+          ...{ setup, material: row.material, base: base.material, direct, others: told.difference },
+          ...{ difference: direct - told.difference, t, df, p: tTwoSided(t, df) },
+        },
+      ];
+    });
+  });
+}

@@ -1,0 +1,67 @@
+import { quantiles } from '#core/stats/quantiles';
+import { seededRandom } from '#core/stats/random';
+import type { Ranking } from './rankMaterials';
+import { contrast, type WeightedFit, weightedFit } from './weightedFit';
+
+const DRAWS = 10_000;
+/** Fits over τ² between which is interpolated, and how far Q falls over them. */
+const STEPS = 120;
+const LEAST_Q = 1e-4;
+
+/** Fits at rising τ², with Q falling from Q(0) to almost nothing. */
+function fitsOver({ design, fit }: Ranking): WeightedFit[] {
+  const fits = [weightedFit(design, 0)];
+  const scale = Math.max(fit.tau2, Math.min(...design.rows.map((r) => r.variance)), Number.MIN_VALUE);
+  // behind the last Q falls as 1/τ²
+  let high = scale;
+  while (weightedFit(design, high).q > LEAST_Q && high < 1e12 * scale) high *= 4;
+  const low = 1e-6 * scale;
+  for (let i = 0; i < STEPS; i++) fits.push(weightedFit(design, low * (high / low) ** (i / (STEPS - 1))));
+  return fits;
+}
+
+/** τ² at which the generalised Q is as it was drawn, as a place between the fits; null where that is at 0. */
+function placeOfQ(fits: WeightedFit[], q: number): { i: number; share: number } | null {
+  if (q >= fits[0].q) return null;
+  let low = 0;
+  let high = fits.length - 1;
+  if (q <= fits[high].q) return { i: high - 1, share: 1 };
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (fits[middle].q > q) low = middle;
+    else high = middle;
+  }
+  const [a, b] = [fits[low].q, fits[high].q];
+  return { i: low, share: a > b ? (a - q) / (a - b) : 0 };
+}
+
+/**
+ * 95 % prediction intervals of differences for a set-up that is not measured yet, drawn: τ² from where the generalised Q equals a draw of its
+ * chi-square, then the difference from its normal at that τ², and two set-ups' own deviations beside it. It covers 93.6 to 96 % from three
+ * set-ups on where the plug-in interval covers 90 to 93 % (method §8).
+ * @param pairs differences that are wanted, a minus b
+ * @param seed the same seed draws the same
+ * @returns in the order of the pairs; null where there are no degrees of freedom
+ * Source: Nagashima, Noma & Furukawa (2019), Statistical Methods in Medical Research 28, 1689–1702.
+ */
+export function drawnPredictions(ranking: Ranking, pairs: [a: string, b: string][], seed = 1, draws = DRAWS): ([number, number] | null)[] {
+  const { design, df } = ranking;
+  if (df < 1) return pairs.map(() => null);
+  const fits = fitsOver(ranking);
+  const told = pairs.map(([a, b]) => fits.map((fit) => contrast(design, fit, a, b)));
+  const random = seededRandom(seed);
+  const drawn = pairs.map(() => new Float64Array(draws));
+  for (let n = 0; n < draws; n++) {
+    let x = 0;
+    for (let k = 0; k < df; k++) x += random.normal() ** 2;
+    const place = placeOfQ(fits, x);
+    const between = (at: (i: number) => number) => (place ? at(place.i) + place.share * (at(place.i + 1) - at(place.i)) : at(0));
+    const tau2 = between((i) => fits[i].tau2);
+    for (const [p, contrasts] of told.entries()) {
+      const value = between((i) => contrasts[i].value);
+      const variance = between((i) => contrasts[i].variance);
+      drawn[p][n] = value + Math.sqrt(variance) * random.normal() + Math.sqrt(2 * tau2) * random.normal();
+    }
+  }
+  return drawn.map((values) => quantiles(values, [0.025, 0.975]) as [number, number]);
+}
