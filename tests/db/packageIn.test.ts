@@ -16,6 +16,7 @@ import { writePackage } from '#features/exchange/server/writePackage';
 import { compareStudy, gatherStudy } from '#features/results/server/studyResults';
 import { createSheet } from '#features/shelf/server/sheets';
 import type { LabHistory } from '#features/study/model/context';
+import { changeOrigin } from '#features/study/server/changeOrigin';
 import { labHistory } from '#features/study/server/labHistory';
 import { deleteStudy } from '#features/study/store/studies';
 import { freshDatabase, onFreshDatabase } from '../database.ts';
@@ -184,6 +185,14 @@ describe('a package that comes in', () => {
     expect(results.history).toEqual(scatter);
     expect(results.origin).toMatchObject({ own: false, lab: '', sha256: createHash('sha256').update(told).digest('hex') });
     expect(await labHistory(database())).toEqual(before);
+    // what was said of it may be said otherwise
+    await changeOrigin(foreign.study_id, { own: true });
+    expect((await gatherStudy(foreign.study_id)).history).toEqual(await labHistory(database()));
+    expect(await labHistory(database())).not.toEqual(scatter);
+    await changeOrigin(foreign.study_id, { own: false });
+    expect((await gatherStudy(foreign.study_id)).history).toEqual(scatter);
+    expect(await labHistory(database())).toEqual(before);
+    await expect(changeOrigin(study_id, { own: true })).rejects.toThrow('did not come from elsewhere');
     await deleteStudy(database(), foreign.study_id);
     const own = await brought(told, { own: true });
     expect((await gatherStudy(own.study_id)).history).toEqual(await labHistory(database()));
@@ -198,6 +207,16 @@ describe('a package that comes in', () => {
     process.env.TZ = 'Pacific/Kiritimati';
     expect(await days()).toEqual(told);
     process.env.TZ = zone;
+  });
+
+  it('may lie in a folder, as it does when somebody unpacked and packed it again', async () => {
+    await elsewhere();
+    const parts = await partsOf(whole);
+    const again = new Map([
+      ...[...parts].map(([name, b]): [string, Buffer] => [`my study/${name}`, b]),
+      ['__MACOSX/._x', Buffer.from('x')],
+    ]);
+    expect(await brought(await zipOf(again))).toMatchObject({ study_id: study, differences: [] });
   });
 
   it('lists what was computed otherwise here, and counts that', async () => {

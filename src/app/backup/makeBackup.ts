@@ -54,6 +54,8 @@ export async function makeBackup(databaseUrl: string, file: string, { signal, on
       ...{ format: 'warm-gauge-backup', version: 1, made_at: at.toISOString() },
       ...{ migrations: migrations.map((m) => m.name), server, contents, dump: dumped },
     }));
+    // who cancels at the last moment is left with nothing too
+    signal?.throwIfAborted();
     await rename(part, file);
     return dump;
   } catch (error) {

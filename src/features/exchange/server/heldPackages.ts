@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { FileHandle } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
+import { noteWritten } from '#app/database/pool';
 import { errorResponse } from '#app/http';
 import { Refusal } from '#app/refusal';
 import { ArrivalChoices, type ArrivalPreview } from '#features/exchange/model/arrival';
@@ -130,6 +131,8 @@ export async function bringPackage(token: string, given: unknown, signal: AbortS
         });
         found.busy = false;
         await dropPackage(token);
+        // the answer began before anything was written
+        await noteWritten();
         write({ stored });
       } catch (error) {
         found.busy = false;

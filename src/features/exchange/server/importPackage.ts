@@ -48,7 +48,7 @@ import { insertOrigin } from '#features/study/store/origins';
 import { check, RuleError } from '#rules/validation';
 import { bringSheets, type SheetNumbers } from './arrivingSheets';
 import { type OpenedPackage, PackageError } from './openPackage';
-import { knownAlready, titleHere } from './previewPackage';
+import { isLog, knownAlready, titleHere } from './previewPackage';
 import { type PackageTables, type ReadPackage, readPackage } from './readPackage';
 import { exchangeThreads } from './tasks';
 import {
@@ -80,7 +80,7 @@ interface ArrivalOptions {
  */
 export async function importPackage(opened: OpenedPackage, options: ArrivalOptions): Promise<ArrivedStudy> {
   const { choices = {}, signal } = options;
-  const read = await readPackage(opened);
+  const read = await readPackage(opened, isLog);
   if (read.faults.length > 0) throw new Refusal(notWhole(read.faults));
   try {
     return await transaction(async (client) => {
@@ -287,7 +287,11 @@ class Arrival {
       excluded_reason: row.excluded_reason as string | null,
       ...{ reading, options: run.options, result, automatic: run.automatic, typed },
     });
-    for (const [position, file] of read.files.entries()) await linkRunFile(client, id, position, file.hash, file.name);
+    const logs = files.filter((f) => f.kind === 'log');
+    for (const [position, file] of read.files.entries()) {
+      this.refuseOther(logs[position], file.hash);
+      await linkRunFile(client, id, position, file.hash, file.name);
+    }
     await insertFindings(client, id, findings);
     for (const file of files.filter((f) => f.kind === 'results')) await this.storeResults(id, run, file);
     return read;
@@ -295,9 +299,18 @@ class Arrival {
 
   private async storeResults(runId: number, run: PackagedRun, file: PackageRow): Promise<void> {
     const bytes = await this.opened.bytes(file.path as string);
+    this.refuseOther(file, createHash('sha256').update(bytes).digest());
     await keepResults(this.client, runId, [{ name: file.name as string, bytes }], true);
     const told = run.results.find((r) => r.sha256 === file.sha256);
     if (told) await tellResults(this.client, runId, Buffer.from(told.sha256, 'hex'), told.comparable, told.added_at);
+  }
+
+  /** A file has the hash that its table and the descriptor say. */
+  private refuseOther({ path, sha256 }: PackageRow, hash: Buffer): void {
+    const is = hash.toString('hex');
+    const told = this.opened.descriptor.resources.find((r) => r.path === path)?.hash;
+    if (sha256 !== is || told !== `sha256:${is}`)
+      throw new Refusal(`${path} does not have the SHA-256 that the package says: it has ${is}. Nothing was stored.`);
   }
 
   /** Photographs that are in the package; those of a rig come along where the rig does. */

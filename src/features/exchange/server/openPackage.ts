@@ -77,19 +77,20 @@ const noPackage = (file: string, why: string) => new PackageError(`${file} canno
 async function openZip(zip: yauzl.ZipFile, file: string, isResource = isOwnResource): Promise<OpenedPackage> {
   const refuse = (why: string) => noPackage(file, why);
   try {
-    const entries = new Map<string, yauzl.Entry>();
+    const found = new Map<string, yauzl.Entry>();
     let total = 0;
     for await (const entry of zip.eachEntry()) {
       if (entry.fileName.endsWith('/')) continue;
-      if (entries.has(entry.fileName)) throw new Error(`it holds ${entry.fileName} twice`);
-      if (entries.size === MOST_ENTRIES) throw new Error(`it holds more than ${MOST_ENTRIES} files`);
+      if (found.has(entry.fileName)) throw new Error(`it holds ${entry.fileName} twice`);
+      if (found.size === MOST_ENTRIES) throw new Error(`it holds more than ${MOST_ENTRIES} files`);
       if (entry.isEncrypted()) throw new Error(`${entry.fileName} is encrypted`);
       if (entry.uncompressedSize > MOST_SWELLING * entry.compressedSize + 1e6)
         throw new Error(`${entry.fileName} would swell more than ${MOST_SWELLING} times`);
       total += entry.uncompressedSize;
       if (total > MOST_BYTES) throw new Error('unpacked it would be larger than 200 GB');
-      entries.set(entry.fileName, entry);
+      found.set(entry.fileName, entry);
     }
+    const entries = withoutTop(found);
     const entryOf = (path: string) => {
       const entry = entries.get(path);
       if (!entry) throw refuse(`${path} is missing`);
@@ -125,6 +126,18 @@ async function openZip(zip: yauzl.ZipFile, file: string, isResource = isOwnResou
     zip.close();
     throw error instanceof PackageError ? error : refuse((error as Error).message);
   }
+}
+
+/** Entries of a package that was unpacked and packed again with the folder it lay in: under their own names. */
+function withoutTop(found: Map<string, yauzl.Entry>): Map<string, yauzl.Entry> {
+  if (found.has(DESCRIPTOR)) return found;
+  const [top] = [...found.keys()].flatMap((name) =>
+    name.endsWith(`/${DESCRIPTOR}`) && name.split('/').length === 2 ? [name.slice(0, -DESCRIPTOR.length)] : [],
+  );
+  // what else the packing program put beside it is no part of the package
+  return top === undefined
+    ? found
+    : new Map([...found].flatMap(([name, entry]) => (name.startsWith(top) ? [[name.slice(top.length), entry]] : [])));
 }
 
 function readDescriptor(json: string, isResource: (r: unknown) => boolean): PackageDescriptor {

@@ -14,12 +14,15 @@ import { type ReadPackage, readPackage } from './readPackage';
 const MOST_TITLE = 120;
 const MOST_PROBLEMS = 20;
 
+/** Logs are large: they are held against their hashes as they are read. */
+export const isLog = (path: string): boolean => path.startsWith('logs/');
+
 /**
  * What a package would bring, and what is here already; nothing is stored.
  * @throws PackageError where it cannot be read
  */
 export async function previewPackage(opened: OpenedPackage): Promise<ArrivalPreview> {
-  const read = await readPackage(opened);
+  const read = await readPackage(opened, isLog);
   const { document, tables, faults } = read;
   const db = database();
   const known = faults.length > 0 ? null : await knownAlready(db, read);

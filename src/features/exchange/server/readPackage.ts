@@ -20,10 +20,11 @@ export interface ReadPackage {
 
 /**
  * Reads a package and tells where it does not hold together.
+ * @param isLater files that whoever asks reads later, and holds against their hash then
  * @throws PackageError where it cannot be read, or a newer program wrote it
  */
-export async function readPackage(opened: OpenedPackage): Promise<ReadPackage> {
-  const files = await measuredFiles(opened);
+export async function readPackage(opened: OpenedPackage, isLater: (path: string) => boolean = () => false): Promise<ReadPackage> {
+  const files = await measuredFiles(opened, isLater);
   const document = await readDocument(opened);
   const { tables, problems } = await readTables(opened);
   const faults = [...files.differences, ...problems, ...referenceProblems(tables), ...setProblems(document, tables)];
@@ -32,7 +33,10 @@ export async function readPackage(opened: OpenedPackage): Promise<ReadPackage> {
 }
 
 /** Every file against the bytes and the hash that are told of it; and the hash each has, by its place. */
-async function measuredFiles(opened: OpenedPackage): Promise<{ differences: string[]; hashes: Map<string, string> }> {
+async function measuredFiles(
+  opened: OpenedPackage,
+  isLater: (path: string) => boolean,
+): Promise<{ differences: string[]; hashes: Map<string, string> }> {
   const hashes = new Map<string, string>();
   const differences = opened.unlisted.map((path) => `${path}: it lies in the package, and datapackage.json does not list it.`);
   const paths = new Set<string>();
@@ -41,6 +45,10 @@ async function measuredFiles(opened: OpenedPackage): Promise<{ differences: stri
     paths.add(path);
     if (!opened.has(path)) {
       differences.push(`${path}: datapackage.json lists it, and it is missing.`);
+      continue;
+    }
+    if (isLater(path)) {
+      if (opened.bytesOf(path) !== bytes) differences.push(`${path}: it has ${opened.bytesOf(path)} bytes, and should have ${bytes}.`);
       continue;
     }
     const is = await measured(opened, path).catch((error: Error) => error);

@@ -1,9 +1,8 @@
 import writeXlsxFile, { type Cell, type Row } from 'write-excel-file/node';
+import { printable } from '#core/text/printable';
 import type { PackageField, PackageRow, PackageTable } from '#features/exchange/model/packageTable';
 import { TABLES } from '#features/exchange/model/tables';
 
-/** What a spreadsheet takes at most in a cell. */
-const MOST_CHARACTERS = 32_767;
 /** Tables that a person opens a study for; they come first. */
 const FIRST = ['pairs', 'means', 'runs'];
 /** Units that are said otherwise than by their UCUM code; '' says nothing. */
@@ -44,10 +43,3 @@ const cellsOf = ({ fields }: PackageTable, row: PackageRow): Row =>
     if (type === 'datetime') return new Date(value as string);
     return typeof value === 'string' ? { type: String, value: printable(value) } : value;
   });
-
-/** A text as a cell takes it: without control characters, which its format has no way to write, and no longer than it may be. */
-function printable(text: string): string {
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must not be in it
-  const plain = text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, ' ');
-  return plain.length > MOST_CHARACTERS ? `${plain.slice(0, MOST_CHARACTERS - 1)}…` : plain;
-}

@@ -1,17 +1,22 @@
+import writeXlsxFile from 'write-excel-file/node';
 import { Refusal } from '#app/refusal';
 import { csvText } from '#core/text/csv';
+import { printable } from '#core/text/printable';
 import { asMarkdown } from '#core/text/words';
 import { reportAsMarkdown } from '#features/report/model/markdown';
-import { reportTables, tableAsHtml, tableAsMarkdown } from '#features/report/model/tables';
+import { type ReportTable, reportTables, tableAsHtml, tableAsMarkdown } from '#features/report/model/tables';
 import type { ReportRow } from '#features/report/store/reports';
 import { frozenReport } from './freeze';
 import { printPdf } from './pdf';
 
-const TYPES = { json: 'application/json', md: 'text/markdown', csv: 'text/csv', html: 'text/html', pdf: 'application/pdf' } as const;
+const TYPES = {
+  ...{ json: 'application/json', md: 'text/markdown', csv: 'text/csv', html: 'text/html', pdf: 'application/pdf' },
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+} as const;
 
 /**
  * A file of a published report.
- * @param file report.json (the very bytes of the checksum), report.md, report.pdf, or the name of a table with .csv, .md or .html
+ * @param file report.json (the very bytes of the checksum), report.md, report.pdf, or the name of a table with .csv, .xlsx, .md or .html
  */
 export async function reportFile(address: string | undefined, file: string): Promise<Response> {
   const { row, content, text } = await frozenReport(address);
@@ -26,17 +31,29 @@ export async function reportFile(address: string | undefined, file: string): Pro
   if (file === 'report.pdf') return send(new Uint8Array(await printPdf(`/reports/${address}`)), 'pdf', `${address}.pdf`);
   const tables = reportTables(content);
   const table = tables.find((t) => t.key === name);
-  if (!table || !(ending === 'csv' || ending === 'md' || ending === 'html'))
+  if (!table || !(ending === 'csv' || ending === 'xlsx' || ending === 'md' || ending === 'html'))
     throw new Refusal(
-      `The report has no file "${file}"; there are report.json, report.md, report.pdf, and ${tables.map((t) => t.key).join(', ')} as .csv, .md or .html.`,
+      `The report has no file "${file}"; there are report.json, report.md, report.pdf, and ${tables.map((t) => t.key).join(', ')} as .csv, .xlsx, .md or .html.`,
       404,
     );
   const as = {
     csv: () => csvText([table.columns, ...table.rows]),
+    xlsx: () => asWorkbook(table),
     md: () => `${tableAsMarkdown(table)}\n`,
     html: () => tableAsHtml(table),
   };
-  return send(as[ending](), ending, `${address}-${name}.${ending}`);
+  return send(await as[ending](), ending, `${address}-${name}.${ending}`);
+}
+
+/** A table as a workbook of one sheet, its numbers as numbers. */
+async function asWorkbook({ title, columns, rows }: ReportTable): Promise<Uint8Array<ArrayBuffer>> {
+  const head = columns.map((value) => ({ value, fontWeight: 'bold' as const }));
+  const body = rows.map((row) =>
+    row.map((value) =>
+      value === null || value === '' ? null : typeof value === 'string' ? { type: String, value: printable(value) } : { value },
+    ),
+  );
+  return new Uint8Array(await writeXlsxFile([head, ...body], { sheet: title.slice(0, 31) }).toBuffer());
 }
 
 /** Who wrote a version, and that it was withdrawn, below its title. */

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, first } from '#app/database/query';
+import { execute, first, touches } from '#app/database/query';
 import type { LabHistory } from '#features/study/model/context';
 
 /** Where a study came from that was measured elsewhere. */
@@ -33,3 +33,10 @@ export const insertOrigin = (db: Client, studyId: number, o: Omit<OriginRow, 'im
   insert into study_origins (study_id, who, lab, own, sha256, program, packaged_at, lab_scatter, differences, unchecked)
   values (${studyId}, ${o.who}, ${o.lab}, ${o.own}, ${o.sha256}, ${o.program}, ${o.packaged_at}, ${JSON.stringify(o.lab_scatter)},
     ${JSON.stringify(o.differences)}, ${JSON.stringify(o.unchecked)})`;
+
+/** Says whether a study counts as this lab's own; false where it was measured here anyway. What rests on the lab's scatter is told anew. */
+export const setOwn = async (db: Client, studyId: number, own: boolean): Promise<boolean> => {
+  if (!(await touches(db)`update study_origins set own = ${own} where study_id = ${studyId}`)) return false;
+  await execute(db)`update study_versions set runs_version = runs_version + 1 where study_id = ${studyId}`;
+  return true;
+};
