@@ -29,7 +29,7 @@ describe('rows of mounts', () => {
 
 describe('a table of set-ups', () => {
   it('is of means or of mounts', () => {
-    const mounts = 'setup,material,mount,value\n' + [1, 2, 3, 4, 5].map((m) => `S1,A,${m},${m}`).join('\n');
+    const mounts = `setup,material,mount,value\n${[1, 2, 3, 4, 5].map((m) => `S1,A,${m},${m}`).join('\n')}`;
     expect(readSetupTable('t.csv', mounts, null)).toEqual([{ setup: 'S1', material: 'A', mean: 3, variance: 0.5 }]);
     expect(readSetupTable('t.csv', 'Setup;Material;Mean;Variance\nS1;A;3;0.5\n', null)).toEqual([
       { setup: 'S1', material: 'A', mean: 3, variance: 0.5 },
