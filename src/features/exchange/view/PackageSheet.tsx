@@ -191,7 +191,7 @@ async function* linesOf(response: Response): AsyncGenerator<ArrivalLine> {
 }
 
 function PackageHead({ preview }: { preview: ArrivalPreview }) {
-  const { title, titled, question, lab, program, created, counts, photographs_left_out: left } = preview;
+  const { title, titled, question, lab, program, created, counts, photographs_left_out: left, problems } = preview;
   return (
     <div>
       <h2 id="package-title" className="text-verdict leading-tight font-semibold">
@@ -218,7 +218,9 @@ function PackageHead({ preview }: { preview: ArrivalPreview }) {
         ])}
         , {bytesWords(preview.bytes)}.{left > 0 && ` ${plural(left, 'photograph')} were left out of it.`}
       </p>
-      {titled !== title && <p className="mt-1 font-semibold">A study here has this title; it comes in as “{titled}”.</p>}
+      {titled !== title && problems.length === 0 && (
+        <p className="mt-1 font-semibold">A study here has this title; it comes in as “{titled}”.</p>
+      )}
     </div>
   );
 }
