@@ -39,13 +39,16 @@ export function addRank(program: Command): void {
         throw new UsageError(`${path} has no material "${reference}"; it has ${list([...new Set(rows.map((r) => r.material))])}.`);
       const ranking = rankMaterials(rows, reference);
       const { tau, df, Q, Q_p, knapp_hartung, apart } = ranking;
+      const against = againstReference(ranking);
+      // drawn at once: the fits over τ² are what takes long
+      const all = drawn(ranking, [...against, ...allPairs(ranking)], flags.seed);
+      const against_reference = all.slice(0, against.length);
       const result = {
-        ...{ tau, df, Q, Q_p, knapp_hartung, reference },
-        against_reference: drawn(ranking, againstReference(ranking), flags.seed),
-        pairs: drawn(ranking, allPairs(ranking), flags.seed),
+        ...{ tau, df, Q, Q_p, knapp_hartung, reference, against_reference },
+        pairs: all.slice(against.length),
         each_setup_against_the_others: setupsAgainstOthers(ranking.design.rows),
         not_connected: apart,
-        ...(flags.partMm2 && flags.power ? { for_part: forPart(ranking, flags.partMm2, flags.power, flags.seed) } : {}),
+        ...(flags.partMm2 && flags.power ? { for_part: forPart(against_reference, flags.partMm2, flags.power) } : {}),
       };
       process.stdout.write(flags.json ? `${JSON.stringify(result)}\n` : `${describe(result).join('\n')}\n`);
     });
@@ -61,9 +64,9 @@ function drawn(ranking: Ranking, differences: RankedDifference[], seed: number):
 }
 
 /** ΔT = P·Δr/A for a part that was not measured, with the interval for a set-up that was not either. */
-function forPart(ranking: Ranking, area_mm2: number, power_w: number, seed: number) {
+function forPart(against: Drawn[], area_mm2: number, power_w: number) {
   const kelvin = (r: number) => (power_w * r) / area_mm2;
-  return drawn(ranking, againstReference(ranking), seed).map((d) => ({
+  return against.map((d) => ({
     ...{ a: d.a, b: d.b, delta_k: kelvin(d.difference) },
     prediction95: d.prediction95_drawn && (d.prediction95_drawn.map(kelvin) as [number, number]),
   }));

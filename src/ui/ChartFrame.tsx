@@ -1,5 +1,6 @@
 import { type ReactNode, useRef, useState } from 'react';
 import { type ChartTable, saveCsv, savePng, saveSvg } from './exportChart';
+import { FigureRows, MOST_ROWS } from './FigureRows.tsx';
 import type { TermKey } from './glossary';
 import { Info } from './Info.tsx';
 
@@ -58,30 +59,12 @@ export function ChartFrame({ title, table, note, terms = [], children }: ChartFr
       {open && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
         <section className="mt-2 max-h-80 overflow-auto border border-rule" tabIndex={0} aria-label={`Table: ${title}`}>
-          <table className="figure w-full text-note">
-            <thead className="sticky top-0 bg-leaf">
-              <tr>
-                {table.columns.map((c) => (
-                  <th key={c} className="px-3 py-1">
-                    {c}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {table.rows.slice(0, 500).map((row, i) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: rows of figures have no other identity and never move
-                <tr key={i} className="border-t border-rule">
-                  {row.map((v, j) => (
-                    <td key={table.columns[j]} className="px-3 py-1">
-                      {typeof v === 'number' ? Number(v.toPrecision(7)) : v}
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {table.rows.length > 500 && <p className="px-3 py-1 text-note">The first 500 of {table.rows.length} rows; the CSV has all.</p>}
+          <FigureRows table={table} />
+          {table.rows.length > MOST_ROWS && (
+            <p className="px-3 py-1 text-note">
+              The first {MOST_ROWS} of {table.rows.length} rows; the CSV has all.
+            </p>
+          )}
         </section>
       )}
     </figure>

@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { buffer } from 'node:stream/consumers';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import { Ajv } from 'ajv';
 import addFormats from 'ajv-formats';
 import datapackage from 'datapackage';
@@ -165,6 +166,7 @@ describe('a study as a package', () => {
         if ([...(await partsOf(whole)).keys()].some((name) => name.startsWith('photographs/'))) break;
       }
     });
+    const isRow = (cells: string[]) => /^\d+$/.test(cells[0]);
     const firstLog = (parts: Parts) => [...parts.keys()].find((name) => name.startsWith('logs/')) as string;
     const changes: [string, RegExp, (parts: Parts) => void | Promise<void>][] = [
       [
@@ -188,14 +190,7 @@ describe('a study as a package', () => {
       [
         'a value of a run in its table',
         /^tables\/runs\.csv: Run \d+ \(.*\), rise_k is .*, and its logs give /,
-        (parts) =>
-          editCell(
-            parts,
-            'runs',
-            'rise_k',
-            (cell) => `${Number(cell) + 0.1}`,
-            (cells) => /^\d+$/.test(cells[0]),
-          ),
+        (parts) => editCell(parts, 'runs', 'rise_k', (cell) => `${Number(cell) + 0.1}`, isRow),
       ],
       [
         'a verdict',
@@ -274,16 +269,39 @@ describe('a study as a package', () => {
         (parts) => edit(parts, 'datapackage.json', (text) => text.replace(/("name": ?"rise_k",[^}]*"unit": ?)"K"/, '$1"Cel"')),
       ],
       [
+        'a reading in the samples',
+        /^samples\/\d+\.csv\.gz: its readings are not those of the logs of Run \d+ /,
+        (parts) => {
+          const name = [...parts.keys()].find((n) => n.startsWith('samples/')) as string;
+          const lines = String(gunzipSync(parts.get(name) as Buffer)).split('\n');
+          lines[40] = lines[40].replace(/\.(\d)/g, (_, digit) => `.${(Number(digit) + 1) % 10}`);
+          parts.set(name, gzipSync(lines.join('\n')));
+        },
+      ],
+      [
+        'samples that go on',
+        /^samples\/\d+\.csv\.gz: its readings are not those of the logs of Run \d+ /,
+        (parts) => {
+          const name = [...parts.keys()].find((n) => n.startsWith('samples/')) as string;
+          parts.set(name, Buffer.concat([parts.get(name) as Buffer, gzipSync(Buffer.alloc(50_000_000))]));
+        },
+      ],
+      [
+        'when a run began',
+        /^tables\/runs\.csv: Run \d+ \(.*\), started_at is .*, and its logs give /,
+        (parts) =>
+          editCell(parts, 'runs', 'started_at', (cell) => cell.replace(/:(\d)(\d)\./, (_, a, b) => `:${a}${(Number(b) + 1) % 10}.`), isRow),
+      ],
+      [
+        'the bench day of a run',
+        /^tables\/runs\.csv: Run \d+ \(.*\), day is .*, and it began /,
+        // a day before or after may be that of another zone
+        (parts) => editCell(parts, 'runs', 'day', (cell) => new Date(Date.parse(cell) + 2 * 86_400_000).toISOString().slice(0, 10), isRow),
+      ],
+      [
         'a reference into nothing',
         /^tables\/runs\.csv: line \d+, mount_id: mounts has no 99999\.$/,
-        (parts) =>
-          editCell(
-            parts,
-            'runs',
-            'mount_id',
-            () => '99999',
-            (cells) => /^\d+$/.test(cells[0]),
-          ),
+        (parts) => editCell(parts, 'runs', 'mount_id', () => '99999', isRow),
       ],
     ];
     for (const hides of [false, true])

@@ -48,7 +48,9 @@ export function drawnPredictions(ranking: Ranking, pairs: [a: string, b: string]
   const { design, df } = ranking;
   if (df < 1) return pairs.map(() => null);
   const fits = fitsOver(ranking);
-  const told = pairs.map(([a, b]) => fits.map((fit) => contrast(design, fit, a, b)));
+  // a pair is drawn one way round, and all with the same numbers: what is told of one hangs on no other
+  const turned = pairs.map(([a, b]) => design.materials.indexOf(a) > design.materials.indexOf(b));
+  const told = pairs.map(([a, b], p) => fits.map((fit) => (turned[p] ? contrast(design, fit, b, a) : contrast(design, fit, a, b))));
   const random = seededRandom(seed);
   const drawn = pairs.map(() => new Float64Array(draws));
   for (let n = 0; n < draws; n++) {
@@ -57,11 +59,15 @@ export function drawnPredictions(ranking: Ranking, pairs: [a: string, b: string]
     const place = placeOfQ(fits, x);
     const between = (at: (i: number) => number) => (place ? at(place.i) + place.share * (at(place.i + 1) - at(place.i)) : at(0));
     const tau2 = between((i) => fits[i].tau2);
+    const [own, other] = [random.normal(), random.normal()];
     for (const [p, contrasts] of told.entries()) {
       const value = between((i) => contrasts[i].value);
       const variance = between((i) => contrasts[i].variance);
-      drawn[p][n] = value + Math.sqrt(variance) * random.normal() + Math.sqrt(2 * tau2) * random.normal();
+      drawn[p][n] = value + Math.sqrt(variance) * own + Math.sqrt(2 * tau2) * other;
     }
   }
-  return drawn.map((values) => quantiles(values, [0.025, 0.975]) as [number, number]);
+  return drawn.map((values, p): [number, number] => {
+    const [low, high] = quantiles(values, [0.025, 0.975]);
+    return turned[p] ? [-high, -low] : [low, high];
+  });
 }

@@ -79,6 +79,15 @@ describe('intervals over several set-ups', () => {
     const drawn = (seed: number) => drawnPredictions(ranking, [['M1', 'M0']], seed);
     expect(drawn(3)).toEqual(drawn(3));
     expect(drawn(3)).not.toEqual(drawn(4));
+    const [, turned] = drawnPredictions(
+      ranking,
+      [
+        ['M3', 'M2'],
+        ['M0', 'M1'],
+      ],
+      3,
+    ) as [number, number][];
+    expect(drawn(3)).toEqual([[-turned[1], -turned[0]]]);
     const [[low, high]] = drawn(3) as [number, number][];
     const { prediction95 } = difference(ranking, 'M1', 'M0');
     // near the plug-in interval, and not inside it

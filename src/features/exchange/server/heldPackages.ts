@@ -25,6 +25,8 @@ interface Held {
   file: FileHandle;
   timer: NodeJS.Timeout;
   busy: boolean;
+  /** nobody wants it any more: it goes when it is not busy */
+  dropped: boolean;
 }
 
 /** Packages that were sent and wait for a decision. The pages' code is bundled apart from the server's, and shares nothing but the process. */
@@ -55,7 +57,7 @@ export async function lookAtPackage(request: Request, name: string): Promise<Loo
     const token = randomUUID();
     const [oldest] = [...held()].find(([, h]) => !h.busy) ?? [];
     if (held().size >= MOST_HELD && oldest) await dropPackage(oldest);
-    held().set(token, { name, file, busy: false, timer: setTimeout(() => void dropPackage(token), WAIT_MS).unref() });
+    held().set(token, { name, file, busy: false, dropped: false, timer: setTimeout(() => void dropPackage(token), WAIT_MS).unref() });
     return { token, preview };
   } catch (error) {
     await file.close();
@@ -88,6 +90,7 @@ async function* unlessStalled(body: NodeStream<Uint8Array>): AsyncGenerator<Uint
 /** Lets go of a package that was sent; one that is gone already is no fault. */
 export async function dropPackage(token: string): Promise<{ ok: true }> {
   const found = held().get(token);
+  if (found) found.dropped = true;
   if (found && !found.busy) {
     held().delete(token);
     clearTimeout(found.timer);
@@ -136,6 +139,7 @@ export async function bringPackage(token: string, given: unknown, signal: AbortS
         write({ stored });
       } catch (error) {
         found.busy = false;
+        if (found.dropped) await dropPackage(token);
         const { error: sentence } = await errorResponse(inWords(error)).json();
         write({ error: sentence });
       }

@@ -54,9 +54,8 @@ export interface WrittenPackage {
 export async function writePackage(studyId: number, options: PackageOptions = {}): Promise<WrittenPackage> {
   const gathered = await gatherPackage(studyId);
   const name = resourceName(gathered.document.study.title).slice(0, 60);
-  const styles = new Map<string, string>();
-  if (options.draw) for (const { content } of gathered.reports) styles.set(content, await publishedStyle(content));
-  const parts = partsOf(gathered, options, (content) => styles.get(content) ?? '');
+  const contents = options.draw ? gathered.reports.map((r) => r.content).join('') : '';
+  const parts = partsOf(gathered, options, contents === '' ? '' : await publishedStyle(contents));
   return { name: `${name}.zip`, stream: zipped(parts, (resources) => descriptorOf(gathered, name, resources), options.onBytes) };
 }
 
@@ -71,7 +70,7 @@ interface Part {
 function partsOf(
   { document, tables, files, samples, photographs, clips, reports }: GatheredPackage,
   { photographs: withPhotographs = true, samples: withSamples = true, draw }: PackageOptions,
-  style: (text: string) => string,
+  style: string,
 ): Part[] {
   const text = (resource: Part['resource'], content: string): Part => ({ resource, pieces: () => [Buffer.from(content)] });
   return [
@@ -79,9 +78,7 @@ function partsOf(
     text({ name: 'study', path: 'study.json', mediatype: 'application/json' }, orderedJson(document)),
     text({ name: 'study-schema', path: 'schema/study-1.json', mediatype: 'application/schema+json' }, STUDY_SCHEMA),
     ...TABLES.map((table) => text(tableResource(table, { bytes: 0, hash: '' }), tableText(table, tables[table.name] ?? []))),
-    ...reports.flatMap((report) =>
-      reportFiles(report, document.lab, style(report.content), draw).map(([resource, content]) => text(resource, content)),
-    ),
+    ...reports.flatMap((report) => reportFiles(report, document.lab, style, draw).map(([resource, content]) => text(resource, content))),
     ...files.map(({ path, name, file_id, position, sha256, size }) => ({
       resource: { name: resourceName(path), path, mediatype: 'application/octet-stream', title: name },
       pieces: () => intactPieces(database(), { position, name, file_id, sha256, size }),

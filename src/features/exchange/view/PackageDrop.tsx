@@ -6,7 +6,11 @@ const PackageSheet = lazy(() => import('./PackageSheet.tsx'));
 export function PackageDrop() {
   const [file, setFile] = useState<File | null>(null);
   useEffect(() => {
-    const take = (e: Event) => setFile((e as CustomEvent<File>).detail);
+    const take = (e: Event) => {
+      // it is taken
+      e.preventDefault();
+      setFile((e as CustomEvent<File>).detail);
+    };
     window.addEventListener('package', take);
     return () => window.removeEventListener('package', take);
   }, []);

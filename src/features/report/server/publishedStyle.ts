@@ -1,5 +1,6 @@
 import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
+import { Refusal } from '#app/refusal';
 
 const FOLDER = path.join(process.cwd(), 'dist', 'client', '_astro');
 
@@ -37,12 +38,12 @@ export async function publishedStyle(text: string): Promise<string> {
 
 /** The built style sheet that all pages share. */
 async function ownSheet(): Promise<string> {
-  const names = (await readdir(FOLDER)).filter((n) => n.endsWith('.css'));
+  const names = (await readdir(FOLDER).catch(() => [])).filter((n) => n.endsWith('.css'));
   for (const name of names) {
     const css = await readFile(path.join(FOLDER, name), 'utf8');
     if (css.includes('@font-face') && css.includes('--paper:')) return withDark(css);
   }
-  throw new Error('The build has no style sheet; run npm run build.');
+  throw new Refusal('Published pages are drawn by the built application alone; start it with ./warm-gauge start.', 501);
 }
 
 /** Dark where the reader's system asks for it: a page without a script has no switch. */

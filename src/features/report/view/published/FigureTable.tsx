@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { FigureRows } from '#ui/FigureRows.tsx';
 
 interface FigureTableProps {
   title: string;
@@ -18,28 +19,7 @@ export const FigureTable = ({ title, note, columns, rows, children }: FigureTabl
         <summary className="inline-block cursor-pointer py-1 underline">Table of this figure</summary>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
         <section className="overflow-auto border border-rule" tabIndex={0} aria-label={`Table: ${title}`}>
-          <table className="figure w-full text-note text-ink">
-            <thead>
-              <tr>
-                {columns.map((c) => (
-                  <th key={c} className="px-3 py-1">
-                    {c}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <tr key={String(row[0])} className="border-t border-rule">
-                  {columns.map((c, i) => (
-                    <td key={c} className="px-3 py-1">
-                      {typeof row[i] === 'number' ? Number(row[i].toPrecision(7)) : row[i]}
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <FigureRows table={{ columns, rows }} />
         </section>
       </details>
     </figcaption>

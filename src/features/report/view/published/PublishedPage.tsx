@@ -1,6 +1,7 @@
 import { OUTCOMES } from '#core/compare/outcomes';
 import { citation, embeddedJson, metadata, type PublishedReport } from '#features/report/model/published';
 import { ReportArticle, type ReportFigures } from '#features/report/view/ReportArticle.tsx';
+import { VersionNotes } from '#features/report/view/VersionNotes.tsx';
 import { DriftFigure } from './DriftFigure.tsx';
 import { FigureTable } from './FigureTable.tsx';
 import { LadderFigure, ladderNote } from './LadderFigure.tsx';
@@ -77,20 +78,9 @@ export function PublishedPage({ report, style }: { report: PublishedReport; styl
           <footer className="mx-auto mt-10 max-w-[58rem] border-t border-rule pt-3 text-note">
             <h2 className="font-semibold">To cite it</h2>
             <p className="break-words">{citation(report)}</p>
-            <p className="mt-2">
-              Version {number}, published {frozen_at.slice(0, 16).replace('T', ' ')} UTC. SHA-256 of its content:{' '}
-              <span className="figure break-all">{sha256}</span>
-            </p>
-            {changes.length > 0 && (
-              <>
-                <h2 className="mt-3 font-semibold">What changed since version {number - 1}</h2>
-                <ul className="list-disc pl-5">
-                  {changes.map((c) => (
-                    <li key={c}>{c}</li>
-                  ))}
-                </ul>
-              </>
-            )}
+            <div className="mt-2">
+              <VersionNotes {...{ number, frozen_at, sha256, changes }} by={author} />
+            </div>
           </footer>
         </main>
       </body>

@@ -1,4 +1,4 @@
-import { strFromU8, unzip } from 'fflate';
+import { strFromU8, unzipSync } from 'fflate';
 import { Parser } from 'saxen';
 import type { SheetCell, SheetCells } from './sheetText';
 
@@ -17,8 +17,8 @@ const MOST_BYTES = 1_000_000_000;
  * Sheets of an OpenDocument spreadsheet (ISO/IEC 26300), each with its cells.
  * @throws Error in a sentence where it is none
  */
-export async function readOds(bytes: Uint8Array): Promise<SheetCells[]> {
-  const content = await contentOf(bytes);
+export function readOds(bytes: Uint8Array): SheetCells[] {
+  const content = contentOf(bytes);
   const sheets: SheetCells[] = [];
   let cells = 0;
   let row: SheetCell[] = [];
@@ -87,20 +87,22 @@ function typedValue(given: Record<string, string>, decode: (text: string) => str
   }
 }
 
-/** The part of the file that holds the cells, as text. */
-const contentOf = (bytes: Uint8Array): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const none = () => reject(new Error('it is no OpenDocument spreadsheet.'));
-    unzip(
-      bytes,
-      {
-        filter(file) {
-          if (file.name !== 'content.xml') return false;
-          if (file.originalSize <= MOST_BYTES) return true;
-          reject(new Error('it is larger than 1 GB when it is unpacked.'));
-          return false;
-        },
+/** The part of the file that holds the cells, as text; unpacked here, as the pages' policy lets no library start workers of its own. */
+function contentOf(bytes: Uint8Array): string {
+  let content: Uint8Array | undefined;
+  let isLarge = false;
+  try {
+    content = unzipSync(bytes, {
+      filter({ name, originalSize }) {
+        if (name !== 'content.xml') return false;
+        isLarge = originalSize > MOST_BYTES;
+        return !isLarge;
       },
-      (error, files) => (error || !files['content.xml'] ? none() : resolve(strFromU8(files['content.xml']))),
-    );
-  });
+    })['content.xml'];
+  } catch {
+    // it is no ZIP
+  }
+  if (isLarge) throw new Error('it is larger than 1 GB when it is unpacked.');
+  if (!content) throw new Error('it is no OpenDocument spreadsheet.');
+  return strFromU8(content);
+}
