@@ -1,23 +1,53 @@
 import { quantiles } from '#core/stats/quantiles';
-import { seededRandom } from '#core/stats/random';
+import { type Random, seededRandom } from '#core/stats/random';
 import type { Ranking } from './rankMaterials';
 import { contrast, type WeightedFit, weightedFit } from './weightedFit';
 
 const DRAWS = 10_000;
-/** Fits over τ² between which is interpolated, and how far Q falls over them. */
-const STEPS = 120;
+/** Fits over τ² between which is interpolated: at most so many, each at most this times the one before. */
+const MOST_STEPS = 120;
+const STEP = 1.2;
+/** Below this share of the least variance a fit changes evenly with τ². */
+const EVEN = 0.02;
+/** Draws beyond so many standard deviations of χ² (after Wilson & Hilferty) are told as those at them. */
+const REACH = 5;
 const LEAST_Q = 1e-4;
 
-/** Fits at rising τ², with Q falling from Q(0) to almost nothing. */
-function fitsOver({ design, fit }: Ranking): WeightedFit[] {
-  const fits = [weightedFit(design, 0)];
-  const scale = Math.max(fit.tau2, Math.min(...design.rows.map((r) => r.variance)), Number.MIN_VALUE);
+/** χ² at so many standard deviations from its middle, nearly. */
+const chiSquareAt = (df: number, z: number) => df * Math.max(0, 1 - 2 / (9 * df) + z * Math.sqrt(2 / (9 * df))) ** 3;
+
+/** Degrees of freedom up to which χ² is drawn as a sum of squares. */
+const SUMMED = 40;
+
+/** A draw of χ². Source, where it is no sum: Marsaglia & Tsang (2000), ACM Transactions on Mathematical Software 26, 363–372. */
+function drawnChiSquare(df: number, random: Random): number {
+  if (df <= SUMMED) {
+    let x = 0;
+    for (let k = 0; k < df; k++) x += random.normal() ** 2;
+    return x;
+  }
+  const d = df / 2 - 1 / 3;
+  for (;;) {
+    const z = random.normal();
+    const v = (1 + z / Math.sqrt(9 * d)) ** 3;
+    if (v > 0 && Math.log(1 - random.uniform()) < z ** 2 / 2 + d - d * v + d * Math.log(v)) return 2 * d * v;
+  }
+}
+
+/** Fits at rising τ², with Q falling from Q(0), or from more than is drawn, to less than is drawn. */
+function fitsOver({ design, fit, df }: Ranking): WeightedFit[] {
+  const none = weightedFit(design, 0);
+  const even = EVEN * Math.min(...design.rows.map((r) => r.variance));
+  const scale = Math.max(fit.tau2, even / EVEN, Number.MIN_VALUE);
+  const least = Math.max(LEAST_Q, chiSquareAt(df, -REACH));
   // behind the last Q falls as 1/τ²
   let high = scale;
-  while (weightedFit(design, high).q > LEAST_Q && high < 1e12 * scale) high *= 4;
-  const low = 1e-6 * scale;
-  for (let i = 0; i < STEPS; i++) fits.push(weightedFit(design, low * (high / low) ** (i / (STEPS - 1))));
-  return fits;
+  while (weightedFit(design, high).q > least && high < 1e12 * scale) high *= 4;
+  let low = Math.min(even, high / 4);
+  const most = chiSquareAt(df, REACH);
+  while (low * 2 < high && weightedFit(design, low * 2).q > most) low *= 2;
+  const steps = Math.min(MOST_STEPS, Math.ceil(Math.log(high / low) / Math.log(STEP)) + 1);
+  return [none, ...Array.from({ length: steps }, (_, i) => weightedFit(design, low * (high / low) ** (i / (steps - 1))))];
 }
 
 /** τ² at which the generalised Q is as it was drawn, as a place between the fits; null where that is at 0. */
@@ -50,13 +80,11 @@ export function drawnPredictions(ranking: Ranking, pairs: [a: string, b: string]
   const fits = fitsOver(ranking);
   // a pair is drawn one way round, and all with the same numbers: what is told of one hangs on no other
   const turned = pairs.map(([a, b]) => design.materials.indexOf(a) > design.materials.indexOf(b));
-  const told = pairs.map(([a, b], p) => fits.map((fit) => (turned[p] ? contrast(design, fit, b, a) : contrast(design, fit, a, b))));
+  const told = pairs.map(([a, b], p) => fits.map((fit) => (turned[p] ? contrast(fit, b, a) : contrast(fit, a, b))));
   const random = seededRandom(seed);
   const drawn = pairs.map(() => new Float64Array(draws));
   for (let n = 0; n < draws; n++) {
-    let x = 0;
-    for (let k = 0; k < df; k++) x += random.normal() ** 2;
-    const place = placeOfQ(fits, x);
+    const place = placeOfQ(fits, drawnChiSquare(df, random));
     const between = (at: (i: number) => number) => (place ? at(place.i) + place.share * (at(place.i + 1) - at(place.i)) : at(0));
     const tau2 = between((i) => fits[i].tau2);
     const [own, other] = [random.normal(), random.normal()];

@@ -56,7 +56,7 @@ function pairVariances({ fit, reference }: Ranking, rows: RankingRow[], pairs: N
   if (pairs.some(([a, b]) => !design.materials.includes(a) || !design.materials.includes(b))) return null;
   try {
     const weighted = weightedFit(design, fit.tau2);
-    return pairs.map(([a, b]) => contrast(design, weighted, a, b).variance);
+    return pairs.map(([a, b]) => contrast(weighted, a, b).variance);
   } catch {
     return null;
   }

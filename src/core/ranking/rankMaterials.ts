@@ -36,7 +36,7 @@ export function rankMaterials(rows: RankingRow[], reference: string): Ranking {
   if (!rows.some((r) => r.material === reference)) throw new Error(`No set-up has the reference ${reference}.`);
   const connected = connectedTo(rows, reference);
   const design = rankingDesign(connected, reference);
-  const parameters = design.columns.length;
+  const { parameters } = design;
   const df = connected.length - parameters;
   const plain = weightedFit(design, 0);
   const fit = df > 0 ? remlFit(design) : plain;
@@ -52,21 +52,20 @@ export function rankMaterials(rows: RankingRow[], reference: string): Ranking {
 
 /** How far one material lies above another over all set-ups, with its intervals. */
 export function difference({ design, fit, df, tau, knapp_hartung }: Ranking, a: string, b: string): RankedDifference {
-  const { value, variance } = contrast(design, fit, a, b);
+  const { value, variance } = contrast(fit, a, b);
   const se = Math.sqrt(knapp_hartung * variance);
   const reach = df > 0 ? tQuantile((1 + SHARE) / 2, df) : normalQuantile((1 + SHARE) / 2);
   const around = (half: number): [number, number] => [value - half, value + half];
   return {
     ...{ a, b, difference: value, se, ci95: around(reach * se) },
     prediction95: tau === null ? null : around(reach * Math.sqrt(se ** 2 + 2 * tau ** 2)),
-    shared_setups: sharedSetups(design.rows, a, b),
+    shared_setups: sharedSetups(design, a, b),
   };
 }
 
-const sharedSetups = (rows: RankingRow[], a: string, b: string): number => {
-  const of = (material: string) => new Set(rows.flatMap((r) => (r.material === material ? [r.setup] : [])));
-  const other = of(b);
-  return [...of(a)].filter((s) => other.has(s)).length;
+const sharedSetups = ({ setupsOf }: RankingDesign, a: string, b: string): number => {
+  const other = setupsOf.get(b);
+  return [...(setupsOf.get(a) ?? [])].filter((s) => other?.has(s)).length;
 };
 
 /** Every other material against the reference, in the order of their first appearance. */
