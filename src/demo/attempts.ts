@@ -30,8 +30,18 @@ const LID = ['0 0 2', '18 0 7', '36 0 1', '0 18 6', '18 18 13', '36 18 8', '0 36
 const GAPS =
   'memory pads: gap 0.75 mm, pad 1 mm, 400 mm², 200 kPa at 25 %\nregulator pad: gap 1.2 mm, pad 1.5 mm, 150 mm², 200 kPa at 25 %';
 
-/** Writes down how the mounts of a study were made: who, lot, tube before and after, torque, room. */
-export async function writeAttempts(studyId: number, { failed: failures, untold }: Mishaps = NONE): Promise<void> {
+/** Number that ends the lots of nearly all materials. */
+const BATCH = '2611';
+
+/**
+ * Writes down how the mounts of a study were made: who, lot, tube before and after, torque, room.
+ * @param batches of materials that were of another lot here
+ */
+export async function writeAttempts(
+  studyId: number,
+  { failed: failures, untold }: Mishaps = NONE,
+  batches: Record<string, string> = {},
+): Promise<void> {
   await transaction(async (client) => {
     const names = new Map((await listSpecimens(client, studyId)).map((s) => [s.id, s]));
     const tubes = new Map<string, number>();
@@ -70,7 +80,7 @@ export async function writeAttempts(studyId: number, { failed: failures, untold 
         apply: {
           done_at: made,
           records: {
-            lot: `${specimen.name.slice(0, 2).toUpperCase()}-26${10 + (m.number % 3)}`,
+            lot: `${specimen.name.slice(0, 2).toUpperCase()}-${batches[specimen.name] ?? BATCH}`,
             ...(paste ? { mass_before_mg: tube, mass_after_mg: tube - used, pattern: `Several dots, ${used} mg` } : {}),
           },
         },

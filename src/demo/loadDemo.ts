@@ -32,7 +32,19 @@ import { crossedRuns, sweepRuns } from './coolers';
 import type { DemoRun, DemoStudy } from './demoStudy';
 import { hutCardRuns } from './hutCard';
 import { takePrints } from './imprints';
-import { COOLERS_AT_NOISE, EIGHT_MATERIALS, HUT_CARD, LAPPED_LID, SIXTY_DAYS, SOUTH_HUT, THREE_CARDS, TWO_TOWERS } from './plans';
+import { flatCoolerRuns, underLoopRuns } from './otherSetups';
+import {
+  COOLERS_AT_NOISE,
+  EIGHT_MATERIALS,
+  FLAT_COOLER,
+  HUT_CARD,
+  LAPPED_LID,
+  SIXTY_DAYS,
+  SOUTH_HUT,
+  THREE_CARDS,
+  TWO_TOWERS,
+  UNDER_LOOP,
+} from './plans';
 import { writeRecommendations } from './recommendations';
 import { SHELF_NAMES, stockShelf } from './shelf';
 import { AGES_DAYS, sixtyDaysRuns } from './sixtyDays';
@@ -40,13 +52,26 @@ import { DAYS_DONE, southHutRuns } from './southHut';
 import { demoRuns, MATERIALS } from './studyOne';
 import { threeCardsRuns } from './threeCards';
 
-const STUDIES = [EIGHT_MATERIALS, SOUTH_HUT, HUT_CARD, COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID, THREE_CARDS];
+const STUDIES = [
+  EIGHT_MATERIALS,
+  SOUTH_HUT,
+  HUT_CARD,
+  COOLERS_AT_NOISE,
+  TWO_TOWERS,
+  SIXTY_DAYS,
+  LAPPED_LID,
+  THREE_CARDS,
+  UNDER_LOOP,
+  FLAT_COOLER,
+];
 /** When the hut card was measured as found, in seconds since 1970. */
 const HUT_CARD_START = Date.UTC(2026, 8, 7, 8, 10) / 1000;
 /** When the sweeps of the coolers and the crossed towers began. */
 const SWEEPS_START = Date.UTC(2026, 8, 14, 7, 30) / 1000;
 const LID_START = Date.UTC(2026, 9, 5, 7, 30) / 1000;
 const CARDS_START = Date.UTC(2026, 9, 19, 7, 30) / 1000;
+const LOOP_START = Date.UTC(2026, 6, 6, 7, 30) / 1000;
+const FLAT_START = Date.UTC(2026, 6, 20, 7, 30) / 1000;
 const TOWERS_START = Date.UTC(2026, 8, 21, 7, 30) / 1000;
 
 /**
@@ -75,6 +100,8 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     ...(await toImports(opened.get(TWO_TOWERS) as PlanView, shelf['North bench'], crossedRuns(TOWERS_START))),
     ...(await toImports(opened.get(LAPPED_LID) as PlanView, shelf['North bench'], lappedLidRuns(LID_START))),
     ...(await toImports(opened.get(SIXTY_DAYS) as PlanView, shelf['North bench'], sixtyDaysRuns(sixtyDaysStart()))),
+    ...(await toImports(opened.get(UNDER_LOOP) as PlanView, shelf['North bench'], underLoopRuns(LOOP_START))),
+    ...(await toImports(opened.get(FLAT_COOLER) as PlanView, shelf['South bench'], flatCoolerRuns(FLAT_START))),
     ...(await toImports(opened.get(THREE_CARDS) as PlanView, shelf['South bench'], threeCardsRuns(CARDS_START), shelf)),
   ];
   // numbered before they are read, so that two can be read at a time and are called the same at every load
@@ -94,8 +121,10 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
   await writeAttempts(eight.study_id);
   await writeAttempts(south.study_id, SOUTH_HUT_MISHAPS);
   await writeAttempts(hut.study_id);
-  for (const study of [COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID, THREE_CARDS])
+  for (const study of [COOLERS_AT_NOISE, TWO_TOWERS, SIXTY_DAYS, LAPPED_LID, THREE_CARDS, UNDER_LOOP])
     await writeAttempts((opened.get(study) as PlanView).study_id);
+  // a second tube of one paste
+  await writeAttempts((opened.get(FLAT_COOLER) as PlanView).study_id, undefined, { 'Bramble 5': '2614' });
   await writeOpening((opened.get(SIXTY_DAYS) as PlanView).study_id);
   await writeTeardown(shelf['South bench']);
   await takePrints(south.study_id);

@@ -27,3 +27,7 @@ export const SIXTY_DAYS = planned('sixty_days');
 export const THREE_CARDS = planned('three_cards');
 /** One lid before and after it was lapped flat. */
 export const LAPPED_LID = planned('lapped_lid');
+/** Five of the materials under the loop, which presses harder: the pad does better there than elsewhere. */
+export const UNDER_LOOP = planned('under_loop');
+/** Four of the materials under the flat cooler at a smaller load. */
+export const FLAT_COOLER = planned('flat_cooler');

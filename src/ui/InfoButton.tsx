@@ -7,7 +7,8 @@ const NAMES: Record<TermKey, string> = {
   ...{ rise: 'ΔT over ambient', window: 'the averaging window', mount: 'a mount', method: 'the method of scatter', firm: 'firm' },
   ...{ different: 'different', equivalent: 'equivalent', margin: 'the smallest difference that matters', group: 'a group' },
   ...{ adjust: 'adjusting', interim: 'an interim analysis', power: 'power', detectable: 'the detectable difference' },
-  ...{ interval: 'the interval', throttled: 'throttled', imprint: 'an imprint' },
+  ...{ interval: 'the interval', throttled: 'throttled', imprint: 'an imprint', prediction_interval: 'a prediction interval' },
+  ...{ setup: 'a set-up', tau: 'τ' },
 };
 
 /** A small ⓘ beside a term. */

@@ -16,6 +16,7 @@ export const CHECKED = {
   chances: 'Chances',
   mounts: 'More mounts',
   rehearsal: 'Rehearsal',
+  ranking: 'Ranking over all studies',
 } as const;
 export type Checked = keyof typeof CHECKED;
 

@@ -94,6 +94,23 @@ export const GLOSSARY = {
     line: 'What the material looks like after the cooler comes off.',
     more: 'Its coverage, voids and thin corners are measured from a photograph of both faces.',
   },
+  prediction_interval: {
+    name: 'prediction interval',
+    line: 'Where the difference would lie in 95 of 100 set-ups that are not measured yet.',
+    more: 'It is wider than the 95 % interval of the mean, as a lead itself differs from set-up to set-up. With two set-ups or fewer nearly nothing can be predicted.',
+    source: 'Nagashima, Noma and Furukawa 2019',
+  },
+  setup: {
+    name: 'set-up',
+    line: 'Rig, part, cooler, load and pressure: everything but the material is the same in it.',
+    more: 'Only differences within a set-up count in the ranking. A change of one of them is another set-up; you can merge or split what was recognised, with a reason.',
+  },
+  tau: {
+    name: 'τ',
+    line: 'How much a material’s lead itself differs from set-up to set-up, as a standard deviation.',
+    more: 'Estimated by restricted maximum likelihood. Zero means that the mounts’ scatter explains all differences between set-ups.',
+    source: 'Viechtbauer 2005',
+  },
 } as const satisfies Record<string, Term>;
 
 export type TermKey = keyof typeof GLOSSARY;

@@ -8,11 +8,12 @@ import { COMPARISON } from './comparison';
 import { COOLERS } from './coolers';
 import { LIVE } from './live';
 import { PRINT } from './print';
+import { RANKING } from './ranking';
 import { TRANSIENT } from './transient';
 import type { Case, Claim } from './types';
 
 /** Every claim with its conditions; the short form takes a tenth of the cases. */
-export const CLAIMS: Claim[] = [...TRANSIENT, ...LIVE, ...AGEING, ...PRINT, ...COOLERS, ...COMPARISON];
+export const CLAIMS: Claim[] = [...TRANSIENT, ...LIVE, ...AGEING, ...PRINT, ...COOLERS, ...COMPARISON, ...RANKING];
 
 /** Cases of one claim, one after the other. */
 async function casesOf({ run, cases }: Claim, first: number, short: boolean): Promise<Case[]> {

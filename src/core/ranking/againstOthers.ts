@@ -1,14 +1,28 @@
 import { tTwoSided } from '#core/stats/distributions/t';
+import { holm } from '#core/stats/holm';
+import { grouped } from './mountRows';
 import { difference, rankMaterials } from './rankMaterials';
 import type { RankingRow, SetupAgainstOthers } from './types';
+
+/** A set-up's word on a material with its p value adjusted for all of that set-up's materials. */
+export type AdjustedAgainstOthers = SetupAgainstOthers & { p_adjusted: number };
+
+/** Adjusts the p values of each set-up for its materials (Holm). */
+export function adjustedWithinSetups(told: SetupAgainstOthers[]): AdjustedAgainstOthers[] {
+  return [...grouped(told, (t) => t.setup).values()].flatMap((own) => {
+    const adjusted = holm(own.map((t) => t.p));
+    return own.map((t, i) => ({ ...t, p_adjusted: adjusted[i] as number }));
+  });
+}
 
 /**
  * Each set-up against what all others say of its materials: it is left out, the rest is fitted anew as far as it is connected to the set-up's
  * first material that the rest knows. Only where the rest has a degree of freedom.
+ * @param setups those that are told; all of them where it is not said
  * Source: method §8 (a node of the network split off; Dias, Welton, Caldwell & Ades 2010, Statistics in Medicine 29, 932–944).
  */
-export function setupsAgainstOthers(rows: RankingRow[]): SetupAgainstOthers[] {
-  return [...new Set(rows.map((r) => r.setup))].flatMap((setup) => {
+export function setupsAgainstOthers(rows: RankingRow[], setups = [...new Set(rows.map((r) => r.setup))]): SetupAgainstOthers[] {
+  return setups.flatMap((setup) => {
     const own = rows.filter((r) => r.setup === setup);
     const rest = rows.filter((r) => r.setup !== setup);
     const base = own.find((r) => rest.some((o) => o.material === r.material));

@@ -3,6 +3,7 @@ import { normalCdf } from '#core/stats/distributions/normal';
 import { tTwoSided } from '#core/stats/distributions/t';
 import { holm } from '#core/stats/holm';
 import { allPairs, difference, type Ranking } from './rankMaterials';
+import type { RankedDifference } from './types';
 
 /** A pair of materials with the chance of seeing such a difference where there is none, adjusted for all pairs. */
 export interface RankedPair {
@@ -12,13 +13,18 @@ export interface RankedPair {
   p_adjusted: number;
 }
 
+const pOf = ({ df }: Ranking, { difference: d, se }: Pick<RankedDifference, 'difference' | 'se'>): number => {
+  const t = Math.abs(d) / se;
+  return df > 0 ? tTwoSided(t, df) : 2 * (1 - normalCdf(t));
+};
+
+/** p value of one pair, not adjusted. */
+export const pairP = (ranking: Ranking, a: string, b: string): number => pOf(ranking, difference(ranking, a, b));
+
 /** Every pair with its p value, adjusted for all of them (Holm). */
 export function rankedPairs(ranking: Ranking): RankedPair[] {
   const pairs = allPairs(ranking);
-  const ps = pairs.map(({ difference: d, se }) => {
-    const t = Math.abs(d) / se;
-    return ranking.df > 0 ? tTwoSided(t, ranking.df) : 2 * (1 - normalCdf(t));
-  });
+  const ps = pairs.map((p) => pOf(ranking, p));
   const adjusted = holm(ps);
   return pairs.map(({ a, b }, i) => ({ a, b, p: ps[i], p_adjusted: adjusted[i] as number }));
 }

@@ -8,22 +8,24 @@ describe('rows of mounts', () => {
   it("take a material's own scatter from four degrees of freedom on, else that of its set-up, else what is assumed", () => {
     const rows = rowsOfMounts(
       [...of('S1', 'A', 1, 2, 3, 4, 5), ...of('S1', 'B', 10, 12), ...of('S2', 'A', 3, 5), ...of('S2', 'B', 7, 8)],
-      2,
+      () => 2,
     );
     // own: 10 / 4 over five mounts; pooled: (10 + 2) / 5 over two; assumed: 4 over two, as S2 has two degrees of freedom
-    expect(rows.map((r) => [r.setup, r.material, r.mean, r.variance])).toEqual([
-      ['S1', 'A', 3, 0.5],
-      ['S1', 'B', 11, 1.2],
-      ['S2', 'A', 4, 2],
-      ['S2', 'B', 7.5, 2],
+    expect(rows.map((r) => [r.setup, r.material, r.mean, r.variance, r.basis])).toEqual([
+      ['S1', 'A', 3, 0.5, 'own'],
+      ['S1', 'B', 11, 1.2, 'pooled'],
+      ['S2', 'A', 4, 2, 'assumed'],
+      ['S2', 'B', 7.5, 2, 'assumed'],
     ]);
     // near misses: with one mount less the own scatter does not count, with one more that of the set-up does
-    const [a] = rowsOfMounts([...of('S1', 'A', 1, 2, 3, 4), ...of('S1', 'B', 10, 12)], null);
+    const [a] = rowsOfMounts([...of('S1', 'A', 1, 2, 3, 4), ...of('S1', 'B', 10, 12)], () => null);
     expect(a.variance).toBeCloseTo((5 + 2) / 4 / 4, 12);
-    expect(() => rowsOfMounts([...of('S1', 'A', 1, 2, 3), ...of('S1', 'B', 10, 12)], null)).toThrow(
+    expect(() => rowsOfMounts([...of('S1', 'A', 1, 2, 3), ...of('S1', 'B', 10, 12)], () => null)).toThrow(
       'it has 3 degrees of freedom, and 4 are needed',
     );
-    expect(() => rowsOfMounts(of('S1', 'A', 2, 2, 2, 2, 2), null)).toThrow('All mounts of A in S1 have the same value');
+    expect(() => rowsOfMounts(of('S1', 'A', 2, 2, 2, 2, 2), () => null)).toThrow('All mounts of A in S1 have the same value');
+    // where all are the same and something is assumed, that is taken: it is no steady hand
+    expect(rowsOfMounts(of('S1', 'A', 2, 2, 2, 2, 2), () => 1)[0]).toMatchObject({ variance: 0.2, basis: 'assumed', mounts: 5 });
   });
 });
 

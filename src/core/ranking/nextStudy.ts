@@ -1,7 +1,7 @@
-import { rankedPairs, rankingGroups } from './groups';
+import { invertPositive } from '#core/stats/cholesky';
+import { holm } from '#core/stats/holm';
+import { inRankOrder, pairP, rankedPairs, rankingGroups } from './groups';
 import type { Ranking } from './rankMaterials';
-import type { RankingRow } from './types';
-import { contrast, rankingDesign, weightedFit } from './weightedFit';
 
 /** Among so many candidates every set is tried; of more they are exchanged one by one. */
 export const MOST_CANDIDATES = 12;
@@ -41,8 +41,17 @@ export interface NextStudy {
   most: { a: string; b: string; share: number };
 }
 
-/** Pairs that are not told apart in the leading group: what a ranking leaves open. */
+/** Up to so many materials every pair is judged; of more, each with the leader. */
+const MOST_PAIRED = 40;
+
+/** Pairs that are not told apart in the leading group: what a ranking leaves open. Of many materials those with the leader alone. */
 export function openPairs(ranking: Ranking, confidence = 0.95): [a: string, b: string][] {
+  if (ranking.design.materials.length > MOST_PAIRED) {
+    const [leader, ...others] = inRankOrder(ranking);
+    const ps = others.map((m) => pairP(ranking, m, leader));
+    const adjusted = holm(ps);
+    return others.flatMap((m, i): [string, string][] => ((adjusted[i] as number) >= 1 - confidence ? [[leader, m]] : []));
+  }
   const letters = rankingGroups(ranking, confidence);
   const leads = (m: string) => letters.get(m)?.includes('a') ?? false;
   return rankedPairs(ranking).flatMap(({ a, b, p_adjusted }): [string, string][] =>
@@ -50,27 +59,63 @@ export function openPairs(ranking: Ranking, confidence = 0.95): [a: string, b: s
   );
 }
 
-/** Variances of pairs at the ranking's τ; null where something of them is not connected. */
-function pairVariances({ fit, reference }: Ranking, rows: RankingRow[], pairs: NextStudyQuestion['pairs']): number[] | null {
-  const design = rankingDesign(rows, reference);
-  if (pairs.some(([a, b]) => !design.materials.includes(a) || !design.materials.includes(b))) return null;
-  try {
-    const weighted = weightedFit(design, fit.tau2);
-    return pairs.map(([a, b]) => contrast(weighted, a, b).variance);
-  } catch {
-    return null;
-  }
+/** What is known of effects, as a matrix of their precisions. */
+interface Knowledge {
+  /** materials that are ranked, the reference's effect being 0 */
+  known: string[];
+  precision: Float64Array[];
 }
 
-/** The rows with those of a planned study: measured again, a mean becomes surer; in a new set-up all is new. */
-function withStudy(rows: RankingRow[], materials: string[], { name, mount_sd }: PossibleSetup, mounts: number): RankingRow[] {
+/** Precisions of the effects of some ranked materials and, last, of a set-up: of a new one nothing is known. */
+function knowledgeOf({ design, fit, reference }: Ranking, materials: string[], setup: string): Knowledge | null {
+  const known = materials.filter((m) => m !== reference && design.materials.includes(m));
+  const isNew = !design.setups.includes(setup);
+  const precision = invertPositive(fit.covariances(known, isNew ? null : setup));
+  if (!precision) return null;
+  return {
+    known,
+    precision: isNew ? [...precision.map((row) => Float64Array.of(...row, 0)), new Float64Array(known.length + 1)] : precision,
+  };
+}
+
+/** Variances of pairs with a planned study: measured again, a mean becomes surer; in a new set-up all is new. Null where it connects nothing. */
+function variancesWith(
+  { design, fit, reference }: Ranking,
+  { known, precision }: Knowledge,
+  pairs: NextStudyQuestion['pairs'],
+  set: string[],
+  { name, mount_sd }: PossibleSetup,
+  mounts: number,
+): number[] | null {
+  const names = [...known, ...set.filter((m) => m !== reference && !known.includes(m))];
+  const size = names.length + 1;
+  const place = new Map(names.map((m, i) => [m, i]));
+  const setupAt = known.length;
+  // what nothing is known of stands behind the set-up
+  const at = (material: string) => {
+    const i = place.get(material);
+    return i === undefined ? -1 : i < setupAt ? i : i + 1;
+  };
+  const matrix = Array.from({ length: size }, (_, i) => {
+    const row = new Float64Array(size);
+    if (i < precision.length) row.set(precision[i]);
+    return row;
+  });
   const own = mount_sd ** 2 / mounts;
-  const again = rows.map((r) =>
-    r.setup === name && materials.includes(r.material) ? { ...r, variance: 1 / (1 / r.variance + 1 / own) } : r,
-  );
-  const fresh = materials.filter((m) => !rows.some((r) => r.setup === name && r.material === m));
-  // the mean of what is not measured yet plays no part in how sure it will be
-  return [...again, ...fresh.map((material) => ({ setup: name, material, mean: 0, variance: own }))];
+  for (const material of set) {
+    const before = design.rows.find((r) => r.setup === name && r.material === material)?.variance;
+    const weight = before === undefined ? 1 / (own + fit.tau2) : 1 / (1 / (1 / before + 1 / own) + fit.tau2) - 1 / (before + fit.tau2);
+    const m = at(material);
+    matrix[setupAt][setupAt] += weight;
+    if (m < 0) continue;
+    matrix[m][m] += weight;
+    matrix[m][setupAt] += weight;
+    matrix[setupAt][m] += weight;
+  }
+  const inverse = invertPositive(matrix);
+  if (!inverse) return null;
+  const covariance = (a: number, b: number) => (a < 0 || b < 0 ? 0 : inverse[a][b]);
+  return pairs.map(([a, b]) => covariance(at(a), at(a)) + covariance(at(b), at(b)) - 2 * covariance(at(a), at(b)));
 }
 
 const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
@@ -84,16 +129,17 @@ const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0)
  */
 export function nextStudies(question: NextStudyQuestion, most = 3): NextStudy[] {
   const { ranking, pairs, setups, mounts, hours, hours_per_mount } = question;
-  const before = pairs.length === 0 ? null : pairVariances(ranking, ranking.design.rows, pairs);
-  if (!before) return [];
+  const { design, fit } = ranking;
+  const isRanked = (material: string) => design.materials.includes(material);
+  if (pairs.length === 0 || pairs.some(([a, b]) => !isRanked(a) || !isRanked(b))) return [];
+  const before = pairs.map(([a, b]) => fit.variance(a, b));
   const largest = Math.min(LARGEST_SET, Math.floor(hours / (mounts * hours_per_mount)));
   if (largest < 2) return [];
-  const told = (setup: PossibleSetup, set: string[]): NextStudy | null => {
-    const known = ranking.design.materials;
+  const told = (setup: PossibleSetup, knowledge: Knowledge, set: string[]): NextStudy | null => {
     // a set of which nothing is known yet hangs on the reference
-    const materials = set.some((m) => known.includes(m)) ? set : [...set, ranking.reference];
+    const materials = set.some(isRanked) ? set : [...set, ranking.reference];
     if (materials.length > largest) return null;
-    const after = pairVariances(ranking, withStudy(ranking.design.rows, materials, setup, mounts), pairs);
+    const after = variancesWith(ranking, knowledge, pairs, materials, setup, mounts);
     if (!after) return null;
     const shares = after.map((v, i) => Math.sqrt(v / before[i]));
     const at = shares.indexOf(Math.min(...shares));
@@ -103,9 +149,12 @@ export function nextStudies(question: NextStudyQuestion, most = 3): NextStudy[] 
     };
   };
   const all = setups.flatMap((setup) => {
+    const knowledge = knowledgeOf(ranking, [...new Set([...question.candidates, ...pairs.flat()])], setup.name);
+    if (!knowledge) return [];
     const sets = question.candidates.length <= MOST_CANDIDATES ? subsets(question.candidates, largest) : null;
-    const tried = sets ? sets.flatMap((set) => told(setup, set) ?? []) : exchanged(question.candidates, largest, (set) => told(setup, set));
-    return tried;
+    return sets
+      ? sets.flatMap((set) => told(setup, knowledge, set) ?? [])
+      : exchanged(question.candidates, largest, (set) => told(setup, knowledge, set));
   });
   // of two that gain the same the one that costs less
   return all.sort((a, b) => a.after - b.after || a.hours - b.hours).slice(0, most);

@@ -59,7 +59,7 @@ export function readSetupTable(file: string, text: string, default_sd: number | 
 
 function mountRows(file: string, mounts: RankedMount[], default_sd: number | null): RankingRow[] {
   try {
-    return rowsOfMounts(mounts, default_sd);
+    return rowsOfMounts(mounts, () => default_sd).map(({ setup, material, mean, variance }) => ({ setup, material, mean, variance }));
   } catch (error) {
     throw new LogError(file, (error as Error).message);
   }

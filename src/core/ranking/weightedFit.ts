@@ -52,6 +52,8 @@ export interface WeightedFit {
   effect(material: string): number;
   /** of the difference of two materials, without any factor */
   variance(a: string, b: string): number;
+  /** of the effects of some materials and, last, of a set-up where one is asked for; without any factor */
+  covariances(materials: string[], setup: string | null): Float64Array[];
   /** Σ w·residual² */
   q: number;
   /** derivative of the restricted log-likelihood in τ² */
@@ -97,8 +99,7 @@ export function weightedFit(design: RankingDesign, tau2: number): WeightedFit {
       for (const i of own) if (placed[i].kept >= 0) shift -= (weights[i] / totals[g]) * step[placed[i].kept];
       gone[g] += shift;
     }
-    for (const [i, p] of placed.entries())
-      residuals[i] = rows[i].mean - (p.kept < 0 ? 0 : kept[p.kept]) - (p.gone < 0 ? 0 : gone[p.gone]);
+    for (const [i, p] of placed.entries()) residuals[i] = rows[i].mean - (p.kept < 0 ? 0 : kept[p.kept]) - (p.gone < 0 ? 0 : gone[p.gone]);
   };
   solve();
   solve();
@@ -108,11 +109,11 @@ export function weightedFit(design: RankingDesign, tau2: number): WeightedFit {
   /** what an eliminated effect takes from the kept ones */
   const taken = (g: number): [kept: number, share: number][] =>
     byGone[g].flatMap((i): [number, number][] => (placed[i].kept < 0 ? [] : [[placed[i].kept, -weights[i] / totals[g]]]));
-  const parts = (material: string): { u: [number, number][]; own: number } => {
-    const at = places.get(material);
+  const parts = (at: number | undefined, isKept: boolean): { u: [number, number][]; own: number } => {
     if (at === undefined) return { u: [], own: 0 };
-    return solvesMaterials ? { u: [[at, 1]], own: 0 } : { u: taken(at), own: 1 / totals[at] };
+    return isKept ? { u: [[at, 1]], own: 0 } : { u: taken(at), own: 1 / totals[at] };
   };
+  const ofMaterial = (material: string) => parts(places.get(material), solvesMaterials);
   const product = (a: [number, number][], b: [number, number][]) => {
     let sum = 0;
     for (const [i, x] of a) for (const [j, y] of b) sum += x * y * inverse[i][j];
@@ -124,8 +125,12 @@ export function weightedFit(design: RankingDesign, tau2: number): WeightedFit {
     effect: (material) => (material === base ? 0 : (solvesMaterials ? kept : gone)[places.get(material) as number]),
     variance: (a, b) => {
       if (a === b) return 0;
-      const [one, other] = [parts(a), parts(b)];
+      const [one, other] = [ofMaterial(a), ofMaterial(b)];
       return one.own + other.own + product(one.u, one.u) + product(other.u, other.u) - 2 * product(one.u, other.u);
+    },
+    covariances: (materials, setup) => {
+      const all = [...materials.map(ofMaterial), ...(setup === null ? [] : [parts(setups.indexOf(setup), !solvesMaterials)])];
+      return all.map((a, i) => Float64Array.from(all, (b, j) => (i === j ? a.own : 0) + product(a.u, b.u)));
     },
     score: () => {
       let [squares, trace] = [0, 0];

@@ -33,6 +33,13 @@ const PLACES: (Found & { words: string })[] = [
     href: '/settings',
     words: 'units zone currency preferences options',
   },
+  {
+    kind: 'Place',
+    name: 'Ranking',
+    about: 'what all studies together say of materials and coolers',
+    href: '/ranking',
+    words: 'best compare overall prediction next study part labs',
+  },
   { kind: 'Place', name: 'Bin', about: 'what was deleted', href: '/bin', words: 'trash deleted restore undo' },
   {
     kind: 'Place',

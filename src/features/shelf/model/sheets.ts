@@ -255,6 +255,9 @@ export class RigSheet {
   @NumberField('Build', 'Most torque', 'N·m', [0.01, 50])
   torque_max_nm?: number;
 
+  @NumberField('Build', 'Contact pressure', 'kPa', [1, 100_000], 'Of the cooler on the part, by its springs, a film or a load cell.')
+  contact_pressure_kpa?: number;
+
   @TextField('Build', 'Neighbours under the cooler', 120, 'Parts whose pads are opened when the cooler is lifted, comma between.')
   neighbours?: string;
 

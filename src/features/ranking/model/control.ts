@@ -1,0 +1,78 @@
+import { type ControlChart, controlChart } from '#core/compare/controlChart';
+import { stepsOf } from '#core/compare/steps';
+import { plural, write, writeSigned } from '#core/text/words';
+
+const DAY_S = 86_400;
+/** Days before and after a step within which an edit of the shelf is told beside it. */
+const NEAR_DAYS = 21;
+/** The newest mounts that are charted. */
+const MOST = 200;
+
+export interface ControlPoint {
+  at_s: number;
+  /** area-scaled resistance, mm²·K/W */
+  value: number;
+  mount_id: number;
+  study: string;
+}
+
+/** What happened at a rig, to be laid beside its steps. */
+export interface RigEvent {
+  at_s: number;
+  words: string;
+  kind: 'calibration' | 'edit';
+}
+
+/** The reference on one set-up over the years. */
+export interface SetupControl {
+  setup: string;
+  name: string;
+  points: ControlPoint[];
+  /** of the mounts since the last step, or before it where these are too few */
+  chart: ControlChart;
+  /** first mount that the chart's limits are from */
+  since_s: number;
+  steps: { at_s: number; before: number; after: number; p: number; beside: RigEvent[] }[];
+  events: RigEvent[];
+  /** what the chart says */
+  sentence: string;
+  /** true where the newest mount left its band, or the level stepped */
+  is_finding: boolean;
+}
+
+/** The chart of a reference on one set-up; null with fewer than two mounts. */
+export function setupControl(setup: { key: string; name: string }, all: ControlPoint[], events: RigEvent[]): SetupControl | null {
+  const points = [...all].sort((a, b) => a.at_s - b.at_s).slice(-MOST);
+  if (points.length < 2) return null;
+  const steps = stepsOf(points.map((p) => p.value));
+  const last = steps.at(-1)?.at ?? 0;
+  // the newest is judged by those before it
+  const earlier = points.slice(last, -1).length >= 2 ? points.slice(last, -1) : points.slice(last);
+  const chart = controlChart(earlier.map((p) => ({ t: p.at_s / DAY_S, value: p.value })));
+  if (!chart) return null;
+  const newest = points[points.length - 1];
+  const left = newest.value < chart.lower || newest.value > chart.upper;
+  const near = (at: number) =>
+    events.filter((e) => e.at_s < points[at].at_s + NEAR_DAYS * DAY_S && e.at_s > points[at - 1].at_s - NEAR_DAYS * DAY_S);
+  const told = steps.map(({ at, before, after, p }) => ({ at_s: points[at].at_s, before, after, p, beside: near(at) }));
+  return {
+    ...{ setup: setup.key, name: setup.name, points, chart, since_s: points[last].at_s, steps: told, events },
+    sentence: sentenceOf(points.length, told, left ? { value: newest.value, chart } : null),
+    is_finding: left || steps.length > 0,
+  };
+}
+
+const day = (at_s: number) => new Date(1000 * at_s).toISOString().slice(0, 10);
+
+function sentenceOf(count: number, steps: SetupControl['steps'], left: { value: number; chart: ControlChart } | null): string {
+  const parts = steps.map(
+    (s) =>
+      `The level stepped by ${writeSigned(s.after - s.before, 1)} mm²·K/W on ${day(s.at_s)}${s.beside.length > 0 ? `; near then: ${s.beside.map((e) => e.words).join('; ')}` : '; no edit of the shelf stands beside it'}.`,
+  );
+  if (left)
+    parts.push(
+      `The newest mount, ${write(left.value, 1)}, left its band of ${write(left.chart.lower, 1)} to ${write(left.chart.upper, 1)} mm²·K/W: check rig, instruments and mount before the next study.`,
+    );
+  if (parts.length === 0) parts.push(`${plural(count, 'mount')} of the reference stay within their band: the bench reads as it did.`);
+  return parts.join(' ');
+}

@@ -1,0 +1,137 @@
+import { useState } from 'react';
+import type { NextStudy } from '#core/ranking/nextStudy';
+import { list, plural, write } from '#core/text/words';
+import { addressOf } from '#features/ranking/model/choiceAddress';
+import type { NextPlace } from '#features/ranking/server/nextStudy';
+import { Act, Alert, Tick } from '#ui/Form.tsx';
+import { sendJson } from '#ui/send';
+import { useNumbers } from '#ui/useNumbers.tsx';
+
+/** Hours at hand, and the studies that tell most for them. */
+export function NextDesk({ place }: { place: NextPlace }) {
+  const { choice, materials, names, setups } = place;
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [found, setFound] = useState<NextStudy[] | null>(null);
+  const [isAsking, setAsking] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { all, box } = useNumbers({
+    hours: { label: 'Bench hours at hand', start: 16, min: 0.1, max: 2000 },
+    mounts: { label: 'Mounts of each', start: place.mounts, min: 1, max: 50 },
+    hours_per_mount: { label: 'One mount with its runs / h', start: place.hours_per_mount, min: 0.05, max: 200 },
+  });
+  const nameOf = (key: string) => names[key] ?? key;
+  const wordsOf = (s: NextStudy) => setups.find((k) => k.name === s.setup);
+  const address = addressOf(choice);
+  const ask = async () => {
+    setAsking(true);
+    const answer = await sendJson<{ studies: NextStudy[] }>(
+      'POST',
+      `/api/ranking/next${address}`,
+      { ...all, candidates: chosen },
+      setProblem,
+    );
+    setAsking(false);
+    setFound(answer?.studies ?? null);
+  };
+  const plan = async (s: NextStudy) => {
+    const opened = await sendJson<{ id: number }>(
+      'POST',
+      `/api/ranking/plan${address}`,
+      { setup: s.setup, materials: s.materials, mounts: all?.mounts },
+      setProblem,
+    );
+    if (opened) window.location.assign(`/studies/${opened.id}/plan`);
+  };
+  return (
+    <>
+      <h1 className="max-w-4xl text-verdict leading-tight font-semibold">What would tell you most?</h1>
+      <p className="mt-2 max-w-3xl text-name">
+        Every set of two to six materials in every set-up at hand is tried: which makes the open comparisons surest for the hours you have.
+      </p>
+      <form
+        className="mt-5"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void ask();
+        }}
+      >
+        <div className="grid max-w-3xl gap-x-4 gap-y-2 sm:grid-cols-3">
+          {box('hours')}
+          {box('mounts')}
+          {box('hours_per_mount')}
+        </div>
+        <fieldset className="mt-4">
+          <legend className="font-semibold">Materials to choose from</legend>
+          <p className="text-soft">None chosen: those that are not distinguishable at the top, with the reference.</p>
+          <div className="mt-1 grid grid-cols-2 gap-x-6 sm:grid-cols-3 lg:grid-cols-5">
+            {materials.map((m) => (
+              <Tick
+                key={m.key}
+                words={m.name}
+                checked={chosen.includes(m.key)}
+                onChange={(on) => setChosen(on ? [...chosen, m.key] : chosen.filter((k) => k !== m.key))}
+              />
+            ))}
+          </div>
+        </fieldset>
+        <div className="mt-4">
+          <button type="submit" className="act" disabled={all === null || isAsking}>
+            Find the next study
+          </button>
+          {isAsking && <span className="ml-3 text-soft">Trying every set …</span>}
+        </div>
+      </form>
+      <Alert>{problem}</Alert>
+      {found?.length === 0 && (
+        <p className="mt-6 text-name">
+          Nothing that fits into these hours makes a comparison surer. Give more hours, or choose other materials.
+        </p>
+      )}
+      {found && found.length > 0 && (
+        <ol className="mt-6 grid gap-5" aria-label="Proposals">
+          {found.map((s, i) => {
+            const setup = wordsOf(s);
+            return (
+              <li key={`${s.setup} ${s.materials.join()}`} className="section-rule grid gap-x-8 gap-y-2 sm:grid-cols-[1fr_auto]">
+                <div>
+                  <h2 className="text-title leading-tight font-semibold">
+                    {list(s.materials.map(nameOf))} on {setup?.words ?? s.setup}
+                    {setup?.isNew && <span className="font-normal text-soft">, new in the ranking</span>}
+                  </h2>
+                  <p className="mt-1 text-name">{gainWords(s, nameOf)}</p>
+                  <p className="text-soft">
+                    {plural(s.materials.length * (all?.mounts ?? 1), 'mount')}, {write(s.hours, 1)} h. Mean standard error of what is open:{' '}
+                    <span className="figure">
+                      {write(Math.sqrt(s.before), 2)} → {write(Math.sqrt(s.after), 2)} mm²·K/W
+                    </span>
+                  </p>
+                </div>
+                <div>
+                  {i === 0 ? (
+                    <Act onClick={() => void plan(s)}>Plan this study</Act>
+                  ) : (
+                    <button type="button" className="quiet" onClick={() => void plan(s)}>
+                      Plan this study
+                    </button>
+                  )}
+                </div>
+              </li>
+            );
+          })}
+        </ol>
+      )}
+      <p className="mt-6 max-w-3xl text-soft">
+        A set-up measured again makes only its mounts surer; a new one also tells how far a lead differs between set-ups. With more than
+        twelve materials the best pair is grown and exchanged, which may miss the best set.
+      </p>
+    </>
+  );
+}
+
+/** The gain in the unit of the intervals. */
+function gainWords({ most }: NextStudy, nameOf: (key: string) => string): string {
+  const percent = Math.round(100 * (1 - most.share));
+  const pair = `${nameOf(most.a)} against ${nameOf(most.b)}`;
+  if (percent < 1) return `Narrows the interval of ${pair} by less than 1 %.`;
+  return percent >= 45 && percent <= 55 ? `Halves the interval of ${pair}.` : `Narrows the interval of ${pair} by ${percent} %.`;
+}
