@@ -34,6 +34,10 @@ const TARGETS = {
   readers_report: ['100 readers of a report at once, 95 %', 'under 1 s, no error'],
   change: ['Outcome, method or pairs changed in results of 8 × 5, until drawn', 'within 100 ms'],
   change_large: ['The same in results of 40 × 10 × 3', 'within 100 ms'],
+  ranking_fit: ['Ranking of 400 materials over 200 set-ups: fit and intervals', 'under 1 s'],
+  ranking_others: ['Each set-up of it against all the others', 'under 3 min'],
+  ranking_metafor: ['The same fit by metafor in the same run', 'faster than it'],
+  ranking_page: ['Ranking in a lab of five years, from kept answers', 'under 250 ms'],
   long_task: ['Longest task of a page meanwhile, 8 × 5', 'under 100 ms'],
   long_task_large: ['Longest task meanwhile, 40 × 10 × 3', 'under 100 ms'],
 } as const;

@@ -1,7 +1,7 @@
 // Measures speed: npm run bench [NAME …], such as `npm run bench store results`; all of them where none is named
 import { spawnSync } from 'node:child_process';
 
-const ALL = ['run', 'start', 'memory', 'package', 'drag', 'transient', 'store', 'live', 'results', 'lab', 'scale'];
+const ALL = ['run', 'start', 'memory', 'package', 'drag', 'transient', 'store', 'live', 'results', 'ranking', 'lab', 'scale'];
 const asked = process.argv.slice(2);
 const unknown = asked.filter((name) => !ALL.includes(name));
 if (unknown.length > 0) {

@@ -47,6 +47,17 @@ const agent = {
   entryPoints: { agent: 'src/agent/main.ts' },
 };
 if (!only) await build(agent);
+// published pages carry it inside: one script that asks for nothing
+const calculator = {
+  ...shared,
+  platform: 'browser',
+  target: 'es2020',
+  format: 'iife',
+  minify: true,
+  legalComments: 'none',
+  entryPoints: { 'part-calculator': 'src/features/report/view/published/partCalculator.script.ts' },
+};
+if (!only) await build(calculator);
 for (const [name, entry] of Object.entries(entries)) {
   if (only && name !== only) continue;
   const options =

@@ -11,6 +11,7 @@ export const PLACES: Record<string, string> = {
   Coolers: '/studies/4/coolers',
   Ageing: '/studies/6/ageing',
   Report: '/studies/1/report',
+  Ranking: '/ranking',
   Mount: '/mounts/41',
   Run: '/runs/1',
   Materials: '/shelf/materials',

@@ -57,7 +57,7 @@ async function away(options: Parameters<App['newPage']>[0] = {}): Promise<{ page
 }
 
 describe('a published version as one page', () => {
-  it('opens from disk without a script, a request or a message, whatever the screen, and prints', async () => {
+  it('opens from disk without a request or a message, whatever the screen, and prints', async () => {
     expect(addresses.length).toBeGreaterThan(5);
     for (const address of addresses) {
       const bytes = await fetched(address, 'page.html');

@@ -182,8 +182,8 @@ describe('the demo', () => {
     expect(await accessFaults(page)).toEqual([]);
     await page.getByLabel('Bench hours at hand').fill('3');
     await page.getByRole('button', { name: 'Find the next study' }).click();
-    await page.getByText('Two materials with 5 mounts each take 10.8 h. Give more hours, or fewer mounts.').waitFor();
-    await page.getByLabel('Bench hours at hand').fill('16');
+    await page.getByText('Two materials with 5 mounts each take 24.2 h. Give more hours, or fewer mounts.').waitFor();
+    await page.getByLabel('Bench hours at hand').fill('30');
     await page.getByLabel('Mounts of each').fill('4');
     await page.getByLabel('Wick 60').check();
     await page.getByLabel('Tarn').check();
@@ -202,12 +202,14 @@ describe('the demo', () => {
     const view = (await (await fetch(`${demo.url}/api/studies/${id}/plan`)).json()) as {
       plan: { mounts: number; varies: string };
       mounts: unknown[];
-      context: { specimens: { material: object | null }[] };
+      context: { specimens: { material: object | null; stock_left: number | null }[] };
     };
     expect(view.plan).toMatchObject({ mounts: 4, varies: 'material' });
     expect(view.context.specimens.length).toBeGreaterThanOrEqual(2);
     expect(view.context.specimens.every((s) => s.material !== null)).toBe(true);
-    expect(view.mounts).toHaveLength(4 * view.context.specimens.length);
+    // of what there is too little of the plan says so, and orders what there is
+    const stocked = view.context.specimens.map((s) => Math.min(4, s.stock_left ?? 4));
+    expect(view.mounts).toHaveLength(stocked.reduce((a, b) => a + b, 0));
   });
 
   it('charts its reference over the years', async () => {

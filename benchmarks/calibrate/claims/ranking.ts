@@ -84,7 +84,11 @@ const agreements =
     const told = adjustedWithinSetups(setupsAgainstOthers(planted(world, seed).rows));
     const setups = [...new Set(told.map((t) => t.setup))];
     if (setups.length === 0) return NOTHING;
-    return { said: setups.length, held: setups.filter((s) => told.every((t) => t.setup !== s || t.p_adjusted >= 0.05)).length, declined: false };
+    return {
+      said: setups.length,
+      held: setups.filter((s) => told.every((t) => t.setup !== s || t.p_adjusted >= 0.05)).length,
+      declined: false,
+    };
   };
 
 const words = (w: World) =>
@@ -92,7 +96,9 @@ const words = (w: World) =>
 
 const WORLDS: World[] = ([3, 5, 8] as const).flatMap((setups) =>
   (['complete', 'sparse'] as const).flatMap((design) =>
-    (['known', 'estimated'] as const).flatMap((scatter) => [0, 2.5].map((tau): World => ({ setups, tau, design, scatter, mounts: scatter === 'known' ? 4 : 5 }))),
+    (['known', 'estimated'] as const).flatMap((scatter) =>
+      [0, 2.5].map((tau): World => ({ setups, tau, design, scatter, mounts: scatter === 'known' ? 4 : 5 })),
+    ),
   ),
 );
 /** Four other set-ups or more, with four materials or more. */
@@ -103,7 +109,14 @@ const JUDGED: World[] = [0, 2.5].flatMap((tau) =>
 /** What the ranking over several set-ups says, through the values of mounts. */
 export const RANKING: Claim[] = [
   ...WORLDS.map(
-    (w): Claim => ({ subject: 'ranking', claim: 'lead over all set-ups: 95 % interval', condition: words(w), promised: CAREFUL, cases: 400, run: intervals(w) }),
+    (w): Claim => ({
+      subject: 'ranking',
+      claim: 'lead over all set-ups: 95 % interval',
+      condition: words(w),
+      promised: CAREFUL,
+      cases: 400,
+      run: intervals(w),
+    }),
   ),
   ...WORLDS.flatMap((w): Claim[] => [
     {
@@ -117,7 +130,13 @@ export const RANKING: Claim[] = [
   ]),
   ...JUDGED.map(
     (w): Claim => ({
-      ...{ subject: 'ranking', claim: 'nothing is odd: a set-up agrees with the others', condition: words(w), promised: NO_FALSE, cases: 400 },
+      ...{
+        subject: 'ranking',
+        claim: 'nothing is odd: a set-up agrees with the others',
+        condition: words(w),
+        promised: NO_FALSE,
+        cases: 400,
+      },
       run: agreements(w),
     }),
   ),

@@ -18,7 +18,7 @@ import { readPicture } from '#features/mount/store/photographs';
 import { reportAsMarkdown } from '#features/report/model/markdown';
 import type { PublishedReport } from '#features/report/model/published';
 import { asPublished } from '#features/report/server/published';
-import { publishedStyle } from '#features/report/server/publishedStyle';
+import { type PublishedAssets, publishedAssets } from '#features/report/server/publishedAssets';
 import { readSoundClip } from '#features/results/store/soundClips';
 import { intactPieces } from '#features/run/server/keptFile';
 import { type GatheredPackage, gatherPackage } from './gatherPackage';
@@ -34,7 +34,7 @@ interface PackageOptions {
   photographs?: boolean;
   samples?: boolean;
   /** draws a published version: its files by the ends of their names; without it the content alone goes in */
-  draw?: (report: PublishedReport, style: string) => Record<string, string>;
+  draw?: (report: PublishedReport, assets: PublishedAssets) => Record<string, string>;
   /** told how many bytes went in so far, before they are packed */
   onBytes?: (bytes: number) => void;
 }
@@ -55,7 +55,7 @@ export async function writePackage(studyId: number, options: PackageOptions = {}
   const gathered = await gatherPackage(studyId);
   const name = resourceName(gathered.document.study.title).slice(0, 60);
   const contents = options.draw ? gathered.reports.map((r) => r.content).join('') : '';
-  const parts = partsOf(gathered, options, contents === '' ? '' : await publishedStyle(contents));
+  const parts = partsOf(gathered, options, contents === '' ? { style: '', script: '' } : await publishedAssets(contents));
   return { name: `${name}.zip`, stream: zipped(parts, (resources) => descriptorOf(gathered, name, resources), options.onBytes) };
 }
 
@@ -70,7 +70,7 @@ interface Part {
 function partsOf(
   { document, tables, files, samples, photographs, clips, reports }: GatheredPackage,
   { photographs: withPhotographs = true, samples: withSamples = true, draw }: PackageOptions,
-  style: string,
+  assets: PublishedAssets,
 ): Part[] {
   const text = (resource: Part['resource'], content: string): Part => ({ resource, pieces: () => [Buffer.from(content)] });
   return [
@@ -78,7 +78,7 @@ function partsOf(
     text({ name: 'study', path: 'study.json', mediatype: 'application/json' }, orderedJson(document)),
     text({ name: 'study-schema', path: 'schema/study-1.json', mediatype: 'application/schema+json' }, STUDY_SCHEMA),
     ...TABLES.map((table) => text(tableResource(table, { bytes: 0, hash: '' }), tableText(table, tables[table.name] ?? []))),
-    ...reports.flatMap((report) => reportFiles(report, document.lab, style, draw).map(([resource, content]) => text(resource, content))),
+    ...reports.flatMap((report) => reportFiles(report, document.lab, assets, draw).map(([resource, content]) => text(resource, content))),
     ...files.map(({ path, name, file_id, position, sha256, size }) => ({
       resource: { name: resourceName(path), path, mediatype: 'application/octet-stream', title: name },
       pieces: () => intactPieces(database(), { position, name, file_id, sha256, size }),
@@ -105,7 +105,7 @@ function partsOf(
 function reportFiles(
   { number, path, content, ...row }: GatheredPackage['reports'][number],
   lab: string,
-  style: string,
+  assets: PublishedAssets,
   draw: PackageOptions['draw'],
 ): [Part['resource'], string][] {
   const json: [Part['resource'], string] = [
@@ -122,7 +122,7 @@ function reportFiles(
     },
   });
   const read = JSON.parse(content);
-  const drawn = { ...draw({ ...asPublished({ number, ...row }, lab), content: read }, style), '.md': reportAsMarkdown(read) };
+  const drawn = { ...draw({ ...asPublished({ number, ...row }, lab), content: read }, assets), '.md': reportAsMarkdown(read) };
   return [json, ...Object.entries(drawn).map(([end, made]): [Part['resource'], string] => [resource(end), made])];
 }
 

@@ -23,3 +23,10 @@ export function addressOf({ reference, lots, labs, years }: RankingChoice): stri
   const text = said.toString();
   return text === '' ? '' : `?${text}`;
 }
+
+/** The address of a material's own page under a choice. */
+export function materialAddress(material: string, choice: RankingChoice): string {
+  const said = new URLSearchParams(addressOf(choice));
+  said.set('material', material);
+  return `/ranking/material?${said}`;
+}

@@ -18,7 +18,7 @@ export function partUnderTest(
   if (open.length > 1)
     return {
       ...{ area_mm2: null, contact: null },
-      problem: `what is tested lies on ${open.length} parts at once, so that their resistances cannot be told apart`,
+      problem: `what is tested lies on ${open.length} parts at once, so that their resistances cannot be separated`,
     };
   const [part] = open;
   const contact = part?.contact ?? ((sheet.contact as Contact | undefined) || null);

@@ -22,13 +22,13 @@ interface Headline {
 }
 
 /** What the ranking says first, and what that rests on. */
-export function headlineOf(answer: RankingAnswer, names: Record<string, string>, scale: RankingScale): Headline {
+export function headlineOf(answer: RankingAnswer, names: Record<string, string>, scale: RankingScale, noun = 'material'): Headline {
   const nameOf = (key: string) => names[key] ?? key;
   const digits = scaleDigits(answer, scale);
   const told = (v: number) => write(scale.factor * v, digits);
   const { materials, setups, mounts, reference, df, tau } = answer;
   const basis = [
-    `${plural(setups, 'set-up')}, ${plural(materials.length, 'material')}, ${plural(mounts, 'mount')}.`,
+    `${plural(setups, 'set-up')}, ${plural(materials.length, noun)}, ${plural(mounts, 'mount')}.`,
     ...(setups < 3
       ? [
           setups === 1
@@ -45,7 +45,7 @@ export function headlineOf(answer: RankingAnswer, names: Record<string, string>,
         ]),
   ].join(' ');
   const [leader, second] = materials;
-  if (!second) return { claim: `${nameOf(leader.material)} is the only material so far.`, basis };
+  if (!second) return { claim: `${nameOf(leader.material)} is the only ${noun} so far.`, basis };
   // told against the reference, or where that leads against the next
   const isReference = leader.material === reference;
   const other = isReference ? second : leader;

@@ -60,7 +60,12 @@ export const kelvinDigits = (spread_k: number): number => (spread_k < 0.2 ? 2 : 
  * The expected difference on a part in a sentence.
  * @param told a minus b, mm²·K/W
  */
-export function partSentence(part: Pick<ReadersPart, 'power_w' | 'area_mm2'>, told: ShownDifference, a: string, b: string): string {
+export function partSentence(
+  part: Pick<ReadersPart, 'power_w' | 'area_mm2'>,
+  told: Pick<ShownDifference, 'difference' | 'shown95'>,
+  a: string,
+  b: string,
+): string {
   const per = kelvinPer(part);
   const delta = per * told.difference;
   const shown = told.shown95?.map((v) => per * v) as [number, number] | undefined;

@@ -51,7 +51,7 @@ export async function nextPlace(choice: RankingChoice): Promise<NextPlace | null
     materials: gathered.names.map(({ key, name }) => ({ key, name })),
     names: Object.fromEntries(gathered.names.map((n) => [n.key, n.name])),
     setups: (await measurable(gathered)).map(({ name, words, isNew }) => ({ name, words, isNew })),
-    hours_per_mount: Number(((PLAN_DEFAULTS.mount_min + PLAN_DEFAULTS.run_min) / 60).toFixed(2)),
+    hours_per_mount: Number(((PLAN_DEFAULTS.mount_min + PLAN_DEFAULTS.runs * PLAN_DEFAULTS.run_min) / 60).toFixed(2)),
     mounts: PLAN_DEFAULTS.mounts,
   };
 }
@@ -79,7 +79,7 @@ export async function planNext(choice: RankingChoice, given: Record<string, unkn
   const { setup: name, materials: keys, mounts } = check(NextPlanned, given);
   const gathered = await gatherEvidence(choice);
   const setup = (await measurable(gathered)).find((s) => s.name === name);
-  if (!setup) throw new Refusal('That set-up is not there any more. Ask again.', 409);
+  if (!setup) throw new Refusal('That set-up no longer exists. Ask again.', 409);
   const found = keys.map((key) => gathered.names.find((n) => n.key === key));
   const materials = found.flatMap((n) => n ?? []);
   if (materials.length < keys.length) throw new Refusal('One of the materials is not in the ranking any more. Ask again.', 409);

@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { execute, first } from '#app/database/query';
+import { execute, first, only } from '#app/database/query';
 
 /** Answers that are kept; a year of looking at a lab makes a few a week. */
 const MOST_KEPT = 60;
@@ -14,3 +14,11 @@ export async function keepRanking(db: Client, key: string, answer: Buffer): Prom
   await execute(db)`
     delete from kept_rankings where key in (select key from kept_rankings order by kept_at desc, key offset ${MOST_KEPT})`;
 }
+
+/** What changes whenever something in the lab does that a ranking rests on: counted by triggers, so that no way of writing can forget to. */
+export const getLabState = async (db: Client): Promise<string> =>
+  (
+    await only<{ state: string }>(db)`
+      select concat_ws('/', (select concat_ws('.', count(*), sum(v.version), max(v.study_id)) from study_versions v join studies s on s.id = v.study_id),
+        (select concat_ws('.', count(*), max(id)) from setup_choices)) as state`
+  ).state;

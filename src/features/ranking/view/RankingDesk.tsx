@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { keepUnits, list, plural } from '#core/text/words';
-import { addressOf } from '#features/ranking/model/choiceAddress';
+import { addressOf, materialAddress } from '#features/ranking/model/choiceAddress';
 import { filtered, NO_FILTER, type RailFilter } from '#features/ranking/model/filters';
 import { networkLines } from '#features/ranking/model/network';
 import type { ShownDifference } from '#features/ranking/model/rankingAnswer';
@@ -75,11 +75,7 @@ export function RankingDesk({ place, now_s }: { place: Place; now_s: number }) {
             No material passes these filters. <Quiet onClick={() => setFilter(NO_FILTER)}>Show all materials</Quiet>
           </p>
         ) : (
-          <RankingRail
-            materials={drawn}
-            {...{ names, reference, scale, digits, width }}
-            hrefOf={(m) => `/ranking/materials/${encodeURIComponent(m)}${address}`}
-          />
+          <RankingRail materials={drawn} {...{ names, reference, scale, digits, width }} hrefOf={(m) => materialAddress(m, choice)} />
         )}
         {drawn.length < shown.length && (
           <Quiet className="mt-2" onClick={() => setWhole(true)}>

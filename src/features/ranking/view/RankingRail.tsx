@@ -20,10 +20,12 @@ interface RankingRailProps {
   width: number;
   /** address of a material's own page */
   hrefOf: (material: string) => string;
+  /** what is ranked */
+  noun?: string;
 }
 
 /** Every material on one scale, best first: its estimate, its 95 % interval, and where it would lie in a set-up not measured yet. */
-export function RankingRail({ materials, names, reference, scale, digits, width: page, hrefOf }: RankingRailProps) {
+export function RankingRail({ materials, names, reference, scale, digits, width: page, hrefOf, noun = 'Material' }: RankingRailProps) {
   const narrow = page < 700;
   const width = Math.min(page - (narrow ? 32 : 76), 1520);
   const row = narrow ? 54 : 38;
@@ -42,10 +44,10 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
   const isCut = materials.some((m) => m.shown95 && (told(m.shown95[0]) < low || told(m.shown95[1]) > high));
   return (
     <ChartFrame
-      title={`Materials against ${referenceName}`}
+      title={`${noun}s against ${referenceName}`}
       table={{
         columns: [
-          ...['Material', `Against ${referenceName} / ${unit}`, `Low 95 % / ${unit}`, `High 95 % / ${unit}`],
+          ...[noun, `Against ${referenceName} / ${unit}`, `Low 95 % / ${unit}`, `High 95 % / ${unit}`],
           ...[`Low, another set-up / ${unit}`, `High, another set-up / ${unit}`, 'Set-ups', 'Mounts', 'Compared', 'Group'],
         ],
         rows: materials.map((m) => [
@@ -59,7 +61,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
           ...[m.material === reference ? 'reference' : evidenceWords(m.through, m.shared_setups, names), m.group],
         ]),
       }}
-      note={`Mark: estimate, hollow where no set-up has both it and ${referenceName}. Thick bar: 95 % interval. Thin line: where 95 of 100 set-ups not measured yet would show it${isCut ? '; an arrow where that reaches beyond the scale' : ''}.${materials.some((m) => m.group !== '') ? ' Materials that share a letter are not distinguishable.' : ''}`}
+      note={`Mark: estimate, hollow where no set-up has both it and ${referenceName}. Thick bar: 95 % interval. Thin line: where 95 of 100 set-ups not measured yet would show it${isCut ? '; an arrow where that reaches beyond the scale' : ''}.${materials.some((m) => m.group !== '') ? ` ${noun}s that share a letter are not distinguishable.` : ''}`}
       terms={['prediction_interval']}
     >
       {/* biome-ignore lint/a11y/useSemanticElements: a drawing with links in it can be no fieldset */}
@@ -70,7 +72,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
         viewBox={`0 0 ${width} ${bottom + FOOT}`}
         fontFamily="var(--font-sans)"
         role="group"
-        aria-label={`Materials against ${referenceName}, ${unit}`}
+        aria-label={`${noun}s against ${referenceName}, ${unit}`}
       >
         <defs>
           <linearGradient id="ranking-ramp">

@@ -1,6 +1,7 @@
 import type { OutcomeKey } from '#core/compare/outcomes';
 import type { Finding } from '#core/compare/types';
 import type { Worth } from '#core/compare/worth';
+import type { PartCalculator } from '#features/ranking/model/partCalculator';
 import type { BeforeAfter } from '#features/results/model/beforeAfter';
 import type { StudyBudget } from '#features/results/model/budget';
 import type { RunFact } from '#features/results/model/facts';
@@ -42,6 +43,8 @@ export interface ReportContent {
   worth_by?: { outcome: OutcomeKey; years: number | null };
   budget: StudyBudget | null;
   drift: ReferenceDrift | null;
+  /** what the ranking says on other parts; not there where it says too little, nor in versions of before it was told */
+  part?: PartCalculator | null;
   recommendations: { reader: string; words: string; checks: RestCheck[] }[];
   findings: {
     comparison: Finding[];

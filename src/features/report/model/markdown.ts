@@ -12,6 +12,7 @@ const TABLE_OF: Partial<Record<ReportSectionKey, string[]>> = {
   mounts: ['mounts', 'ladder'],
   worth: ['worth'],
   limits: ['limits'],
+  part: ['part'],
   method: ['method'],
 };
 

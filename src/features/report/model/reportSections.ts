@@ -9,6 +9,7 @@ export const REPORT_SECTIONS = {
   pairs: 'All pairs',
   mounts: 'Every mount',
   worth: 'Price and effort',
+  part: 'On your part',
   scatter: 'Scatter',
   drift: 'The reference over the days',
   held: 'Controlled conditions',

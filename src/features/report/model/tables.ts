@@ -130,6 +130,24 @@ export function reportTables(content: ReportContent): ReportTable[] {
           },
         ]
       : []),
+    ...(content.part
+      ? [
+          {
+            key: 'part',
+            title: 'Over all set-ups',
+            columns: [
+              'a',
+              'b',
+              'a − b / mm²·K/W',
+              'Low 95 % / mm²·K/W',
+              'High 95 % / mm²·K/W',
+              'Low, another set-up',
+              'High, another set-up',
+            ],
+            rows: content.part.pairs.map((p) => [p.a, p.b, p.difference, ...p.ci95, p.shown95?.[0] ?? null, p.shown95?.[1] ?? null]),
+          },
+        ]
+      : []),
     ...(content.part_rooms
       ? [
           {

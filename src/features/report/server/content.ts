@@ -1,5 +1,6 @@
 import { database } from '#app/database/pool';
 import { studyMountFindings } from '#features/mount/server/mountFacts';
+import { partCalculator } from '#features/ranking/server/partCalculator';
 import type { ReportContent } from '#features/report/model/content';
 import { methodLines } from '#features/report/model/method';
 import { completeSections } from '#features/report/model/reportSections';
@@ -62,6 +63,7 @@ export async function reportPlace(studyId: number): Promise<{ results: StudyResu
       ...{ mounts: answer.figures, interactions: answer.interactions, before_after: place.before_after },
       ...{ budget: place.budget, drift: answer.drift },
     },
+    part: results.origin && !results.origin.own ? null : await partCalculator(studyId),
     ladders: ladderTables(facts),
     part_rooms: partRooms(facts, answer.choice.load),
     limits_unread: facts.limits_unread,

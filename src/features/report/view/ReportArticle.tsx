@@ -1,6 +1,9 @@
 import type { ReactNode } from 'react';
 import { OUTCOMES } from '#core/compare/outcomes';
 import { keepUnits } from '#core/text/words';
+import type { PartCalculator } from '#features/ranking/model/partCalculator';
+import { OnYourPart } from '#features/ranking/view/OnYourPart.tsx';
+import { PartPairs } from '#features/ranking/view/PartPairs.tsx';
 import type { ReportContent } from '#features/report/model/content';
 import { REPORT_SECTIONS, type ReportSectionKey } from '#features/report/model/reportSections';
 import { intervalsWords, mainPairs, otherPairs } from '#features/results/model/pairs';
@@ -23,6 +26,7 @@ import { Sentences } from '#ui/Words.tsx';
 export interface ReportFigures {
   ladder: (content: ReportContent) => ReactNode;
   drift: (content: ReportContent, drift: NonNullable<ReportContent['drift']>) => ReactNode;
+  part: (part: PartCalculator) => ReactNode;
 }
 
 const LIVE_FIGURES: ReportFigures = {
@@ -31,6 +35,7 @@ const LIVE_FIGURES: ReportFigures = {
     const { unit, digits } = OUTCOMES[answer.choice.outcome];
     return <DriftChart drift={drift} unit={unit} digits={digits} />;
   },
+  part: (part) => <OnYourPart part={part} />,
 };
 
 interface ReportArticleProps {
@@ -117,6 +122,13 @@ function bodyOf(content: ReportContent, key: ReportSectionKey, figures: ReportFi
     case 'worth':
       return content.worth.length > 1 ? (
         <WorthTable worth={content.worth} currency={content.currency} reference={content.reference} {...content.worth_by} />
+      ) : null;
+    case 'part':
+      return content.part ? (
+        <>
+          {figures.part(content.part)}
+          <PartPairs part={content.part} reference={content.reference} />
+        </>
       ) : null;
     case 'scatter':
       return (

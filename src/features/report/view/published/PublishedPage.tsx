@@ -5,9 +5,11 @@ import { VersionNotes } from '#features/report/view/VersionNotes.tsx';
 import { DriftFigure } from './DriftFigure.tsx';
 import { FigureTable } from './FigureTable.tsx';
 import { LadderFigure, ladderNote } from './LadderFigure.tsx';
+import { PartForm } from './PartForm.tsx';
 
-/** Nothing is asked for from anywhere, whatever stands in a text. */
-const POLICY = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:; base-uri 'none'; form-action 'none'";
+/** Nothing is asked for from anywhere, whatever stands in a text, and nothing runs but the calculator. */
+const policy = (scriptHash: string) =>
+  `default-src 'none'; script-src 'sha256-${scriptHash}'; style-src 'unsafe-inline'; font-src data:; img-src data:; base-uri 'none'; form-action 'none'`;
 
 const FIGURES: ReportFigures = {
   ladder(content) {
@@ -43,16 +45,25 @@ const FIGURES: ReportFigures = {
       </FigureTable>
     );
   },
+  part: (part) => <PartForm part={part} />,
 };
 
+interface PublishedPageProps {
+  report: PublishedReport;
+  style: string;
+  script: string;
+  /** SHA-256 of the script, base64 */
+  scriptHash: string;
+}
+
 /** A published version as one page that stands by itself. */
-export function PublishedPage({ report, style }: { report: PublishedReport; style: string }) {
+export function PublishedPage({ report, style, script, scriptHash }: PublishedPageProps) {
   const { content, number, sha256, author, frozen_at, changes, withdrawn } = report;
   return (
     <html lang="en">
       <head>
         <meta charSet="utf-8" />
-        <meta httpEquiv="Content-Security-Policy" content={POLICY} />
+        <meta httpEquiv="Content-Security-Policy" content={policy(scriptHash)} />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <meta name="referrer" content="no-referrer" />
         <title>{`${content.title}, version ${number}`}</title>
@@ -83,6 +94,10 @@ export function PublishedPage({ report, style }: { report: PublishedReport; styl
             </div>
           </footer>
         </main>
+        {content.part && script !== '' && content.sections.some((s) => s.key === 'part') && (
+          // biome-ignore lint/security/noDangerouslySetInnerHtml: the application's own script, which the policy names by its hash
+          <script dangerouslySetInnerHTML={{ __html: script }} />
+        )}
       </body>
     </html>
   );

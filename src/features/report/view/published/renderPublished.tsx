@@ -1,6 +1,8 @@
+import { createHash } from 'node:crypto';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { OUTCOMES } from '#core/compare/outcomes';
 import type { PublishedReport } from '#features/report/model/published';
+import type { PublishedAssets } from '#features/report/server/publishedAssets';
 import { DriftFigure } from './DriftFigure.tsx';
 import { LadderFigure } from './LadderFigure.tsx';
 import { PublishedPage } from './PublishedPage.tsx';
@@ -18,11 +20,14 @@ const sizeOf = (markup: string): [number, number] => {
 };
 
 /**
- * The page of a published version: one file that opens anywhere, with no script and no request.
- * @param style sheet with its fonts inside, as `report/server/publishedStyle` gives it
+ * The page of a published version: one file that opens anywhere, with no request.
+ * @param assets style with its fonts inside and the script of the calculator, as `report/server/publishedAssets` gives them
  */
-export const renderPage = (report: PublishedReport, style: string): string =>
-  `<!doctype html>\n${renderToStaticMarkup(<PublishedPage report={report} style={style} />)}\n`;
+export const renderPage = (report: PublishedReport, assets: PublishedAssets): string =>
+  `<!doctype html>\n${renderToStaticMarkup(<PublishedPage report={report} {...assets} scriptHash={hashOf(assets.script)} />)}\n`;
+
+/** As a policy names what may run. */
+const hashOf = (script: string): string => createHash('sha256').update(script).digest('base64');
 
 /** The drawings of a published version as SVG files by their names; text stays text. */
 export function renderFigures({ content }: Pick<PublishedReport, 'content'>): Record<string, string> {
@@ -45,7 +50,7 @@ export const renderFramed = (title: string, svg: string): string =>
 const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
 
 /** A published version as the files beside its content: its page and its drawings, by the ends of their names. */
-export const renderFiles = (report: PublishedReport, style: string): Record<string, string> => ({
-  '.html': renderPage(report, style),
+export const renderFiles = (report: PublishedReport, assets: PublishedAssets): Record<string, string> => ({
+  '.html': renderPage(report, assets),
   ...Object.fromEntries(Object.entries(renderFigures(report)).map(([name, svg]) => [`-${name}`, svg])),
 });

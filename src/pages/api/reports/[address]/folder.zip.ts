@@ -1,8 +1,8 @@
 import { Readable } from 'node:stream';
 import { endpoint } from '#app/http';
 import { publishedReport } from '#features/report/server/published';
+import { publishedAssets } from '#features/report/server/publishedAssets';
 import { publishedFolder } from '#features/report/server/publishedFolder';
-import { publishedStyle } from '#features/report/server/publishedStyle';
 import { renderFigures, renderFramed, renderPage } from '#features/report/view/published/renderPublished.tsx';
 
 /** A published version as a folder for a static host: the page, its drawings and their frames, its tables and its content. */
@@ -12,7 +12,7 @@ export const GET = endpoint(
     const report = await publishedReport(address);
     const figures = renderFigures(report);
     const stream = publishedFolder(report, {
-      'index.html': renderPage(report, await publishedStyle(report.text)),
+      'index.html': renderPage(report, await publishedAssets(report.text)),
       ...Object.fromEntries(Object.entries(figures).map(([name, svg]) => [`figures/${name}`, svg])),
       ...Object.fromEntries(
         Object.entries(figures).map(([name, svg]) => [`figures/${name.replace('.svg', '.html')}`, renderFramed(report.content.title, svg)]),

@@ -13,14 +13,32 @@ const BEYOND_LATIN: [needle: string, letters: RegExp][] = [
 /** On paper a little smaller than on a screen, as books are. */
 const PAPER = '@media print{html{font-size:13.5px}}';
 
+const SCRIPT = path.join(process.cwd(), 'build', 'part-calculator.mjs');
+
 let sheet: Promise<string> | null = null;
+
+/** What a published page carries inside: its style sheet with fonts, and the script of its calculator. */
+export interface PublishedAssets {
+  style: string;
+  script: string;
+}
+
+/**
+ * Style and script of a published page.
+ * @param text all that the page says
+ */
+export const publishedAssets = async (text: string): Promise<PublishedAssets> => ({
+  style: await publishedStyle(text),
+  // a line break at its end would be another script to a policy by hashes
+  script: (await readFile(SCRIPT, 'utf8').catch(() => '')).trim(),
+});
 
 /**
  * The application's style sheet as a page of its own needs it: with the fonts that a text is written in inside, and dark where the reader's
  * system is.
  * @param text all that the page says
  */
-export async function publishedStyle(text: string): Promise<string> {
+async function publishedStyle(text: string): Promise<string> {
   sheet ??= ownSheet().catch((error) => {
     sheet = null;
     throw error;
