@@ -22,12 +22,15 @@ export function adjustedWithinSetups(told: SetupAgainstOthers[]): AdjustedAgains
  * Source: method §8 (a node of the network split off; Dias, Welton, Caldwell & Ades 2010, Statistics in Medicine 29, 932–944).
  */
 export function setupsAgainstOthers(rows: RankingRow[], setups = [...new Set(rows.map((r) => r.setup))]): SetupAgainstOthers[] {
+  // with one set-up less τ is mostly near what it was
+  const [first] = rows;
+  const near = setups.length > 1 && first ? rankMaterials(rows, first.material).fit.tau2 || null : null;
   return setups.flatMap((setup) => {
     const own = rows.filter((r) => r.setup === setup);
     const rest = rows.filter((r) => r.setup !== setup);
     const base = own.find((r) => rest.some((o) => o.material === r.material));
     if (!base) return [];
-    const others = rankMaterials(rest, base.material);
+    const others = rankMaterials(rest, base.material, near);
     const { df, tau } = others;
     if (df < 1 || tau === null) return [];
     return own.flatMap((row): SetupAgainstOthers[] => {

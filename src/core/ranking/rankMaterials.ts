@@ -29,17 +29,18 @@ export interface Ranking {
 /**
  * Fits mean = set-up + material + u + e over all set-ups that are connected to the reference, u ~ N(0, τ²) for every row.
  * @param rows one a set-up and material
+ * @param near τ² of nearly the same rows, which is then found sooner
  * @throws Error where no row is of the reference
  * Source: method §8; Knapp & Hartung (2003), Statistics in Medicine 22, 2693–2710.
  */
-export function rankMaterials(rows: RankingRow[], reference: string): Ranking {
+export function rankMaterials(rows: RankingRow[], reference: string, near: number | null = null): Ranking {
   if (!rows.some((r) => r.material === reference)) throw new Error(`No set-up has the reference ${reference}.`);
   const connected = connectedTo(rows, reference);
   const design = rankingDesign(connected, reference);
   const { parameters } = design;
   const df = connected.length - parameters;
   const plain = weightedFit(design, 0);
-  const fit = df > 0 ? remlFit(design) : plain;
+  const fit = df > 0 ? remlFit(design, near) : plain;
   return {
     ...{ design, fit, reference, parameters, df },
     apart: [...new Set(rows.map((r) => r.material))].filter((m) => !design.materials.includes(m)),

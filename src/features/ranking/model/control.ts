@@ -1,10 +1,14 @@
 import { type ControlChart, controlChart } from '#core/compare/controlChart';
 import { stepsOf } from '#core/compare/steps';
+import { tQuantile } from '#core/stats/distributions/t';
+import { mean, standardDeviation } from '#core/stats/moments';
 import { plural, write, writeSigned } from '#core/text/words';
 
 const DAY_S = 86_400;
 /** Days before and after a step within which an edit of the shelf is told beside it. */
 const NEAR_DAYS = 21;
+/** From so many mounts on the limits of a chart are worth their name. */
+const FEW = 8;
 /** The newest mounts that are charted. */
 const MOST = 200;
 
@@ -51,7 +55,12 @@ export function setupControl(setup: { key: string; name: string }, all: ControlP
   const chart = controlChart(earlier.map((p) => ({ t: p.at_s / DAY_S, value: p.value })));
   if (!chart) return null;
   const newest = points[points.length - 1];
-  const left = newest.value < chart.lower || newest.value > chart.upper;
+  const left =
+    (newest.value < chart.lower || newest.value > chart.upper) &&
+    isUnlikely(
+      newest.value,
+      earlier.map((p) => p.value),
+    );
   const near = (at: number) =>
     events.filter((e) => e.at_s < points[at].at_s + NEAR_DAYS * DAY_S && e.at_s > points[at - 1].at_s - NEAR_DAYS * DAY_S);
   const told = steps.map(({ at, before, after, p }) => ({ at_s: points[at].at_s, before, after, p, beside: near(at) }));
@@ -60,6 +69,14 @@ export function setupControl(setup: { key: string; name: string }, all: ControlP
     sentence: sentenceOf(points.length, told, left ? { value: newest.value, chart } : null),
     is_finding: left || steps.length > 0,
   };
+}
+
+/** Limits of few mounts are too narrow too often: a value has to lie outside what one in a hundred would by Student's t as well. */
+function isUnlikely(value: number, earlier: number[]): boolean {
+  const n = earlier.length;
+  if (n < 2) return false;
+  const half = tQuantile(0.995, n - 1) * standardDeviation(earlier) * Math.sqrt(1 + 1 / n);
+  return Math.abs(value - mean(earlier)) > half;
 }
 
 const day = (at_s: number) => new Date(1000 * at_s).toISOString().slice(0, 10);
@@ -73,6 +90,9 @@ function sentenceOf(count: number, steps: SetupControl['steps'], left: { value: 
     parts.push(
       `The newest mount, ${write(left.value, 1)}, left its band of ${write(left.chart.lower, 1)} to ${write(left.chart.upper, 1)} mm²·K/W: check rig, instruments and mount before the next study.`,
     );
-  if (parts.length === 0) parts.push(`${plural(count, 'mount')} of the reference stay within their band: the bench reads as it did.`);
+  if (parts.length === 0)
+    parts.push(
+      `${plural(count, 'mount')} of the reference stay within their band: the bench reads as it did.${count < FEW ? ` Limits from ${count} mounts are rough.` : ''}`,
+    );
   return parts.join(' ');
 }

@@ -1,4 +1,4 @@
-import type { Contact } from '#features/shelf/model/rigParts';
+import type { Contact } from '#features/shelf/model/contacts';
 import type { LabHistory } from '#features/study/model/context';
 import type { PressureClass } from './pressure';
 

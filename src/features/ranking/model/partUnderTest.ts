@@ -1,4 +1,5 @@
-import type { Contact, RigPart } from '#features/shelf/model/rigParts';
+import type { Contact } from '#features/shelf/model/contacts';
+import type { RigPart } from '#features/shelf/model/rigParts';
 import type { RigSheet } from '#features/shelf/model/sheets';
 
 interface PartUnderTest {

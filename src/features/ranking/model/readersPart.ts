@@ -1,5 +1,5 @@
 import { list, write } from '#core/text/words';
-import { CONTACTS, type Contact } from '#features/shelf/model/rigParts';
+import { CONTACTS, type Contact } from '#features/shelf/model/contacts';
 import { classesApart, PRESSURE_CLASSES, type PressureClass } from './pressure';
 import type { ShownDifference } from './rankingAnswer';
 

@@ -66,7 +66,7 @@ function ControlDrawing({ control: c, name }: { control: SetupControl; name: str
   return (
     <TimeChart
       title={`${name} on ${c.name} over the years`}
-      name="Resistance × area / mm²·K/W"
+      name="R × area / mm²·K/W"
       points={c.points.map((p) => ({ at_s: p.at_s, value: p.value, words: p.study }))}
       levels={levels.map((value, i) => ({ from_s: edges[i], to_s: edges[i + 1], value }))}
       band={{ from_s: c.since_s, low: c.chart.lower, high: c.chart.upper }}

@@ -94,7 +94,7 @@ export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
           </p>
           <TimeChart
             title={`${m.name} over the years`}
-            name={`Against ${reference.name} / mm²·K/W`}
+            name="Difference / mm²·K/W"
             points={dated.map((x) => ({
               at_s: x.at_s as number,
               value: x.value,

@@ -1,5 +1,5 @@
 import { PRESSURE_CLASSES, type PressureClass } from '#features/ranking/model/pressure';
-import { CONTACTS, type Contact } from '#features/shelf/model/rigParts';
+import { CONTACTS, type Contact } from '#features/shelf/model/contacts';
 import { ChoiceBox, numberWithin, TextBox } from '#ui/Form.tsx';
 
 /** What is typed of a reader's part. */

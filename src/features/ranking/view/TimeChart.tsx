@@ -27,6 +27,15 @@ interface TimeChartProps {
 }
 
 const TICKS = 6;
+const DAY_S = 86_400;
+
+/** Midnights at which days stand, evenly over a span. */
+function dayTicks(low: number, high: number): number[] {
+  const days = Math.max(1, Math.floor((high - low) / DAY_S));
+  const every = Math.max(1, Math.round(days / TICKS));
+  const first = Math.ceil(low / DAY_S);
+  return Array.from({ length: Math.floor((Math.floor(high / DAY_S) - first) / every) + 1 }, (_, i) => (first + i * every) * DAY_S);
+}
 
 const day = (at_s: number) => new Date(1000 * at_s).toISOString().slice(0, 10);
 
@@ -34,10 +43,9 @@ const day = (at_s: number) => new Date(1000 * at_s).toISOString().slice(0, 10);
 export function TimeChart({ title, name, points, levels = [], band = null, marks = [], note, digits }: TimeChartProps) {
   const times = points.map((p) => p.at_s);
   const [first, last] = [Math.min(...times), Math.max(...times)];
-  const room = Math.max(0.04 * (last - first), 86_400);
+  const room = Math.max(0.04 * (last - first), DAY_S);
   const x = { low: first - room, high: last + room };
-  const step = (x.high - x.low) / TICKS;
-  const ticks = Array.from({ length: TICKS }, (_, i) => x.low + (i + 0.5) * step);
+  const ticks = dayTicks(x.low, x.high);
   const y = axisRange([...points.map((p) => p.value), ...(band ? [band.low, band.high] : [])]);
   const within = marks.filter((m) => m.at_s > x.low && m.at_s < x.high);
   return (

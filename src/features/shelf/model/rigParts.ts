@@ -1,10 +1,8 @@
 import { Amount, Id, ListOf, Maybe, OneOf, Text, Whole } from '#rules/rules';
+import { CONTACTS } from './contacts';
 import { sensorsOf } from './partSensors';
 
 export const MOST_PARTS = 12;
-
-export const CONTACTS = { lid: 'Lid', die: 'Bare die', dies: 'Several dies', row: 'Row of parts' } as const;
-export type Contact = keyof typeof CONTACTS;
 
 /** A part of a rig under the same cooler: its size, its sensors and limit, and what lies on it. */
 export class RigPart {

@@ -1,6 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { CONTACTS, MOST_PARTS, type RigPart } from '#features/shelf/model/rigParts';
+import { CONTACTS } from '#features/shelf/model/contacts';
+import { MOST_PARTS, type RigPart } from '#features/shelf/model/rigParts';
 import type { RigPartsView } from '#features/shelf/server/rigParts';
 import { Act, Alert, Options, Quiet } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';

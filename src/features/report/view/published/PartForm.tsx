@@ -1,7 +1,7 @@
 import type { PartCalculator } from '#features/ranking/model/partCalculator';
 import { PRESSURE_CLASSES } from '#features/ranking/model/pressure';
 import { embeddedJson } from '#features/report/model/published';
-import { CONTACTS } from '#features/shelf/model/rigParts';
+import { CONTACTS } from '#features/shelf/model/contacts';
 
 const FIELD = 'field mt-1 w-full';
 

@@ -2,7 +2,7 @@ import { keepUnits } from '#core/text/words';
 import { type PartCalculator, pairOf } from '#features/ranking/model/partCalculator';
 import type { PressureClass } from '#features/ranking/model/pressure';
 import { partCautions, partProblem, partSentence, type ReadersPart } from '#features/ranking/model/readersPart';
-import type { Contact } from '#features/shelf/model/rigParts';
+import type { Contact } from '#features/shelf/model/contacts';
 
 /** What answers on a published page: it reads the fields, and writes the sentence. */
 
