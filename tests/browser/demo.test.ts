@@ -162,6 +162,7 @@ describe('every place', () => {
       '/studies/new',
     ],
     ...[
+      ...['/ranking', '/ranking/coolers', '/ranking/next', '/ranking/lab', '/ranking/labs', '/ranking/material?material=m4'],
       '/studies/4/coolers',
       '/studies/5/coolers',
       '/tools/stack',

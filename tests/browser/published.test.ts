@@ -97,6 +97,37 @@ describe('a published version as one page', () => {
     }
   });
 
+  it('answers for a part of the reader’s own, offline, and refuses what nobody measured', async () => {
+    const { page, heard } = await away();
+    await page.goto(saved('part.html', await fetched(addresses[0], 'page.html')));
+    const says = page.locator('#part-says');
+    const answer = async () => (await says.innerText()).replaceAll('\u00a0', ' ');
+    await page.getByLabel('Power / W').fill('95');
+    await page.getByLabel('Contact area / mm²').fill('600');
+    await page.getByLabel('Material', { exact: true }).selectOption('Wick 60');
+    await page.getByLabel('compared with').selectOption('Loam White');
+    expect(await answer()).toMatch(/^On 95 W over 600 mm² Wick 60 would run \d\.\d K cooler than Loam White, .* in a set-up like these\.$/);
+    // the other way round it is the same difference
+    const cooler = /run ([\d.]+) K/.exec(await answer())?.[1];
+    await page.getByLabel('Material', { exact: true }).selectOption('Loam White');
+    expect(await answer()).toBe('Choose two different materials.');
+    await page.getByLabel('compared with').selectOption('Wick 60');
+    expect(await answer()).toContain(`Loam White would run ${cooler} K warmer than Wick 60`);
+    await page.getByLabel('Contact area / mm²').fill('456');
+    expect(await answer()).toContain('456 mm² lies outside');
+    await page.getByLabel('Contact area / mm²').fill('457');
+    expect(await answer()).toContain('On 95 W over 457 mm²');
+    await page.getByLabel('Power / W').fill('much');
+    expect(await answer()).toContain('Power is a number');
+    expect(heard).toEqual([]);
+    await page.close();
+    // one that compares coolers has no materials to answer for
+    const other = await away();
+    await other.page.goto(saved('coolers.html', await fetched(addresses[3], 'page.html')));
+    expect(await other.page.getByLabel('Power / W').count()).toBe(0);
+    await other.page.close();
+  });
+
   it('is cited by who, title, version, date and checksum, for people and for programs', async () => {
     const [address] = addresses;
     const { page } = await away();
