@@ -68,7 +68,7 @@ describe('a ranking of stored studies', () => {
     // another question is another answer, which is kept too
     await rankingPlace({ ...CHOICE, reference: 'n:cedar' });
     expect(await kept()).toBe(before + 1);
-    expect(four?.places[0].left_out).toEqual([
+    expect(four?.left_out).toEqual([
       { name: 'Ash', mounts: 3, why: 'its rig’s sheet does not state the size of the contact' },
       { name: 'Birch', mounts: 3, why: 'its rig’s sheet does not state the size of the contact' },
     ]);

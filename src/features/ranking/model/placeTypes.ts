@@ -1,4 +1,5 @@
 import type { Contact } from '#features/shelf/model/contacts';
+import type { LeftOut } from './given';
 import type { PressureClass } from './pressure';
 import type { RankedMaterial } from './rankingAnswer';
 
@@ -40,15 +41,15 @@ export interface ToldSetup {
   rig: string;
   materials: number;
   mounts: number;
-  /** true where it takes part in the ranking */
+  /** true where it has two materials or more, one of them ranked */
   counts: boolean;
+  left_out: LeftOut[];
   places: {
     key: string;
     study_id: number;
     study: string;
     rig: string;
     mounts: number;
-    left_out: { name: string; mounts: number; why: string }[];
   }[];
 }
 

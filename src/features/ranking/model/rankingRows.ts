@@ -42,6 +42,8 @@ export interface RankingEvidence {
   names: RankedName[];
   /** mounts that are in no row, by why */
   left_out: (LeftOut & { setup: string })[];
+  /** means whose scatter neither their set-up nor their lab tells, so that what is usual of the kind is taken */
+  usual_scatter: number;
   /** materials with two lots or more */
   several_lots: string[];
 }
@@ -73,6 +75,11 @@ export function rankingEvidence(setups: RankedSetup[], choice: Omit<RankingChoic
         else taken.push({ setup, place, mount });
       }
     }
+  // what was named before it had a sheet is the sheet's by its name
+  const sheets = new Map(
+    taken.flatMap(({ mount }) => (mount.material.startsWith('m') ? [[`n:${mount.name.toLowerCase()}`, mount.material]] : [])),
+  );
+  for (const t of taken) t.mount = { ...t.mount, material: sheets.get(t.mount.material) ?? t.mount.material };
   const lots = new Map<string, Set<string>>();
   for (const { mount } of taken) if (mount.lot !== '') lots.set(mount.material, (lots.get(mount.material) ?? new Set()).add(mount.lot));
   const isSplit = (material: string) => (lots.get(material)?.size ?? 0) > 1;
@@ -93,8 +100,10 @@ export function rankingEvidence(setups: RankedSetup[], choice: Omit<RankingChoic
     });
   }
   const assumed = assumedScatter(taken, mounts);
+  const rows = rowsOfMounts(mounts, (setup, material) => assumed(setup, material).sd);
   return {
-    ...{ rows: rowsOfMounts(mounts, assumed), mounts, names: [...names.values()], left_out: left },
+    ...{ rows, mounts, names: [...names.values()], left_out: left },
+    usual_scatter: rows.filter((r) => r.basis === 'assumed' && assumed(r.setup, r.material).is_usual).length,
     several_lots: [...new Set(taken.flatMap(({ mount }) => (isSplit(mount.material) ? [mount.name] : [])))],
   };
 }
@@ -117,11 +126,12 @@ function assumedScatter(taken: { setup: RankedSetup; place: LabPlace; mount: Giv
     squares.set(key, { squares: before.squares + own.squares, df: before.df + own.df });
   }
   const first = new Map(taken.map((t, i) => [JSON.stringify([mounts[i].setup, mounts[i].material]), t]));
-  return (setup: string, material: string): number => {
+  return (setup: string, material: string): { sd: number; is_usual: boolean } => {
     const { place, mount, setup: own } = first.get(JSON.stringify([setup, material])) as (typeof taken)[number];
     const pooled = squares.get(labKind(own.lab, mount.kind));
-    if (pooled && pooled.df >= ENOUGH_DF && pooled.squares > 0) return Math.sqrt(pooled.squares / pooled.df);
-    const kelvin = place.lab_scatter.find((s) => s.kind === mount.kind)?.mount_sd ?? DEFAULT_MOUNT_SD[mount.kind as SpecimenKind] ?? 0.5;
-    return (kelvin * (place.area_mm2 ?? 0)) / (place.power_w || 1);
+    if (pooled && pooled.df >= ENOUGH_DF && pooled.squares > 0) return { sd: Math.sqrt(pooled.squares / pooled.df), is_usual: false };
+    const told = place.lab_scatter.find((s) => s.kind === mount.kind)?.mount_sd;
+    const kelvin = told ?? DEFAULT_MOUNT_SD[mount.kind as SpecimenKind] ?? 0.5;
+    return { sd: (kelvin * (place.area_mm2 ?? 0)) / (place.power_w || 1), is_usual: told === undefined };
   };
 }

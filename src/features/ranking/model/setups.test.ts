@@ -99,8 +99,15 @@ describe('evidence', () => {
       ['C', 2, 'throttled'],
       ['A', 1, 'no size'],
     ]);
+    expect(rankingEvidence(setups, choice, now).usual_scatter).toBe(2);
     // what is assumed of a paste is 0.5 K at 100 W, on 400 mm²
     expect(rows[1].variance).toBeCloseTo(((0.5 * 400) / 100 / 1 ** 2) * ((0.5 * 400) / 100), 9);
+  });
+
+  it('takes a name for the sheet of that name, however its letters are written', () => {
+    const named = mount('n:ash 5', 0.1, { name: 'ASH 5' });
+    const { names } = rankingEvidence(setupsOf([place({ mounts: [named, mount('m7', 0.1, { name: 'Ash 5' })] })], []), choice, now);
+    expect(names.map((n) => [n.key, n.material_id])).toEqual([['m7', 7]]);
   });
 
   it('parts two lots of one material, and not one lot from mounts without', () => {

@@ -23,6 +23,8 @@ export interface RankingPlace {
   said: SetupChoice[];
   /** studies nothing of which is ranked, with why */
   not_ranked: { study_id: number; study: string; why: string }[];
+  /** means that rest on a scatter that is usual of their kind, as nobody measured it */
+  usual_scatter: number;
   several_lots: string[];
   /** labs that measured something, this one not among them */
   other_labs: string[];
@@ -31,14 +33,14 @@ export interface RankingPlace {
 /** The ranking under a choice, as its place shows it. */
 export async function rankingPlace(choice: RankingChoice): Promise<RankingPlace> {
   const gathered = await gatherEvidence(choice);
-  const { question, names, setups, rows, said, studies, several_lots, mounts } = gathered;
+  const { question, names, setups, rows, said, studies, several_lots, usual_scatter, mounts } = gathered;
   const answer = question && (await keptRanking('rank', question, () => rankingThreads.rank(question)));
   const facts = await materialFacts(names);
   const nameOf = new Map(names.map((n) => [n.key, n.name]));
   const newest = new Map<string, number>();
   for (const m of mounts) if (m.at_s !== null) newest.set(m.material, Math.max(newest.get(m.material) ?? 0, m.at_s));
   return {
-    ...{ choice, said, several_lots },
+    ...{ choice, said, several_lots, usual_scatter },
     answer: answer && {
       ...answer,
       materials: answer.materials.map(
@@ -51,7 +53,7 @@ export async function rankingPlace(choice: RankingChoice): Promise<RankingPlace>
       names: Object.fromEntries(nameOf),
     },
     rows: rows.map(({ setup, material, mean, variance, mounts }) => ({ setup, material, mean, variance, mounts })),
-    setups: setups.map((s) => toldSetup(s, gathered)),
+    setups: setups.map((s) => toldSetup(s, new Set(answer?.materials.map((m) => m.material)), gathered)),
     not_ranked: notRanked(gathered),
     other_labs: [...new Set(studies.flatMap((s) => (s.lab === null ? [] : [s.lab || 'another lab'])))].sort(),
   };
@@ -95,20 +97,21 @@ const factsOf = ({ material_id, kind }: RankedName, sheet: MaterialSheet | null)
   bond_line_um: sheet?.bond_line_um ?? (sheet?.thickness_mm == null ? null : 1000 * sheet.thickness_mm),
 });
 
-function toldSetup(setup: RankedSetup, { rows, left_out }: Pick<GatheredEvidence, 'rows' | 'left_out'>): ToldSetup {
+function toldSetup(setup: RankedSetup, ranked: Set<string>, { rows, left_out }: Pick<GatheredEvidence, 'rows' | 'left_out'>): ToldSetup {
   const own = rows.filter((r) => r.setup === setup.key);
   const [first] = setup.places;
   const powers = setup.places.flatMap((p) => p.power_w ?? []);
-  const older = left_out.filter((l) => l.setup === setup.key);
   return {
     ...{ key: setup.key, name: setup.name, words: setupWords(setup), lab: setup.lab, is_said: setup.is_said },
     ...{ area_mm2: first.area_mm2, contact: first.contact, pressure: first.pressure, rig_id: first.rig_id, rig: first.rig },
     power_w: powers.length === 0 ? null : powers.reduce((sum, p) => sum + p, 0) / powers.length,
-    ...{ materials: own.length, mounts: own.reduce((sum, r) => sum + r.mounts, 0), counts: own.length > 1 },
-    places: setup.places.map((p) => ({
-      ...{ key: p.key, study_id: p.study_id, study: p.study, rig: p.rig, mounts: p.mounts.length },
-      left_out: setup.places.length === 1 ? older.map(({ name, mounts, why }) => ({ name, mounts, why })) : p.left_out,
-    })),
+    ...{
+      materials: own.length,
+      mounts: own.reduce((sum, r) => sum + r.mounts, 0),
+      counts: own.length > 1 && own.some((r) => ranked.has(r.material)),
+    },
+    left_out: left_out.flatMap(({ setup: of, ...left }) => (of === setup.key ? [left] : [])),
+    places: setup.places.map((p) => ({ key: p.key, study_id: p.study_id, study: p.study, rig: p.rig, mounts: p.mounts.length })),
   };
 }
 

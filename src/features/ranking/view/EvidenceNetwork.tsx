@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { bothEnds } from '#core/text/bothEnds';
 import { list, plural } from '#core/text/words';
 import type { NetworkLine } from '#features/ranking/model/network';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
@@ -113,7 +114,7 @@ export function EvidenceNetwork({ order, names, lines, setupNames, width: page }
                   ? { transform: `translate(${(x.get(m) ?? 0) + 4} ${baseline + 22}) rotate(35)` }
                   : { x: x.get(m), y: baseline + 28, textAnchor: 'middle' as const })}
               >
-                {short(nameOf(m))}
+                {bothEnds(nameOf(m), 16)}
               </text>
             </g>
           ))}
@@ -139,4 +140,3 @@ export function EvidenceNetwork({ order, names, lines, setupNames, width: page }
 }
 
 const isPair = (l: NetworkLine, a: string, b: string) => (l.a === a && l.b === b) || (l.a === b && l.b === a);
-const short = (text: string) => (text.length <= 16 ? text : `${text.slice(0, 15)}…`);

@@ -53,6 +53,12 @@ export function RankingDesk({ place, now_s }: { place: Place; now_s: number }) {
         <p className="mt-2 max-w-4xl text-name">
           {keepUnits(basis)} <Info term="setup" />
         </p>
+        {place.usual_scatter > 0 && (
+          <p className="mt-1 max-w-4xl font-semibold">
+            Scatter assumed: {place.usual_scatter} of {answer.rows} means rest on what is usual of their kind, as too few mounts were
+            repeated to tell it.
+          </p>
+        )}
       </header>
       <section className="mt-5" aria-labelledby="part-heading">
         <div className="flex flex-wrap items-baseline gap-x-4 pb-1">

@@ -3,9 +3,7 @@ import type { RankingPlace } from '#features/ranking/server/rankingPlace';
 
 /** What belongs here, and what is missing. */
 export function RankingEmpty({ place }: { place: Pick<RankingPlace, 'setups' | 'not_ranked' | 'choice'> }) {
-  const left = place.setups.flatMap((s) =>
-    s.places.flatMap((p) => p.left_out.map((l) => ({ ...l, study_id: p.study_id, study: p.study }))),
-  );
+  const left = place.setups.flatMap((s) => s.left_out.map((l) => ({ ...l, places: s.places })));
   return (
     <section>
       <h1 className="text-verdict font-semibold">Nothing to rank yet</h1>
@@ -16,8 +14,9 @@ export function RankingEmpty({ place }: { place: Pick<RankingPlace, 'setups' | '
       {left.length > 0 && (
         <ul className="mt-3">
           {left.map((l) => (
-            <li key={`${l.study_id} ${l.name} ${l.why}`}>
-              <a href={`/studies/${l.study_id}/runs`}>{l.study}</a>: {plural(l.mounts, 'mount')} of {l.name} left out, {l.why}
+            <li key={`${l.places[0].key} ${l.name} ${l.why}`}>
+              <a href={`/studies/${l.places[0].study_id}/runs`}>{list(l.places.map((p) => p.study))}</a>: {plural(l.mounts, 'mount')} of{' '}
+              {l.name} left out, {l.why}
             </li>
           ))}
         </ul>

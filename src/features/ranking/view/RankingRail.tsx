@@ -1,3 +1,4 @@
+import { bothEnds } from '#core/text/bothEnds';
 import { write, writeSigned } from '#core/text/words';
 import { axisRange } from '#core/units/axisRange';
 import type { RailMaterial } from '#features/ranking/model/placeTypes';
@@ -28,7 +29,7 @@ interface RankingRailProps {
 export function RankingRail({ materials, names, reference, scale, digits, width: page, hrefOf, noun = 'Material' }: RankingRailProps) {
   const narrow = page < 700;
   const width = Math.min(page - (narrow ? 32 : 76), 1520);
-  const row = narrow ? 54 : 38;
+  const row = narrow ? 72 : 40;
   const { factor, unit } = scale;
   const plot = { left: narrow ? 12 : 210, right: width - (narrow ? 12 : 500), top: HEAD };
   const told = (v: number) => factor * v;
@@ -82,7 +83,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
           </linearGradient>
         </defs>
         <text x={plot.left} y={14} fontSize={13} fill="var(--soft)">
-          {`Difference to ${referenceName} / ${unit}, less is better`}
+          {`Difference to ${bothEnds(referenceName, narrow ? 14 : 40)} / ${unit}, less is better`}
         </text>
         {!narrow && (
           <g fontSize={13} fill="var(--soft)">
@@ -112,7 +113,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
         {materials.map((m, i) => {
           const isReference = m.material === reference;
           const at = x(told(m.difference));
-          const y = plot.top + (i + 0.5) * row + (narrow ? 12 : 0);
+          const y = plot.top + (i + 0.5) * row + (narrow ? 18 : 0);
           const isIndirect = m.through !== null;
           const says = isReference ? 'reference' : `${writeSigned(told(m.difference), digits)} ${unit}`;
           const ends = m.shown95?.map(told) as [number, number] | undefined;
@@ -121,20 +122,20 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
               {i > 0 && <path d={`M0 ${plot.top + i * row}H${width}`} stroke="var(--rule)" strokeWidth={0.6} />}
               <a href={hrefOf(m.material)} aria-label={`${m.name}: ${says}`}>
                 <text
-                  x={narrow ? 0 : plot.left - 16}
-                  y={narrow ? y - 14 : y + 5}
+                  x={narrow ? 0 : plot.left - 14}
+                  y={narrow ? y - 32 : y + 5}
                   textAnchor={narrow ? 'start' : 'end'}
-                  fontSize={narrow ? 15 : 17}
+                  fontSize={narrow ? 15 : 16}
                   fontWeight={600}
                   fill="var(--ink)"
                   style={{ textDecoration: 'underline', textDecorationColor: 'var(--rule)' }}
                 >
-                  {shortened(m.name, narrow ? 34 : 24)}
+                  {bothEnds(m.name, narrow ? 38 : 21)}
                   <title>{m.name}</title>
                 </text>
               </a>
               {narrow && (
-                <text x={width} y={y - 14} fontSize={14} textAnchor="end" fill="var(--ink)" fontFamily="var(--font-figure)">
+                <text x={0} y={y - 14} fontSize={14} fill="var(--ink)" fontFamily="var(--font-figure)">
                   {isReference ? 'reference' : `${writeSigned(told(m.difference), digits)} (${interval(m.ci95)})`}
                 </text>
               )}

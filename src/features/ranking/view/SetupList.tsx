@@ -186,9 +186,9 @@ function Agreement({
   );
 }
 
-function leftOutWords({ places }: ToldSetup): string[] {
+function leftOutWords({ left_out }: ToldSetup): string[] {
   const by = new Map<string, { mounts: number; names: Set<string> }>();
-  for (const l of places.flatMap((p) => p.left_out)) {
+  for (const l of left_out) {
     const known = by.get(l.why) ?? { mounts: 0, names: new Set<string>() };
     known.mounts += l.mounts;
     known.names.add(l.name);
