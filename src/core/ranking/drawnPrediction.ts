@@ -78,24 +78,25 @@ export function drawnPredictions(ranking: Ranking, pairs: [a: string, b: string]
   const { design, df } = ranking;
   if (df < 1) return pairs.map(() => null);
   const fits = fitsOver(ranking);
-  // a pair is drawn one way round, and all with the same numbers: what is told of one hangs on no other
-  const turned = pairs.map(([a, b]) => design.materials.indexOf(a) > design.materials.indexOf(b));
-  const told = pairs.map(([a, b], p) => fits.map((fit) => (turned[p] ? contrast(fit, b, a) : contrast(fit, a, b))));
   const random = seededRandom(seed);
-  const drawn = pairs.map(() => new Float64Array(draws));
-  for (let n = 0; n < draws; n++) {
+  // the same draws for all pairs: what is told of one hangs on no other
+  const drawn = Array.from({ length: draws }, () => {
     const place = placeOfQ(fits, drawnChiSquare(df, random));
-    const between = (at: (i: number) => number) => (place ? at(place.i) + place.share * (at(place.i + 1) - at(place.i)) : at(0));
-    const tau2 = between((i) => fits[i].tau2);
-    const [own, other] = [random.normal(), random.normal()];
-    for (const [p, contrasts] of told.entries()) {
-      const value = between((i) => contrasts[i].value);
-      const variance = between((i) => contrasts[i].variance);
-      drawn[p][n] = value + Math.sqrt(variance) * own + Math.sqrt(2 * tau2) * other;
+    const tau2 = place ? fits[place.i].tau2 + place.share * (fits[place.i + 1].tau2 - fits[place.i].tau2) : 0;
+    return { i: place?.i ?? 0, share: place?.share ?? 0, own: random.normal(), other: Math.sqrt(2 * tau2) * random.normal() };
+  });
+  const values = new Float64Array(draws);
+  return pairs.map(([a, b]): [number, number] => {
+    // a pair is drawn one way round, whichever way it is asked for
+    const isTurned = design.materials.indexOf(a) > design.materials.indexOf(b);
+    const contrasts = fits.map((fit) => (isTurned ? contrast(fit, b, a) : contrast(fit, a, b)));
+    for (const [n, { i, share, own, other }] of drawn.entries()) {
+      const [from, to] = [contrasts[i], contrasts[i + 1]];
+      const value = from.value + share * (to.value - from.value);
+      const variance = from.variance + share * (to.variance - from.variance);
+      values[n] = value + Math.sqrt(variance) * own + other;
     }
-  }
-  return drawn.map((values, p): [number, number] => {
     const [low, high] = quantiles(values, [0.025, 0.975]);
-    return turned[p] ? [-high, -low] : [low, high];
+    return isTurned ? [-high, -low] : [low, high];
   });
 }

@@ -5,7 +5,7 @@ import { type RankedMount, rowsOfMounts } from './mountRows';
 import type { RankingRow } from './types';
 
 const MOST_ROWS = 20_000;
-const MOST_MATERIALS = 200;
+const MOST_MATERIALS = 400;
 const MOST_SETUPS = 500;
 
 /**

@@ -97,33 +97,33 @@ export const METHODS: Method[] = [
     name: 'Ranking over set-ups',
     formula:
       'mean = set-up + material + u + e, u ~ N(0, τ²); τ² by REML, Knapp and Hartung with a factor of at least 1, t on rows − parameters',
-    use: 'All studies of materials together: area-scaled resistance r = R·A, only differences within a set-up count. One row a set-up and material; its variance by the material’s own mounts there, else those of the set-up, else the lab’s of that kind.',
+    when: 'All studies of materials together: area-scaled resistance r = R·A, only differences within a set-up count. One row a set-up and material; its variance by the material’s own mounts there, else those of the set-up, else the lab’s of that kind.',
     source: 'Viechtbauer 2005; Knapp and Hartung 2003; Rücker 2012',
   },
   {
     name: 'Prediction for another set-up',
     formula: 'difference ~ N(b(τ²), se²(τ²) + 2τ²), τ² where the generalised Q equals a draw of χ²; 2.5 and 97.5 % of 10,000 draws',
-    use: 'What a set-up that nobody measured would show, and on a part ΔT = P·Δr/A. Refused beyond a factor of three of the areas and pressures measured; hardly anything can be said below three set-ups.',
+    when: 'What a set-up that nobody measured would show, and on a part ΔT = P·Δr/A. Refused beyond a factor of three of the areas and pressures measured; hardly anything can be said below three set-ups.',
     source: 'Nagashima, Noma and Furukawa 2019',
   },
   {
     name: 'A set-up against the others',
     formula:
       't = (direct − others)/√(v + v₀ + se² + 2τ²), the set-up left out and the rest fitted anew; p adjusted by Holm over its materials',
-    use: 'Finds a set-up that disagrees: check pressure, lot, conditioning and runs that throttled.',
+    when: 'Finds a set-up that disagrees: check pressure, lot, conditioning and runs that throttled.',
     source: 'Dias, Welton, Caldwell and Ades 2010',
   },
   {
     name: 'Repeatability and reproducibility',
     formula: 's_R² = s_L² + s_r²; s_L² by Paule and Mandel; h and k as consistency of a lab',
-    use: 'How well labs agree on a material that two or more of them measured against the same reference. With two or three labs s_L is rough.',
+    when: 'How well labs agree on a material that two or more of them measured against the same reference. With two or three labs s_L is rough.',
     source: 'ISO 5725-2:2019; Paule and Mandel 1982',
   },
   {
     name: 'Steps of the reference',
     formula:
       'the stretch whose mean differs most, one in a hundred shuffled orders as sharp; a mount outside 2.66 mean moving ranges and outside t at 1 %',
-    use: 'Whether the bench still reads as it did. An even drift can show as a step.',
+    when: 'Whether the bench still reads as it did. An even drift can show as a step.',
     source: 'Olshen, Venkatraman, Lucito and Wigler 2004; NIST/SEMATECH e-Handbook §6.3.2.2',
   },
 ];
