@@ -7,7 +7,6 @@ import { CAREFUL, type Case, type Claim, NOTHING, within } from './types';
 
 /** Scatter between mounts, mm²·K/W; a mean of five has the error 0.45 of it. */
 const MOUNT_SD = 5;
-const MATERIALS = 6;
 const DRAWS = 2000;
 /** Shown prediction intervals where set-ups differ, and where they do not. */
 const SHOWN: [number, number] = [92, 97];
@@ -19,6 +18,7 @@ interface World {
   /** how much a lead differs from set-up to set-up, mm²·K/W */
   tau: number;
   mounts: number;
+  materials: number;
   /** every material in every set-up, or the reference and about half of the others */
   design: 'complete' | 'sparse';
   /** the true variance is given, or told by the mounts */
@@ -28,11 +28,13 @@ interface World {
 /** Mounts of a planted truth, through their rows to a ranking; the truth of another set-up beside it. */
 function planted(world: World, seed: number) {
   const random = seededRandom(seed);
-  const truth = Array.from({ length: MATERIALS }, (_, m) => 12 * m * random.uniform());
+  const truth = Array.from({ length: world.materials }, (_, m) => 12 * m * random.uniform());
   const mounts: RankedMount[] = [];
   for (let s = 0; s < world.setups; s++) {
     const level = 100 * random.uniform();
-    const others = Array.from({ length: MATERIALS - 1 }, (_, i) => i + 1).filter((m) => world.design === 'complete' || (m + s) % 2 === 0);
+    const others = Array.from({ length: world.materials - 1 }, (_, i) => i + 1).filter(
+      (m) => world.design === 'complete' || (m + s) % 2 === 0,
+    );
     for (const m of [0, ...others]) {
       const here = level + truth[m] + world.tau * random.normal();
       for (let k = 0; k < world.mounts; k++) mounts.push({ setup: `S${s}`, material: `M${m}`, value: here + MOUNT_SD * random.normal() });
@@ -92,18 +94,23 @@ const agreements =
   };
 
 const words = (w: World) =>
-  `${w.setups} set-ups, ${w.design}, ${w.mounts} mounts, scatter ${w.scatter}, τ ${w.tau === 0 ? '0' : `${(w.tau / MOUNT_SD).toFixed(1)} of it`}`;
+  `${w.setups} set-ups of ${w.materials} materials, ${w.design}, ${w.mounts} mounts, scatter ${w.scatter}, τ ${w.tau === 0 ? '0' : `${(w.tau / MOUNT_SD).toFixed(1)} of it`}`;
 
 const WORLDS: World[] = ([3, 5, 8] as const).flatMap((setups) =>
   (['complete', 'sparse'] as const).flatMap((design) =>
     (['known', 'estimated'] as const).flatMap((scatter) =>
-      [0, 2.5].map((tau): World => ({ setups, tau, design, scatter, mounts: scatter === 'known' ? 4 : 5 })),
+      [0, 2.5].map((tau): World => ({ setups, tau, design, scatter, materials: 6, mounts: scatter === 'known' ? 4 : 5 })),
     ),
   ),
 );
-/** Four other set-ups or more, with four materials or more. */
-const JUDGED: World[] = [0, 2.5].flatMap((tau) =>
-  (['known', 'estimated'] as const).map((scatter): World => ({ setups: 6, tau, mounts: 5, design: 'complete', scatter })),
+/** Four other set-ups with four materials, and more of both. */
+const JUDGED: World[] = [
+  [5, 4],
+  [8, 6],
+].flatMap(([setups, materials]) =>
+  [0, 2.5].flatMap((tau) =>
+    (['known', 'estimated'] as const).map((scatter): World => ({ setups, materials, tau, mounts: 5, design: 'complete', scatter })),
+  ),
 );
 
 /** What the ranking over several set-ups says, through the values of mounts. */

@@ -1,49 +1,46 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
-import { type ControlPoint, setupControl } from './control';
+import { type ControlPoint, type RigEvent, setupControl } from './control';
 
 const DAY_S = 86_400;
 const setup = { key: 'k', name: 'Sled' };
 const random = seededRandom(11);
 const points = (levels: number[]): ControlPoint[] =>
   levels.map((level, i) => ({ at_s: 1_700_000_000 + 10 * i * DAY_S, value: level + 0.5 * random.normal(), mount_id: i, study: 'S' }));
+const control = (all: ControlPoint[], events: RigEvent[] = []) => setupControl({ setup, points: all, events });
 const event = (at_s: number, words: string) => ({ at_s, words, kind: 'edit' as const });
 
 describe('the lab over time', () => {
   it('is quiet where the reference stays in its band', () => {
-    const control = setupControl(setup, points(Array(14).fill(40)), []);
-    expect(control).toMatchObject({ is_finding: false, steps: [] });
-    expect(control?.sentence).toBe('14 mounts of the reference stay within their band: the bench reads as it did.');
-    expect(setupControl(setup, points([40]), [])).toBeNull();
-    expect(setupControl(setup, points([40, 40, 40]), [])?.sentence).toContain('Limits from 3 mounts are rough');
+    const told = control(points(Array(14).fill(40)));
+    expect(told).toMatchObject({ is_finding: false, steps: [] });
+    expect(told?.sentence).toBe('14 mounts of the reference stay within their band: the bench reads as it did.');
+    expect(control(points([40]))).toBeNull();
+    expect(control(points([40, 40, 40]))?.sentence).toContain('Limits from 3 mounts are rough');
   });
 
   it('finds a step with its date, and what changed on the shelf then, not what changed long before', () => {
     const all = points([...Array(10).fill(40), ...Array(10).fill(46)]);
-    const control = setupControl(setup, all, [
-      event(all[2].at_s, 'Fin: screws changed'),
-      event(all[10].at_s - DAY_S, 'Scanner: offset to 0.4 changed'),
-    ]);
-    expect(control?.steps).toHaveLength(1);
-    expect(control?.steps[0].at_s).toBe(all[10].at_s);
-    expect(control?.steps[0].beside.map((e) => e.words)).toEqual(['Scanner: offset to 0.4 changed']);
-    expect(control?.sentence).toMatch(/^The level stepped by \+[56]\.\d mm²·K\/W on 2024-02-/);
+    const told = control(all, [event(all[2].at_s, 'Fin: screws changed'), event(all[10].at_s - DAY_S, 'Scanner: offset to 0.4 changed')]);
+    expect(told?.steps).toHaveLength(1);
+    expect(told?.steps[0].at_s).toBe(all[10].at_s);
+    expect(told?.steps[0].beside.map((e) => e.words)).toEqual(['Scanner: offset to 0.4 changed']);
+    expect(told?.sentence).toMatch(/^The level stepped by \+[56]\.\d mm²·K\/W on 2024-02-/);
     // the band is that of the level it has now
-    expect(control?.chart.centre).toBeGreaterThan(45);
+    expect(told?.chart.centre).toBeGreaterThan(45);
   });
 
   it('tells a mount outside its band by chance at most once in a hundred, however few there are', () => {
     for (const before of [2, 3, 5, 10]) {
       let told = 0;
-      for (let i = 0; i < 400; i++)
-        if (setupControl(setup, points(Array(before + 1).fill(40)), [])?.sentence.includes('left its band')) told++;
+      for (let i = 0; i < 400; i++) if (control(points(Array(before + 1).fill(40)))?.sentence.includes('left its band')) told++;
       expect(told, String(before)).toBeLessThanOrEqual(11);
     }
   });
 
   it('finds a newest mount outside the band of those before it, and takes one inside', () => {
     const even = [40, 41, 40, 41, 40, 41, 40, 41].map((value, i) => ({ at_s: 1_700_000_000 + i * DAY_S, value, mount_id: i, study: 'S' }));
-    const next = (value: number) => setupControl(setup, [...even, { at_s: 1_800_000_000, value, mount_id: 99, study: 'S' }], []);
+    const next = (value: number) => control([...even, { at_s: 1_800_000_000, value, mount_id: 99, study: 'S' }]);
     // centre 40.5, mean moving range 1: the band ends at 43.16
     expect(next(43.1)?.is_finding).toBe(false);
     expect(next(43.2)).toMatchObject({ is_finding: true });

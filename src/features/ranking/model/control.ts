@@ -10,7 +10,7 @@ const NEAR_DAYS = 21;
 /** From so many mounts on the limits of a chart are worth their name. */
 const FEW = 8;
 /** The newest mounts that are charted. */
-const MOST = 200;
+const MOST = 100;
 
 export interface ControlPoint {
   at_s: number;
@@ -44,8 +44,15 @@ export interface SetupControl {
   is_finding: boolean;
 }
 
+/** What a chart is made from. */
+export interface ControlQuestion {
+  setup: { key: string; name: string };
+  points: ControlPoint[];
+  events: RigEvent[];
+}
+
 /** The chart of a reference on one set-up; null with fewer than two mounts. */
-export function setupControl(setup: { key: string; name: string }, all: ControlPoint[], events: RigEvent[]): SetupControl | null {
+export function setupControl({ setup, points: all, events }: ControlQuestion): SetupControl | null {
   const points = [...all].sort((a, b) => a.at_s - b.at_s).slice(-MOST);
   if (points.length < 2) return null;
   const steps = stepsOf(points.map((p) => p.value));

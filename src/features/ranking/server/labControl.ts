@@ -1,8 +1,9 @@
 import { database } from '#app/database/pool';
-import { type RigEvent, type SetupControl, setupControl } from '#features/ranking/model/control';
+import type { ControlQuestion, RigEvent, SetupControl } from '#features/ranking/model/control';
 import type { RankingChoice } from '#features/ranking/model/rankingRows';
 import { listRigChanges, listRigInstruments, type SheetChangeRow } from '#features/ranking/store/sheetChanges';
-import { gatherEvidence } from './evidence';
+import { gatherEvidence, keptRanking } from './evidence';
+import { rankingThreads } from './tasks';
 
 /** The reference of this lab over the years, set-up by set-up. */
 export interface LabControl {
@@ -20,22 +21,23 @@ export async function labControl(choice: RankingChoice): Promise<LabControl> {
   const gathered = await gatherEvidence({ ...choice, labs: 'own', lots: 'together' });
   const { question, names, setups, mounts } = gathered;
   const reference = names.find((n) => n.key === question?.reference) ?? null;
-  const controls: SetupControl[] = [];
+  const questions: ControlQuestion[] = [];
   const few: string[] = [];
+  const eventsOf = new Map<string, RigEvent[]>();
   for (const setup of setups.filter((s) => s.lab === null)) {
     const studies = new Map(setup.places.map((p) => [p.study_id, p.study]));
     const own = mounts.filter((m) => m.setup === setup.key && m.material === reference?.key);
     const points = own.flatMap((m) =>
       m.at_s === null ? [] : [{ at_s: m.at_s, value: m.value, mount_id: m.mount_id, study: studies.get(m.study_id) ?? '' }],
     );
-    const control = setupControl(
-      setup,
-      points,
-      points.length < 2 ? [] : await rigEvents(setup.places[0].rig_id, setup.places[0].cooler_id),
-    );
-    if (control) controls.push(control);
-    else if (own.length > 0) few.push(setup.name);
+    if (points.length > 1) {
+      const [{ rig_id, cooler_id }] = setup.places;
+      const events = eventsOf.get(`${rig_id}/${cooler_id}`) ?? (await rigEvents(rig_id, cooler_id));
+      eventsOf.set(`${rig_id}/${cooler_id}`, events);
+      questions.push({ setup: { key: setup.key, name: setup.name }, points, events });
+    } else if (own.length > 0) few.push(setup.name);
   }
+  const controls = questions.length === 0 ? [] : await keptRanking('control', questions, () => rankingThreads.control(questions));
   controls.sort((a, b) => Number(b.is_finding) - Number(a.is_finding) || b.points.length - a.points.length);
   return {
     ...{ choice, controls, too_few: few, materials: names.map(({ key, name }) => ({ key, name })) },

@@ -1,13 +1,18 @@
+import { useState } from 'react';
 import { list } from '#core/text/words';
 import { addressOf } from '#features/ranking/model/choiceAddress';
 import type { SetupControl } from '#features/ranking/model/control';
 import type { LabControl } from '#features/ranking/server/labControl';
-import { ChoiceBox } from '#ui/Form.tsx';
+import { ChoiceBox, Quiet } from '#ui/Form.tsx';
 import { TimeChart } from './TimeChart.tsx';
+
+/** Set-ups that are drawn before all are asked for: those with a finding, then those with the most mounts. */
+const FIRST = 8;
 
 /** The reference over the years, set-up by set-up: does the bench still read as it did? */
 export function LabControlDesk({ lab }: { lab: LabControl }) {
   const { controls, reference, materials, choice, too_few } = lab;
+  const [isWhole, setWhole] = useState(false);
   const found = controls.filter((c) => c.is_finding);
   return (
     <>
@@ -31,7 +36,7 @@ export function LabControlDesk({ lab }: { lab: LabControl }) {
           />
         </div>
       )}
-      {controls.map((c) => (
+      {(isWhole ? controls : controls.slice(0, FIRST)).map((c) => (
         <section key={c.setup} className="section-rule mt-8" aria-label={c.name}>
           <h2 className="text-title font-semibold">{c.name}</h2>
           <p className={`mt-1 max-w-4xl ${c.is_finding ? 'font-semibold' : ''}`} role={c.is_finding ? 'note' : undefined}>
@@ -45,6 +50,11 @@ export function LabControlDesk({ lab }: { lab: LabControl }) {
           <ControlDrawing control={c} name={reference?.name ?? ''} />
         </section>
       ))}
+      {!isWhole && controls.length > FIRST && (
+        <Quiet className="mt-4" onClick={() => setWhole(true)}>
+          Show all {controls.length} set-ups; {FIRST} are shown
+        </Quiet>
+      )}
       {too_few.length > 0 && (
         <p className="mt-6 text-soft">
           Fewer than two dated mounts of {reference?.name}: {list(too_few)}.
