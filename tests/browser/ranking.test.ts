@@ -219,3 +219,39 @@ describe('the demo', () => {
     expect(await accessFaults(page)).toEqual([]);
   });
 });
+
+describe('more set-ups than are compared at once', () => {
+  it('are compared handful by handful, with progress, when they are asked for', async () => {
+    const many = await startApp('empty');
+    for (let s = 0; s < 26; s++) {
+      await post(`${many.url}/api/shelf/rigs`, {
+        name: `Bench ${s}`,
+        sheet: { contact: 'lid', contact_length_mm: 20, contact_width_mm: 15 },
+      });
+      const random = seededRandom(s);
+      await post(`${many.url}/api/typed-runs/table`, {
+        ...{ study_title: `Study ${s}`, kind: 'paste', rig: `Bench ${s}` },
+        rows: ['Ash', 'Birch'].flatMap((specimen, m) =>
+          [1, 2].map((mount) => ({
+            ...{ import_id: randomUUID(), specimen, mount },
+            // one set-up has them the other way round
+            texts: {
+              mean_c: (60 + (s === 7 ? -6 : 6) * m + 0.2 * random.normal()).toFixed(2),
+              ...{ room_c: '22.00', power_w: '80.0' },
+            },
+          })),
+        ),
+      });
+    }
+    const page = await many.newPage();
+    await open(page, `${many.url}/ranking`);
+    await page.getByText('26 set-ups, 2 materials, 104 mounts.').waitFor();
+    expect(await page.getByRole('note').count()).toBe(0);
+    await page.getByRole('button', { name: 'Compare each set-up with the others' }).click();
+    const odd = page.getByRole('note', { name: 'Finding of Bench 7' });
+    await odd.waitFor();
+    expect(await page.getByRole('note').count()).toBe(1);
+    expect(await odd.textContent()).toMatch(/Birch against Ash: −\d+\.\d here, \+\d+\.\d mm²·K\/W by the others \(p < 0\.001\)/);
+    await many.stop();
+  });
+});
