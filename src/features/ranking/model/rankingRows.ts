@@ -43,7 +43,7 @@ export interface RankingEvidence {
   /** mounts that are in no row, by why */
   left_out: (LeftOut & { setup: string })[];
   /** means whose scatter neither their set-up nor their lab tells, so that what is usual of the kind is taken */
-  usual_scatter: number;
+  usual_scatter: MountsRow[];
   /** materials with two lots or more */
   several_lots: string[];
 }
@@ -103,7 +103,7 @@ export function rankingEvidence(setups: RankedSetup[], choice: Omit<RankingChoic
   const rows = rowsOfMounts(mounts, (setup, material) => assumed(setup, material).sd);
   return {
     ...{ rows, mounts, names: [...names.values()], left_out: left },
-    usual_scatter: rows.filter((r) => r.basis === 'assumed' && assumed(r.setup, r.material).is_usual).length,
+    usual_scatter: rows.filter((r) => r.basis === 'assumed' && assumed(r.setup, r.material).is_usual),
     several_lots: [...new Set(taken.flatMap(({ mount }) => (isSplit(mount.material) ? [mount.name] : [])))],
   };
 }

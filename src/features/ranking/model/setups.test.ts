@@ -99,7 +99,7 @@ describe('evidence', () => {
       ['C', 2, 'throttled'],
       ['A', 1, 'no size'],
     ]);
-    expect(rankingEvidence(setups, choice, now).usual_scatter).toBe(2);
+    expect(rankingEvidence(setups, choice, now).usual_scatter).toHaveLength(2);
     // what is assumed of a paste is 0.5 K at 100 W, on 400 mm²
     expect(rows[1].variance).toBeCloseTo(((0.5 * 400) / 100 / 1 ** 2) * ((0.5 * 400) / 100), 9);
   });

@@ -35,12 +35,13 @@ export async function rankingPlace(choice: RankingChoice): Promise<RankingPlace>
   const gathered = await gatherEvidence(choice);
   const { question, names, setups, rows, said, studies, several_lots, usual_scatter, mounts } = gathered;
   const answer = question && (await keptRanking('rank', question, () => rankingThreads.rank(question)));
+  const ranked = new Set(answer?.materials.map((m) => m.material));
   const facts = await materialFacts(names);
   const nameOf = new Map(names.map((n) => [n.key, n.name]));
   const newest = new Map<string, number>();
   for (const m of mounts) if (m.at_s !== null) newest.set(m.material, Math.max(newest.get(m.material) ?? 0, m.at_s));
   return {
-    ...{ choice, said, several_lots, usual_scatter },
+    ...{ choice, said, several_lots, usual_scatter: usual_scatter.filter((r) => ranked.has(r.material)).length },
     answer: answer && {
       ...answer,
       materials: answer.materials.map(
@@ -53,7 +54,7 @@ export async function rankingPlace(choice: RankingChoice): Promise<RankingPlace>
       names: Object.fromEntries(nameOf),
     },
     rows: rows.map(({ setup, material, mean, variance, mounts }) => ({ setup, material, mean, variance, mounts })),
-    setups: setups.map((s) => toldSetup(s, new Set(answer?.materials.map((m) => m.material)), gathered)),
+    setups: setups.map((s) => toldSetup(s, ranked, gathered)),
     not_ranked: notRanked(gathered),
     other_labs: [...new Set(studies.flatMap((s) => (s.lab === null ? [] : [s.lab || 'another lab'])))].sort(),
   };

@@ -23,6 +23,8 @@ import { useAgainstOthers } from './useAgainstOthers';
 
 /** Rows of the rail that are drawn before all are asked for. */
 const FIRST = 60;
+/** Materials that are not connected, and are named. */
+const MOST_APART = 12;
 
 type Place = RankingPlace & { answer: NonNullable<RankingPlace['answer']> };
 
@@ -94,7 +96,8 @@ export function RankingDesk({ place, now_s }: { place: Place; now_s: number }) {
         {answer.apart.length > 0 && (
           <p className="mt-2">
             Not connected to {names[reference]} by any chain of set-ups, so nothing can be said:{' '}
-            {list(answer.apart.map((m) => names[m] ?? m))}.
+            {list(answer.apart.slice(0, MOST_APART).map((m) => names[m] ?? m))}
+            {answer.apart.length > MOST_APART && ` and ${answer.apart.length - MOST_APART} more`}.
           </p>
         )}
         {several_lots.length > 0 && choice.lots === 'apart' && (

@@ -31,7 +31,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
   const width = Math.min(page - (narrow ? 32 : 76), 1520);
   const row = narrow ? 72 : 40;
   const { factor, unit } = scale;
-  const plot = { left: narrow ? 12 : 210, right: width - (narrow ? 12 : 500), top: HEAD };
+  const plot = { left: narrow ? 12 : 226, right: width - (narrow ? 12 : 500), top: HEAD };
   const told = (v: number) => factor * v;
   const { low, high, ticks } = rangeOf(materials, factor);
   const clamp = (v: number) => Math.min(Math.max(v, low), high);

@@ -164,7 +164,9 @@ function Agreement({
   names: Record<string, string>;
   against: AdjustedAgainstOthers[] | null;
 }) {
-  if (!setup.counts) return <p className="text-soft">One material alone: nothing to compare within it.</p>;
+  if (setup.materials === 0) return <p className="text-soft">Nothing of it is ranked.</p>;
+  if (setup.materials < 2) return <p className="text-soft">One material alone: nothing to compare within it.</p>;
+  if (!setup.counts) return <p className="text-soft">Not connected to the reference by any chain of set-ups.</p>;
   if (against === null) return <p className="text-soft">Not compared with the others yet.</p>;
   const own = against.filter((a) => a.setup === setup.key);
   if (own.length === 0) return <p className="text-soft">The other set-ups say too little of its materials to compare.</p>;
