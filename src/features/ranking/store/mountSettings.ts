@@ -4,7 +4,7 @@ import type { RigPart } from '#features/shelf/model/rigParts';
 import type { RigSheet } from '#features/shelf/model/sheets';
 
 /** What stood where when a mount was made. */
-interface MountSettingRow {
+export interface MountSettingRow {
   mount_id: number;
   specimen: string;
   kind: string;
