@@ -30,6 +30,12 @@ export function reportChanges(before: ReportContent, after: ReportContent): stri
     const [was, is] = [old.get(what) ?? 'not used', now.get(what) ?? 'not used'];
     if (was !== is) lines.push(`${what}: ${was} became ${is}.`);
   }
+  if (JSON.stringify(before.part ?? null) !== JSON.stringify(after.part ?? null))
+    lines.push(
+      after.part
+        ? `The answer for other parts rests on ${plural(after.part.setups, 'set-up')} and ${plural(after.part.mounts, 'mount')} now.`
+        : 'The answer for other parts is gone: the ranking says too little now.',
+    );
   const words = (c: ReportContent) => JSON.stringify([c.sections, c.recommendations.map((r) => [r.reader, r.words])]);
   if (words(before) !== words(after)) lines.push('Sections or words were changed.');
   return lines.length === 0 ? ['Nothing changed but the date.'] : lines;

@@ -97,6 +97,11 @@ describe('what changed between two versions', () => {
   const before = contentOf(runs);
   it('is nothing but the date where nothing did', () => {
     expect(reportChanges(before, contentOf(runs, { made_at: '2026-12-01T00:00:00Z' }))).toEqual(['Nothing changed but the date.']);
+    const part = { materials: ['A', 'B'], pairs: [], measured: [], setups: 4, mounts: 20 };
+    expect(reportChanges(before, contentOf(runs, { part }))).toEqual(['The answer for other parts rests on 4 set-ups and 20 mounts now.']);
+    expect(reportChanges(contentOf(runs, { part }), contentOf(runs, { part: null }))).toEqual([
+      'The answer for other parts is gone: the ranking says too little now.',
+    ]);
   });
   it('names runs, exclusions, verdicts, settings and words', () => {
     const after = contentOf([...runs.slice(0, 5), { ...runs[5], values: { rise: 47 } }, run('A|<b>', 4, 39, 'tilted')], {
