@@ -19,6 +19,8 @@ export interface CoolersGiven {
   /** null for this lab's own */
   lab: string | null;
   weighting: string;
+  /** that levels are told for, m; null where it is not stated */
+  distance_m: number | null;
   sweeps: CoolerSweep[];
 }
 
@@ -67,8 +69,10 @@ export function coolerRows(given: CoolersGiven[], held: CoolerHeld, labs: 'own' 
           unread.push(`${s.name} in ${g.study}`);
           return [];
         }
-        const setup = JSON.stringify([g.lab, s.rig_id, s.material, held.by === 'noise' ? g.weighting : '']);
-        setupNames[setup] = [s.rig, s.material, g.lab === null ? '' : g.lab || 'another lab'].filter(Boolean).join(', ');
+        const setup = JSON.stringify([g.lab, s.rig_id, s.material, ...(held.by === 'noise' ? [g.weighting, g.distance_m] : [])]);
+        setupNames[setup] = [s.rig, s.material, held.by === 'noise' ? distanceWords(g) : '', g.lab === null ? '' : g.lab || 'another lab']
+          .filter(Boolean)
+          .join(', ');
         studyOf[s.name] = g.study_id;
         const known = studies[setup] ?? [];
         studies[setup] = known.some((k) => k.study_id === g.study_id) ? known : [...known, { study_id: g.study_id, study: g.study }];
@@ -89,6 +93,9 @@ export function coolerRows(given: CoolersGiven[], held: CoolerHeld, labs: 'own' 
     unread,
   };
 }
+
+const distanceWords = ({ distance_m }: CoolersGiven): string =>
+  distance_m === null ? 'meter at a distance not specified' : `meter at ${Number(distance_m.toPrecision(3))} m`;
 
 /** Noise and speed at which most coolers can be read: where the most sweeps reach, the middle of that. */
 export function usualHeld(given: CoolersGiven[]): CoolerHeld | null {

@@ -19,6 +19,7 @@ async function ofStudy(id: number): Promise<CoolersGiven> {
     study: study.title,
     lab: origin && !origin.own ? origin.lab : null,
     weighting: facts.sound.weighting,
+    distance_m: facts.sound.distance_m !== null && facts.sound.at_m !== null ? facts.sound.at_m : facts.sound.distance_m,
     sweeps: [],
   };
   if ((study.plan.varies ?? PLAN_DEFAULTS.varies) !== 'cooler') return given;

@@ -54,7 +54,9 @@ export function RankedCoolers({ ranking }: { ranking: CoolerRanking }) {
         <h2 id="setups-heading" className="text-title font-semibold">
           Set-ups
         </h2>
-        <p className="max-w-3xl text-soft">A rig with what lies under the coolers. Levels of different weightings are never compared.</p>
+        <p className="max-w-3xl text-soft">
+          A rig with what lies under the coolers. Levels of another weighting or distance are another set-up.
+        </p>
         <ul className="mt-2">
           {Object.entries(setupNames).map(([key, name]) => (
             <li key={key} className="py-1">
