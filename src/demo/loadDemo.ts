@@ -100,13 +100,17 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
     ...(await toImports(opened.get(TWO_TOWERS) as PlanView, shelf['North bench'], crossedRuns(TOWERS_START))),
     ...(await toImports(opened.get(LAPPED_LID) as PlanView, shelf['North bench'], lappedLidRuns(LID_START))),
     ...(await toImports(opened.get(SIXTY_DAYS) as PlanView, shelf['North bench'], sixtyDaysRuns(sixtyDaysStart()))),
-    ...(await toImports(opened.get(UNDER_LOOP) as PlanView, shelf['North bench'], underLoopRuns(LOOP_START))),
-    ...(await toImports(opened.get(FLAT_COOLER) as PlanView, shelf['South bench'], flatCoolerRuns(FLAT_START))),
     ...(await toImports(opened.get(THREE_CARDS) as PlanView, shelf['South bench'], threeCardsRuns(CARDS_START), shelf)),
   ];
+  // measured before those: numbered first, so that the bench shows the others as its last
+  const earlier = [
+    ...(await toImports(opened.get(UNDER_LOOP) as PlanView, shelf['North bench'], underLoopRuns(LOOP_START))),
+    ...(await toImports(opened.get(FLAT_COOLER) as PlanView, shelf['South bench'], flatCoolerRuns(FLAT_START))),
+  ];
+  const rest = [...earlier, ...others];
   // numbered before they are read, so that two can be read at a time and are called the same at every load
   const ids: number[] = [];
-  for (const _ of [...north, ...others]) ids.push(await reserveRun(db));
+  for (const _ of [...north, ...rest]) ids.push(await reserveRun(db));
   let done = 0;
   const readAll = async (imports: RunImport[], first: number) => {
     for (const [i, load] of imports.entries()) {
@@ -115,7 +119,7 @@ export async function loadDemo(progress: (done: number, total: number) => void, 
       progress(++done, ids.length);
     }
   };
-  await Promise.all([readAll(north, 0), readAll(others, north.length)]);
+  await Promise.all([readAll(north, 0), readAll(rest, north.length)]);
   if (isCancelled()) return removeDemo();
   await failOne(south);
   await writeAttempts(eight.study_id);

@@ -3,6 +3,7 @@ import { bothEnds } from '#core/text/bothEnds';
 import { list, plural } from '#core/text/words';
 import type { NetworkLine } from '#features/ranking/model/network';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
+import { contentWidth } from '#ui/useWidth';
 
 const MOST_DRAWN = 40;
 const MOST_LISTED = 60;
@@ -19,7 +20,7 @@ interface EvidenceNetworkProps {
 /** Which materials were measured side by side: marks in the order of the ranking, and an arc for every pair that shares a set-up. */
 export function EvidenceNetwork({ order, names, lines, setupNames, width: page }: EvidenceNetworkProps) {
   const [chosen, setChosen] = useState<string | null>(null);
-  const width = Math.min(page - (page < 700 ? 32 : 76), 1520);
+  const width = contentWidth(page);
   const nameOf = (key: string) => names[key] ?? key;
   // of many materials those beside the chosen one are drawn
   const near = chosen === null ? [] : lines.flatMap((l) => (l.a === chosen ? [l.b] : l.b === chosen ? [l.a] : []));

@@ -5,6 +5,7 @@ import type { RailMaterial } from '#features/ranking/model/placeTypes';
 import { evidenceWords, type RankingScale } from '#features/ranking/model/rankingWords';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { rampColour } from '#ui/kelvinRamp';
+import { contentWidth } from '#ui/useWidth';
 
 const HEAD = 52;
 const FOOT = 30;
@@ -28,7 +29,7 @@ interface RankingRailProps {
 /** Every material on one scale, best first: its estimate, its 95 % interval, and where it would lie in a set-up not measured yet. */
 export function RankingRail({ materials, names, reference, scale, digits, width: page, hrefOf, noun = 'Material' }: RankingRailProps) {
   const narrow = page < 700;
-  const width = Math.min(page - (narrow ? 32 : 76), 1520);
+  const width = contentWidth(page);
   const row = narrow ? 72 : 40;
   const { factor, unit } = scale;
   const plot = { left: narrow ? 12 : 226, right: width - (narrow ? 12 : 500), top: HEAD };

@@ -12,16 +12,22 @@ export function PartForm({ part }: { part: PartCalculator }) {
   return (
     <div id="part-form" hidden className="print:hidden">
       <div className="grid max-w-3xl grid-cols-2 gap-x-4 gap-y-2 sm:grid-cols-4">
-        <label className="font-semibold">
-          Power / W
+        <div>
+          <label htmlFor="part-power" className="font-semibold">
+            Power / W
+          </label>
           <input id="part-power" className={`${FIELD} figure font-normal`} inputMode="decimal" autoComplete="off" />
-        </label>
-        <label className="font-semibold">
-          Contact area / mm²
+        </div>
+        <div>
+          <label htmlFor="part-area" className="font-semibold">
+            Contact area / mm²
+          </label>
           <input id="part-area" className={`${FIELD} figure font-normal`} inputMode="decimal" autoComplete="off" />
-        </label>
-        <label className="font-semibold">
-          Contact
+        </div>
+        <div>
+          <label htmlFor="part-contact" className="font-semibold">
+            Contact
+          </label>
           <select id="part-contact" className={`${FIELD} font-normal`}>
             {Object.entries(CONTACTS).map(([key, words]) => (
               <option key={key} value={key}>
@@ -29,9 +35,11 @@ export function PartForm({ part }: { part: PartCalculator }) {
               </option>
             ))}
           </select>
-        </label>
-        <label className="font-semibold">
-          Contact pressure
+        </div>
+        <div>
+          <label htmlFor="part-pressure" className="font-semibold">
+            Contact pressure
+          </label>
           <select id="part-pressure" className={`${FIELD} font-normal`}>
             <option value="">not known</option>
             {Object.entries(PRESSURE_CLASSES).map(([key, { name }]) => (
@@ -40,21 +48,25 @@ export function PartForm({ part }: { part: PartCalculator }) {
               </option>
             ))}
           </select>
-        </label>
+        </div>
       </div>
       <div className="mt-2 grid max-w-xl grid-cols-2 gap-4">
-        <label className="font-semibold">
-          Material
+        <div>
+          <label htmlFor="part-a" className="font-semibold">
+            Material
+          </label>
           <select id="part-a" className={`${FIELD} font-normal`} defaultValue={materials[0]}>
             {choices(materials)}
           </select>
-        </label>
-        <label className="font-semibold">
-          compared with
+        </div>
+        <div>
+          <label htmlFor="part-b" className="font-semibold">
+            compared with
+          </label>
           <select id="part-b" className={`${FIELD} font-normal`} defaultValue={materials.at(-1)}>
             {choices(materials)}
           </select>
-        </label>
+        </div>
       </div>
       <p id="part-says" role="status" className="mt-3 text-name font-semibold" />
       <p id="part-cautions" className="text-soft" />
