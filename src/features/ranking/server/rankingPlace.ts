@@ -7,6 +7,7 @@ import type { RankingAnswer, ShownDifference } from '#features/ranking/model/ran
 import type { RankedName, RankingChoice } from '#features/ranking/model/rankingRows';
 import type { SetupChoice } from '#features/ranking/model/setupChoice';
 import { type RankedSetup, setupWords } from '#features/ranking/model/setups';
+import { getLabState } from '#features/ranking/store/keptRankings';
 import { listSheetsOf } from '#features/ranking/store/rankedMaterials';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
 import { stockOf } from '#features/shelf/model/stock';
@@ -30,8 +31,17 @@ export interface RankingPlace {
   other_labs: string[];
 }
 
-/** The ranking under a choice, as its place shows it. */
-export async function rankingPlace(choice: RankingChoice): Promise<RankingPlace> {
+const DAY_MS = 86_400_000;
+
+/** The ranking under a choice, as its place shows it; kept until something in the lab changes, and where years are counted back for a day. */
+export const rankingPlace = async (choice: RankingChoice): Promise<RankingPlace> =>
+  keptRanking(
+    'place',
+    { choice, state: await getLabState(database()), day: choice.years === null ? 0 : Math.ceil(Date.now() / DAY_MS) },
+    () => computedPlace(choice),
+  );
+
+async function computedPlace(choice: RankingChoice): Promise<RankingPlace> {
   const gathered = await gatherEvidence(choice);
   const { question, names, setups, rows, said, studies, several_lots, usual_scatter, mounts } = gathered;
   const answer = question && (await keptRanking('rank', question, () => rankingThreads.rank(question)));

@@ -3,6 +3,9 @@ import { claimsOf } from '#features/ranking/model/claims';
 import type { RailMaterial } from '#features/ranking/model/placeTypes';
 import { Table } from '#ui/Table.tsx';
 
+/** The best ones are told. */
+const MOST = 60;
+
 /** Claimed conductivities beside what the ranking allows, with why they differ. */
 export function ClaimsTable({ materials }: { materials: RailMaterial[] }) {
   const claims = claimsOf(materials);
@@ -19,7 +22,7 @@ export function ClaimsTable({ materials }: { materials: RailMaterial[] }) {
       <Table
         label="Claims against measurements"
         least="min-w-[680px]"
-        rows={claims}
+        rows={claims.slice(0, MOST)}
         keyOf={(c) => c.material}
         columns={[
           { head: 'Material', names: true, className: 'font-normal', cell: (c) => c.name },

@@ -1,7 +1,9 @@
-import { worthOf } from '#core/compare/worth';
+import { useState } from 'react';
+import { type Worth, worthOf } from '#core/compare/worth';
 import { list, write, writeSigned } from '#core/text/words';
 import type { RailMaterial } from '#features/ranking/model/placeTypes';
 import type { RankingScale } from '#features/ranking/model/rankingWords';
+import { Quiet } from '#ui/Form.tsx';
 import { Table } from '#ui/Table.tsx';
 
 interface RankingWorthProps {
@@ -11,10 +13,17 @@ interface RankingWorthProps {
   digits: number;
 }
 
+/** Rows that are drawn before all are asked for: the efficient ones, then the cheapest. */
+const FIRST = 40;
+
+const firstOf = (worth: Worth[]): Worth[] =>
+  worth.length <= FIRST ? worth : [...worth.filter((w) => w.efficient), ...worth.filter((w) => !w.efficient)].slice(0, FIRST);
+
 /** Price of a mount beside the gain over the reference, in each currency by itself; the efficient ones are marked. */
 export function RankingWorth({ materials, reference, scale, digits }: RankingWorthProps) {
   const currencies = [...new Set(materials.flatMap((m) => (m.cost === null ? [] : [m.currency ?? ''])))];
   const unpriced = materials.filter((m) => m.cost === null);
+  const [isWhole, setWhole] = useState(false);
   return (
     <div className="grid gap-6">
       {currencies.map((currency) => {
@@ -30,7 +39,7 @@ export function RankingWorth({ materials, reference, scale, digits }: RankingWor
             key={currency}
             label={`Price and gain${currency && `, ${currency}`}`}
             least="min-w-[640px]"
-            rows={worth}
+            rows={isWhole ? worth : firstOf(worth)}
             keyOf={(w) => w.specimen}
             columns={[
               {
@@ -56,6 +65,11 @@ export function RankingWorth({ materials, reference, scale, digits }: RankingWor
           />
         );
       })}
+      {!isWhole && materials.length - unpriced.length > FIRST && (
+        <div>
+          <Quiet onClick={() => setWhole(true)}>Show all {materials.length - unpriced.length} priced materials</Quiet>
+        </div>
+      )}
       {unpriced.length > 0 && (
         <p className="text-soft">
           Without a price on their sheets: {list(unpriced.slice(0, 12).map((m) => m.name))}

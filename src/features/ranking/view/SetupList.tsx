@@ -8,6 +8,8 @@ import { Moment } from '#ui/Moment.tsx';
 import { sendJson } from '#ui/send';
 
 const LEVEL = 0.05;
+/** Set-ups that are drawn before all are asked for. */
+const FIRST = 40;
 
 interface SetupListProps {
   setups: ToldSetup[];
@@ -22,6 +24,7 @@ export function SetupList({ setups, said, names, against }: SetupListProps) {
   const [merging, setMerging] = useState<string[]>([]);
   const [splitting, setSplitting] = useState<{ setup: string; places: string[] } | null>(null);
   const [reason, setReason] = useState('');
+  const [isWhole, setWhole] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const placesOf = (keys: string[]) => setups.filter((s) => keys.includes(s.key)).flatMap((s) => s.places.map((p) => p.key));
   const save = async (kind: SetupChoice['kind'], places: string[]) => {
@@ -30,11 +33,15 @@ export function SetupList({ setups, said, names, against }: SetupListProps) {
   const undo = async (id: number) => {
     if (await sendJson('DELETE', `/api/ranking/setups/${id}`, {}, setProblem)) window.location.reload();
   };
+  // those that are odd or were changed by hand come first
+  const isOdd = (s: ToldSetup) => s.is_said || (against ?? []).some((a) => a.setup === s.key && a.p_adjusted < LEVEL);
+  const ordered = setups.length <= FIRST ? setups : [...setups.filter(isOdd), ...setups.filter((s) => !isOdd(s))];
+  const drawn = isWhole ? ordered : ordered.slice(0, FIRST);
   const split = setups.find((s) => s.key === splitting?.setup);
   return (
     <div>
       <ul>
-        {setups.map((s) => (
+        {drawn.map((s) => (
           <li key={s.key} className="grid gap-x-6 gap-y-1 border-b border-rule py-3 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)_11rem]">
             <div>
               <Tick
@@ -80,6 +87,11 @@ export function SetupList({ setups, said, names, against }: SetupListProps) {
           </li>
         ))}
       </ul>
+      {drawn.length < setups.length && (
+        <Quiet className="mt-2" onClick={() => setWhole(true)}>
+          Show all {setups.length} set-ups; {drawn.length} are shown
+        </Quiet>
+      )}
       {split && splitting && (
         <fieldset className="mt-4 border-l-4 border-ink pl-4">
           <legend className="text-name font-semibold">Split {split.name}</legend>
