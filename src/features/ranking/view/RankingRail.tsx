@@ -131,7 +131,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
                   fill="var(--ink)"
                   style={{ textDecoration: 'underline', textDecorationColor: 'var(--rule)' }}
                 >
-                  {bothEnds(m.name, narrow ? 38 : 21)}
+                  {bothEnds(m.name, narrow ? 38 : 23)}
                   <title>{m.name}</title>
                 </text>
               </a>
