@@ -68,7 +68,7 @@ describe('three studies', () => {
     await sentence(page).waitFor();
     const said = (await sentence(page).textContent()) ?? '';
     expect(said.replaceAll('\u00a0', ' ')).toMatch(
-      /^On 95 W over 300 mm² Rye; thin would run (3|4)\.\d K cooler than Ölig 1, \d+\.\d+ to \d+\.\d+ K in a set-up like these\.$|between/,
+      /^On 95 W over 300 mm² Rye; thin would run (3|4)\.\d K cooler than Ölig 1, (\d+\.\d+ to \d+\.\d+ K|between \d+\.\d+ K warmer and \d+\.\d+ K cooler) in a set-up like these\.$/,
     );
     // a pair without the reference is asked for
     await page.getByLabel('compared with').selectOption({ label: 'Tallow' });
@@ -123,13 +123,9 @@ describe('three studies', () => {
     await basis('3 set-ups, 3 materials, 21 mounts.');
   });
 
-  it('are kept: a second look computes nothing, and a changed run is seen', async () => {
-    const place = async () => {
-      const began = performance.now();
-      const text = await (await fetch(`${app.url}/ranking`)).text();
-      return { text, ms: performance.now() - began };
-    };
-    const before = (await place()).text;
+  it('are told again at a second look, and without a mount that was left out meanwhile', async () => {
+    const place = async () => (await fetch(`${app.url}/ranking`)).text();
+    const before = await place();
     expect(before).toContain('21 mounts');
     const { studies, mounts } = (await (await fetch(`${app.url}/api/places`)).json()) as {
       studies: { id: number }[];
@@ -142,7 +138,7 @@ describe('three studies', () => {
       body: JSON.stringify({ reason: 'the screw was stripped', seen: null }),
     });
     expect(answer.ok, await answer.text()).toBe(true);
-    expect((await place()).text).toContain('20 mounts');
+    expect(await place()).toContain('20 mounts');
   });
 });
 

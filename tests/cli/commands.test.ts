@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { vectors } from '../vectors.ts';
+import { expectWithin, vectors } from '../vectors.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 const logs = path.join(root, 'tests/reference/logs');
@@ -238,15 +238,31 @@ describe('./warm-gauge plan', () => {
 });
 
 describe('./warm-gauge rank', () => {
-  const [, star] = vectors<
+  const file = vectors<
     { reference: string; rows: { setup: string; material: string; mean: number; variance: number }[] },
-    { tau: number }
-  >('ranking').cases;
+    { tau: number; rows?: number; parameters?: number }
+  >('ranking');
+  const [, star] = file.cases;
   const setups = () =>
     table(
       'setups.csv',
       `setup,material,mean,variance\n${star.input.rows.map((r) => `${r.setup},${r.material},${r.mean},${r.variance}`).join('\n')}\n`,
     );
+
+  it.each(file.cases.map((c) => [c.name, c] as const))('tells what the vectors have: %s', (_, { input, expected }) => {
+    const rows = input.rows.map((r) => `${r.setup},${r.material},${r.mean},${r.variance}`).join('\n');
+    const { status, stdout } = call(
+      'rank',
+      table('vector.csv', `setup,material,mean,variance\n${rows}\n`),
+      '--json',
+      '--reference',
+      input.reference,
+    );
+    expect(status).toBe(0);
+    // how many rows and parameters there are is no part of the contract
+    const { rows: _rows, parameters: _parameters, ...told } = expected;
+    expectWithin(JSON.parse(stdout), told, file.tolerance);
+  });
 
   it('prints the contract as JSON, and the answer for a part in kelvin', () => {
     const { status, stdout } = call('rank', setups(), '--json', '--reference', 'M1', '--part-mm2', '180', '--power', '95');

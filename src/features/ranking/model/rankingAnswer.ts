@@ -100,10 +100,3 @@ function withMountsDf({ design, df }: Ranking, told: RankedDifference): RankedDi
   const half = tQuantile(0.975, own) * told.se;
   return { ...told, ci95: [told.difference - half, told.difference + half] };
 }
-
-/** One pair of a question, with its shown interval; null where nothing connects the two. */
-export function answerPair({ rows, reference }: RankingQuestion, a: string, b: string): ShownDifference | null {
-  const ranking = rankMaterials(rows, reference);
-  if (!ranking.design.materials.includes(a) || !ranking.design.materials.includes(b)) return null;
-  return shownDifferences(ranking, [[a, b]])[0];
-}

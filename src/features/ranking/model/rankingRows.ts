@@ -18,6 +18,8 @@ export interface RankedName {
   key: string;
   name: string;
   kind: string;
+  /** of all its lots */
+  base: string;
   /** null where it is no sheet of the shelf */
   material_id: number | null;
   /** null where its lots are together, or it has one alone */
@@ -94,7 +96,7 @@ export function rankingEvidence(setups: RankedSetup[], choice: Omit<RankingChoic
   for (const { mount } of taken) {
     const lot = choice.lots === 'apart' && isSplit(mount.material) ? mount.lot : null;
     names.set(keyOf(mount), {
-      ...{ key: keyOf(mount), kind: mount.kind, lot },
+      ...{ key: keyOf(mount), base: mount.material, kind: mount.kind, lot },
       name: lot === null ? mount.name : `${mount.name}, ${lot === '' ? 'lot not noted' : `lot ${lot}`}`,
       material_id: mount.material.startsWith('m') ? Number(mount.material.slice(1)) : null,
     });

@@ -3,7 +3,7 @@ import { deserialize, serialize } from 'node:v8';
 import { buildId } from '#app/buildId';
 import { database } from '#app/database/pool';
 import { connectedTo } from '#core/ranking/connected';
-import { grouped, type MountsRow } from '#core/ranking/mountRows';
+import { grouped } from '#core/ranking/mountRows';
 import type { StudyGiven } from '#features/ranking/model/given';
 import type { RankingQuestion } from '#features/ranking/model/rankingAnswer';
 import { type RankingChoice, type RankingEvidence, rankingEvidence } from '#features/ranking/model/rankingRows';
@@ -47,15 +47,13 @@ function referenceOf({ rows, names }: RankingEvidence, studies: StudyGiven[], as
   for (const { reference } of studies) if (reference !== null) compared.set(reference, (compared.get(reference) ?? 0) + 1);
   const nameOf = new Map(names.map((n) => [n.key, n.name]));
   const setups = grouped(rows, (r) => r.material);
-  const reach = (material: string): number => connectedSize(rows, material);
+  const reach = (material: string): number => connectedTo(rows, material).length;
   return [...setups.entries()]
     .map(([material, own]) => ({ material, own: own.length, compared: compared.get(nameOf.get(material) ?? '') ?? 0 }))
     .sort((a, b) => b.own - a.own || b.compared - a.compared)
     .slice(0, 5)
     .reduce((best, m) => (reach(m.material) > reach(best.material) ? m : best)).material;
 }
-
-const connectedSize = (rows: MountsRow[], material: string): number => connectedTo(rows, material).length;
 
 /** An answer to a question of the ranking: as it was kept, else computed and kept. */
 export async function keptRanking<T>(task: string, asked: unknown, compute: () => Promise<T>): Promise<T> {

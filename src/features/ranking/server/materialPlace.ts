@@ -65,8 +65,8 @@ export async function materialPlace(choice: RankingChoice, key: string): Promise
   const setupNames = new Map(place.setups.map((s) => [s.key, s]));
   const studies = new Map(setups.flatMap((s) => s.places.map((p) => [p.study_id, p.study])));
   // lots of the same sheet stand beside each other, whatever the ranking does with them
-  const base = key.split('|')[0];
-  const alike = names.filter((n) => n.key.split('|')[0] === base).map((n) => n.key);
+  const base = names.find((n) => n.key === key)?.base;
+  const alike = names.filter((n) => n.base === base).map((n) => n.key);
   const lifted = mounts.flatMap((m): LiftedMount[] =>
     alike.includes(m.material) && levels.has(m.setup)
       ? [

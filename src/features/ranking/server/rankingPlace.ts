@@ -75,8 +75,11 @@ export async function rankedDifference(choice: RankingChoice, a: string, b: stri
   const { question } = await gatherEvidence(choice);
   const known = new Set(question?.rows.map((r) => r.material));
   if (!question || !known.has(a) || !known.has(b)) throw new Refusal('One of the two materials is not in the ranking.', 404);
-  const told = await keptRanking('pair', { question, a, b }, () => rankingThreads.rankPair({ question, a, b }));
-  if (!told) throw new Refusal('No chain of set-ups connects the two: nothing can be said of their difference.', 409);
+  const connected = connectedTo(question.rows, question.reference);
+  if (![a, b].every((m) => connected.some((r) => r.material === m)))
+    throw new Refusal('No chain of set-ups connects the two: nothing can be said of their difference.', 409);
+  const pairs: [string, string][] = [[a, b]];
+  const [told] = await keptRanking('pairs', { question, pairs }, () => rankingThreads.rankPairs({ question, pairs }));
   return told;
 }
 

@@ -5,17 +5,10 @@ import type { NextStudy } from '#core/ranking/nextStudy';
 import { rankMaterials } from '#core/ranking/rankMaterials';
 import { type ControlQuestion, type SetupControl, setupControl } from '#features/ranking/model/control';
 import { answerNext, type NextQuestion } from '#features/ranking/model/nextChoices';
-import {
-  answerPair,
-  answerRanking,
-  type RankingQuestion,
-  type ShownDifference,
-  shownDifferences,
-} from '#features/ranking/model/rankingAnswer';
+import { answerRanking, type RankingQuestion, type ShownDifference, shownDifferences } from '#features/ranking/model/rankingAnswer';
 
 export const rankingTasks = {
   rank: (question: RankingQuestion) => answerRanking(question),
-  rankPair: ({ question, a, b }: { question: RankingQuestion; a: string; b: string }) => answerPair(question, a, b),
   rankPairs: ({ question, pairs }: { question: RankingQuestion; pairs: [a: string, b: string][] }): ShownDifference[] =>
     shownDifferences(rankMaterials(question.rows, question.reference), pairs),
   /** some set-ups against all the others */
