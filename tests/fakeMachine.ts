@@ -16,6 +16,8 @@ export class FakeMachine {
   readonly root = kernelTree({ ...PACKAGE_AND_CORES, 'sys/class/powercap/zone:0/energy_uj': 0 } satisfies KernelFiles);
   private energy_j = 262_000;
   private temperature = 24;
+  /** what other programs add, W */
+  others_w = 0;
   private readonly looks: { cpu_s: number; at_ms: number }[] = [];
   private last_ms = performance.now();
   private readonly timer: NodeJS.Timeout;
@@ -47,7 +49,7 @@ export class FakeMachine {
     while (this.looks.length > 1 && at_ms - this.looks[0].at_ms > LOOK_MS) this.looks.shift();
     const [first] = this.looks;
     const share = at_ms > first.at_ms ? (1000 * Math.max(0, cpu_s - first.cpu_s)) / (at_ms - first.at_ms) / os.availableParallelism() : 0;
-    const power = IDLE_W + FULL_W * Math.min(1, share);
+    const power = IDLE_W + this.others_w + FULL_W * Math.min(1, share);
     this.energy_j += power * dt;
     this.temperature += (1 - Math.exp(-dt / this.tau_s)) * (22 + this.k_per_w * power - this.temperature);
     this.write('sys/class/powercap/zone:0/energy_uj', Math.round(1e6 * this.energy_j) % RANGE_UJ);

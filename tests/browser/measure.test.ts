@@ -8,11 +8,20 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LiveView } from '#features/live/server/liveView';
 import { FakeMachine } from '../fakeMachine.ts';
-import { PATIENCE_MS } from '../patience.ts';
+import { PATIENCE_MS, TEST_MS } from '../patience.ts';
 import { type App, open, startApp } from './app.ts';
 
 /** From the empty store to a verdict: the agent on a machine that follows its load, which holds the same power under two materials. */
 const HELD_W = 50;
+const MOST_TRIES = 2;
+
+interface Run {
+  rise_k: number;
+  power_w: number;
+  valid: boolean;
+  findings: string[];
+}
+
 let app: App;
 let page: Page;
 let machine: FakeMachine;
@@ -39,8 +48,8 @@ afterAll(async () => {
 
 const button = (name: string) => page.getByRole('button', { name });
 
-/** Runs one mount from the page of a first run to its end; gives the address of its run. */
-async function measure(material: string, fill: () => Promise<void>): Promise<void> {
+/** Runs one mount from the page of a first run to its end. */
+async function measure(material: string, fill: () => Promise<void>, inIdle = async () => {}): Promise<void> {
   await open(page, `${app.url}/measure`);
   await page.getByRole('heading', { name: 'Hut card is ready' }).waitFor({ timeout: PATIENCE_MS });
   await fill();
@@ -62,6 +71,7 @@ async function measure(material: string, fill: () => Promise<void>): Promise<voi
     return page.getByTestId('stage').innerText();
   };
   await expect.poll(begin).toMatch(/Idle|Load on/);
+  await inIdle();
   // a browser that draws takes processor time of the very machine that is under load here: nobody looks until the load is over
   const live = page.url();
   await page.goto('about:blank');
@@ -83,47 +93,68 @@ describe('a machine that measures and loads itself', () => {
     await expect.poll(() => page.getByRole('alert').innerText()).toContain('reads no room temperature');
   });
 
-  it('holds the power that was asked for under two materials, and comes to a verdict', async () => {
-    // what a lab sets once: a short window
-    await fetch(`${app.url}/api/settings`, {
-      method: 'PUT',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ window_s: 60 }),
-    });
-    await measure('Loam White', async () => {
-      await page.getByLabel('Title of the study').fill('Hut card pastes');
-      await page.getByLabel('Rest before the load / min').fill('0.2');
-    });
-    machine.k_per_w = 0.3;
-    await measure('Alder Grey', async () => {
-      await page.getByLabel('Study').selectOption({ label: 'Hut card pastes' });
-    });
-    const db = new pg.Client(app.databaseUrl);
-    await db.connect();
-    const stored = async () =>
-      (
-        await db.query(
-          "select rise_k, valid, (result ->> 'power_w')::float8 as power_w, array(select code || ': ' || message from findings f where f.run_id = r.id) as findings from runs r order by id",
-        )
-      ).rows as {
-        rise_k: number;
-        power_w: number;
-        valid: boolean;
-        findings: string[];
-      }[];
-    // the last cycle is read and stored while its page says already that it is done
-    await expect.poll(async () => (await stored()).length).toBe(2);
-    const rows = await stored();
-    await db.end();
-    for (const { valid, findings } of rows) expect(valid, findings.join('\n')).toBe(true);
-    for (const { power_w } of rows) expect(Math.abs(power_w - HELD_W) / HELD_W).toBeLessThan(0.02);
-    // 0.15 K/W more at the power that was held
-    expect(Math.abs(rows[1].rise_k - rows[0].rise_k - 0.15 * HELD_W)).toBeLessThan(0.5);
-    await open(page, `${app.url}/studies/1/results`);
-    await expect
-      .poll(() => page.getByRole('heading', { level: 1 }).innerText())
-      .toMatch(/Loam White runs [78]\.\d\sK cooler than Alder Grey/);
-    expect(said).toContain('Run 2: ');
-    expect(said).not.toContain('Warning');
-  });
+  it(
+    'holds the power that was asked for under two materials, and comes to a verdict',
+    async () => {
+      // what a lab sets once: a short window
+      await fetch(`${app.url}/api/settings`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ window_s: 60 }),
+      });
+      const db = new pg.Client(app.databaseUrl);
+      await db.connect();
+      const stored = async () =>
+        (
+          await db.query(
+            "select rise_k, valid, (result ->> 'power_w')::float8 as power_w, array(select code || ': ' || message from findings f where f.run_id = r.id) as findings from runs r order by id",
+          )
+        ).rows as Run[];
+      let number = 0;
+      /** A run that something else of this machine came into is told to be invalid, and is measured again on a new mount, as a tester would. */
+      const measured = async (material: string, first: () => Promise<void>, inIdle?: () => Promise<void>): Promise<Run> => {
+        const again = async () => {
+          await page.getByLabel('Study').selectOption({ label: 'Hut card pastes' });
+        };
+        for (let tries = 0; ; tries++) {
+          await measure(material, tries === 0 ? first : again, inIdle);
+          number++;
+          // the last cycle is read and stored while its page says already that it is done
+          await expect.poll(async () => (await stored()).length).toBe(number);
+          const run = (await stored())[number - 1];
+          if (run.valid) return run;
+          expect(tries, [...run.findings, said].join('\n')).toBeLessThan(MOST_TRIES);
+        }
+      };
+      const loam = await measured(
+        'Loam White',
+        async () => {
+          await page.getByLabel('Title of the study').fill('Hut card pastes');
+          await page.getByLabel('Rest before the load / min').fill('0.4');
+        },
+        async () => {
+          // something else of the machine works for a moment before the load: no load of this run
+          machine.others_w = 90;
+          await expect.poll(() => page.getByTestId('stage').innerText()).toBe('Load on');
+          machine.others_w = 0;
+          await page.getByText(/The drive rose for 1\d s and fell again: the idle is read anew/).waitFor({ timeout: PATIENCE_MS });
+        },
+      );
+      machine.k_per_w = 0.3;
+      const alder = await measured('Alder Grey', async () => {
+        await page.getByLabel('Study').selectOption({ label: 'Hut card pastes' });
+      });
+      await db.end();
+      for (const { power_w } of [loam, alder]) expect(Math.abs(power_w - HELD_W) / HELD_W).toBeLessThan(0.02);
+      // 0.15 K/W more at the power that was held
+      expect(Math.abs(alder.rise_k - loam.rise_k - 0.15 * HELD_W)).toBeLessThan(0.5);
+      await open(page, `${app.url}/studies/1/results`);
+      await expect
+        .poll(() => page.getByRole('heading', { level: 1 }).innerText())
+        .toMatch(/Loam White runs [78]\.\d\sK cooler than Alder Grey/);
+      expect(said).toContain(`Run ${number}: `);
+      expect(said).not.toContain('Warning');
+    },
+    2 * TEST_MS,
+  );
 });

@@ -65,6 +65,33 @@ describe('what can come in between', () => {
     });
     expect(lost.state.closed[0].reason).toBe('The run ended before it was steady.');
   });
+  it('what rose in the idle and was gone within half a minute is no load: the idle is read anew, and the run is that of a bench that kept still', () => {
+    const words = new Set<string>();
+    const burst = (lasts: number) =>
+      followBench({ idle_s: 60 }, {}, (t, bench, state) => {
+        words.add(state.waits);
+        if (t === 40) bench.switchLoad(true);
+        if (t === 40 + lasts) bench.switchLoad(false);
+      });
+    const brief = burst(12);
+    expect(brief.state.closed.map((c) => c.reason)).toEqual([null]);
+    expect(brief.stages.slice(0, 5)).toEqual(['preflight', 'idle', 'load', 'idle', 'load']);
+    expect(brief.state.closed[0].from_s).toBeGreaterThan(52);
+    expect(
+      [...words].some((w) => /^The drive rose for 1\d s and fell again: the idle is read anew\. Reading the idle for 59 s more\./.test(w)),
+    ).toBe(true);
+    // a little longer, and it was a load that ended early
+    expect(burst(35).state.closed[0].reason).toBe('The run ended before it was steady.');
+  });
+  it('a load that was asked for and falls away at once ends the cycle, and is not switched on again', () => {
+    let on = 0;
+    const tripped = followBench({ idle_s: 60 }, {}, (t, bench, state) => {
+      if (state.stage === 'load' && on === 0) on = t;
+      if (on > 0 && t > on + 5) bench.switchLoad(false);
+    });
+    expect(tripped.stages).toEqual(['preflight', 'idle', 'load', 'cooldown', 'finished']);
+    expect(tripped.state.closed[0].reason).toBe('The run ended before it was steady.');
+  });
   it('a load that fails its first start is not switched on again by itself', () => {
     const stuck = followBench({ idle_s: 60 }, {}, (t, bench) => t === 1 && bench.faults.add('no_start'), 600);
     expect(stuck.state.stage).toBe('idle');

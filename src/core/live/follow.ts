@@ -22,6 +22,8 @@ const COOLING_S = 180;
 const COOLING_PATIENCE_MIN = 60;
 /** A load that fell away counts as gone after this, s. */
 const GONE_S = 10;
+/** What nobody asked for and was gone within this, s, was no load: another program of the machine, a start that failed. */
+const BRIEF_S = 30;
 /** A load that was switched off and stays on is switched off again after this, s. */
 const AGAIN_S = 15;
 
@@ -122,18 +124,21 @@ function followIdle(step: Step): void {
     return;
   }
   if (isLoaded(step)) {
+    const { asked_s } = state;
     state.load_from_s = loadStart(step);
     state.load_to_s = null;
     enter(step, 'load');
-    state.waits = '';
+    Object.assign(state, { asked_s, brief_s: null, waits: '' });
     return;
   }
   state.idle_w = trace.mean('power', Math.max(state.since_s, now - START_S), now) ?? state.idle_w;
   state.start = startOf(trace, Math.max(state.since_s, now - START_S), now, settings.room_c);
   const left = settings.idle_s - waited;
   const apart = startDifference(state.start, state.first);
-  if (left > 0) state.waits = `Reading the idle for ${write(Math.ceil(left), 0)} s more.`;
-  else if (apart > ALIKE_K) state.waits = coolingWords(step, apart);
+  if (left > 0) {
+    const again = state.brief_s ? `The drive rose for ${write(state.brief_s, 0)} s and fell again: the idle is read anew. ` : '';
+    state.waits = `${again}Reading the idle for ${write(Math.ceil(left), 0)} s more.`;
+  } else if (apart > ALIKE_K) state.waits = coolingWords(step, apart);
   else {
     state.waits = settings.switched ? 'Switching the load on.' : 'Start the load now.';
     if (settings.switched && state.asked_s === null) {
@@ -264,10 +269,17 @@ function leftWords({ left, window }: LiveState, { margin_k }: LiveSettings): str
   return left.k < margin_k * ENOUGH_LEFT ? '' : ` Up to ${write(left.k, 1)} K may still have been to come.`;
 }
 
-/** True, and the stage left, where the load fell away by itself. */
+/** True, and the stage left, where the load fell away by itself: the cycle ends, or, after what was no load yet, its idle begins anew. */
 function loadIsGone(step: Step): boolean {
   const { state, now } = step;
-  if (isLoaded(step) || now - (state.load_from_s ?? now) < GONE_S) return false;
+  const lasted = now - (state.load_from_s ?? now);
+  if (isLoaded(step) || lasted < GONE_S) return false;
+  // a load that was asked for and fell away is never switched on again by itself
+  if (state.stage === 'load' && state.asked_s === null && lasted < BRIEF_S) {
+    Object.assign(state, { brief_s: lasted, cycle_from_s: now, load_from_s: null, window: null, left: null });
+    enter(step, 'idle');
+    return true;
+  }
   state.load_to_s = now;
   state.waits = 'Recording the cool-down.';
   enter(step, 'cooldown');

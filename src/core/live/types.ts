@@ -90,8 +90,10 @@ export interface LiveState {
   idle_w: number | null;
   /** when the window opened; null while it is shut */
   opened_s: number | null;
-  /** when the load was last asked to start in this stage */
+  /** when the load was last asked to start or to end in this stage, or, under a load that has just begun, to start */
   asked_s: number | null;
+  /** how long the drive rose in this idle without becoming a load, s; null or nothing where it did not */
+  brief_s?: number | null;
   /** rise over the last window with its slope, as last judged */
   window: { rise_k: number; slope: number; reach: number; steady: boolean } | null;
   /** sensor and coolant over ambient before load, of this cycle and of the first */

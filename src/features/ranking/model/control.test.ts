@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '#core/stats/random';
-import { type ControlPoint, type RigEvent, setupControl } from './control';
+import { type ControlPoint, isNews, type RigEvent, setupControl } from './control';
 
 const DAY_S = 86_400;
 const setup = { key: 'k', name: 'Sled' };
@@ -45,5 +45,19 @@ describe('the lab over time', () => {
     expect(next(43.1)?.is_finding).toBe(false);
     expect(next(43.2)).toMatchObject({ is_finding: true });
     expect(next(43.2)?.sentence).toContain('The newest mount, 43.2, left its band of 37.8 to 43.2');
+  });
+
+  it('is news of the bench for thirty days: a mount that left its band, and a step', () => {
+    const found = (all: ControlPoint[], days: number) => {
+      const told = control(all);
+      return told && isNews(told, (all.at(-1)?.at_s ?? 0) + days * DAY_S);
+    };
+    const quiet = points(Array(14).fill(40));
+    const left = [...quiet, { at_s: quiet[13].at_s + DAY_S, value: 48, mount_id: 99, study: 'S' }];
+    expect([found(quiet, 0), found(left, 30), found(left, 30.1)]).toEqual([false, true, false]);
+    // ten days from mount to mount: the step lies thirty days before the newest, or ninety; those after it stay in its band
+    const stepped = (after: number) => points([...Array(12).fill(40), ...Array(after).fill(60)]);
+    const news = stepped(4);
+    expect([found(news, 0), found(news, 0.1), found(stepped(10), 0)]).toEqual([true, false, false]);
   });
 });

@@ -40,8 +40,19 @@ export interface SetupControl {
   events: RigEvent[];
   /** what the chart says */
   sentence: string;
+  /** the newest mount left its band */
+  left: boolean;
   /** true where the newest mount left its band, or the level stepped */
   is_finding: boolean;
+}
+
+/** Days after which a finding is history of its chart and no news of the bench. */
+const NEWS_DAYS = 30;
+
+/** Whether a chart has something to say of the bench as it is now: its newest mount is of these days, and so is what was found. */
+export function isNews({ points, left, steps }: Pick<SetupControl, 'points' | 'left' | 'steps'>, now_s: number): boolean {
+  const fresh = (at_s: number | undefined) => at_s !== undefined && now_s - at_s <= NEWS_DAYS * DAY_S;
+  return fresh(points.at(-1)?.at_s) && (left || fresh(steps.at(-1)?.at_s));
 }
 
 /** What a chart is made from. */
@@ -74,7 +85,7 @@ export function setupControl({ setup, points: all, events }: ControlQuestion): S
   return {
     ...{ setup: setup.key, name: setup.name, points, chart, since_s: points[last].at_s, steps: told, events },
     sentence: sentenceOf(points.length, told, left ? { value: newest.value, chart } : null),
-    is_finding: left || steps.length > 0,
+    ...{ left, is_finding: left || steps.length > 0 },
   };
 }
 

@@ -11,6 +11,8 @@ import { rankingThreads } from './tasks';
 export interface CoolerRanking extends Omit<CoolerEvidence, 'rows'> {
   held: CoolerHeld;
   labs: 'own' | 'all';
+  /** coolers were measured by another lab */
+  has_other_labs: boolean;
   answer: RankingAnswer | null;
   weighting: string;
 }
@@ -31,7 +33,7 @@ export async function rankedCoolers(asked: CoolerHeld | null, labs: 'own' | 'all
   const reference = wanted !== null && rows.some((r) => r.material === wanted) ? wanted : first?.[0];
   const question = reference === undefined ? null : { rows, reference };
   return {
-    ...{ ...evidence, held, labs, weighting: given[0]?.weighting ?? 'A' },
+    ...{ ...evidence, held, labs, has_other_labs: given.some((g) => g.lab !== null), weighting: given[0]?.weighting ?? 'A' },
     answer: question && (await keptRanking('rank', question, () => rankingThreads.rank(question))),
   };
 }

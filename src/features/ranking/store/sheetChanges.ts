@@ -1,5 +1,5 @@
 import type { Client } from '#app/database/pool';
-import { many } from '#app/database/query';
+import { many, only } from '#app/database/query';
 
 /** A sheet of a rig's as it was edited: the fields with their values before and after. */
 export interface SheetChangeRow {
@@ -30,3 +30,7 @@ export const listRigInstruments = (db: Client, rig: number) =>
     select i.id, i.name, i.sheet ->> 'calibrated_on' as calibrated_on
     from rigs g cross join lateral jsonb_array_elements(coalesce(g.sheet -> 'instruments', '[]')) e
     join instruments i on to_jsonb(i.id) = e where g.id = ${rig} order by i.name`;
+
+/** What changes with every edit of a sheet. */
+export const getSheetState = async (db: Client): Promise<string> =>
+  (await only<{ state: string }>(db)`select concat_ws('.', count(*), max(id)) as state from sheet_changes`).state;

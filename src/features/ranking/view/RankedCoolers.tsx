@@ -3,7 +3,7 @@ import { keepUnits, list } from '#core/text/words';
 import type { RailMaterial } from '#features/ranking/model/placeTypes';
 import { headlineOf, type RankingScale, scaleDigits } from '#features/ranking/model/rankingWords';
 import type { CoolerRanking } from '#features/ranking/server/coolersPlace';
-import { ChoiceBox, numberWithin, TextBox } from '#ui/Form.tsx';
+import { ChoiceBox, numberWithin, TextBox, Tick } from '#ui/Form.tsx';
 import { useWidth } from '#ui/useWidth';
 import { RankingRail } from './RankingRail.tsx';
 
@@ -76,13 +76,13 @@ export function RankedCoolers({ ranking }: { ranking: CoolerRanking }) {
 }
 
 /** At what coolers are compared: part of the address. */
-function HeldForm({ ranking: { held, labs, answer }, unit }: { ranking: CoolerRanking; unit: string }) {
+function HeldForm({ ranking: { held, labs, answer, has_other_labs }, unit }: { ranking: CoolerRanking; unit: string }) {
   const [by, setBy] = useState(held.by);
   const [at, setAt] = useState(String(held.at));
   const value = by === 'noise' ? numberWithin(at, 0, 120) : numberWithin(at, 50, 30_000);
-  const go = (reference: string) => {
+  const go = (reference: string, wanted = labs) => {
     if (value === null) return;
-    const query = new URLSearchParams({ by, at: String(value), reference, ...(labs === 'all' ? { labs } : {}) });
+    const query = new URLSearchParams({ by, at: String(value), reference, ...(wanted === 'all' ? { labs: wanted } : {}) });
     window.location.assign(`/ranking/coolers?${query}`);
   };
   return (
@@ -119,8 +119,11 @@ function HeldForm({ ranking: { held, labs, answer }, unit }: { ranking: CoolerRa
       </button>
       {answer && (
         <div className="w-52">
-          <ChoiceBox label="Reference" value={answer.reference} choices={answer.materials.map((m) => m.material)} onChange={go} />
+          <ChoiceBox label="Reference" value={answer.reference} choices={answer.materials.map((m) => m.material)} onChange={(r) => go(r)} />
         </div>
+      )}
+      {has_other_labs && (
+        <Tick words="With other labs" checked={labs === 'all'} onChange={(on) => go(answer?.reference ?? '', on ? 'all' : 'own')} />
       )}
     </form>
   );
