@@ -37,7 +37,7 @@ export default defineConfig({
       {
         test: {
           ...{ name: 'live', include: live, fileParallelism: false, testTimeout: TEST_MS, hookTimeout: TEST_MS },
-          expect: { poll: { timeout: PATIENCE_MS } },
+          expect: { poll: { timeout: PATIENCE_MS, interval: 100 } },
         },
       },
       // each file has an application, a store and a browser of its own, and waits more than it works
@@ -50,7 +50,7 @@ export default defineConfig({
           maxWorkers: 2,
           testTimeout: TEST_MS,
           hookTimeout: TEST_MS,
-          expect: { poll: { timeout: PATIENCE_MS } },
+          expect: { poll: { timeout: PATIENCE_MS, interval: 100 } },
         },
       },
     ],

@@ -1,11 +1,11 @@
 import { spawn } from 'node:child_process';
-import AxeBuilder from '@axe-core/playwright';
 import { chromium } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { CHROMIUM } from '../../scripts/chromium.mjs';
 import { onFreshDatabase } from '../database.ts';
 import { freePort } from '../demoStore.ts';
 import { PATIENCE_MS } from '../patience.ts';
+import { accessFaults } from './access.ts';
 
 const store = onFreshDatabase();
 let url = '';
@@ -41,8 +41,7 @@ it.each(['light', 'dark'] as const)(
         .toBe(200);
       await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null, null, { timeout: 2 * PATIENCE_MS });
       await page.getByRole('figure', { name: 'A course' }).waitFor();
-      const { violations } = await new AxeBuilder({ page }).analyze();
-      expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
+      expect(await accessFaults(page, 'practice')).toEqual([]);
     } finally {
       await browser.close();
     }

@@ -140,6 +140,36 @@ describe('three studies', () => {
     expect(answer.ok, await answer.text()).toBe(true);
     expect(await place()).toContain('20 mounts');
   });
+
+  it('say on the bench that the reference left its band, until it reads as it did', async () => {
+    const page = await app.newPage();
+    const note = page.getByRole('note').filter({ hasText: 'does not read as it did' });
+    const wholes = [0.4, 0.401, 0.399, 0.4, 0.402, 0.398, 0.401, 0.399, 0.4, 0.44, 0.4];
+    const typed = (mount: number) => ({
+      ...{ import_id: randomUUID(), specimen: 'Ölig 1', mount, read_at: new Date(Date.now() - (12 - mount) * 86_400_000).toISOString() },
+      texts: { mean_c: (22 + 80 * wholes[mount - 1]).toFixed(2), room_c: '22.00', power_w: '80.0' },
+    });
+    const type = (mounts: number[], place: object) =>
+      post(`${app.url}/api/typed-runs/table`, { kind: 'paste', rig: 'Sled ¾ “old”', ...place, rows: mounts.map(typed) });
+    const { study_id } = await type([1, 2, 3, 4, 5, 6, 7, 8, 9], { study_title: 'The sled again' });
+    const asked = page.waitForResponse('**/api/ranking/findings');
+    await open(page, `${app.url}/`);
+    expect(await (await asked).json()).toEqual([]);
+    expect(await note.count()).toBe(0);
+    await type([10], { study_id });
+    await page.reload();
+    await note.waitFor();
+    expect(await note.innerText()).toMatch(
+      /^Ölig 1 on Sled ¾ “old” does not read as it did\. The newest mount, 132\.0, left its band of 11\d\.\d to 12\d\.\d mm²·K\/W/,
+    );
+    expect(await accessFaults(page)).toEqual([]);
+    await note.getByRole('link').click();
+    await page.getByRole('heading', { level: 1, name: 'Sled ¾ “old”: the reference does not read as it did.' }).waitFor();
+    await type([11], { study_id });
+    const again = page.waitForResponse('**/api/ranking/findings');
+    await page.goto(`${app.url}/`);
+    expect(await (await again).json()).toEqual([]);
+  });
 });
 
 describe('the demo', () => {
@@ -168,7 +198,12 @@ describe('the demo', () => {
     expect(await accessFaults(page)).toEqual([]);
     for (const width of [390, 1280]) {
       await page.setViewportSize({ width, height: 800 });
-      expect(await page.evaluate('document.documentElement.scrollWidth - document.documentElement.clientWidth'), String(width)).toBe(0);
+      // drawings follow the width of their page in a moment
+      await expect
+        .poll(() => page.evaluate('document.documentElement.scrollWidth - document.documentElement.clientWidth'), {
+          message: String(width),
+        })
+        .toBe(0);
     }
   });
 
