@@ -12,7 +12,7 @@ export function LabFindings() {
   }, []);
   return found.map(({ setup, reference, sentence }) => (
     <p key={setup} role="note" className="mt-6 max-w-4xl border-l-4 border-ember pl-4">
-      <a href="/ranking/lab" className="font-semibold">
+      <a href="/ranking/lab" className="font-semibold underline">
         {reference} on {setup}
       </a>{' '}
       does not read as it did. {sentence}

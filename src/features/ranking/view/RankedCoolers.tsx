@@ -16,6 +16,7 @@ export function RankedCoolers({ ranking }: { ranking: CoolerRanking }) {
   const width = useWidth();
   const unit = weighting === 'Z' ? 'dB' : `dB(${weighting})`;
   const names = Object.fromEntries((answer?.materials ?? []).map((m) => [m.material, m.material]));
+  const othersOnly = !answer && ranking.has_other_labs && ranking.labs === 'own';
   const told = answer && headlineOf(answer, names, SCALE, 'cooler');
   const at = held.by === 'noise' ? `At ${held.at} ${unit}` : `At ${held.at} rpm`;
   const materials = (answer?.materials ?? []).map(
@@ -25,8 +26,9 @@ export function RankedCoolers({ ranking }: { ranking: CoolerRanking }) {
   return (
     <>
       <h1 className="max-w-5xl text-verdict leading-tight font-semibold">
-        {told ? keepUnits(`${at}: ${told.claim}`) : `${at} no cooler can be read.`}
+        {told ? keepUnits(`${at}: ${told.claim}`) : `${at} no cooler${othersOnly ? ' of this lab' : ''} can be read.`}
       </h1>
+      {othersOnly && <p className="mt-2 text-name">Other labs measured coolers: tick “With other labs”.</p>}
       {told && <p className="mt-2 max-w-4xl text-name">{keepUnits(told.basis)}</p>}
       <HeldForm ranking={ranking} unit={unit} />
       {answer && (

@@ -1,8 +1,9 @@
 import { list, plural } from '#core/text/words';
+import { addressOf } from '#features/ranking/model/choiceAddress';
 import type { RankingPlace } from '#features/ranking/server/rankingPlace';
 
 /** What belongs here, and what is missing. */
-export function RankingEmpty({ place }: { place: Pick<RankingPlace, 'setups' | 'not_ranked' | 'choice'> }) {
+export function RankingEmpty({ place }: { place: Pick<RankingPlace, 'setups' | 'not_ranked' | 'choice' | 'other_labs'> }) {
   const left = place.setups.flatMap((s) => s.left_out.map((l) => ({ ...l, places: s.places })));
   return (
     <section>
@@ -23,6 +24,12 @@ export function RankingEmpty({ place }: { place: Pick<RankingPlace, 'setups' | '
       )}
       {place.not_ranked.length > 0 && (
         <p className="mt-3">Not in a ranking of materials: {list(place.not_ranked.map((s) => `${s.study} (${s.why})`))}.</p>
+      )}
+      {place.choice.labs === 'own' && place.other_labs.length > 0 && (
+        <p className="mt-3">
+          What {list(place.other_labs)} measured is left out.{' '}
+          <a href={`/ranking${addressOf({ ...place.choice, labs: 'all' })}`}>Rank it too</a>
+        </p>
       )}
       {place.choice.years !== null && (
         <p className="mt-3">
