@@ -196,6 +196,12 @@ describe('a run whose load was switched off while nobody watched', () => {
     const cooling = holdRun({ ...idle, stage: 'cooldown', load_from_s: 100, load_to_s: 110 }, 'Nobody watched.');
     const cooled = asked(asked(cooling, 200).state, 260);
     expect([cooled.actions, cooled.state.stage, cooled.state.closed[0].reason]).toEqual([[], 'cooldown', 'Nobody watched.']);
+    // seen to be off ten seconds after it came on: its cycle ends there, where that of a burst nobody asked for would begin anew
+    const trace = new LiveTrace(CHANNELS);
+    for (let t = 0; t < 130; t++) trace.append('Power', t, t > 100 && t < 105 ? 140 : 14);
+    const brief: LiveState = { ...idle, stage: 'load', since_s: 101, load_from_s: 101, idle_w: 14 };
+    const after = (state: LiveState) => follow(state, trace, settings, 115).state.stage;
+    expect([after(brief), after(holdRun(brief, 'Nobody watched.'))]).toEqual(['idle', 'cooldown']);
   });
 });
 

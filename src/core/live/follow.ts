@@ -274,8 +274,8 @@ function loadIsGone(step: Step): boolean {
   const { state, now } = step;
   const lasted = now - (state.load_from_s ?? now);
   if (isLoaded(step) || lasted < GONE_S) return false;
-  // a load that was asked for and fell away is never switched on again by itself
-  if (state.stage === 'load' && state.asked_s === null && lasted < BRIEF_S) {
+  // a load that was asked for, or switched off because nobody watched, is never switched on again by itself
+  if (state.stage === 'load' && state.asked_s === null && !state.held && lasted < BRIEF_S) {
     Object.assign(state, { brief_s: lasted, cycle_from_s: now, load_from_s: null, window: null, left: null });
     enter(step, 'idle');
     return true;
