@@ -211,6 +211,10 @@ describe('the demo', () => {
     const page = await demo.newPage();
     await open(page, `${demo.url}/ranking/next`);
     expect(await accessFaults(page)).toEqual([]);
+    const proposals = page.getByRole('list', { name: 'Proposals' }).getByRole('listitem');
+    // as it stands it has an answer
+    await page.getByRole('button', { name: 'Find the next study' }).click();
+    await expect.poll(() => proposals.count()).toBe(3);
     await page.getByLabel('Bench hours at hand').fill('3');
     await page.getByRole('button', { name: 'Find the next study' }).click();
     await page.getByText('Two materials with 5 mounts each take 24.2 h. Give more hours, or fewer mounts.').waitFor();
@@ -220,11 +224,11 @@ describe('the demo', () => {
     await page.getByLabel('Tarn').check();
     await page.getByLabel('Alder Grey').check();
     await page.getByRole('button', { name: 'Find the next study' }).click();
-    const proposals = page.getByRole('list', { name: 'Proposals' }).getByRole('listitem');
     await expect.poll(() => proposals.count()).toBe(3);
     const words = (await proposals.first().getByRole('heading').textContent()) ?? '';
     expect(words).toMatch(/^(Wick 60|Tarn|Alder Grey).* on (North|South|Hut)/);
     expect(await proposals.first().textContent()).toMatch(/Narrows the interval of .+ by \d+ %|Halves the interval/);
+    const told = (await proposals.first().textContent()) ?? '';
     await proposals.first().getByRole('button', { name: 'Plan this study' }).click();
     await page.waitForURL(/\/studies\/\d+\/plan$/);
     expect(await page.title()).toContain(words.split(' on ')[0].split(',')[0].split(' and ')[0]);
@@ -233,12 +237,16 @@ describe('the demo', () => {
     const view = (await (await fetch(`${demo.url}/api/studies/${id}/plan`)).json()) as {
       plan: { mounts: number; varies: string };
       mounts: unknown[];
-      context: { specimens: { material: object | null; stock_left: number | null }[] };
+      context: { specimens: { name: string; material: object | null; stock_left: number | null }[] };
     };
     expect(view.plan).toMatchObject({ mounts: 4, varies: 'material' });
     expect(view.context.specimens.length).toBeGreaterThanOrEqual(2);
     expect(view.context.specimens.every((s) => s.material !== null)).toBe(true);
-    // of what there is too little of the plan says so, and orders what there is
+    // of what there is too little of the proposal and the plan say so, and the plan orders what there is
+    for (const { name, stock_left } of view.context.specimens)
+      expect(new RegExp(`Left on the shelf: .*(${name} for ${stock_left} mount|no ${name})`).test(told), `${name}: ${stock_left}`).toBe(
+        stock_left !== null && stock_left < 4,
+      );
     const stocked = view.context.specimens.map((s) => Math.min(4, s.stock_left ?? 4));
     expect(view.mounts).toHaveLength(stocked.reduce((a, b) => a + b, 0));
   });

@@ -5,11 +5,15 @@ import type { NextStudy, PossibleSetup } from '#core/ranking/nextStudy';
 import { list } from '#core/text/words';
 import { NextAsked, NextPlanned } from '#features/ranking/model/nextPlan';
 import { partUnderTest } from '#features/ranking/model/partUnderTest';
-import type { RankingChoice } from '#features/ranking/model/rankingRows';
+import type { RankedName, RankingChoice } from '#features/ranking/model/rankingRows';
+import { listSheetsOf } from '#features/ranking/store/rankedMaterials';
 import type { RigPart } from '#features/shelf/model/rigParts';
 import type { RigSheet } from '#features/shelf/model/sheets';
+import { mountsLeft } from '#features/shelf/model/stock';
+import { takenBy } from '#features/shelf/server/sheets';
 import { listRigParts } from '#features/shelf/store/rigs';
 import { listSheets } from '#features/shelf/store/sheets';
+import { sheetUses } from '#features/shelf/store/uses';
 import { PLAN_DEFAULTS } from '#features/study/model/planDefaults';
 import { StudyPlan } from '#features/study/model/studyPlan';
 import { changePlan } from '#features/study/server/editPlan';
@@ -56,8 +60,14 @@ export async function nextPlace(choice: RankingChoice): Promise<NextPlace | null
   };
 }
 
-/** The three studies that gain most, and where they would be measured. */
-export async function askNext(choice: RankingChoice, given: Record<string, unknown>): Promise<{ studies: NextStudy[] }> {
+/** The studies that gain most, and what the shelf holds too little of for them: mounts that are left, by material. */
+export interface Proposals {
+  studies: NextStudy[];
+  short: Record<string, number>;
+}
+
+/** The three studies that gain most for the hours at hand. */
+export async function askNext(choice: RankingChoice, given: Record<string, unknown>): Promise<Proposals> {
   const asked = check(NextAsked, given);
   const gathered = await gatherEvidence(choice);
   const { question } = gathered;
@@ -71,7 +81,34 @@ export async function askNext(choice: RankingChoice, given: Record<string, unkno
     throw new Refusal(
       `Two materials with ${asked.mounts} mounts each take ${Number((2 * asked.mounts * asked.hours_per_mount).toFixed(1))} h. Give more hours, or fewer mounts.`,
     );
-  return { studies: await rankingThreads.nextStudies({ question, ...asked, setups }) };
+  const studies = await rankingThreads.nextStudies({ question, ...asked, setups });
+  const wanted = new Set(studies.flatMap((s) => s.materials));
+  return {
+    studies,
+    short: await shortOf(
+      gathered.names.filter((n) => wanted.has(n.key)),
+      asked.mounts,
+    ),
+  };
+}
+
+/** Materials of which the shelf holds too little for so many mounts, with those that it holds. */
+async function shortOf(names: RankedName[], mounts: number): Promise<Record<string, number>> {
+  const db = database();
+  const ids = [...new Set(names.flatMap((n) => n.material_id ?? []))];
+  const [sheets, uses] = await Promise.all([listSheetsOf(db, ids), sheetUses(db, 'materials', ids)]);
+  const left = new Map(
+    sheets.map(({ id, sheet }) => {
+      const own = uses.filter((u) => u.sheet_id === id);
+      return [id, mountsLeft(sheet, takenBy(sheet, own))];
+    }),
+  );
+  return Object.fromEntries(
+    names.flatMap((n) => {
+      const held = n.material_id === null ? null : (left.get(n.material_id) ?? null);
+      return held !== null && held < mounts ? [[n.key, held] as const] : [];
+    }),
+  );
 }
 
 /** Opens a study as it was proposed: its materials, its rig, its mounts, and an order drawn. */

@@ -2,20 +2,24 @@ import { useState } from 'react';
 import type { NextStudy } from '#core/ranking/nextStudy';
 import { list, plural, write } from '#core/text/words';
 import { addressOf } from '#features/ranking/model/choiceAddress';
-import type { NextPlace } from '#features/ranking/server/nextStudy';
+import type { NextPlace, Proposals } from '#features/ranking/server/nextStudy';
 import { Act, Alert, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { useNumbers } from '#ui/useNumbers.tsx';
+
+/** Before anything was asked for. */
+const NONE = { studies: null, short: {} };
 
 /** Hours at hand, and the studies that tell most for them. */
 export function NextDesk({ place }: { place: NextPlace }) {
   const { choice, materials, names, setups } = place;
   const [chosen, setChosen] = useState<string[]>([]);
-  const [found, setFound] = useState<NextStudy[] | null>(null);
+  const [{ studies: found, short }, setFound] = useState<Proposals | { studies: null; short: Proposals['short'] }>(NONE);
   const [isAsking, setAsking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const { all, box } = useNumbers({
-    hours: { label: 'Bench hours at hand', start: 16, min: 0.1, max: 2000 },
+    // enough for three materials as mounts are usually made here
+    hours: { label: 'Bench hours at hand', start: Math.ceil(3 * place.mounts * place.hours_per_mount), min: 0.1, max: 2000 },
     mounts: { label: 'Mounts of each', start: place.mounts, min: 1, max: 50 },
     hours_per_mount: { label: 'One mount with its runs / h', start: place.hours_per_mount, min: 0.05, max: 200 },
   });
@@ -24,14 +28,9 @@ export function NextDesk({ place }: { place: NextPlace }) {
   const address = addressOf(choice);
   const ask = async () => {
     setAsking(true);
-    const answer = await sendJson<{ studies: NextStudy[] }>(
-      'POST',
-      `/api/ranking/next${address}`,
-      { ...all, candidates: chosen },
-      setProblem,
-    );
+    const answer = await sendJson<Proposals>('POST', `/api/ranking/next${address}`, { ...all, candidates: chosen }, setProblem);
     setAsking(false);
-    setFound(answer?.studies ?? null);
+    setFound(answer ?? NONE);
   };
   const plan = async (s: NextStudy) => {
     const opened = await sendJson<{ id: number }>(
@@ -105,6 +104,7 @@ export function NextDesk({ place }: { place: NextPlace }) {
                       {write(Math.sqrt(s.before), 2)} → {write(Math.sqrt(s.after), 2)} mm²·K/W
                     </span>
                   </p>
+                  <ShortOf words={shortWords(s, short, nameOf)} />
                 </div>
                 <div>
                   {i === 0 ? (
@@ -134,4 +134,19 @@ function gainWords({ most }: NextStudy, nameOf: (key: string) => string): string
   const pair = `${nameOf(most.a)} against ${nameOf(most.b)}`;
   if (percent < 1) return `Narrows the interval of ${pair} by less than 1 %.`;
   return percent >= 45 && percent <= 55 ? `Halves the interval of ${pair}.` : `Narrows the interval of ${pair} by ${percent} %.`;
+}
+
+const ShortOf = ({ words }: { words: string | null }) =>
+  words && (
+    <p role="note" className="mt-1 border-l-4 border-ember pl-3">
+      {words}
+    </p>
+  );
+
+/** What the shelf holds too little of; nothing where it holds enough. */
+function shortWords({ materials }: NextStudy, short: Record<string, number>, nameOf: (key: string) => string): string | null {
+  const told = materials.flatMap((m) =>
+    m in short ? [short[m] === 0 ? `no ${nameOf(m)}` : `${nameOf(m)} for ${plural(short[m], 'mount')}`] : [],
+  );
+  return told.length === 0 ? null : `Left on the shelf: ${told.join('; ')}.`;
 }

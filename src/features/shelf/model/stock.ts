@@ -36,3 +36,9 @@ export function stockOf(m: MaterialSheet, used: number): Stock {
   const cost = m.price == null || !perPack ? null : m.price / perPack;
   return { per_pack: perPack, bought, left, cost };
 }
+
+/** Mounts that what is left allows; null where the sheet does not tell, and for pieces that serve again, once there is one. */
+export function mountsLeft(m: MaterialSheet, used: number): number | null {
+  const { bought, left } = stockOf(m, used);
+  return m.reusable && (bought ?? 0) > 0 ? null : left;
+}

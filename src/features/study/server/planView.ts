@@ -3,7 +3,7 @@ import { Refusal } from '#app/refusal';
 import type { PlannedMount } from '#core/design/orderTypes';
 import type { StoredSheet } from '#features/shelf/model/sections';
 import type { MaterialSheet } from '#features/shelf/model/sheets';
-import { stockOf } from '#features/shelf/model/stock';
+import { mountsLeft, stockOf } from '#features/shelf/model/stock';
 import { type TeardownStep, teardownMinutes } from '#features/shelf/model/teardown';
 import { takenBy, today } from '#features/shelf/server/sheets';
 import { listTeardowns } from '#features/shelf/store/rigs';
@@ -85,8 +85,7 @@ export async function planContext(studyId: number, db: Client): Promise<PlanCont
   return {
     specimens: specimens.map((s): PlanSpecimen => {
       const stock = s.material ? stockOf(s.material.sheet, used(s.material)) : null;
-      // pieces that serve again are no limit, once there is one
-      const left = s.material?.sheet.reusable && (stock?.bought ?? 0) > 0 ? null : (stock?.left ?? null);
+      const left = s.material ? mountsLeft(s.material.sheet, used(s.material)) : null;
       const made = s.made_mounts.filter((m) => m.ran && m.standing).length;
       return { ...s, made, stock_left: left, cost: stock?.cost ?? null, currency: s.material?.sheet.currency ?? null };
     }),
