@@ -10,8 +10,8 @@ export function LabFindings() {
       .then(setFound)
       .catch(() => {});
   }, []);
-  return found.map(({ setup, reference, sentence }) => (
-    <p key={setup} role="note" className="mt-6 max-w-4xl border-l-4 border-ember pl-4">
+  return found.map(({ key, setup, reference, sentence }) => (
+    <p key={key} role="note" className="mt-6 max-w-4xl border-l-4 border-ember pl-4">
       <a href="/ranking/lab" className="font-semibold underline">
         {reference} on {setup}
       </a>{' '}

@@ -8,6 +8,7 @@ import { labControl } from './labControl';
 
 /** A set-up whose reference does not read as it did. */
 export interface LabFinding {
+  key: string;
   setup: string;
   reference: string;
   sentence: string;
@@ -24,6 +25,6 @@ export const labFindings = async (): Promise<LabFinding[]> => {
     const { controls, reference } = await labControl(choiceOf(new URLSearchParams()));
     return controls
       .filter((c) => isNews(c, now / 1000))
-      .map(({ name, sentence }): LabFinding => ({ setup: name, reference: reference?.name ?? '', sentence }));
+      .map(({ setup, name, sentence }): LabFinding => ({ key: setup, setup: name, reference: reference?.name ?? '', sentence }));
   });
 };

@@ -7,14 +7,11 @@ import { Act, Alert, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { useNumbers } from '#ui/useNumbers.tsx';
 
-/** Before anything was asked for. */
-const NONE = { studies: null, short: {} };
-
 /** Hours at hand, and the studies that tell most for them. */
 export function NextDesk({ place }: { place: NextPlace }) {
   const { choice, materials, names, setups } = place;
   const [chosen, setChosen] = useState<string[]>([]);
-  const [{ studies: found, short }, setFound] = useState<Proposals | { studies: null; short: Proposals['short'] }>(NONE);
+  const [found, setFound] = useState<Proposals | null>(null);
   const [isAsking, setAsking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const { all, box } = useNumbers({
@@ -30,7 +27,7 @@ export function NextDesk({ place }: { place: NextPlace }) {
     setAsking(true);
     const answer = await sendJson<Proposals>('POST', `/api/ranking/next${address}`, { ...all, candidates: chosen }, setProblem);
     setAsking(false);
-    setFound(answer ?? NONE);
+    setFound(answer);
   };
   const plan = async (s: NextStudy) => {
     const opened = await sendJson<{ id: number }>(
@@ -81,14 +78,14 @@ export function NextDesk({ place }: { place: NextPlace }) {
         </div>
       </form>
       <Alert>{problem}</Alert>
-      {found?.length === 0 && (
+      {found?.studies.length === 0 && (
         <p className="mt-6 text-name">
           Nothing that fits into these hours makes a comparison surer. Give more hours, or choose other materials.
         </p>
       )}
-      {found && found.length > 0 && (
+      {found && found.studies.length > 0 && (
         <ol className="mt-6 grid gap-5" aria-label="Proposals">
-          {found.map((s, i) => {
+          {found.studies.map((s, i) => {
             const setup = wordsOf(s);
             return (
               <li key={`${s.setup} ${s.materials.join()}`} className="section-rule grid gap-x-8 gap-y-2 sm:grid-cols-[1fr_auto]">
@@ -104,7 +101,7 @@ export function NextDesk({ place }: { place: NextPlace }) {
                       {write(Math.sqrt(s.before), 2)} → {write(Math.sqrt(s.after), 2)} mm²·K/W
                     </span>
                   </p>
-                  <ShortOf words={shortWords(s, short, nameOf)} />
+                  <ShortOf words={shortWords(s, found.short, nameOf)} />
                 </div>
                 <div>
                   {i === 0 ? (
