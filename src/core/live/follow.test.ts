@@ -200,8 +200,8 @@ describe('a run whose load was switched off while nobody watched', () => {
     const trace = new LiveTrace(CHANNELS);
     for (let t = 0; t < 130; t++) trace.append('Power', t, t > 100 && t < 105 ? 140 : 14);
     const brief: LiveState = { ...idle, stage: 'load', since_s: 101, load_from_s: 101, idle_w: 14 };
-    const after = (state: LiveState) => follow(state, trace, settings, 115).state.stage;
-    expect([after(brief), after(holdRun(brief, 'Nobody watched.'))]).toEqual(['idle', 'cooldown']);
+    const stageAfter = (state: LiveState) => follow(state, trace, settings, 115).state.stage;
+    expect([stageAfter(brief), stageAfter(holdRun(brief, 'Nobody watched.'))]).toEqual(['idle', 'cooldown']);
   });
 });
 
