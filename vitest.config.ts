@@ -13,7 +13,7 @@ const load = ['tests/cli/agentLoad.test.ts'];
 const measure = ['tests/browser/measure.test.ts'];
 const followed = [...live, ...load, ...measure];
 /** Files share what they import, compiled and warm: half the time of a process for each. */
-const ONE_FOR_ALL = { isolate: false };
+const ONE_FOR_ALL = { isolate: false, setupFiles: ['tests/ownEnvironment.ts'] };
 const PATIENT = { testTimeout: TEST_MS, hookTimeout: TEST_MS, expect: { poll: { timeout: PATIENCE_MS, interval: 100 } } };
 
 export default defineConfig({
@@ -27,7 +27,7 @@ export default defineConfig({
           exclude: followed,
           environment: 'node',
           maxWorkers: 2,
-          setupFiles: ['tests/propertySeed.ts'],
+          setupFiles: ['tests/propertySeed.ts', 'tests/ownEnvironment.ts'],
           testTimeout: TEST_MS,
         },
       },

@@ -86,11 +86,11 @@ if (await built) {
   const store = await startStore('-c fsync=off -c full_page_writes=off');
   try {
     const env = { TEST_DATABASE_URL: store.url };
-    // what is followed in time mostly waits: what computes and what waits for the store steps aside for it
-    const aside = [vitest('unit', env, ASIDE), vitest('db', env, ASIDE)];
+    // a load of the processors leaves them to whatever else there is, and so is measured alone
     await vitest('load', env);
-    await Promise.all([vitest('live', env), vitest('measure', env)]);
-    await Promise.all(aside);
+    await vitest('measure', env);
+    // what is followed in time mostly waits: what computes and what waits for the store steps aside for it
+    await Promise.all([vitest('live', env), vitest('unit', env, ASIDE), vitest('db', env, ASIDE)]);
     await vitest('browser', env);
   } finally {
     store.stop();

@@ -44,7 +44,7 @@ describe('an instrument that nobody has written down', () => {
     await expect.poll(() => table.innerText()).toMatch(/hut\/all -> probe\.t\s+21\.5/);
     // what a broker kept from before cannot be taken
     await expect.poll(() => table.innerText()).toContain('hut/old (kept by the broker, of unknown age)');
-    expect(await page.getByLabel('Take hut/old').isDisabled()).toBe(true);
+    await expect.poll(() => page.getByLabel('Take hut/old').isDisabled()).toBe(true);
     expect(await accessFaults(page, 'practice')).toEqual([]);
     await page.getByLabel('Take hut/all -> probe.t').check();
     await page.getByLabel('Name of hut/all -> probe.t').fill('Room: by the door');
@@ -67,7 +67,7 @@ describe('an instrument that nobody has written down', () => {
     await shelve('Plug', `http://127.0.0.1:${ports.meter}/meter`);
     await page.getByLabel('Take meter.0.power').check();
     await expect.poll(() => page.getByLabel('What meter.0.power is').inputValue()).toBe('power');
-    expect(await page.getByLabel('Unit of meter.0.power').inputValue()).toBe('W');
+    await expect.poll(() => page.getByLabel('Unit of meter.0.power').inputValue()).toBe('W');
     await button('Write 1 channel to the sheet').click();
     await expect.poll(() => page.getByText('1 channel written to the sheet.').count()).toBe(1);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390);

@@ -73,7 +73,7 @@ describe('eleven foreign files with good names, on an empty store', () => {
     await page.getByRole('button', { name: 'Store 3 runs' }).waitFor();
     // the study that knows the names is found
     expect(await page.getByLabel('Study', { exact: true }).locator('option:checked').innerText()).toBe('Amber nine, Birch two and Cedar');
-    expect(await page.getByText('1 throttled, 2 stored already and 1 cannot be read').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('1 throttled, 2 stored already and 1 cannot be read').isVisible()).toBe(true);
     expect(await rowOf(page, 'birch two m2 again.csv').innerText()).toMatch(/Stored already:\s*run 1 of Amber nine, mount 1/);
     expect(await rowOf(page, 'copy of amber.csv').innerText()).toContain('The same bytes as amber_nine_mount3_run1.csv');
     expect(await rowOf(page, 'cedar m7.csv').innerText()).toContain('≥');
@@ -186,8 +186,8 @@ describe('files that are read alike', () => {
     await page.getByRole('radio', { name: '4 runs, one in each file' }).check();
     await page.getByLabel('Study', { exact: true }).selectOption('a new study');
     await expect.poll(() => words(page)).toBe('4 runs on 2 mounts of Before and After');
-    expect(await page.getByLabel('What is compared').inputValue()).toBe('state');
-    expect(await page.getByLabel('Title of the new study').inputValue()).toBe('Ash');
+    await expect.poll(() => page.getByLabel('What is compared').inputValue()).toBe('state');
+    await expect.poll(() => page.getByLabel('Title of the new study').inputValue()).toBe('Ash');
     await page.getByRole('button', { name: 'Store 4 runs' }).click();
     await page.waitForURL(/\/studies\/\d+\/results/);
     expect(await headline(page)).toMatch(/After runs 5\.\d K cooler than Before/);

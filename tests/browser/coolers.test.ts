@@ -34,7 +34,7 @@ describe('the layers of a step', () => {
     // the simulated rig has 0.0645 K/W between its hottest sensor and the interface, of 0.3 in all
     const at = Number(/They part (0\.\d+) K\/W/.exec(await said())?.[1]);
     expect(Math.abs(at - 0.0645)).toBeLessThan(0.05 * 0.3);
-    expect(await page.getByRole('region', { name: /^Layers of/ }).count()).toBe(2);
+    await expect.poll(() => page.getByRole('region', { name: /^Layers of/ }).count()).toBe(2);
     expect(await page.locator('main').innerText()).not.toContain('NaN');
   });
   it('are refused where the log is too slow, with what would be right', async () => {
@@ -44,7 +44,7 @@ describe('the layers of a step', () => {
     await expect
       .poll(said)
       .toMatch(/^No answer from this log\. Logged every 5\.0 s, \d\d % of the rise comes faster .* Log every 0\.5 s or faster\./);
-    expect(await page.getByRole('figure', { name: /^Stored heat/ }).count()).toBe(0);
+    await expect.poll(() => page.getByRole('figure', { name: /^Stored heat/ }).count()).toBe(0);
   });
   it('are read from a log on the disk, and refused where it is none', async () => {
     const input = page.getByRole('group', { name: 'First mount' }).locator('input[type=file]');
@@ -94,7 +94,7 @@ describe('coolers beside each other', () => {
     await page.getByLabel('Speeds / rpm').fill('800, 1400');
     await page.getByRole('button', { name: 'Lay out' }).click();
     const sheet = page.getByTestId('sweep-sheet');
-    expect(await sheet.getByRole('row').count()).toBe(1 + 4 * 3 * 2);
+    await expect.poll(() => sheet.getByRole('row').count()).toBe(1 + 4 * 3 * 2);
     expect(await sheet.innerText()).toContain('Level / dB(A)');
   });
 });
@@ -110,7 +110,7 @@ describe('a mount that is opened after its last measurement', () => {
     await page.getByLabel('As it was made').check();
     await page.getByLabel('Pumped out').check();
     await page.getByLabel('Shifted').check();
-    expect(await page.getByLabel('As it was made').isChecked()).toBe(false);
+    await expect.poll(() => page.getByLabel('As it was made').isChecked()).toBe(false);
     await page.getByLabel('Where, and how much').fill('towards the south edge');
     await page.getByRole('button', { name: 'Save opening' }).click();
     await page.getByText('Pumped out and shifted').waitFor();
@@ -118,8 +118,8 @@ describe('a mount that is opened after its last measurement', () => {
     expect(plain(await page.getByRole('region', { name: 'Found on opening' }).innerText())).toContain(
       'Bramble 5, mount 2: pumped out and shifted, towards the south edge',
     );
-    expect(await due.getByRole('link', { name: 'Bramble 5, mount 2' }).count()).toBe(0);
-    expect(await due.getByRole('link', { name: 'Bramble 5, mount 1' }).count()).toBe(1);
+    await expect.poll(() => due.getByRole('link', { name: 'Bramble 5, mount 2' }).count()).toBe(0);
+    await expect.poll(() => due.getByRole('link', { name: 'Bramble 5, mount 1' }).count()).toBe(1);
   });
 });
 

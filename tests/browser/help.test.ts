@@ -32,13 +32,13 @@ describe('what a term means', () => {
   it('stands in the help, where it is looked for by its words, with keys and version', async () => {
     await open(page, `${app.url}/help`);
     for (const { name } of Object.values(GLOSSARY))
-      expect(await page.getByRole('term').filter({ hasText: name }).first().isVisible()).toBe(true);
+      await expect.poll(() => page.getByRole('term').filter({ hasText: name }).first().isVisible()).toBe(true);
     expect(await faults()).toEqual([]);
     await page.getByLabel('Look for a term').fill('lower bound');
     await expect.poll(() => page.locator('section[aria-labelledby=terms] dt').allInnerTexts()).toEqual(['throttled']);
     await page.getByLabel('Look for a term').fill('xyzzy');
     await page.getByText('Nothing in the help contains “xyzzy”.').waitFor();
-    expect(await page.getByText('Warm Gauge 0.1.0').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('Warm Gauge 0.1.0').isVisible()).toBe(true);
   });
 });
 

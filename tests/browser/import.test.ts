@@ -48,7 +48,7 @@ describe('an empty installation', () => {
   it('offers its three ways in', async () => {
     await open(page, app.url);
     for (const way of ['Drop your logs', 'Start a study', 'Look at the demo'])
-      expect(await page.getByRole('heading', { name: way }).isVisible()).toBe(true);
+      await expect.poll(() => page.getByRole('heading', { name: way }).isVisible()).toBe(true);
   });
 
   it('loads the demo on request, and takes it away again when stopped', async () => {
@@ -69,10 +69,10 @@ describe('an empty installation', () => {
   it('shows what was understood of a dropped log, and its value', async () => {
     await dropFiles(page, [log('plain.csv')]);
     await expectCase('plain');
-    expect(await page.getByText('2100 rows over 35.0 min').isVisible()).toBe(true);
-    expect(await page.getByLabel('Role of Sound level').inputValue()).toBe('noise');
+    await expect.poll(() => page.getByText('2100 rows over 35.0 min').isVisible()).toBe(true);
+    await expect.poll(() => page.getByLabel('Role of Sound level').inputValue()).toBe('noise');
     await page.getByText('First rows as they stand in the file').click();
-    expect(await page.getByRole('cell', { name: '2025-03-18 09:12:00.500' }).isVisible()).toBe(true);
+    await expect.poll(() => page.getByRole('cell', { name: '2025-03-18 09:12:00.500' }).isVisible()).toBe(true);
     await page.getByRole('button', { name: 'Close without storing' }).click();
   });
 
@@ -91,7 +91,7 @@ describe('an empty installation', () => {
     expect(await previewValue()).toBeLessThan(44);
     await page.getByLabel('Role of Die edge').selectOption('ignore');
     await expectCase('many_columns');
-    expect(await page.getByLabel('Role of Card power').inputValue()).toBe('power');
+    await expect.poll(() => page.getByLabel('Role of Card power').inputValue()).toBe('power');
     await page.getByRole('button', { name: /columns that are ignored/ }).click();
     await page.getByLabel('Role of Die edge').selectOption('sensor');
     await expect.poll(previewValue).toBeLessThan(44);
@@ -113,7 +113,7 @@ describe('an empty installation', () => {
     expect(await half()).toBeCloseTo(1.96 * 0.5, 1);
     await page.getByLabel('uncertainty / K').fill('0,2');
     await expect.poll(half).toBeLessThan(0.5);
-    expect(await page.getByLabel('Room temperature, entered by hand / °C').inputValue()).toBe('22');
+    await expect.poll(() => page.getByLabel('Room temperature, entered by hand / °C').inputValue()).toBe('22');
     await page.keyboard.press('Escape');
   });
 
@@ -155,8 +155,8 @@ describe('an empty installation', () => {
     expect(await page.locator('main').innerText()).toContain('41.3');
     await page.locator('path.recharts-line-curve').first().waitFor();
     for (const strip of ['Ambient / °C', 'Power / W', 'Fan / rpm', 'Clock / MHz'])
-      expect(await page.getByText(strip, { exact: true }).first().isVisible()).toBe(true);
-    expect(await page.getByRole('link', { name: 'lasting_limit.csv' }).isVisible()).toBe(true);
+      await expect.poll(() => page.getByText(strip, { exact: true }).first().isVisible()).toBe(true);
+    await expect.poll(() => page.getByRole('link', { name: 'lasting_limit.csv' }).isVisible()).toBe(true);
   });
 });
 
@@ -178,7 +178,7 @@ describe('bad input', () => {
     await open(page, app.url);
     await dropFiles(page, [{ name, bytes }]);
     await page.getByRole('alert').filter({ hasText: sentence }).waitFor();
-    expect(await page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
     await page.keyboard.press('Escape');
   });
 
@@ -196,7 +196,7 @@ describe('bad input', () => {
     const told = page.getByRole('alert').filter({ hasText: 'This file is already imported' });
     await told.waitFor();
     expect(await told.innerText()).toContain('run 1 of Loam White, mount 1, in "First light"');
-    expect(await page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
     await page.keyboard.press('Escape');
   });
 
@@ -215,7 +215,7 @@ describe('bad input', () => {
       .getByRole('alert')
       .filter({ hasText: 'Mount 1 of Loam White stands on North bench, but this run was logged on South bench.' })
       .waitFor();
-    expect(await page.getByLabel('Name of the rig', { exact: true }).inputValue()).toBe('South bench');
+    await expect.poll(() => page.getByLabel('Name of the rig', { exact: true }).inputValue()).toBe('South bench');
     await page.keyboard.press('Escape');
     // nothing half stored: the rig named in the refused import is not there
     expect(await (await fetch(`${app.url}/api/places`)).json()).toMatchObject({ rigs: [{ name: 'North bench' }] });

@@ -219,7 +219,7 @@ describe('a live run, sixty times as fast', () => {
     await toPreflight('Attended test to the limit', async () => page.getByLabel('Hard limit / °C').fill('200'));
     const start = page.getByRole('button', { name: /^Begin/ });
     await page.getByText('This test heats the part').waitFor();
-    expect(await start.isDisabled()).toBe(true);
+    await expect.poll(() => start.isDisabled()).toBe(true);
     await page.getByLabel('I stay beside it until it is cold').check();
     const reason = page.getByLabel('Reason to begin anyway');
     if (await reason.isVisible()) await reason.fill('The fan is off on purpose');

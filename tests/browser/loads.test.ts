@@ -78,7 +78,7 @@ describe('a study of two loads over days that differ', () => {
     await choice('Adjust for').selectOption({ label: 'Bench day' });
     await page.getByRole('heading', { level: 1, name: /^Under \w+, Wick 60 runs 1\.\d K cooler than Loam White/ }).waitFor();
     const changed = page.getByRole('region', { name: 'What changes compared with the settings of the study', exact: true });
-    expect(await changed.getByRole('listitem').count()).toBe(1);
+    await expect.poll(() => changed.getByRole('listitem').count()).toBe(1);
     expect(plain(await changed.locator('del').innerText())).toContain('not distinguishable');
     expect(await main()).toMatch(
       /The comparison is adjusted for the bench days, with one pooled scatter for all\. The bench days differ with p = 0\.0/,
@@ -107,7 +107,7 @@ describe('a study of two loads over days that differ', () => {
     await page.waitForURL(/\/runs\/\d+$/);
     const load = page.getByLabel('Load', { exact: true });
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-    expect(await load.inputValue()).toBe('Part');
+    await expect.poll(() => load.inputValue()).toBe('Part');
     await load.selectOption('Full');
     await expect.poll(() => load.inputValue()).toBe('Full');
     await expect.poll(underFull).toBe(9);

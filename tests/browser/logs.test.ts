@@ -52,7 +52,7 @@ describe('the reference logs through the browser', () => {
     const option = (name: string) => (options.includes(name) ? options[options.indexOf(name) + 1] : null);
     if (truth.rise_k === undefined) {
       expect(await page.getByRole('alert').first().innerText()).toContain('no row of readings');
-      expect(await page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
+      await expect.poll(() => page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
       return putAway();
     }
     if (options.includes('--day-first')) await page.getByRole('button', { name: 'The day is first' }).click();
@@ -81,7 +81,7 @@ describe('two files on one clock', () => {
     await page.getByRole('heading', { name: 'One clock' }).waitFor();
     await page.getByText('Check that the steps line up.').waitFor();
     await expect.poll(() => page.getByRole('figure', { name: 'Clock of bench.csv' }).locator('path.recharts-line-curve').count()).toBe(2);
-    expect(await page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Store this run' }).isDisabled()).toBe(true);
     expect(await axe()).toEqual([]);
     await page.getByLabel('The steps agree').check();
     await expect.poll(() => page.getByRole('button', { name: 'Store this run' }).isEnabled()).toBe(true);
@@ -191,7 +191,7 @@ describe('readings from a display', () => {
     await value().getByText('Read by hand', { exact: true }).waitFor();
     expect(await axe()).toEqual([]);
     await storeNew('Typed');
-    expect(await page.getByText('66.2 °C / 151 °F').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('66.2 °C / 151 °F').isVisible()).toBe(true);
     expect(await page.locator('main').innerText()).toContain('score 4321');
     expect(await axe()).toEqual([]);
     // it has no trace, and no place that shows one stumbles over it

@@ -104,7 +104,7 @@ describe('two chips under one cooler', () => {
       await page.getByLabel('Title of the new study').fill('Two chips');
       await page.getByLabel('Name of the specimen').fill('Loam White');
       // what the rig names is read as a part, and stays out of the mean
-      expect(await page.getByLabel('Role of Bridge').inputValue()).toBe('part');
+      await expect.poll(() => page.getByLabel('Role of Bridge').inputValue()).toBe('part');
     });
     const run = Number(page.url().split('/').at(-1));
     await page.getByText('50.0').first().waitFor();

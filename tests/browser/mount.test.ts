@@ -143,7 +143,7 @@ describe.each([
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     const address = page.url();
     // a grave caution holds the step until it is marked
-    expect(await page.getByRole('button', { name: /^(Next step|Save again)/ }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: /^(Next step|Save again)/ }).isDisabled()).toBe(true);
     await stepsUpTo(page, 'First start');
     await page.getByRole('button', { name: 'Mark as failed …' }).click();
     await page.getByLabel('Memory or a device is missing').check();
@@ -164,7 +164,7 @@ describe.each([
     page = await app.newPage({ viewport });
     await open(page, address);
     expect(await page.locator('#step').innerText()).toBe('Apply');
-    expect(await page.getByLabel('Lot').inputValue()).toBe('W60-2611');
+    await expect.poll(() => page.getByLabel('Lot').inputValue()).toBe('W60-2611');
     await stepsUpTo(page, 'Condition');
     await page.getByText('4 cycles of heating and cooling.').waitFor();
     expect(await page.getByRole('timer').innerText()).toBe('02:40:00');
@@ -173,7 +173,7 @@ describe.each([
     await page.getByLabel('Cycles made').fill('many');
     await page.getByRole('button', { name: /^(Next step|Save again)/ }).click();
     await page.getByText('Cycles made is a number.').waitFor();
-    expect(await page.getByLabel('Cycles made').inputValue()).toBe('many');
+    await expect.poll(() => page.getByLabel('Cycles made').inputValue()).toBe('many');
     await page.getByLabel('Cycles made').fill('4');
     await page.getByRole('button', { name: /^(Next step|Save again)/ }).click();
     await page.getByRole('button', { name: 'The mount is ready for its runs' }).click();
@@ -216,7 +216,7 @@ describe('work on the machine', () => {
     await page.getByRole('button', { name: 'A step' }).click();
     await page.getByLabel('What is removed or opened').last().fill('Unplug the fan');
     await page.getByRole('button', { name: 'Move step 2 up' }).click();
-    expect(await page.getByLabel('What is removed or opened').first().inputValue()).toBe('Unplug the fan');
+    await expect.poll(() => page.getByLabel('What is removed or opened').first().inputValue()).toBe('Unplug the fan');
     await page.getByRole('button', { name: 'Save list' }).click();
     await page.getByText('Saved.').waitFor();
     await open(page, `${app.url}/mounts/${mount}`);
@@ -285,7 +285,7 @@ describe('the tools beside a mount', () => {
     await page.getByLabel('Bond line / µm').fill('90');
     expect(await page.getByTestId('dose').innerText()).toMatch(/^354/);
     const write = page.getByRole('button', { name: 'Write it into Loam of tools, mount 1' });
-    expect(await write.isDisabled()).toBe(true);
+    await expect.poll(() => write.isDisabled()).toBe(true);
     await page.getByText('Say why it is not the usual pattern.').waitFor();
     await page.getByLabel('Why this pattern').fill('the usual one trapped air');
     await write.click();

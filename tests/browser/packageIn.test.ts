@@ -69,7 +69,7 @@ describe('the studies of the demo', () => {
     await open(page, `${away.url}/studies`);
     await page.getByTestId('package-file').setInputFiles(file);
     await page.getByRole('heading', { name: 'Four fillers for the south hut' }).waitFor();
-    expect(await page.getByText('4 specimens, 12 mounts, 24 runs and 8 photographs').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('4 specimens, 12 mounts, 24 runs and 8 photographs').isVisible()).toBe(true);
     expect(await accessFaults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Bring it in' }).click();
     await page.getByRole('button', { name: 'Cancel' }).click();
@@ -88,15 +88,17 @@ describe('the studies of the demo', () => {
         { timeout: 120_000 },
       )
       .toBe(true);
-    expect(await page.getByText('24 runs read anew, 12 pairs compared anew: all agrees with the package.').isVisible()).toBe(true);
+    await expect
+      .poll(() => page.getByText('24 runs read anew, 12 pairs compared anew: all agrees with the package.').isVisible())
+      .toBe(true);
     expect(await accessFaults(page)).toEqual([]);
     await page.getByRole('link', { name: 'See the results' }).click();
     await page.getByText('Imported from another lab').click();
-    expect(await page.getByText(sha256(bytes)).isVisible()).toBe(true);
-    expect(await page.getByText('imported by M.K.').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText(sha256(bytes)).isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('imported by M.K.').isVisible()).toBe(true);
     expect(await accessFaults(page)).toEqual([]);
     await page.goto(`${away.url}/studies`);
-    expect(await page.getByText('Measured by another lab').count()).toBe(1);
+    await expect.poll(() => page.getByText('Measured by another lab').count()).toBe(1);
   });
 
   it('are refused in words where they are there already, or are none', async () => {
@@ -107,8 +109,8 @@ describe('the studies of the demo', () => {
     };
     await drop('again.zip', await fetched(demo, 2));
     await page.getByText('It cannot be brought in as it is; nothing is stored.').waitFor();
-    expect(await page.getByText(/This study, or a part of it, is here already\./).isVisible()).toBe(true);
-    expect(await page.getByRole('button', { name: 'Bring it in' }).count()).toBe(0);
+    await expect.poll(() => page.getByText(/This study, or a part of it, is here already\./).isVisible()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Bring it in' }).count()).toBe(0);
     await page.getByRole('button', { name: 'Close without bringing it in' }).click();
     await drop('none.zip', Buffer.from('PK, but no ZIP'));
     await page.getByText(/none\.zip cannot be read as a package/).waitFor();

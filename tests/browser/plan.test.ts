@@ -105,7 +105,7 @@ describe('a study planned with the keyboard alone', () => {
     await open(theirs, `${app.url}/studies/1/plan`);
     await theirs.getByLabel('Smallest difference that matters / K').fill('1.5');
     await mine.getByText('Changed by somebody else just now: Smallest difference that matters.').waitFor();
-    expect(await mine.getByLabel('Smallest difference that matters / K').inputValue()).toBe('1.5');
+    await expect.poll(() => mine.getByLabel('Smallest difference that matters / K').inputValue()).toBe('1.5');
     // both change the same field before they can see each other: the later one is told
     const version = (await (await fetch(`${app.url}/api/studies/1/plan`)).json()).version;
     await mine.route('**/api/studies/1/plan?known=*', (route) => route.fulfill({ status: 204 }));
@@ -116,7 +116,7 @@ describe('a study planned with the keyboard alone', () => {
     });
     await mine.getByLabel('Mounts of each', { exact: true }).fill('9');
     await mine.getByText('Somebody else wrote 7 here meanwhile.').waitFor();
-    expect(await mine.getByLabel('Mounts of each', { exact: true }).inputValue()).toBe('9');
+    await expect.poll(() => mine.getByLabel('Mounts of each', { exact: true }).inputValue()).toBe('9');
     await mine.getByRole('button', { name: 'Store mine' }).click();
     await expect.poll(async () => (await (await fetch(`${app.url}/api/studies/1/plan`)).json()).plan.mounts).toBe(9);
     await mine.getByLabel('Mounts of each', { exact: true }).fill('3');
@@ -131,7 +131,7 @@ describe('a study planned with the keyboard alone', () => {
     await field.fill('900');
     await page.getByText('Mounts of each should be a whole number between 1 and 200.').waitFor();
     await page.waitForTimeout(900);
-    expect(await field.inputValue()).toBe('900');
+    await expect.poll(() => field.inputValue()).toBe('900');
     expect((await (await fetch(`${app.url}/api/studies/1/plan`)).json()).plan.mounts).toBe(3);
     await field.fill('3');
     await page
@@ -187,10 +187,10 @@ describe('a study planned with the keyboard alone', () => {
     await page.getByLabel('What happened').fill('Leaked at one corner');
     await page.getByRole('button', { name: 'Failed: plan another' }).click();
     await order.getByRole('button', { name: new RegExp(`^${label}, .*failed`) }).waitFor();
-    expect(await order.getByRole('button').count()).toBe(before + 1);
+    await expect.poll(() => order.getByRole('button').count()).toBe(before + 1);
     await page.getByText('Leaked at one corner').waitFor();
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await order.getByRole('button', { name: new RegExp(`^${label}, .*planned`) }).waitFor();
-    expect(await order.getByRole('button').count()).toBe(before);
+    await expect.poll(() => order.getByRole('button').count()).toBe(before);
   });
 });

@@ -66,10 +66,10 @@ describe('a published version as one page', () => {
       for (const options of [{}, { viewport: { width: 390, height: 844 }, colorScheme: 'dark' as const }]) {
         const { page, heard } = await away(options);
         await page.goto(url);
-        expect(await page.getByRole('heading', { level: 1 }).isVisible()).toBe(true);
+        await expect.poll(() => page.getByRole('heading', { level: 1 }).isVisible()).toBe(true);
         const ladder = page.getByRole('img', { name: / by specimen: / });
         expect(await ladder.filter({ visible: true }).count(), address).toBe(1);
-        expect(await page.locator('button').count()).toBe(0);
+        await expect.poll(() => page.locator('button').count()).toBe(0);
         expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
         expect(heard, address).toEqual([]);
         await page.close();
@@ -92,7 +92,7 @@ describe('a published version as one page', () => {
       await page.goto(url);
       expect(await accessFaults(page)).toEqual([]);
       await page.getByText('Table of this figure').first().click();
-      expect(await page.getByRole('table').first().isVisible()).toBe(true);
+      await expect.poll(() => page.getByRole('table').first().isVisible()).toBe(true);
       await page.close();
     }
   });
@@ -124,7 +124,7 @@ describe('a published version as one page', () => {
     // one that compares coolers has no materials to answer for
     const other = await away();
     await other.page.goto(saved('coolers.html', await fetched(addresses[3], 'page.html')));
-    expect(await other.page.getByLabel('Power / W').count()).toBe(0);
+    await expect.poll(() => other.page.getByLabel('Power / W').count()).toBe(0);
     await other.page.close();
   });
 
@@ -170,7 +170,7 @@ describe('a published version as one page', () => {
     saved('ladder.html', parts.get('figures/ladder.html') as Buffer);
     const { page, heard } = await away();
     await page.goto(saved('ladder.svg', svg));
-    expect(await page.locator('text', { hasText: 'Slip Felt 0.5' }).count()).toBe(1);
+    await expect.poll(() => page.locator('text', { hasText: 'Slip Felt 0.5' }).count()).toBe(1);
     await page.goto(saved('host.html', Buffer.from('<title>Host</title><iframe src="ladder.html" width="700" height="400"></iframe>')));
     const framed = page.frameLocator('iframe').getByRole('img', { name: / by specimen: Eight materials/ });
     expect(await framed.evaluate((s) => s.getBoundingClientRect().width)).toBeCloseTo(700, 0);

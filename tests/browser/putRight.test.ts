@@ -47,7 +47,7 @@ async function undo(words: string | RegExp): Promise<void> {
   await page.getByRole('status').filter({ hasText: words }).waitFor();
   await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Undo', exact: true }).click()]);
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  expect(await page.getByRole('button', { name: 'Undo', exact: true }).count()).toBe(0);
+  await expect.poll(() => page.getByRole('button', { name: 'Undo', exact: true }).count()).toBe(0);
 }
 /** Presses what deletes a thing, reads what goes with it, and confirms. */
 async function remove(button: string | RegExp, told: string, confirm: string): Promise<void> {
@@ -94,9 +94,9 @@ describe('a study', () => {
     await page.getByText('archived', { exact: true }).waitFor();
     await settled();
     await open(page, `${app.url}/studies`);
-    expect(await page.getByText('Archived (1)').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('Archived (1)').isVisible()).toBe(true);
     await undo('Summer is archived');
-    expect(await page.getByText('Archived (1)').count()).toBe(0);
+    await expect.poll(() => page.getByText('Archived (1)').count()).toBe(0);
 
     await open(page, `${app.url}/studies/${id}/results`);
     await menu('Delete the study …');
@@ -130,7 +130,7 @@ describe('a specimen', () => {
     await undo('Amber is now called Amber nine.');
     await page.getByRole('button', { name: 'Rename Amber', exact: true }).waitFor();
     await remove('Delete Birch …', 'Delete Birch with 2 mounts and 2 runs?', 'Delete the specimen');
-    expect(await page.getByRole('button', { name: 'Rename Birch' }).count()).toBe(0);
+    await expect.poll(() => page.getByRole('button', { name: 'Rename Birch' }).count()).toBe(0);
     await undo('Birch is in the bin.');
     await page.getByRole('button', { name: 'Rename Birch' }).waitFor();
   });
@@ -146,9 +146,9 @@ describe('a mount', () => {
     expect(await faults()).toEqual([]);
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Move the mount' }).click()]);
     await page.getByText('Birch, mount 3').first().waitFor();
-    expect(await page.getByText(/Amber, mount 1, North bench → Birch, mount 3, North bench. Wrong label on the syringe/).isVisible()).toBe(
-      true,
-    );
+    await expect
+      .poll(() => page.getByText(/Amber, mount 1, North bench → Birch, mount 3, North bench. Wrong label on the syringe/).isVisible())
+      .toBe(true);
     await settled();
     await undo('The mount is mount 3 there now');
     await page.getByText('Amber, mount 1').first().waitFor();
@@ -166,7 +166,7 @@ describe('a mount', () => {
     await remove('Begun by mistake …', 'Delete Amber, mount 3?', 'Delete the mount');
     expect((await places()).mounts.map((m: { id: number }) => m.id)).not.toContain(begun.id);
     await undo('Amber, mount 3 is in the bin.');
-    expect(await page.getByRole('list', { name: 'Steps of this mount' }).isVisible()).toBe(true);
+    await expect.poll(() => page.getByRole('list', { name: 'Steps of this mount' }).isVisible()).toBe(true);
   });
 });
 
@@ -182,7 +182,7 @@ describe('a run, and the draft of a report', () => {
     await undo('The run is moved');
     await page.getByRole('heading', { name: 'Amber, mount 1, run 1' }).waitFor();
     await remove('Delete this run …', 'Delete Amber, mount 1, run 1?', 'Delete the run');
-    expect(await page.getByRole('link', { name: /^Run \d: / }).count()).toBe(3);
+    await expect.poll(() => page.getByRole('link', { name: /^Run \d: / }).count()).toBe(3);
     await undo('Amber, mount 1, run 1 is in the bin.');
     await page.getByRole('heading', { name: 'Amber, mount 1, run 1' }).waitFor();
 
@@ -193,7 +193,7 @@ describe('a run, and the draft of a report', () => {
     await page.getByRole('button', { name: 'Stored' }).waitFor();
     await open(page, page.url());
     await remove('Delete the draft …', 'Delete Report of Runs?', 'Delete the draft');
-    expect(await page.getByText('Read this first.').count()).toBe(0);
+    await expect.poll(() => page.getByText('Read this first.').count()).toBe(0);
     await undo('Report of Runs is in the bin.');
     await page.getByText('Read this first.').first().waitFor();
     expect(mounts).toHaveLength(4);
@@ -231,7 +231,7 @@ describe('a decision', () => {
     await settled();
     await page.getByText('Excluded by hand').first().waitFor();
     await undo('The run is excluded.');
-    expect(await page.getByText('Excluded by hand').count()).toBe(0);
+    await expect.poll(() => page.getByText('Excluded by hand').count()).toBe(0);
 
     await open(page, `${app.url}/studies/${id}/results`);
     const behind = page.getByRole('region', { name: 'Mounts behind the verdicts' });
@@ -241,14 +241,14 @@ describe('a decision', () => {
     await settled();
     await behind.getByText('left out: mount 1, Tilted').waitFor();
     await undo(/^\w+, mount 1, is left out\./);
-    expect(await behind.getByText('left out: mount 1').count()).toBe(0);
+    await expect.poll(() => behind.getByText('left out: mount 1').count()).toBe(0);
 
     await open(page, `${app.url}/studies/${id}/plan`);
     const mounts = page.getByLabel('Mounts of each', { exact: true });
     await mounts.fill('7');
     await page.getByRole('button', { name: 'Undo mounts of each' }).click();
     await expect.poll(async () => (await (await fetch(`${app.url}/api/studies/${id}/plan`)).json()).plan.mounts ?? null).toBeNull();
-    expect(await mounts.inputValue()).toBe('');
+    await expect.poll(() => mounts.inputValue()).toBe('');
   });
 });
 
@@ -259,7 +259,7 @@ describe('a sheet of the shelf', () => {
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Delete sheet' }).click()]);
     await settled();
     expect(new URL(page.url()).pathname).toBe('/shelf/fans');
-    expect(await page.getByRole('link', { name: 'Spare 120' }).count()).toBe(0);
+    await expect.poll(() => page.getByRole('link', { name: 'Spare 120' }).count()).toBe(0);
     await undo('Spare 120 is in the bin.');
     await page.getByRole('heading', { name: 'Spare 120' }).waitFor();
   });
@@ -279,20 +279,20 @@ describe('what is typed and not stored', () => {
     await tab.getByLabel('Question').fill('Does it last\nthe winter?');
     await again('/studies');
     await tab.getByText('What you typed here before is back in 2 fields.').waitFor();
-    expect(await tab.getByLabel('Title').inputValue()).toBe('Autumn');
-    expect(await tab.getByLabel('Question').inputValue()).toBe('Does it last\nthe winter?');
+    await expect.poll(() => tab.getByLabel('Title').inputValue()).toBe('Autumn');
+    await expect.poll(() => tab.getByLabel('Question').inputValue()).toBe('Does it last\nthe winter?');
     expect(await faults(tab)).toEqual([]);
     await Promise.all([tab.waitForEvent('load'), tab.getByRole('button', { name: 'Discard' }).click()]);
     await tab.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-    expect(await tab.getByLabel('Title').inputValue()).toBe('');
+    await expect.poll(() => tab.getByLabel('Title').inputValue()).toBe('');
     await tab.getByLabel('Title').fill('Autumn');
     await tab.getByRole('button', { name: 'Start the study' }).click();
     await tab.waitForURL(/\/plan$/);
     await again('/studies');
     await tab.waitForTimeout(500);
     // it is stored, so nothing is put back
-    expect(await tab.getByLabel('Title').inputValue()).toBe('');
-    expect(await tab.getByText('What you typed here before is back').count()).toBe(0);
+    await expect.poll(() => tab.getByLabel('Title').inputValue()).toBe('');
+    await expect.poll(() => tab.getByText('What you typed here before is back').count()).toBe(0);
     await tab.close();
   });
 
@@ -325,8 +325,8 @@ describe('what is typed and not stored', () => {
     await page.getByRole('button', { name: 'Enter readings' }).click();
     await page.getByRole('button', { name: 'A table of many runs' }).click();
     await page.getByText('The table you entered before is back.').waitFor();
-    expect(await page.getByLabel('Specimen or state, row 2').inputValue()).toBe('Amber');
-    expect(await page.getByLabel('Highest reading / °C, row 2').inputValue()).toBe('60.4');
+    await expect.poll(() => page.getByLabel('Specimen or state, row 2').inputValue()).toBe('Amber');
+    await expect.poll(() => page.getByLabel('Highest reading / °C, row 2').inputValue()).toBe('60.4');
     await page.getByRole('dialog').getByRole('button', { name: 'Discard' }).first().click();
   });
 });

@@ -60,7 +60,7 @@ describe('three studies', () => {
 
     await page.reload();
     await page.getByRole('heading', { level: 1, name: /^Rye; thin leads: \d+\.\d mm²·K\/W below Ölig 1/ }).waitFor();
-    expect(await page.getByText('3 set-ups, 3 materials, 21 mounts.').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('3 set-ups, 3 materials, 21 mounts.').isVisible()).toBe(true);
     expect(await accessFaults(page)).toEqual([]);
     // 95 W over 300 mm²: 0.04 K/W of difference over the same area are 3.8 K
     await page.getByLabel('Power / W').fill('95');
@@ -82,11 +82,11 @@ describe('three studies', () => {
     await page.getByText('901 mm² lies outside what the set-ups measured allow: 100 to 900 mm²').waitFor();
     await page.getByLabel('Contact area / mm²').fill('300');
     await page.getByLabel('Contact', { exact: true }).selectOption('die');
-    expect(await page.getByText('Measured on lid only: a bare die and a lid differ').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('Measured on lid only: a bare die and a lid differ').isVisible()).toBe(true);
     // its own page
     await page.getByRole('link', { name: /^Tallow: / }).click();
     await page.getByRole('heading', { level: 1, name: /^Tallow: \+\d/ }).waitFor();
-    expect(await page.getByText('2 set-ups, 6 mounts; compared directly, 2 set-ups with both').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('2 set-ups, 6 mounts; compared directly, 2 set-ups with both').isVisible()).toBe(true);
     expect(await accessFaults(page)).toEqual([]);
   });
 
@@ -97,7 +97,7 @@ describe('three studies', () => {
     await page.getByLabel('Sled ¾ “old”').check();
     await page.getByLabel('Sled ¾ “new”').check();
     const merge = page.getByRole('button', { name: 'Merge set-ups' });
-    expect(await merge.isDisabled()).toBe(true);
+    await expect.poll(() => merge.isDisabled()).toBe(true);
     await page.getByLabel('Reason').fill('The same sled, renamed after its paint');
     await merge.click();
     await basis('2 set-ups, 3 materials, 21 mounts.');
@@ -155,7 +155,7 @@ describe('three studies', () => {
     const asked = page.waitForResponse('**/api/ranking/findings');
     await open(page, `${app.url}/`);
     expect(await (await asked).json()).toEqual([]);
-    expect(await note.count()).toBe(0);
+    await expect.poll(() => note.count()).toBe(0);
     await type([10], { study_id });
     await page.reload();
     await note.waitFor();
@@ -184,17 +184,17 @@ describe('the demo', () => {
     await page.keyboard.press('Enter');
     await page.getByText(/^Hearthbond was measured side by side with/).waitFor();
     await page.getByRole('figure', { name: 'Network of evidence' }).getByRole('button', { name: 'Table' }).click();
-    expect(await page.getByRole('region', { name: 'Table: Network of evidence' }).getByRole('row').count()).toBeGreaterThan(10);
+    await expect.poll(() => page.getByRole('region', { name: 'Table: Network of evidence' }).getByRole('row').count()).toBeGreaterThan(10);
     await page.getByText('Reference, filters and evidence').click();
     await page.getByLabel('No conductor').check();
     await expect.poll(() => page.getByRole('link', { name: /^Tarn: / }).count()).toBe(0);
     await page.getByLabel('Removable only').check();
     await expect.poll(() => page.getByRole('link', { name: /^Hearthbond: / }).count()).toBe(0);
-    expect(await page.getByRole('link', { name: /^Wick 60: / }).count()).toBe(1);
+    await expect.poll(() => page.getByRole('link', { name: /^Wick 60: / }).count()).toBe(1);
     // both lots of one material together
     await page.getByLabel('Lots together').check();
     await page.getByRole('link', { name: /^Bramble 5: / }).waitFor();
-    expect(await page.getByRole('link', { name: /lot BR-26/ }).count()).toBe(0);
+    await expect.poll(() => page.getByRole('link', { name: /lot BR-26/ }).count()).toBe(0);
     expect(await accessFaults(page)).toEqual([]);
     for (const width of [390, 1280]) {
       await page.setViewportSize({ width, height: 800 });
@@ -285,11 +285,11 @@ describe('more set-ups than are compared at once', () => {
     const page = await many.newPage();
     await open(page, `${many.url}/ranking`);
     await page.getByText('26 set-ups, 2 materials, 104 mounts.').waitFor();
-    expect(await page.getByRole('note').count()).toBe(0);
+    await expect.poll(() => page.getByRole('note').count()).toBe(0);
     await page.getByRole('button', { name: 'Compare each set-up with the others' }).click();
     const odd = page.getByRole('note', { name: 'Finding of Bench 7' });
     await odd.waitFor();
-    expect(await page.getByRole('note').count()).toBe(1);
+    await expect.poll(() => page.getByRole('note').count()).toBe(1);
     expect(await odd.textContent()).toMatch(/Birch against Ash: −\d+\.\d here, \+\d+\.\d mm²·K\/W by the others \(p < 0\.001\)/);
     await many.stop();
   });

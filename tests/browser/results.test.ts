@@ -33,7 +33,7 @@ const region = (name: string) => page.getByRole('region', { name, exact: true })
 describe('the results of eight materials', () => {
   it('say which sentences change where another school is chosen, and none where the own one is', async () => {
     await open(page, `${app.url}/studies/1/results`);
-    expect(await region('What changes compared with the settings of the study').count()).toBe(0);
+    await expect.poll(() => region('What changes compared with the settings of the study').count()).toBe(0);
     const own = await main();
     await choice('Scatter').selectOption({ label: 'One for all' });
     const changed = region('What changes compared with the settings of the study');
@@ -42,7 +42,7 @@ describe('the results of eight materials', () => {
     const leaning = Number(said.exec(own)?.[1]);
     await expect.poll(async () => (await changed.getByRole('listitem').count()).toString()).toMatch(/^[1-9]$/);
     // only verdicts that lean on the scatter can change, and no firm one does
-    expect(await changed.getByRole('listitem').count()).toBeLessThanOrEqual(leaning);
+    await expect.poll(() => changed.getByRole('listitem').count()).toBeLessThanOrEqual(leaning);
     for (const before of await changed.locator('del').allInnerTexts())
       expect(before).toMatch(/depends on the method|cannot be distinguished/);
     await choice('Scatter').selectOption({ label: 'Chosen for the design' });
@@ -73,7 +73,7 @@ describe('the results of eight materials', () => {
   it('leave a mount out only with a reason, and tell both answers', async () => {
     await page.getByRole('button', { name: /^Tarn, mount 2: / }).click();
     const leave = page.getByRole('button', { name: 'Leave out' });
-    expect(await leave.isDisabled()).toBe(true);
+    await expect.poll(() => leave.isDisabled()).toBe(true);
     await page.getByLabel('Reason for leaving it out').fill('first drop not thrown away');
     // a colleague was first: theirs is told, one's own words stay, and replace theirs where one presses again
     const place = await (await fetch(`${app.url}/api/places?study=1`)).json();
@@ -83,7 +83,7 @@ describe('the results of eight materials', () => {
     expect((await fetch(`${app.url}/api/mounts/${id}/excluded`, theirs)).status).toBe(200);
     await leave.click();
     await page.getByText('Since this page was loaded MK left this mount out: “lid tilted”. Nothing was overwritten').waitFor();
-    expect(await page.getByLabel('Reason for leaving it out').inputValue()).toBe('first drop not thrown away');
+    await expect.poll(() => page.getByLabel('Reason for leaving it out').inputValue()).toBe('first drop not thrown away');
     await Promise.all([page.waitForEvent('load'), leave.click()]);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await shown().toContain('left out: mount 2, first drop not thrown away');
@@ -161,7 +161,7 @@ describe('the report', () => {
     await page.getByRole('button', { name: 'Verdicts up' }).click();
     await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').uncheck();
     await page.getByLabel('Text above The question').fill('Written for the huts.');
-    expect(await page.getByRole('heading', { name: 'Price and effort' }).count()).toBe(0);
+    await expect.poll(() => page.getByRole('heading', { name: 'Price and effort' }).count()).toBe(0);
     await page.locator('li').filter({ hasText: 'Price and effort' }).getByRole('checkbox').check();
     await page.locator('li').filter({ hasText: 'Price and effort' }).getByText('Add your own text').click();
     await page.getByLabel('Text above Price and effort').fill('Prices of June.');
@@ -235,7 +235,7 @@ describe('the report', () => {
     );
     await open(page, `${app.url}/studies/1/report`);
     await page.getByRole('button', { name: 'Withdraw version 2 …' }).click();
-    expect(await page.getByRole('button', { name: 'Withdraw version', exact: true }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Withdraw version', exact: true }).isDisabled()).toBe(true);
     await page.getByLabel('Reason for the withdrawal').fill('The room probe stood in the sun.');
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Withdraw version', exact: true }).click()]);
     await page.getByText('Withdrawn: The room probe stood in the sun.').waitFor();
@@ -253,7 +253,7 @@ describe('the report', () => {
     await reader.close();
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Undo', exact: true }).click()]);
     await page.getByRole('button', { name: 'Withdraw version 2 …' }).waitFor();
-    expect(await page.getByText('Withdrawn:').count()).toBe(0);
+    await expect.poll(() => page.getByText('Withdrawn:').count()).toBe(0);
     await open(page, `${app.url}/reports/eight-materials-on-the-tm-6-lid-1-v2`);
   });
 

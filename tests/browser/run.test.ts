@@ -134,7 +134,7 @@ describe('the trace of a run', () => {
 describe('a judgement', () => {
   it('excludes a run with its reason, and opens it again', async () => {
     await page.getByRole('button', { name: 'Exclude …' }).click();
-    expect(await page.getByRole('button', { name: 'Exclude the run' }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole('button', { name: 'Exclude the run' }).isDisabled()).toBe(true);
     await page.getByLabel('Reason for excluding it').fill('door of the room opened');
     await page.getByRole('button', { name: 'Exclude the run' }).click();
     await page.getByText('Excluded by hand').waitFor();
@@ -173,7 +173,7 @@ describe('a run that needs a decision', () => {
     const chosen = panel.getByLabel(/Leave Shelf air ambient out/);
     await chosen.focus();
     await page.keyboard.press('Space');
-    expect(await panel.getByRole('button', { name: 'Save decision' }).isDisabled()).toBe(true);
+    await expect.poll(() => panel.getByRole('button', { name: 'Save decision' }).isDisabled()).toBe(true);
     await panel.getByLabel('Why').fill('hangs in the shelf');
     await panel.getByRole('button', { name: 'Save decision' }).click();
     await expect.poll(() => page.getByRole('region', { name: 'Needs your decision' }).count()).toBe(0);

@@ -51,7 +51,7 @@ describe('search and go', () => {
     // nothing of the pattern language of the store is taken for one
     expect(await found('%')).toEqual([]);
     expect(await found('zzz_nothing')).toEqual([]);
-    expect(await page.getByText('Nothing is called “zzz_nothing”.').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('Nothing is called “zzz_nothing”.').isVisible()).toBe(true);
     await found('eight materials');
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('ArrowUp');
@@ -71,7 +71,7 @@ describe('search and go', () => {
     await page.goto(`${app.url}/studies`, { waitUntil: 'commit' });
     await page.getByRole('heading', { level: 1 }).waitFor();
     await page.keyboard.press('/');
-    expect(await field().count()).toBe(0);
+    await expect.poll(() => field().count()).toBe(0);
     release();
     await field().waitFor();
     await page.unroute('**/_astro/*.js');

@@ -57,7 +57,7 @@ describe('the shelf', () => {
     await page.getByLabel('Density / g/cm³').fill('250');
     await page.getByRole('button', { name: 'Save' }).click();
     await page.getByText('Density should be between 0.1 and 25 g/cm³.').waitFor();
-    expect(await page.getByLabel('Density / g/cm³').inputValue()).toBe('250');
+    await expect.poll(() => page.getByLabel('Density / g/cm³').inputValue()).toBe('250');
     await page.getByLabel('Density / g/cm³').fill('2,5');
     await page.getByRole('button', { name: 'Save' }).click();
     await page.getByText('Saved.').waitFor();
@@ -89,7 +89,7 @@ describe('the shelf', () => {
     await page.getByRole('button', { name: 'Duplicate' }).click();
     await page.waitForURL((url) => !url.pathname.endsWith('/1'));
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-    expect(await page.getByLabel('Name of the material').inputValue()).toBe('Loam White (2)');
+    await expect.poll(() => page.getByLabel('Name of the material').inputValue()).toBe('Loam White (2)');
     await page.getByRole('button', { name: 'Archive' }).click();
     await page.getByText('Archived: kept for its history').waitFor();
     await open(page, `${app.url}/shelf/materials`);

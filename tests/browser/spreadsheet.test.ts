@@ -137,7 +137,7 @@ describe('a package of another program', () => {
     await open(page, app.url);
     await dropFiles(page, [{ name: 'foreign.zip', bytes: new Uint8Array(bytes) }]);
     await page.getByRole('cell', { name: 'Cedar_mount1_run2.csv', exact: true }).waitFor();
-    expect(await page.getByText('Cedar_mount1_run1.csv').count()).toBeGreaterThan(0);
+    await expect.poll(() => page.getByText('Cedar_mount1_run1.csv').count()).toBeGreaterThan(0);
     await page.getByRole('radio', { name: '2 runs, one in each file' }).check();
     await page.getByRole('button', { name: 'Store 2 runs' }).waitFor();
     await page.getByRole('button', { name: 'Close' }).first().click();

@@ -23,17 +23,17 @@ describe('starting from a question', () => {
     expect(await faults()).toEqual([]);
     const hands = handsOn(page);
     await hands.press(/^Which material runs coolest\?/);
-    expect(await page.getByText('Name at least one.').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('Name at least one.').isVisible()).toBe(true);
     await hands.fill('Materials', 'Amber nine\nBirch two\nCedar');
     await hands.fill('Bench days at hand', '2');
-    expect(await page.getByLabel('Title').inputValue()).toBe('Amber nine, Birch two and Cedar');
+    await expect.poll(() => page.getByLabel('Title').inputValue()).toBe('Amber nine, Birch two and Cedar');
     await page.getByText('2 mounts of each with 3 runs, in random order.').waitFor();
     expect(await faults()).toEqual([]);
     await hands.press('Start the study');
     await page.waitForURL(/\/studies\/\d+\/plan$/);
     expect(hands.count).toEqual({ clicks: 2, fields: 2 });
     await page.getByRole('button', { name: 'Rename Cedar' }).waitFor();
-    expect(await page.getByLabel('Mounts of each', { exact: true }).inputValue()).toBe('2');
+    await expect.poll(() => page.getByLabel('Mounts of each', { exact: true }).inputValue()).toBe('2');
   });
 
   it('has the other questions, by keyboard and on a phone', async () => {
@@ -43,7 +43,7 @@ describe('starting from a question', () => {
     await page.keyboard.press('Enter');
     await page.getByLabel('What is compared').fill('Amber nine, Birch two');
     await page.getByLabel('Highest clock / MHz').fill('1000');
-    expect(await page.getByText('the highest not below the lowest').isVisible()).toBe(true);
+    await expect.poll(() => page.getByText('the highest not below the lowest').isVisible()).toBe(true);
     await page.getByLabel('Highest clock / MHz').fill('2350');
     await page.getByText(/8 steps of 50 MHz/).waitFor();
     expect(await faults()).toEqual([]);
@@ -62,11 +62,11 @@ describe('starting from a question', () => {
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: /^Delete the template/ }).click()]);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByText(/^The template .* is deleted\./).waitFor();
-    expect(await page.getByRole('heading', { name: 'Your own templates' }).count()).toBe(0);
+    await expect.poll(() => page.getByRole('heading', { name: 'Your own templates' }).count()).toBe(0);
     await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Undo', exact: true }).click()]);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
     await page.getByRole('button', { name: /^How far Amber nine and Birch two clock/ }).click();
     await page.waitForURL(/\/studies\/\d+\/plan$/);
-    expect(await page.getByRole('link', { name: /clock \(2\)$/ }).isVisible()).toBe(true);
+    await expect.poll(() => page.getByRole('link', { name: /clock \(2\)$/ }).isVisible()).toBe(true);
   });
 });

@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { buffer } from 'node:stream/consumers';
-import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { closeDatabase, database } from '#app/database/pool';
 import { Refusal } from '#app/refusal';
 import { checkStore } from '#features/bench/server/checkStore';
@@ -203,10 +203,9 @@ describe('a package that comes in', () => {
     const { study_id } = await brought(whole);
     const days = async () => (await gatherStudy(study_id)).facts.runs.map((r) => r.day);
     const told = await days();
-    const zone = process.env.TZ;
-    process.env.TZ = 'Pacific/Kiritimati';
+    vi.stubEnv('TZ', 'Pacific/Kiritimati');
     expect(await days()).toEqual(told);
-    process.env.TZ = zone;
+    vi.unstubAllEnvs();
   });
 
   it('may lie in a folder, as it does when somebody unpacked and packed it again', async () => {

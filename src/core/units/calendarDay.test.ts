@@ -1,19 +1,16 @@
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { calendarDay } from './calendarDay';
-
-const ZONE = process.env.TZ;
 
 describe('the day of a time', () => {
   afterEach(() => {
-    if (ZONE === undefined) delete process.env.TZ;
-    else process.env.TZ = ZONE;
+    vi.unstubAllEnvs();
   });
   it.each([
     ['Pacific/Auckland', '2026-06-05'],
     ['America/Los_Angeles', '2026-06-04'],
     ['UTC', '2026-06-04'],
   ])('is that of the zone of %s for an instant, and that of its own clock for a time without a zone', (zone, day) => {
-    process.env.TZ = zone;
+    vi.stubEnv('TZ', zone);
     const at = Date.UTC(2026, 5, 4, 22, 30) / 1000;
     expect(calendarDay(at, true)).toBe(day);
     expect(calendarDay(at, false)).toBe('2026-06-04');

@@ -8,10 +8,9 @@ import { FileCollector } from './fileCollector';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'warm-gauge-logs-'));
 const outside = mkdtempSync(path.join(tmpdir(), 'warm-gauge-elsewhere-'));
-const kept = process.env.WARM_GAUGE_LOGS;
-process.env.WARM_GAUGE_LOGS = folder;
+vi.stubEnv('WARM_GAUGE_LOGS', folder);
 afterAll(() => {
-  process.env.WARM_GAUGE_LOGS = kept;
+  vi.unstubAllEnvs();
   for (const each of [folder, outside]) rmSync(each, { recursive: true });
 });
 

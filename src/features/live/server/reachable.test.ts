@@ -1,9 +1,8 @@
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { reachable } from './reachable';
 
-const kept = { ...process.env };
 afterEach(() => {
-  process.env = { ...kept };
+  vi.unstubAllEnvs();
 });
 
 describe('where instruments are reached', () => {
@@ -29,7 +28,7 @@ describe('where instruments are reached', () => {
   ])('%s: %s', async (host, isReached) => expect('address' in (await reachable(host, 5025))).toBe(isReached));
 
   it('is also a network that is named, and no other', async () => {
-    process.env.WARM_GAUGE_INSTRUMENTS = '203.0.113.0/28, 2001:db8::/32';
+    vi.stubEnv('WARM_GAUGE_INSTRUMENTS', '203.0.113.0/28, 2001:db8::/32');
     expect(await reachable('203.0.113.15', 5025)).toEqual({ address: '203.0.113.15' });
     expect(await reachable('2001:db8::1', 5025)).toEqual({ address: '2001:db8::1' });
     expect(await reachable('203.0.113.16', 5025)).toEqual({
@@ -38,11 +37,9 @@ describe('where instruments are reached', () => {
   });
 
   it('is never a port of the application or of its store on this machine, and may be the same on another', async () => {
-    Object.assign(process.env, {
-      PORT: '4310',
-      DATABASE_URL: 'postgres://me:a@127.0.0.1:5433,10.0.0.2:5434/lab',
-      DATABASE_READ_URL: 'postgres://me@one/lab',
-    });
+    vi.stubEnv('PORT', '4310');
+    vi.stubEnv('DATABASE_URL', 'postgres://me:a@127.0.0.1:5433,10.0.0.2:5434/lab');
+    vi.stubEnv('DATABASE_READ_URL', 'postgres://me@one/lab');
     for (const port of [4310, 5433, 5434, 5432])
       expect(await reachable('127.0.0.2', port)).toEqual({ problem: expect.stringContaining('of Warm Gauge itself or of its store') });
     expect(await reachable('127.0.0.1', 5435)).toHaveProperty('address');

@@ -16,8 +16,8 @@ export function BeginMount({ studyId, next, specimens, rigs }: BeginMountProps) 
   const [who, setWho] = useState('');
   const [told, setTold] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  // initials are remembered on the device that stands beside the machine
-  useEffect(() => setWho(localStorage.getItem('initials') ?? ''), []);
+  // initials are remembered on the device that stands beside the machine; what was typed meanwhile stays
+  useEffect(() => setWho((typed) => typed || (localStorage.getItem('initials') ?? '')), []);
   const begin = async (mount: object) => {
     setBusy(true);
     localStorage.setItem('initials', who);
