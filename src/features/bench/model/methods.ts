@@ -120,6 +120,13 @@ export const METHODS: Method[] = [
     source: 'ISO 5725-2:2019; Paule and Mandel 1982',
   },
   {
+    name: 'Drift of a material',
+    formula:
+      'line through the means of occasions (mounts within 30 days of each other), each set-up with a level of its own; t on occasions − set-ups − 1',
+    when: 'How a material changes over the years. What moves a whole set-up moves it too. It takes three occasions on one set-up, or two on each of two.',
+    source: 'Searle, Casella and McCulloch 1992',
+  },
+  {
     name: 'Steps of the reference',
     formula:
       'the stretch whose mean differs most, one in a hundred shuffled orders as sharp; a mount outside 2.66 mean moving ranges and outside t at 1 %',

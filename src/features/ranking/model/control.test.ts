@@ -13,7 +13,7 @@ const event = (at_s: number, words: string) => ({ at_s, words, kind: 'edit' as c
 describe('the lab over time', () => {
   it('is quiet where the reference stays in its band', () => {
     const told = control(points(Array(14).fill(40)));
-    expect(told).toMatchObject({ is_finding: false, steps: [] });
+    expect(told).toMatchObject({ standing: 'steady', left: false, steps: [] });
     expect(told?.sentence).toBe('14 mounts of the reference stay within their band: the bench reads as it did.');
     expect(control(points([40]))).toBeNull();
     expect(control(points([40, 40, 40]))?.sentence).toContain('Limits from 3 mounts are rough');
@@ -28,6 +28,24 @@ describe('the lab over time', () => {
     expect(told?.sentence).toMatch(/^The level stepped by \+[56]\.\d mm²·K\/W on 2024-02-/);
     // the band is that of the level it has now
     expect(told?.chart.centre).toBeGreaterThan(45);
+    expect(told?.standing).toBe('settled');
+    expect(told?.sentence).toContain('Since then 10 mounts of the reference stay within their band: steady at that level.');
+  });
+
+  it('calls a level steady from eight mounts on', () => {
+    const ofLevel = (mounts: number) => control(points([...Array(10).fill(40), ...Array(mounts).fill(60)]));
+    expect(ofLevel(8)?.standing).toBe('settled');
+    expect(ofLevel(7)).toMatchObject({ standing: 'moved', left: false });
+    expect(ofLevel(7)?.sentence).toContain('Since then 7 mounts: too few to call that level steady.');
+  });
+
+  it('says which mounts lay outside the band though the newest does not', () => {
+    const all = points(Array(20).fill(40)).map((p, i) => (i === 8 ? { ...p, value: 47 } : p));
+    const told = control(all);
+    expect(told).toMatchObject({ standing: 'steady', steps: [] });
+    expect(told?.sentence).toBe(
+      '19 of 20 mounts of the reference stay within their band, not that of 2024-02-02: the bench reads as it did.',
+    );
   });
 
   it('tells a mount outside its band by chance at most once in a hundred, however few there are', () => {
@@ -42,8 +60,8 @@ describe('the lab over time', () => {
     const even = [40, 41, 40, 41, 40, 41, 40, 41].map((value, i) => ({ at_s: 1_700_000_000 + i * DAY_S, value, mount_id: i, study: 'S' }));
     const next = (value: number) => control([...even, { at_s: 1_800_000_000, value, mount_id: 99, study: 'S' }]);
     // centre 40.5, mean moving range 1: the band ends at 43.16
-    expect(next(43.1)?.is_finding).toBe(false);
-    expect(next(43.2)).toMatchObject({ is_finding: true });
+    expect(next(43.1)?.standing).toBe('steady');
+    expect(next(43.2)).toMatchObject({ left: true, standing: 'moved' });
     expect(next(43.2)?.sentence).toContain('The newest mount, 43.2, left its band of 37.8 to 43.2');
   });
 

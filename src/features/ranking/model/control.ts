@@ -2,7 +2,8 @@ import { type ControlChart, controlChart } from '#core/compare/controlChart';
 import { stepsOf } from '#core/compare/steps';
 import { tQuantile } from '#core/stats/distributions/t';
 import { mean, standardDeviation } from '#core/stats/moments';
-import { plural, write, writeSigned } from '#core/text/words';
+import { list, plural, write, writeSigned } from '#core/text/words';
+import { calendarDay } from '#core/units/calendarDay';
 
 const DAY_S = 86_400;
 /** Days before and after a step within which an edit of the shelf is told beside it. */
@@ -11,6 +12,8 @@ const NEAR_DAYS = 21;
 const FEW = 8;
 /** The newest mounts that are charted. */
 const MOST = 100;
+/** Days of mounts outside their band that are told one by one. */
+const MOST_TOLD = 3;
 
 export interface ControlPoint {
   at_s: number;
@@ -42,8 +45,8 @@ export interface SetupControl {
   sentence: string;
   /** the newest mount left its band */
   left: boolean;
-  /** true where the newest mount left its band, or the level stepped */
-  is_finding: boolean;
+  /** whether the bench reads as it did; 'settled': at another level than it once had, for long enough to be called steady */
+  standing: 'steady' | 'settled' | 'moved';
 }
 
 /** Days after which a finding is history of its chart and no news of the bench. */
@@ -82,11 +85,12 @@ export function setupControl({ setup, points: all, events }: ControlQuestion): S
   const near = (at: number) =>
     events.filter((e) => e.at_s < points[at].at_s + NEAR_DAYS * DAY_S && e.at_s > points[at - 1].at_s - NEAR_DAYS * DAY_S);
   const told = steps.map(({ at, before, after, p }) => ({ at_s: points[at].at_s, before, after, p, beside: near(at) }));
-  return {
-    ...{ setup: setup.key, name: setup.name, points, chart, since_s: points[last].at_s, steps: told, events },
-    sentence: sentenceOf(points.length, told, left ? { value: newest.value, chart } : null),
-    ...{ left, is_finding: left || steps.length > 0 },
+  const level = points.slice(last);
+  const control: Omit<SetupControl, 'sentence'> = {
+    ...{ setup: setup.key, name: setup.name, points, chart, since_s: points[last].at_s, steps: told, events, left },
+    standing: left || (steps.length > 0 && level.length < FEW) ? 'moved' : steps.length > 0 ? 'settled' : 'steady',
   };
+  return { ...control, sentence: [...told.map(stepWords), levelWords(control, level)].join(' ') };
 }
 
 /** Limits of few mounts are too narrow too often: a value has to lie outside what one in a hundred would by Student's t as well. */
@@ -97,20 +101,25 @@ function isUnlikely(value: number, earlier: number[]): boolean {
   return Math.abs(value - mean(earlier)) > half;
 }
 
-const day = (at_s: number) => new Date(1000 * at_s).toISOString().slice(0, 10);
+const day = (at_s: number): string => calendarDay(at_s, false);
 
-function sentenceOf(count: number, steps: SetupControl['steps'], left: { value: number; chart: ControlChart } | null): string {
-  const parts = steps.map(
-    (s) =>
-      `The level stepped by ${writeSigned(s.after - s.before, 1)} mm²·K/W on ${day(s.at_s)}${s.beside.length > 0 ? `; near then: ${s.beside.map((e) => e.words).join('; ')}` : '; no edit of the shelf stands beside it'}.`,
-  );
+function stepWords({ before, after, at_s, beside }: SetupControl['steps'][number]): string {
+  const near = beside.length > 0 ? `near then: ${beside.map((e) => e.words).join('; ')}` : 'no edit of the shelf stands beside it';
+  return `The level stepped by ${writeSigned(after - before, 1)} mm²·K/W on ${day(at_s)}; ${near}.`;
+}
+
+/** What the mounts of the level it has now say. */
+function levelWords({ chart, left, standing, steps }: Omit<SetupControl, 'sentence'>, level: ControlPoint[]): string {
+  const newest = level[level.length - 1];
   if (left)
-    parts.push(
-      `The newest mount, ${write(left.value, 1)}, left its band of ${write(left.chart.lower, 1)} to ${write(left.chart.upper, 1)} mm²·K/W: check rig, instruments and mount before the next study.`,
-    );
-  if (parts.length === 0)
-    parts.push(
-      `${plural(count, 'mount')} of the reference stay within their band: the bench reads as it did.${count < FEW ? ` Limits from ${count} mounts are rough.` : ''}`,
-    );
-  return parts.join(' ');
+    return `The newest mount, ${write(newest.value, 1)}, left its band of ${write(chart.lower, 1)} to ${write(chart.upper, 1)} mm²·K/W: check rig, instruments and mount before the next study.`;
+  if (standing === 'moved') return `Since then ${plural(level.length, 'mount')}: too few to call that level steady.`;
+  const outside = level.filter((p) => p.value < chart.lower || p.value > chart.upper);
+  const inside = outside.length === 0 ? plural(level.length, 'mount') : `${level.length - outside.length} of ${level.length} mounts`;
+  const days = list(outside.slice(-MOST_TOLD).map((p) => day(p.at_s)));
+  const not = outside.length === 0 ? '' : `, not ${outside.length === 1 ? 'that' : 'those'} of ${days}`;
+  const more = outside.length > MOST_TOLD ? ` and ${outside.length - MOST_TOLD} before them` : '';
+  const [since, told] = steps.length > 0 ? ['Since then ', 'steady at that level'] : ['', 'the bench reads as it did'];
+  const rough = level.length < FEW ? ` Limits from ${level.length} mounts are rough.` : '';
+  return `${since}${inside} of the reference stay within their band${not}${more}: ${told}.${rough}`;
 }

@@ -45,7 +45,7 @@ describe('rows of coolers', () => {
     expect(coolerRows([slow], { by: 'speed', at: 946 }, 'own').unread).toEqual(['Plate in Two']);
   });
 
-  it('keep levels of another weighting or distance apart, speeds together, and other labs out where that is asked', () => {
+  it('keep levels at another distance apart, leave those of another weighting out, and other labs where that is asked', () => {
     const others = [
       given(),
       given({ study_id: 2, distance_m: 1 }),
@@ -54,7 +54,14 @@ describe('rows of coolers', () => {
     ];
     const setups = (by: 'noise' | 'speed', labs: 'own' | 'all') =>
       new Set(coolerRows(others, { by, at: by === 'noise' ? 39 : 1200 }, labs).rows.map((r) => r.setup)).size;
-    expect([setups('noise', 'own'), setups('speed', 'own'), setups('noise', 'all'), setups('speed', 'all')]).toEqual([3, 1, 4, 2]);
+    expect([setups('noise', 'own'), setups('speed', 'own'), setups('noise', 'all'), setups('speed', 'all')]).toEqual([2, 1, 3, 2]);
+    const heard = coolerRows(others, { by: 'noise', at: 39 }, 'own');
+    expect([heard.weighting, heard.unread]).toEqual([
+      'A',
+      ['Fin in One (its levels are weighted C)', 'Slab in One (its levels are weighted C)'],
+    ]);
+    // what most of them is measured by
+    expect(coolerRows([given({ weighting: 'C' }), given({ weighting: 'C' }), given()], { by: 'noise', at: 39 }, 'own').weighting).toBe('C');
   });
 
   it('are first compared where most can be read, and as an address says', () => {

@@ -46,6 +46,8 @@ export interface CoolerEvidence {
   /** newest study that has each cooler */
   study_of: Record<string, number>;
   unread: string[];
+  /** of the levels that are compared: a level of another weighting is another noise */
+  weighting: string;
 }
 
 /** Scatter between mounts that is assumed where none is known, K/W: half a kelvin at 140 W. */
@@ -53,32 +55,36 @@ const ASSUMED_SD = 0.5 / 140;
 
 /**
  * Rows of a ranking of coolers, K/W at one noise or speed, one a set-up and cooler. A set-up is a rig with what lies under the coolers; its
- * noise counts only beside that of the same weighting and distance, which a study states.
+ * noise counts only beside that of the same distance, which a study states, and only levels of one weighting are compared.
  */
 export function coolerRows(given: CoolersGiven[], held: CoolerHeld, labs: 'own' | 'all'): CoolerEvidence {
   const unread: string[] = [];
+  const counted = given.filter((g) => labs === 'all' || g.lab === null);
+  const weighting = usualWeighting(counted);
   const setupNames: Record<string, string> = {};
   const studies: CoolerEvidence['studies'] = {};
   const studyOf: Record<string, number> = {};
-  const mounts = given
-    .filter((g) => labs === 'all' || g.lab === null)
-    .flatMap((g) =>
-      g.sweeps.flatMap((s) => {
-        const state = held.by === 'noise' ? atLevel(s.sweep, held.at) : atSpeed(s.sweep, held.at);
-        if (!state || (held.by === 'noise' && s.sweep.missing !== '')) {
-          unread.push(`${s.name} in ${g.study}`);
-          return [];
-        }
-        const setup = JSON.stringify([g.lab, s.rig_id, s.material, ...(held.by === 'noise' ? [g.weighting, g.distance_m] : [])]);
-        setupNames[setup] = [s.rig, s.material, held.by === 'noise' ? distanceWords(g) : '', g.lab === null ? '' : g.lab || 'another lab']
-          .filter(Boolean)
-          .join(', ');
-        studyOf[s.name] = g.study_id;
-        const known = studies[setup] ?? [];
-        studies[setup] = known.some((k) => k.study_id === g.study_id) ? known : [...known, { study_id: g.study_id, study: g.study }];
-        return state.mounts.map((value) => ({ setup, material: s.name, value }));
-      }),
-    );
+  const mounts = counted.flatMap((g) =>
+    g.sweeps.flatMap((s) => {
+      if (held.by === 'noise' && g.weighting !== weighting) {
+        unread.push(`${s.name} in ${g.study} (its levels are weighted ${g.weighting})`);
+        return [];
+      }
+      const state = held.by === 'noise' ? atLevel(s.sweep, held.at) : atSpeed(s.sweep, held.at);
+      if (!state || (held.by === 'noise' && s.sweep.missing !== '')) {
+        unread.push(`${s.name} in ${g.study}`);
+        return [];
+      }
+      const setup = JSON.stringify([g.lab, s.rig_id, s.material, ...(held.by === 'noise' ? [g.distance_m] : [])]);
+      setupNames[setup] = [s.rig, s.material, held.by === 'noise' ? distanceWords(g) : '', g.lab === null ? '' : g.lab || 'another lab']
+        .filter(Boolean)
+        .join(', ');
+      studyOf[s.name] = g.study_id;
+      const known = studies[setup] ?? [];
+      studies[setup] = known.some((k) => k.study_id === g.study_id) ? known : [...known, { study_id: g.study_id, study: g.study }];
+      return state.mounts.map((value) => ({ setup, material: s.name, value }));
+    }),
+  );
   const squares = [...grouped(mounts, (m) => JSON.stringify([m.setup, m.material])).values()].map((own) => {
     const mean = own.reduce((sum, m) => sum + m.value, 0) / own.length;
     return { squares: own.reduce((sum, m) => sum + (m.value - mean) ** 2, 0), df: own.length - 1 };
@@ -91,7 +97,15 @@ export function coolerRows(given: CoolersGiven[], held: CoolerHeld, labs: 'own' 
     studies,
     study_of: studyOf,
     unread,
+    weighting,
   };
+}
+
+/** Weighting of most of the sweeps. */
+function usualWeighting(given: CoolersGiven[]): string {
+  const counts = new Map<string, number>();
+  for (const { weighting, sweeps } of given) counts.set(weighting, (counts.get(weighting) ?? 0) + sweeps.length);
+  return [...counts].sort(([, a], [, b]) => b - a)[0]?.[0] ?? 'A';
 }
 
 const distanceWords = ({ distance_m }: CoolersGiven): string =>
@@ -99,7 +113,9 @@ const distanceWords = ({ distance_m }: CoolersGiven): string =>
 
 /** Noise and speed at which most coolers can be read: where the most sweeps reach, the middle of that. */
 export function usualHeld(given: CoolersGiven[]): CoolerHeld | null {
+  const weighting = usualWeighting(given);
   const sweeps = given.flatMap((g) => g.sweeps.map((s) => s.sweep));
+  const heard = given.flatMap((g) => (g.weighting === weighting ? g.sweeps.map((s) => s.sweep) : []));
   const middle = (ranges: [number, number][], step: number): number | null => {
     if (ranges.length === 0) return null;
     const ends = ranges.flat().sort((a, b) => a - b);
@@ -112,7 +128,7 @@ export function usualHeld(given: CoolersGiven[]): CoolerHeld | null {
     return Math.round(best.at / step) * step;
   };
   const noise = middle(
-    sweeps.flatMap((s) => {
+    heard.flatMap((s) => {
       const range = s.missing === '' ? levelRange(s) : null;
       return range ? [range] : [];
     }),

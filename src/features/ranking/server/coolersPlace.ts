@@ -14,7 +14,6 @@ export interface CoolerRanking extends Omit<CoolerEvidence, 'rows'> {
   /** coolers were measured by another lab */
   has_other_labs: boolean;
   answer: RankingAnswer | null;
-  weighting: string;
 }
 
 /**
@@ -26,14 +25,15 @@ export async function rankedCoolers(asked: CoolerHeld | null, labs: 'own' | 'all
   const ids = await listStudyIds(database());
   const known = await coolersGiven(ids);
   const given = ids.flatMap((id) => known.get(id) ?? []).filter((g) => g.sweeps.length > 0);
-  const held = asked ?? usualHeld(given);
+  const counted = given.filter((g) => labs === 'all' || g.lab === null);
+  const held = asked ?? usualHeld(counted.length > 0 ? counted : given);
   if (!held) return null;
   const { rows, ...evidence } = coolerRows(given, held, labs);
   const [first] = [...grouped(rows, (r) => r.material).entries()].sort((a, b) => b[1].length - a[1].length);
   const reference = wanted !== null && rows.some((r) => r.material === wanted) ? wanted : first?.[0];
   const question = reference === undefined ? null : { rows, reference };
   return {
-    ...{ ...evidence, held, labs, has_other_labs: given.some((g) => g.lab !== null), weighting: given[0]?.weighting ?? 'A' },
+    ...{ ...evidence, held, labs, has_other_labs: given.some((g) => g.lab !== null) },
     answer: question && (await keptRanking('rank', question, () => rankingThreads.rank(question))),
   };
 }

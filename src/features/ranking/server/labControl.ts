@@ -38,7 +38,8 @@ export async function labControl(choice: RankingChoice): Promise<LabControl> {
     } else if (own.length > 0) few.push(setup.name);
   }
   const controls = questions.length === 0 ? [] : await keptRanking('control', questions, () => rankingThreads.control(questions));
-  controls.sort((a, b) => Number(b.is_finding) - Number(a.is_finding) || b.points.length - a.points.length);
+  const order = ['moved', 'settled', 'steady'];
+  controls.sort((a, b) => order.indexOf(a.standing) - order.indexOf(b.standing) || b.points.length - a.points.length);
   return {
     ...{ choice, controls, too_few: few, materials: names.map(({ key, name }) => ({ key, name })) },
     reference: reference && { key: reference.key, name: reference.name },

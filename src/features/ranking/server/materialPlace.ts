@@ -1,7 +1,6 @@
 import { Refusal } from '#app/refusal';
 import type { AdjustedAgainstOthers } from '#core/ranking/againstOthers';
-import { tQuantile } from '#core/stats/distributions/t';
-import { fitLine } from '#core/stats/line';
+import { type Drift, driftOverYears } from '#core/ranking/drift';
 import type { RailMaterial } from '#features/ranking/model/placeTypes';
 import type { RankingChoice } from '#features/ranking/model/rankingRows';
 import { gatherEvidence, keptRanking } from './evidence';
@@ -29,14 +28,11 @@ export interface MaterialPlace {
   tau: number | null;
   setups: { key: string; name: string; words: string; mounts: number; against: AdjustedAgainstOthers | null; lead: number | null }[];
   mounts: LiftedMount[];
-  /** change a year with its 95 % interval, mm²·K/W; null with fewer than three dated mounts over less than a month */
-  drift: { per_year: number; ci: [number, number] } | null;
+  /** change a year, mm²·K/W; null where its occasions are too few to tell */
+  drift: Drift | null;
   /** mean and mounts of each lot that was noted, where there are two or more */
   lots: { lot: string; mounts: number; mean: number; sd: number | null }[];
 }
-
-const YEAR_S = 365.25 * 86_400;
-const MONTH_S = YEAR_S / 12;
 
 /** One material of the ranking: each set-up's word on it, its mounts over time, and its lots. */
 export async function materialPlace(choice: RankingChoice, key: string): Promise<MaterialPlace> {
@@ -79,7 +75,10 @@ export async function materialPlace(choice: RankingChoice, key: string): Promise
   );
   const ownMounts = lifted.filter((m) => mounts.some((x) => x.mount_id === m.mount_id && x.material === key));
   return {
-    ...{ choice, material, names: answer.names, tau: answer.tau, mounts: ownMounts, drift: driftOf(ownMounts), lots: lotsOf(lifted) },
+    ...{ choice, material, names: answer.names, tau: answer.tau, mounts: ownMounts, lots: lotsOf(lifted) },
+    drift: driftOverYears(
+      mounts.flatMap(({ material: of, setup, at_s, value }) => (of === key && at_s !== null ? [{ setup, at_s, value }] : [])),
+    ),
     reference: { key: answer.reference, name: answer.names[answer.reference] },
     setups: own.map((r) => {
       const reference = rows.find((o) => o.setup === r.setup && o.material === answer.reference);
@@ -91,19 +90,6 @@ export async function materialPlace(choice: RankingChoice, key: string): Promise
       };
     }),
   };
-}
-
-function driftOf(mounts: LiftedMount[]): MaterialPlace['drift'] {
-  const dated = mounts.flatMap((m) => (m.at_s === null ? [] : [{ t: m.at_s / YEAR_S, value: m.value }]));
-  const times = dated.map((d) => d.t);
-  if (dated.length < 3 || Math.max(...times) - Math.min(...times) < MONTH_S / YEAR_S) return null;
-  const line = fitLine(
-    times,
-    dated.map((d) => d.value),
-  );
-  if (!line || line.slope_se === null) return null;
-  const half = tQuantile(0.975, dated.length - 2) * line.slope_se;
-  return { per_year: line.slope, ci: [line.slope - half, line.slope + half] };
 }
 
 function lotsOf(mounts: LiftedMount[]): MaterialPlace['lots'] {

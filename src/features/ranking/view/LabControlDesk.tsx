@@ -1,10 +1,18 @@
 import { useState } from 'react';
 import { list } from '#core/text/words';
+import { calendarDay } from '#core/units/calendarDay';
 import { addressOf } from '#features/ranking/model/choiceAddress';
 import type { SetupControl } from '#features/ranking/model/control';
 import type { LabControl } from '#features/ranking/server/labControl';
 import { ChoiceBox, Quiet } from '#ui/Form.tsx';
 import { TimeChart } from './TimeChart.tsx';
+
+/** Since when, where a level stepped and is steady at the new one. */
+function settledWords(controls: SetupControl[]): string {
+  const settled = controls.filter((c) => c.standing === 'settled');
+  if (settled.length === 0) return '';
+  return `, on ${list(settled.map((c) => `${c.name} since ${calendarDay(c.since_s, false)}`))}`;
+}
 
 /** Set-ups that are drawn before all are asked for: those with a finding, then those with the most mounts. */
 const FIRST = 8;
@@ -13,15 +21,15 @@ const FIRST = 8;
 export function LabControlDesk({ lab }: { lab: LabControl }) {
   const { controls, reference, materials, choice, too_few } = lab;
   const [isWhole, setWhole] = useState(false);
-  const found = controls.filter((c) => c.is_finding);
+  const moved = controls.filter((c) => c.standing === 'moved');
   return (
     <>
       <h1 className="max-w-4xl text-verdict leading-tight font-semibold">
         {controls.length === 0
           ? 'No reference has been measured twice yet.'
-          : found.length === 0
-            ? 'The bench reads as it did.'
-            : `${list(found.map((c) => c.name))}: the reference does not read as it did.`}
+          : moved.length > 0
+            ? `${list(moved.map((c) => c.name))}: the reference does not read as it did.`
+            : `The bench reads as it did${settledWords(controls)}.`}
       </h1>
       <p className="mt-2 max-w-3xl text-name">
         Every mount of the reference on one set-up, over the years. What moves it moves every material measured there.
@@ -39,8 +47,11 @@ export function LabControlDesk({ lab }: { lab: LabControl }) {
       {(isWhole ? controls : controls.slice(0, FIRST)).map((c) => (
         <section key={c.setup} className="section-rule mt-8" aria-label={c.name}>
           <h2 className="text-title font-semibold">{c.name}</h2>
-          <p className={`mt-1 max-w-4xl ${c.is_finding ? 'font-semibold' : ''}`} role={c.is_finding ? 'note' : undefined}>
-            {c.is_finding && (
+          <p
+            className={`mt-1 max-w-4xl ${c.standing === 'moved' ? 'font-semibold' : ''}`}
+            role={c.standing === 'moved' ? 'note' : undefined}
+          >
+            {c.standing === 'moved' && (
               <span aria-hidden="true" className="text-ember">
                 ▲{' '}
               </span>

@@ -1,3 +1,4 @@
+import type { Drift } from '#core/ranking/drift';
 import { keepUnits, plural, write, writeSigned } from '#core/text/words';
 import { addressOf } from '#features/ranking/model/choiceAddress';
 import { evidenceWords } from '#features/ranking/model/rankingWords';
@@ -6,6 +7,14 @@ import { Table } from '#ui/Table.tsx';
 import { TimeChart } from './TimeChart.tsx';
 
 const LEVEL = 0.05;
+
+/** Whether a material changed with the years, by its occasions. */
+function driftWords({ per_year, ci95: [low, high], occasions }: Drift): string {
+  const basis = `over ${occasions} occasions, each set-up by itself`;
+  return low > 0 || high < 0
+    ? `It drifts by ${writeSigned(per_year, 1)} mm²·K/W a year (95 % ${write(low, 1)} to ${write(high, 1)}, ${basis}): a lot, the way it is applied, or all that stands on the set-up changed.`
+    : `No drift detected: ${write(low, 1)} to ${write(high, 1)} mm²·K/W a year would fit, ${basis}.`;
+}
 
 /** One material: what each set-up says of it, what the others would have said, its mounts over time and its lots. */
 export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
@@ -85,12 +94,8 @@ export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
           </h2>
           <p className="max-w-3xl">
             {drift === null
-              ? 'Fewer than three dated mounts, or all within a month: no drift can be said.'
-              : drift.ci[0] > 0 || drift.ci[1] < 0
-                ? keepUnits(
-                    `It drifts by ${writeSigned(drift.per_year, 1)} mm²·K/W a year (95 % ${write(drift.ci[0], 1)} to ${write(drift.ci[1], 1)}): a lot, or the way it is applied, changed.`,
-                  )
-                : keepUnits(`No drift detected: ${write(drift.ci[0], 1)} to ${write(drift.ci[1], 1)} mm²·K/W a year would fit.`)}
+              ? 'No drift can be said yet: that takes three occasions on one set-up, or two on each of two, each more than a month after the last.'
+              : keepUnits(driftWords(drift))}
           </p>
           <TimeChart
             title={`${m.name} over the years`}

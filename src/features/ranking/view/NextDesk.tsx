@@ -7,11 +7,14 @@ import { Act, Alert, Tick } from '#ui/Form.tsx';
 import { sendJson } from '#ui/send';
 import { useNumbers } from '#ui/useNumbers.tsx';
 
+/** What was found, with the mounts of each that were asked for. */
+type Found = Proposals & { mounts: number };
+
 /** Hours at hand, and the studies that tell most for them. */
 export function NextDesk({ place }: { place: NextPlace }) {
   const { choice, materials, names, setups } = place;
   const [chosen, setChosen] = useState<string[]>([]);
-  const [found, setFound] = useState<Proposals | null>(null);
+  const [found, setFound] = useState<Found | null>(null);
   const [isAsking, setAsking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const { all, box } = useNumbers({
@@ -27,13 +30,13 @@ export function NextDesk({ place }: { place: NextPlace }) {
     setAsking(true);
     const answer = await sendJson<Proposals>('POST', `/api/ranking/next${address}`, { ...all, candidates: chosen }, setProblem);
     setAsking(false);
-    setFound(answer);
+    setFound(answer && { ...answer, mounts: all?.mounts ?? 1 });
   };
   const plan = async (s: NextStudy) => {
     const opened = await sendJson<{ id: number }>(
       'POST',
       `/api/ranking/plan${address}`,
-      { setup: s.setup, materials: s.materials, mounts: all?.mounts },
+      { setup: s.setup, materials: s.materials, mounts: found?.mounts },
       setProblem,
     );
     if (opened) window.location.assign(`/studies/${opened.id}/plan`);
@@ -96,7 +99,7 @@ export function NextDesk({ place }: { place: NextPlace }) {
                   </h2>
                   <p className="mt-1 text-name">{gainWords(s, nameOf)}</p>
                   <p className="text-soft">
-                    {plural(s.materials.length * (all?.mounts ?? 1), 'mount')}, {write(s.hours, 1)} h. Mean standard error of what is open:{' '}
+                    {plural(s.materials.length * found.mounts, 'mount')}, {write(s.hours, 1)} h. Mean standard error of what is open:{' '}
                     <span className="figure">
                       {write(Math.sqrt(s.before), 2)} → {write(Math.sqrt(s.after), 2)} mm²·K/W
                     </span>

@@ -27,6 +27,7 @@ export function PartAnswer({
   // against the reference the page knows; any other pair is asked for
   const known = b === reference ? materials.find((m) => m.material === a) : undefined;
   useEffect(() => {
+    setProblem(null);
     if (known || a === b) return;
     const control = new AbortController();
     const query = new URLSearchParams(address);
@@ -47,7 +48,7 @@ export function PartAnswer({
           ? 'Choose two different materials.'
           : told
             ? keepUnits(partSentence(part, told, names[a] ?? a, names[b] ?? b))
-            : 'Comparing …'}
+            : problem === null && 'Comparing …'}
       </p>
       <div className="mt-2 flex max-w-xl flex-wrap gap-4">
         <div className="min-w-44 flex-1">

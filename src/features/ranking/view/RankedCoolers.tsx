@@ -49,7 +49,7 @@ export function RankedCoolers({ ranking }: { ranking: CoolerRanking }) {
       )}
       {unread.length > 0 && (
         <p className="mt-2 text-soft">
-          {at} these cannot be read, as they were not measured there: {list(unread)}.
+          {at} these were not measured: {list(unread)}.
         </p>
       )}
       <section className="section-rule mt-8" aria-labelledby="setups-heading">
@@ -57,7 +57,8 @@ export function RankedCoolers({ ranking }: { ranking: CoolerRanking }) {
           Set-ups
         </h2>
         <p className="max-w-3xl text-soft">
-          A rig with what lies under the coolers. Levels of another weighting or distance are another set-up.
+          A rig with what lies under the coolers. Levels at another distance are another set-up; levels of one weighting are compared, here{' '}
+          {unit}.
         </p>
         <ul className="mt-2">
           {Object.entries(setupNames).map(([key, name]) => (
