@@ -62,7 +62,10 @@ export function KeptBar() {
     document.addEventListener('focusin', focus);
     document.addEventListener('input', input);
     soon();
+    // from here on nothing that is typed is missed
+    document.documentElement.dataset.keeps = '';
     return () => {
+      delete document.documentElement.dataset.keeps;
       watch.disconnect();
       cancelAnimationFrame(asked);
       for (const t of later) clearTimeout(t);

@@ -47,7 +47,7 @@ export const NumberChart = ({ title, x, y, height = 380, right = 24, children }:
         tickFormatter={y.write}
         width={64}
         allowDataOverflow
-        label={{ value: y.name, angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13 }}
+        label={{ value: y.name, angle: -90, position: 'insideLeft', fill: 'var(--soft)', fontSize: 13, style: { textAnchor: 'middle' } }}
       />
       {children}
     </ComposedChart>

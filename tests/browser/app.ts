@@ -118,10 +118,13 @@ async function cuttableLine(target: number) {
   };
 }
 
-/** Opens a place and waits until its islands have come to life. */
+/** Opens a place and waits until its islands have come to life, and what is typed is kept. */
 export async function open(page: Page, url: string): Promise<void> {
   await page.goto(url);
-  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await page.waitForFunction(() => {
+    const keeps = document.querySelector('astro-island[component-url*=KeptBar]') === null || 'keeps' in document.documentElement.dataset;
+    return keeps && document.querySelector('astro-island[ssr]') === null;
+  });
 }
 
 /** Drops files on the page as a person does: drag them in, let go. */

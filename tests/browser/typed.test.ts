@@ -59,8 +59,6 @@ describe('What is typed into a form and not stored', () => {
   it.each(places)('is back on %s after the page was lost', async (place, least) => {
     const page = await app.newPage();
     await open(page, app.url + place);
-    // what keeps them listens a moment after the page is there
-    await page.waitForTimeout(1500);
     const fields = await (await fieldsOf(page)).elementHandles();
     expect(fields.length).toBeGreaterThanOrEqual(least);
     for (const [i, field] of fields.entries()) await field.fill(await another(field, i));

@@ -46,5 +46,6 @@ export const asMarkdown = (text: string): string =>
 /** A cell of a Markdown table. */
 export const asMarkdownCell = (text: string): string => asMarkdown(text).replaceAll('|', '\\|').replaceAll('\n', ' ');
 
-/** Keeps a figure and its unit on one line. */
-export const keepUnits = (text: string): string => text.replace(/(\d) (K\b|K\/W|W\b|rpm|MHz|dB|%|s\b)/g, '$1\u00a0$2');
+/** Keeps a figure and its unit on one line, and a size of two figures. */
+export const keepUnits = (text: string): string =>
+  text.replace(/(\d) (K\b|K\/W|W\b|rpm|MHz|dB|%|s\b|mm)/g, '$1\u00a0$2').replace(/(\d) × (?=\d)/g, '$1\u00a0×\u00a0');

@@ -63,7 +63,7 @@ export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
                 <>
                   <span className="font-semibold">{s.name}</span>
                   <br />
-                  <span className="text-soft">{s.words}</span>
+                  <span className="text-soft">{keepUnits(s.words)}</span>
                 </>
               ),
             },
@@ -80,7 +80,7 @@ export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
                   <span className="text-soft">too few others</span>
                 ) : (
                   <span className={a.p_adjusted < LEVEL ? 'font-semibold' : ''}>
-                    {`${writeSigned(a.others, 1)} against ${names[a.base] ?? a.base}, here ${writeSigned(a.direct, 1)}: ${a.p_adjusted < LEVEL ? 'disagrees' : 'agrees'} (p ${a.p_adjusted < 0.001 ? '< 0.001' : write(a.p_adjusted, 3)})`}
+                    {`${writeSigned(a.others, 1)} against ${names[a.base] ?? a.base}, here ${writeSigned(a.direct, 1)}: ${a.p_adjusted < LEVEL ? 'disagrees' : 'agrees'} (p\u00a0${a.p_adjusted < 0.001 ? '< 0.001' : write(a.p_adjusted, 3)})`}
                   </span>
                 ),
             },

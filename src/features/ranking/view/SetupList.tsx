@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { AdjustedAgainstOthers } from '#core/ranking/againstOthers';
-import { list, plural, write, writeSigned } from '#core/text/words';
+import { keepUnits, list, plural, write, writeSigned } from '#core/text/words';
 import type { ToldSetup } from '#features/ranking/model/placeTypes';
 import type { SetupChoice } from '#features/ranking/model/setupChoice';
 import { Act, Alert, Quiet, TextBox, Tick } from '#ui/Form.tsx';
@@ -55,7 +55,7 @@ export function SetupList({ setups, said, names, against }: SetupListProps) {
                 checked={merging.includes(s.key)}
                 onChange={(on) => setMerging(on ? [...merging, s.key] : merging.filter((k) => k !== s.key))}
               />
-              <p className="text-soft">{s.words}</p>
+              <p className="text-soft">{keepUnits(s.words)}</p>
               <p>
                 {plural(s.materials, 'material')}, {plural(s.mounts, 'mount')}:{' '}
                 {s.places.map((p, i) => (

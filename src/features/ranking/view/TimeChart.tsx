@@ -27,6 +27,8 @@ interface TimeChartProps {
 }
 
 const TICKS = 6;
+/** A day at the end of the axis is written to both sides of its place. */
+const HALF_A_DAY_PX = 44;
 const DAY_S = 86_400;
 
 /** Midnights at which days stand, evenly over a span. */
@@ -57,7 +59,13 @@ export function TimeChart({ title, name, points, levels = [], band = null, marks
       }}
       note={note}
     >
-      <NumberChart title={title} x={{ ...x, ticks, name: 'Day', key: 'at_s', write: day }} y={{ ...y, name, key: 'value' }} height={280}>
+      <NumberChart
+        title={title}
+        x={{ ...x, ticks, name: 'Day', key: 'at_s', write: day }}
+        y={{ ...y, name, key: 'value' }}
+        height={280}
+        right={HALF_A_DAY_PX}
+      >
         {band && (
           <ReferenceArea x1={Math.max(band.from_s, x.low)} x2={x.high} y1={band.low} y2={band.high} fill="var(--band)" fillOpacity={1} />
         )}

@@ -29,6 +29,7 @@ describe('figures and their units', () => {
   it('stay on one line, words do not', () => {
     expect(keepUnits('3 K cooler at 140 W (95 % 1 to 2, 5 mounts)')).toBe('3\u00a0K cooler at 140\u00a0W (95\u00a0% 1 to 2, 5 mounts)');
     expect(keepUnits('0.3 K/W, 2100 MHz, 1200 rpm')).toBe('0.3\u00a0K/W, 2100\u00a0MHz, 1200\u00a0rpm');
+    expect(keepUnits('lid 37 × 37 mm, 1369 mm², 3 × Fin')).toBe('lid 37\u00a0×\u00a037\u00a0mm, 1369\u00a0mm², 3 × Fin');
     expect(keepUnits('mount 3 Keep')).toBe('mount 3 Keep');
   });
 });
