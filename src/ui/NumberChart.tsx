@@ -35,6 +35,7 @@ export const NumberChart = ({ title, x, y, height = 380, right = 24, children }:
         ticks={x.ticks}
         tick={TICK}
         tickFormatter={x.write}
+        minTickGap={16}
         allowDataOverflow
         label={{ value: x.name, position: 'bottom', offset: 6, fill: 'var(--soft)', fontSize: 13 }}
       />

@@ -5,7 +5,7 @@ import { filtered, NO_FILTER } from './filters';
 import { networkLines } from './network';
 import type { RailMaterial } from './placeTypes';
 import { answerRanking } from './rankingAnswer';
-import { AREA_SCALED, headlineOf } from './rankingWords';
+import { AREA_SCALED, headlineOf, isMoreCareful } from './rankingWords';
 
 const material = (name: string, difference: number, over: Partial<RailMaterial> = {}): RailMaterial => ({
   ...{
@@ -29,6 +29,16 @@ const row = (setup: string, name: string, mean: number, mounts = 5) => ({
   variance: 0.2,
   mounts,
   basis: 'own' as const,
+});
+
+describe('an interval of few degrees of freedom', () => {
+  it('is told to be the more careful one where it is wider than what another set-up would show, and not where it is as wide', () => {
+    // as two set-ups with three materials gave them
+    const told = material('A', -5.8, { ci95: [-11.8, 0.2], shown95: [-8.7, -2.9] });
+    expect(isMoreCareful(told)).toBe(true);
+    expect(isMoreCareful({ ...told, shown95: [-11.8, 0.2] })).toBe(false);
+    expect(isMoreCareful({ ...told, shown95: null })).toBe(false);
+  });
 });
 
 describe('filters of the rail', () => {

@@ -1,5 +1,5 @@
 import { list, plural, write } from '#core/text/words';
-import type { RankingAnswer } from './rankingAnswer';
+import type { RankingAnswer, ShownDifference } from './rankingAnswer';
 
 /** How differences are told: mm²·K/W, or kelvin on a part. */
 export interface RankingScale {
@@ -76,3 +76,10 @@ export const evidenceWords = (through: string[] | null, shared: number, names: R
     : through.length === 0
       ? 'not connected'
       : `through ${list(through.map((k) => names[k] ?? k))}`;
+
+/**
+ * Whether the interval of a difference is wider than what a set-up not measured yet would show: Student's t of few degrees of freedom widens
+ * the first alone.
+ */
+export const isMoreCareful = ({ ci95, shown95 }: Pick<ShownDifference, 'ci95' | 'shown95'>): boolean =>
+  shown95 !== null && shown95[1] - shown95[0] < ci95[1] - ci95[0];

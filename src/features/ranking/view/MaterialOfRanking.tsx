@@ -1,7 +1,7 @@
 import type { Drift } from '#core/ranking/drift';
 import { keepUnits, plural, write, writeSigned } from '#core/text/words';
 import { addressOf } from '#features/ranking/model/choiceAddress';
-import { evidenceWords } from '#features/ranking/model/rankingWords';
+import { evidenceWords, isMoreCareful } from '#features/ranking/model/rankingWords';
 import type { MaterialPlace } from '#features/ranking/server/materialPlace';
 import { Table } from '#ui/Table.tsx';
 import { TimeChart } from './TimeChart.tsx';
@@ -43,7 +43,9 @@ export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
         {plural(m.setups, 'set-up')}, {plural(m.mounts, 'mount')}
         {!isReference &&
           `; compared ${m.through === null ? `directly, ${evidenceWords(null, m.shared_setups, names)}` : evidenceWords(m.through, 0, names)}`}
-        {m.shown95 && `. A set-up not measured yet would show ${write(m.shown95[0], 1)} to ${write(m.shown95[1], 1)}`}.
+        {m.shown95 &&
+          `. A set-up not measured yet would show ${write(m.shown95[0], 1)} to ${write(m.shown95[1], 1)}${isMoreCareful(m) ? '; the interval above is wider, as it rests on few degrees of freedom' : ''}`}
+        .
       </p>
       <section className="section-rule mt-8" aria-labelledby="says-heading">
         <h2 id="says-heading" className="pb-2 text-title font-semibold">

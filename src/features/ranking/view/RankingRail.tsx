@@ -2,7 +2,7 @@ import { bothEnds } from '#core/text/bothEnds';
 import { write, writeSigned } from '#core/text/words';
 import { axisRange } from '#core/units/axisRange';
 import type { RailMaterial } from '#features/ranking/model/placeTypes';
-import { evidenceWords, type RankingScale } from '#features/ranking/model/rankingWords';
+import { evidenceWords, isMoreCareful, type RankingScale } from '#features/ranking/model/rankingWords';
 import { ChartFrame } from '#ui/ChartFrame.tsx';
 import { rampColour } from '#ui/kelvinRamp';
 import { contentWidth } from '#ui/useWidth';
@@ -63,7 +63,7 @@ export function RankingRail({ materials, names, reference, scale, digits, width:
           ...[m.material === reference ? 'reference' : evidenceWords(m.through, m.shared_setups, names), m.group],
         ]),
       }}
-      note={`Mark: estimate, hollow where no set-up has both it and ${referenceName}. Thick bar: 95 % interval. Thin line: where 95 of 100 set-ups not measured yet would show it${isCut ? '; an arrow where that reaches beyond the scale' : ''}.${materials.some((m) => m.group !== '') ? ` ${noun}s that share a letter are not distinguishable.` : ''}`}
+      note={`Mark: estimate, hollow where no set-up has both it and ${referenceName}. Thick bar: 95 % interval. Thin line: where 95 of 100 set-ups not measured yet would show it${isCut ? '; an arrow where that reaches beyond the scale' : ''}.${materials.some(isMoreCareful) ? ' Where it ends within the bar, the few degrees of freedom make the bar the more careful of the two.' : ''}${materials.some((m) => m.group !== '') ? ` ${noun}s that share a letter are not distinguishable.` : ''}`}
       terms={['prediction_interval']}
     >
       {/* biome-ignore lint/a11y/useSemanticElements: a drawing with links in it can be no fieldset */}
