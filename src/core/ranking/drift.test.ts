@@ -47,9 +47,11 @@ describe('drift over the years', () => {
     expect(driftOverYears(drawn(1, 0, 1, 3))?.df).toBe(1);
   });
 
-  it('parts occasions by more than thirty days between two mounts', () => {
+  it('parts occasions by more than thirty days from the first mount of one, also where nobody pauses', () => {
     const days = (list: number[]) => driftOverYears(list.map((d) => at('a', d / 365.25, d)));
     expect(days([0, 30, 60, 90])).toBeNull();
     expect(days([0, 30, 61, 91, 122])?.occasions).toBe(3);
+    expect(days([0, 30, 61, 91, 91])).toBeNull();
+    expect(days(Array.from({ length: 26 }, (_, i) => 14 * i))?.occasions).toBe(9);
   });
 });

@@ -4,7 +4,7 @@ import { grouped } from './mountRows';
 
 const DAY_S = 86_400;
 const YEAR_S = 365.25 * DAY_S;
-/** Mounts of one set-up that follow each other within so many days are one occasion. */
+/** Mounts of one set-up within so many days of the first of them are one occasion: a lab that never pauses has one a month. */
 const OCCASION_DAYS = 30;
 
 /** A mount at a moment, as it reads in its set-up. */
@@ -49,12 +49,12 @@ export function driftOverYears(mounts: DatedMount[]): Drift | null {
   return { per_year: slope, ci95: [slope - half, slope + half], occasions, df };
 }
 
-/** Means over mounts that follow each other closely, with their mean time, years. */
+/** Means over mounts that lie close together, with their mean time, years. */
 function occasionsOf(mounts: DatedMount[]): { t: number; value: number }[] {
   const found: DatedMount[][] = [];
   for (const m of [...mounts].sort((a, b) => a.at_s - b.at_s)) {
     const last = found.at(-1);
-    if (last && m.at_s - last[last.length - 1].at_s <= OCCASION_DAYS * DAY_S) last.push(m);
+    if (last && m.at_s - last[0].at_s <= OCCASION_DAYS * DAY_S) last.push(m);
     else found.push([m]);
   }
   return found.map((own) => ({ t: mean(own.map((m) => m.at_s / YEAR_S)), value: mean(own.map((m) => m.value)) }));

@@ -122,7 +122,7 @@ export const METHODS: Method[] = [
   {
     name: 'Drift of a material',
     formula:
-      'line through the means of occasions (mounts within 30 days of each other), each set-up with a level of its own; t on occasions − set-ups − 1',
+      'line through the means of occasions (mounts within 30 days of the first), each set-up with a level of its own; t on occasions − set-ups − 1',
     when: 'How a material changes over the years. What moves a whole set-up moves it too. It takes three occasions on one set-up, or two on each of two.',
     source: 'Searle, Casella and McCulloch 1992',
   },

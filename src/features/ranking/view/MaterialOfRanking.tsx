@@ -96,7 +96,7 @@ export function MaterialOfRanking({ place }: { place: MaterialPlace }) {
           </h2>
           <p className="max-w-3xl">
             {drift === null
-              ? 'No drift can be said yet: that takes three occasions on one set-up, or two on each of two, each more than a month after the last.'
+              ? 'No drift can be said yet: that takes three occasions on one set-up, or two on each of two, more than a month after the first mount of the one before.'
               : keepUnits(driftWords(drift))}
           </p>
           <TimeChart
